@@ -1,0 +1,37 @@
+"""Array types and checks shared by the core. Knows nothing but NumPy."""
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from drip_pot.core.errors import BadInput
+
+U8 = npt.NDArray[np.uint8]
+U16 = npt.NDArray[np.uint16]
+U32 = npt.NDArray[np.uint32]
+I32 = npt.NDArray[np.int32]
+I64 = npt.NDArray[np.int64]
+F32 = npt.NDArray[np.float32]
+F64 = npt.NDArray[np.float64]
+Bool = npt.NDArray[np.bool_]
+
+Report = Callable[[float, str], None]
+"""Called with the fraction done (0..1) and what is going on; raises `Cancelled` when asked to stop."""
+
+Rect = tuple[int, int, int, int]
+"""Top, left, bottom, right in pixels; bottom and right are outside."""
+
+
+def no_report(fraction: float, doing: str) -> None:
+    """Ignore progress: the `Report` for callers that do not wait."""
+
+
+def check_plane(plane: npt.NDArray[Any], dtype: type[np.generic], name: str) -> None:
+    """Raise `BadInput` unless `plane` is a non-empty (M, N) array of `dtype`."""
+    if plane.ndim != 2 or plane.size == 0 or plane.dtype != dtype:
+        raise BadInput(
+            f"{name} must be a non-empty (M, N) array of {dtype.__name__}, "
+            f"not {plane.dtype} of shape {plane.shape}."
+        )

@@ -1,0 +1,100 @@
+"""Conversions between sRGB, linear light and OKLab. Knows nothing but NumPy."""
+
+import re
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from drip_pot.core.arrays import F64, U8
+from drip_pot.core.errors import BadInput
+
+_TO_LMS = np.array(
+    [
+        [0.4122214708, 0.5363325363, 0.0514459929],
+        [0.2119034982, 0.6806995451, 0.1073969566],
+        [0.0883024619, 0.2817188376, 0.6299787005],
+    ]
+)
+_TO_LAB = np.array(
+    [
+        [0.2104542553, 0.7936177850, -0.0040720468],
+        [1.9779984951, -2.4285922050, 0.4505937099],
+        [0.0259040371, 0.7827717662, -0.8086757660],
+    ]
+)
+_FROM_LAB = np.linalg.inv(_TO_LAB)
+_FROM_LMS = np.linalg.inv(_TO_LMS)
+_HEX = re.compile(r"#?([0-9a-fA-F]{6})")
+
+
+def from_hex(text: str) -> U8:
+    """Read '#rrggbb' as a (3,) uint8 array; raises `BadInput` for anything else."""
+    found = _HEX.fullmatch(text.strip())
+    if not found:
+        raise BadInput(f"'{text}' is not a colour. Write six hexadecimal digits, such as #d9482b.")
+    return np.frombuffer(bytes.fromhex(found[1]), np.uint8).copy()
+
+
+def to_hex(rgb: npt.ArrayLike) -> str:
+    """Write a (3,) sRGB colour, 0..255, as '#rrggbb'."""
+    r, g, b = (int(v) for v in np.asarray(rgb).reshape(3))
+    return f"#{r:02x}{g:02x}{b:02x}"
+
+
+def srgb_to_linear(srgb: npt.NDArray[Any]) -> F64:
+    """Convert (…, 3) sRGB, 0..1, to linear light, 0..1 (IEC 61966-2-1)."""
+    srgb = np.asarray(srgb, np.float64)
+    return np.where(srgb <= 0.04045, srgb / 12.92, ((np.maximum(srgb, 0) + 0.055) / 1.055) ** 2.4)
+
+
+def linear_to_srgb(linear: npt.NDArray[Any]) -> F64:
+    """Convert (…, 3) linear light to sRGB, both 0..1 (IEC 61966-2-1); values outside are kept outside."""
+    linear = np.asarray(linear, np.float64)
+    safe = np.maximum(linear, 0.0031308)
+    return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * safe ** (1 / 2.4) - 0.055)
+
+
+def linear_to_oklab(linear: npt.NDArray[Any]) -> F64:
+    """Convert (…, 3) linear sRGB, 0..1, to OKLab: L 0..1, a and b about -0.4..0.4.
+
+    References
+    ----------
+    Björn Ottosson, "A perceptual color space for image processing", 2020.
+    """
+    return np.asarray(np.cbrt(np.asarray(linear, np.float64) @ _TO_LMS.T) @ _TO_LAB.T)
+
+
+def srgb8_to_oklab(rgb: npt.ArrayLike) -> F64:
+    """Convert (…, 3) uint8 sRGB to OKLab: L 0..1, a and b about -0.4..0.4."""
+    return linear_to_oklab(srgb_to_linear(np.asarray(rgb) / 255.0))
+
+
+def _lab_to_linear(lab: F64) -> F64:
+    return np.asarray((lab @ _FROM_LAB.T) ** 3 @ _FROM_LMS.T)
+
+
+def oklab_to_srgb8(lab: npt.ArrayLike) -> U8:
+    """Convert (…, 3) OKLab to uint8 sRGB.
+
+    A colour outside sRGB keeps its lightness and hue and loses as much chroma as it must
+    (bisection on chroma, exact to 1/4096 of it).
+    """
+    lab = np.asarray(lab, np.float64)
+    flat = lab.reshape(-1, 3).copy()
+    flat[:, 0] = np.clip(flat[:, 0], 0, 1)
+    low, high = np.zeros(len(flat)), np.ones(len(flat))
+    for step in range(13):
+        scale = high if step == 0 else (low + high) / 2
+        linear = _lab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * scale[:, None]]))
+        fits = ((linear > -1e-4) & (linear < 1 + 1e-4)).all(axis=1)
+        low = np.where(fits, scale, low)
+        high = np.where(fits, high, scale)
+    linear = _lab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * low[:, None]]))
+    srgb = linear_to_srgb(np.clip(linear, 0, 1))
+    return np.asarray(np.rint(srgb * 255).astype(np.uint8).reshape(lab.shape))
+
+
+def delta_e(lab_one: npt.ArrayLike, lab_two: npt.ArrayLike) -> F64:
+    """Return the Euclidean distance of (…, 3) OKLab colours, times 100."""
+    return np.asarray(np.linalg.norm(np.asarray(lab_one) - np.asarray(lab_two), axis=-1) * 100)

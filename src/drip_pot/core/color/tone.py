@@ -1,0 +1,58 @@
+"""The tone pair: a shadow worked out from a local colour. Knows only the colour spaces."""
+
+import math
+
+import msgspec
+import numpy as np
+
+from drip_pot.core.arrays import F64, U8
+from drip_pot.core.color.space import oklab_to_srgb8, srgb8_to_oklab
+
+
+class ToneRule(msgspec.Struct, frozen=True):
+    """How a shadow is made from a local colour.
+
+    Parameters
+    ----------
+    darker_l : float
+        How much lightness is taken away, in OKLab L × 100 (0..60).
+    hue_deg : float
+        Hue the shadow turns towards, in degrees of OKLab (0..360); 320 is a plum.
+    turn_deg : float
+        At most so many degrees of turn (0..60).
+    tint : float
+        Chroma of the shadow hue mixed in, so that greys turn too (0..0.1).
+    """
+
+    darker_l: float = 17.0
+    hue_deg: float = 320.0
+    turn_deg: float = 16.0
+    tint: float = 0.018
+
+
+def shadow_of(rgb: U8, rule: ToneRule) -> U8:
+    """Return the shadow colour of `rgb`, both (3,) uint8 sRGB.
+
+    The colour is darkened in OKLab, its hue turned by the shorter way towards the rule's hue,
+    and a little of that hue is mixed in. The lightness stops at 0.10 rather than falling to black,
+    unless the local colour is darker than that already.
+    """
+    lightness, a, b = (float(v) for v in srgb8_to_oklab(rgb))
+    chroma, hue = math.hypot(a, b), math.degrees(math.atan2(b, a))
+    away = (rule.hue_deg - hue + 180) % 360 - 180
+    hue += max(-rule.turn_deg, min(rule.turn_deg, away))
+    target = math.radians(rule.hue_deg)
+    shadow = _polar(max(min(lightness, 0.10), lightness - rule.darker_l / 100), chroma * 0.96, hue)
+    shadow[1:] += rule.tint * np.array([math.cos(target), math.sin(target)])
+    return oklab_to_srgb8(shadow)
+
+
+def darker(rgb: U8, amount: float) -> U8:
+    """Return `rgb`, (3,) uint8 sRGB, with its OKLab lightness multiplied by 1 - `amount` (0..1)."""
+    lab = srgb8_to_oklab(rgb)
+    return oklab_to_srgb8(np.array([lab[0] * (1 - amount), lab[1] * (1 - amount / 3), lab[2] * (1 - amount / 3)]))
+
+
+def _polar(lightness: float, chroma: float, hue_deg: float) -> F64:
+    angle = math.radians(hue_deg)
+    return np.array([lightness, chroma * math.cos(angle), chroma * math.sin(angle)])

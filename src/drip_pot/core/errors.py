@@ -1,0 +1,38 @@
+"""Every error Drip Pot raises on purpose. Knows nothing else of the program.
+
+    DripPotError            one sentence for a person: what, where, what to do
+    ├── BadInput            a value or an array that cannot be used
+    ├── Unreadable          a file that is missing, damaged or of an unknown kind
+    ├── NewerBook           a book written by a newer version
+    ├── BookLocked          a book that another window has open
+    ├── CannotWrite         a folder, disk or file that refuses to be written
+    └── Cancelled           the person asked to stop; not a failure
+"""
+
+
+class DripPotError(Exception):
+    """Base of all expected errors; the text is a sentence to be shown as it is."""
+
+
+class BadInput(DripPotError):
+    """A value or an array that cannot be used."""
+
+
+class Unreadable(DripPotError):
+    """A file that is missing, damaged or of an unknown kind."""
+
+
+class NewerBook(DripPotError):
+    """A book written by a newer version of Drip Pot."""
+
+
+class BookLocked(DripPotError):
+    """A book that another window has open."""
+
+
+class CannotWrite(DripPotError):
+    """A folder, disk or file that refuses to be written."""
+
+
+class Cancelled(DripPotError):
+    """The person asked to stop."""

@@ -1,0 +1,35 @@
+"""From ink coverage to gap-free regions: gaps, atoms, decisions, identity. Knows no other core package.
+
+Pixels are kept apart from decisions. Every plausible bridge is drawn once and the page is labelled once: the
+pieces are *atoms*, each bridge is an *edge* between the two atoms it parts, and a region is a connected set
+of atoms whose shared edges are open. Moving the gap width never relabels a pixel.
+"""
+
+from drip_pot.core.regions.atoms import Atoms, find_atoms
+from drip_pot.core.regions.barrier import draw_barrier, line_width
+from drip_pot.core.regions.decide import BridgeChoice, Partition, auto_gap, decide
+from drip_pot.core.regions.gaps import Bridges, find_bridges
+from drip_pot.core.regions.graph import Borders, find_borders
+from drip_pot.core.regions.identity import carry_identity
+from drip_pot.core.regions.loud import LOUD, loud_colors
+from drip_pot.core.regions.tips import Tips, find_tips
+
+__all__ = [
+    "LOUD",
+    "Atoms",
+    "Borders",
+    "BridgeChoice",
+    "Bridges",
+    "Partition",
+    "Tips",
+    "auto_gap",
+    "carry_identity",
+    "decide",
+    "draw_barrier",
+    "find_atoms",
+    "find_borders",
+    "find_bridges",
+    "find_tips",
+    "line_width",
+    "loud_colors",
+]

@@ -1,0 +1,51 @@
+"""Which pixels stop colour, and how wide the lines are. Knows nothing of gaps or labels."""
+
+import cv2
+import numpy as np
+
+from drip_pot.core.arrays import F32, U8, check_plane
+
+_FLOOR = 32
+
+
+def draw_barrier(ink: U8) -> U8:
+    """Decide which pixels are line.
+
+    Parameters
+    ----------
+    ink : (M, N) ndarray of uint8
+        Contour coverage, 0 bare, 255 full.
+
+    Returns
+    -------
+    (M, N) ndarray of uint8
+        1 where colour is stopped, else 0: coverage above half of the darkest pixel within two pixels, and above
+        32, so that a pale hairline stops colour as well as a full line while the soft edge of a full line does not.
+    """
+    check_plane(ink, np.uint8, "ink")
+    peak = cv2.dilate(ink, np.ones((5, 5), np.uint8))
+    limit = cv2.LUT(peak, np.maximum(np.arange(256) // 2, _FLOOR).astype(np.uint8))
+    return np.asarray(cv2.min(cv2.compare(ink, limit, cv2.CMP_GT), 1))
+
+
+def line_width(depth: F32) -> float:
+    """Return the usual width of the lines in pixels.
+
+    Parameters
+    ----------
+    depth : (M, N) ndarray of float32
+        Distance of every barrier pixel to the nearest white one (0 in white).
+
+    Returns
+    -------
+    float
+        Median of twice the depth along the middle of the lines, solid blacks counting little; 0 without ink.
+    """
+    top = max(0, depth.shape[0] // 2 - 1500)
+    ridge = []
+    for start in range(top, min(depth.shape[0], top + 3000), 500):
+        band = depth[start : start + 500]
+        ridge.append(band[(band > 0) & (band >= cv2.dilate(band, np.ones((3, 3), np.uint8)))])
+    values = np.concatenate(ridge) if ridge else np.zeros(0, np.float32)
+    values = values[values < 40]
+    return float(np.median(values) * 2 - 0.5) if values.size else 0.0

@@ -1,0 +1,83 @@
+"""Loud working colours: neighbours always clearly different. Knows only the region graph."""
+
+import heapq
+
+import numpy as np
+
+from drip_pot.core.arrays import I64, U8
+
+LOUD: U8 = np.array(
+    [
+        [242, 201, 48],
+        [86, 182, 232],
+        [238, 110, 82],
+        [120, 196, 92],
+        [205, 128, 222],
+        [48, 168, 148],
+        [250, 172, 196],
+        [120, 122, 224],
+        [196, 232, 232],
+        [186, 140, 74],
+        [226, 62, 140],
+        [214, 244, 140],
+    ],
+    np.uint8,
+)
+"""Twelve colours, (12, 3) sRGB, light enough for black line to read on them."""
+
+
+def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None) -> dict[int, int]:
+    """Give every region one of the loud colours.
+
+    Parameters
+    ----------
+    regions : (R,) ndarray of int64
+        Region numbers.
+    pairs : (K, 2) ndarray of int64
+        Regions that share a border.
+    previous : dict, optional
+        Index into `LOUD` that regions had before; kept wherever neighbours allow.
+
+    Returns
+    -------
+    dict
+        Index into `LOUD` for every region; neighbours differ.
+
+    Notes
+    -----
+    Smallest-last order (Matula and Beck, "Smallest-last ordering and clustering and graph coloring algorithms",
+    Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so twelve
+    leave room for keeping what was there.
+    """
+    near: dict[int, set[int]] = {int(r): set() for r in regions}
+    for a, b in pairs.tolist():
+        if a != b:
+            near[a].add(b)
+            near[b].add(a)
+    before = previous or {}
+    chosen: dict[int, int] = {}
+    for region in reversed(_smallest_last(near)):
+        taken = {chosen[other] for other in near[region] if other in chosen}
+        wish = before.get(region, (region * 7) % len(LOUD))
+        free = (wish + step for step in range(len(LOUD)))
+        chosen[region] = next((c % len(LOUD) for c in free if c % len(LOUD) not in taken), wish)
+    return chosen
+
+
+def _smallest_last(near: dict[int, set[int]]) -> list[int]:
+    degree = {region: len(others) for region, others in near.items()}
+    heap = [(count, region) for region, count in degree.items()]
+    heapq.heapify(heap)
+    order: list[int] = []
+    done: set[int] = set()
+    while heap:
+        count, region = heapq.heappop(heap)
+        if region in done or count != degree[region]:
+            continue
+        done.add(region)
+        order.append(region)
+        for other in near[region]:
+            if other not in done:
+                degree[other] -= 1
+                heapq.heappush(heap, (degree[other], other))
+    return order
