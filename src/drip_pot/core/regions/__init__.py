@@ -7,7 +7,7 @@ of atoms whose shared edges are open. Moving the gap width never relabels a pixe
 
 from drip_pot.core.regions.atoms import Atoms, find_atoms
 from drip_pot.core.regions.barrier import draw_barrier, line_width
-from drip_pot.core.regions.decide import BridgeChoice, Partition, auto_gap, decide
+from drip_pot.core.regions.decide import BridgeChoice, Partition, auto_gap, decide, least_region_px
 from drip_pot.core.regions.gaps import Bridges, find_bridges
 from drip_pot.core.regions.graph import Borders, find_borders
 from drip_pot.core.regions.identity import carry_identity
@@ -30,6 +30,7 @@ __all__ = [
     "find_borders",
     "find_bridges",
     "find_tips",
+    "least_region_px",
     "line_width",
     "loud_colors",
 ]

@@ -1,0 +1,268 @@
+"""The document: values, planes, and the one list of edits. Knows no file format and no window.
+
+Every change goes through `Book.apply`. The list of edits is the undo history and the crash journal: an edit is
+handed to the store, which has it on disk before `apply` returns.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Protocol, TypeVar
+
+import msgspec
+import numpy as np
+from psygnal import Signal
+
+from drip_pot.book.edit import TILE, Change, Edit, tile_shape, unpack_tile
+from drip_pot.book.model import (
+    BookInfo,
+    Flats,
+    Hold,
+    InkState,
+    Lines,
+    Page,
+    PageSources,
+    Part,
+    Pot,
+)
+from drip_pot.core.arrays import U8, Rect
+from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
+from drip_pot.core.errors import BadInput
+from drip_pot.core.press import PressSettings
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Step:
+    """A line of the history."""
+
+    title: str
+    joined: bool
+
+
+@dataclass(frozen=True)
+class Touched:
+    """What an edit changed: keys, and a rectangle for each plane."""
+
+    keys: frozenset[str]
+    planes: dict[str, Rect]
+
+
+class Store(Protocol):
+    """Where a book lives. Every call is durable when it returns, or raises and has changed nothing."""
+
+    def append(self, number: int, edit: Edit) -> None:
+        """Forget edits from `number` on, then apply `edit` and keep it as that number."""
+
+    def move(self, number: int, edit: Edit, position: int) -> None:
+        """Apply `edit` (kept edit `number`, or its inverse); `position` edits are done then."""
+
+    def load(self, number: int) -> Edit:
+        """Return a kept edit."""
+
+
+class MemoryStore:
+    """A store that lasts as long as the process."""
+
+    def __init__(self) -> None:
+        self._edits: list[Edit] = []
+
+    def append(self, number: int, edit: Edit) -> None:
+        """Keep an edit."""
+        self._edits[number:] = [edit]
+
+    def move(self, number: int, edit: Edit, position: int) -> None:
+        """Nothing to do: the book itself is all there is."""
+
+    def load(self, number: int) -> Edit:
+        """Return a kept edit."""
+        return self._edits[number]
+
+
+class Book:
+    """A book of pages with shared pots.
+
+    Parameters
+    ----------
+    store : Store
+        Where edits go.
+    values : dict
+        JSON text by key.
+    tiles : dict
+        Compressed tiles by (plane, row, column).
+    history : list of Step
+        What was done, oldest first.
+    position : int
+        How many steps are done; the rest can be redone.
+    """
+
+    changed = Signal(Touched)
+
+    def __init__(
+        self,
+        store: Store | None = None,
+        values: dict[str, str] | None = None,
+        tiles: dict[tuple[str, int, int], bytes] | None = None,
+        history: list[Step] | None = None,
+        position: int = 0,
+    ) -> None:
+        self._store = store or MemoryStore()
+        self._values = dict(values or {})
+        self._planes: dict[str, U8] = {}
+        self.history = list(history or [])
+        self.position = position
+        for (plane, row, col), data in (tiles or {}).items():
+            self._put_tile(plane, row, col, data)
+
+    # Reading
+
+    def read(self, key: str, kind: type[T], default: T | None = None) -> T:
+        """Return the value at `key`; raises `BadInput` if there is none and no default."""
+        text = self._values.get(key)
+        if text is not None:
+            return msgspec.json.decode(text, type=kind)
+        if default is None:
+            raise BadInput(f"This book has no {key}.")
+        return default
+
+    def below(self, prefix: str) -> Iterator[tuple[str, str]]:
+        """Yield (rest of key, JSON text) of all values whose key starts with `prefix`."""
+        for key, text in self._values.items():
+            if key.startswith(prefix):
+                yield key[len(prefix) :], text
+
+    def snapshot(self) -> dict[str, str]:
+        """Return a copy of all values."""
+        return dict(self._values)
+
+    @property
+    def info(self) -> BookInfo:
+        """The book's name."""
+        return self.read("book", BookInfo, BookInfo())
+
+    @property
+    def tone(self) -> ToneRule:
+        """How shadows are worked out."""
+        return self.read("tone", ToneRule, ToneRule())
+
+    def parts(self) -> dict[int, Part]:
+        """Return the parts in shelf order."""
+        found = {int(k): msgspec.json.decode(v, type=Part) for k, v in self.below("part/")}
+        return dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
+
+    def pots(self) -> dict[int, Pot]:
+        """Return the pots in shelf order: by part, then by their own order."""
+        rank = {part: place for place, part in enumerate(self.parts())}
+        found = {int(k): msgspec.json.decode(v, type=Pot) for k, v in self.below("pot/")}
+        return dict(sorted(found.items(), key=lambda i: (rank.get(i[1].part, 1 << 30), i[1].order, i[0])))
+
+    def pages(self) -> dict[int, Page]:
+        """Return the pages in order."""
+        found = {int(k): msgspec.json.decode(v, type=Page) for k, v in self.below("page/") if "/" not in k}
+        return dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
+
+    def tone_pair(self, pot: Pot) -> tuple[str, str]:
+        """Return local and shadow colour of a pot, '#rrggbb'."""
+        return pot.local, pot.shadow or to_hex(shadow_of(from_hex(pot.local), self.tone))
+
+    def sources(self, page: int) -> PageSources:
+        """Return all that page number `page` is derived from."""
+        top = f"page/{page}"
+        inks = self.read(f"{top}/inks", InkState, InkState())
+        marks = ((k.split(":"), v) for k, v in self.below(f"{top}/bridge/"))
+        return PageSources(
+            page=self.read(top, Page),
+            inks=inks,
+            flats=self.read(f"{top}/flats", Flats, Flats()),
+            choices=tuple((float(at[0]), float(at[1]), v == "true") for at, v in marks),
+            cut=self.read(f"{top}/cut", InkState, inks),
+            pours={int(k): int(v) for k, v in self.below(f"{top}/pour/")},
+            lines=self.read(f"{top}/lines", Lines, Lines()),
+            holds={int(k): msgspec.json.decode(v, type=Hold) for k, v in self.below(f"{top}/hold/")},
+            press=self.read(f"{top}/press", PressSettings, PressSettings()),
+            left=frozenset(k for k, _ in self.below(f"{top}/left/")),
+        )
+
+    def plane(self, name: str) -> U8:
+        """Return the plane 'page/<n>/<name>', (rows, cols) uint8, not to be written to."""
+        if name not in self._planes:
+            page = self.read(name.rsplit("/", 1)[0], Page)
+            self._planes[name] = np.zeros((page.rows, page.cols), np.uint8)
+        view = self._planes[name].view()
+        view.flags.writeable = False
+        return view
+
+    # Changing
+
+    def change(self, key: str, value: object) -> Change:
+        """Prepare to set `key`; None removes it."""
+        after = None if value is None else msgspec.json.encode(value).decode()
+        return Change(key, self._values.get(key), after)
+
+    def apply(self, edit: Edit) -> None:
+        """Do an edit, put it on disk and into the history; steps that were undone are forgotten."""
+        if all(c.before == c.after for c in edit.changes) and not edit.tiles:
+            return
+        self._store.append(self.position, edit)
+        self.history[self.position :] = [Step(edit.title, edit.joined)]
+        self.position += 1
+        self._do(edit)
+
+    def undo(self) -> str | None:
+        """Take back the last step (and those joined to it); return its title, or None at the beginning."""
+        title = None
+        while self.position:
+            number = self.position - 1
+            inverse = self._store.load(number).inverted()
+            self._store.move(number, inverse, number)
+            self.position = number
+            self._do(inverse)
+            title = self.history[number].title
+            if not self.history[number].joined:
+                break
+        return title
+
+    def redo(self) -> str | None:
+        """Do the next undone step again (and those joined to it); return its title, or None at the end."""
+        title = None
+        while self.position < len(self.history):
+            step = self.history[self.position]
+            if title is not None and not step.joined:
+                break
+            edit = self._store.load(self.position)
+            self._store.move(self.position, edit, self.position + 1)
+            self.position += 1
+            self._do(edit)
+            title = title or step.title
+        return title
+
+    def go_to(self, position: int) -> None:
+        """Undo or redo until `position` steps are done (or the nearest whole gesture)."""
+        while self.position > position and self.undo():
+            pass
+        while self.position < position and self.redo():
+            pass
+
+    def _do(self, edit: Edit) -> None:
+        for change in edit.changes:
+            if change.after is None:
+                self._values.pop(change.key, None)
+            else:
+                self._values[change.key] = change.after
+        planes: dict[str, Rect] = {}
+        for tile in edit.tiles:
+            rect = self._put_tile(tile.plane, tile.row, tile.col, tile.after)
+            planes[tile.plane] = _union(planes.get(tile.plane, rect), rect)
+        self.changed.emit(Touched(frozenset(c.key for c in edit.changes), planes))
+
+    def _put_tile(self, plane: str, row: int, col: int, data: bytes | None) -> Rect:
+        self.plane(plane)
+        pixels = self._planes[plane]
+        shape = tile_shape(pixels.shape, row, col)
+        top, left = row * TILE, col * TILE
+        pixels[top : top + TILE, left : left + TILE] = unpack_tile(data, shape)
+        return top, left, top + shape[0], left + shape[1]
+
+
+def _union(one: Rect, two: Rect) -> Rect:
+    return min(one[0], two[0]), min(one[1], two[1]), max(one[2], two[2]), max(one[3], two[3])

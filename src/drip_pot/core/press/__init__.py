@@ -1,0 +1,19 @@
+"""From page to plates: press model, separation, trapping, register. Knows render and colour."""
+
+from drip_pot.core.press.model import PressSettings, appearance, separate_colors
+from drip_pot.core.press.plates import Plates, overprint, separate
+from drip_pot.core.press.register import bare_paper
+from drip_pot.core.press.trap import Traps, color_ids, find_traps
+
+__all__ = [
+    "Plates",
+    "PressSettings",
+    "Traps",
+    "appearance",
+    "bare_paper",
+    "color_ids",
+    "find_traps",
+    "overprint",
+    "separate",
+    "separate_colors",
+]

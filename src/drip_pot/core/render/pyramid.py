@@ -1,0 +1,35 @@
+"""Smaller copies of page planes for looking at a page from afar. Knows nothing of colour."""
+
+import math
+
+import cv2
+
+from drip_pot.core.arrays import I32, U8
+
+_SMALLEST = 400
+
+
+def label_pyramid(labels: I32 | U8) -> list[I32 | U8]:
+    """Return `labels`, (M, N), and every second pixel of it again and again, until a side is under 400 px.
+
+    Labels are never averaged, so each level holds only labels of the page.
+    """
+    levels = [labels]
+    while min(levels[-1].shape) >= 2 * _SMALLEST:
+        levels.append(levels[-1][::2, ::2].copy())
+    return levels
+
+
+def plane_pyramid(plane: U8) -> list[U8]:
+    """Return `plane`, (M, N) uint8, and its area means at half the size again and again, as `label_pyramid`."""
+    levels = [plane]
+    while min(levels[-1].shape) >= 2 * _SMALLEST:
+        rows, cols = levels[-1].shape
+        levels.append(cv2.resize(levels[-1], ((cols + 1) // 2, (rows + 1) // 2), interpolation=cv2.INTER_AREA))
+    return levels
+
+
+def level_for(zoom: float, levels: int) -> int:
+    """Return the pyramid level whose pixels are at least as fine as the screen's at `zoom` (1 is 100 %)."""
+    wanted = 0 if zoom >= 1 else math.floor(math.log2(1 / zoom) + 1e-6)
+    return max(0, min(wanted, levels - 1))
