@@ -110,7 +110,8 @@ class Derived:
                 self._kept.pop(name, None)
                 kept = (key, work())
                 self._kept[name] = kept
-            return kept[1]  # type: ignore[no-any-return]
+            result: T = kept[1]
+            return result
 
     def gray(self) -> U8:
         """Return the original as grey, (M, N) uint8."""
@@ -123,9 +124,7 @@ class Derived:
 
     def evened(self, inks: InkState) -> U8:
         """Return the page with its paper light divided out, (M, N) uint8."""
-        return self._keep(
-            "evened", inks.settings.even_paper, lambda: remove_paper(self.gray(), self.paper(inks))
-        )
+        return self._keep("evened", inks.settings.even_paper, lambda: remove_paper(self.gray(), self.paper(inks)))
 
     def raw(self, inks: InkState) -> U8:
         """Return coverage before specks are removed, (M, N) uint8."""
@@ -351,5 +350,3 @@ def _unpack(data: bytes) -> Atoms | None:
         return Atoms(labels, s.count, bridges, edges, s.line_px, np.frombuffer(s.solids, np.int64))
     except (zstandard.ZstdError, msgspec.MsgspecError, ValueError):
         return None
-
-

@@ -32,6 +32,5 @@ def check_plane(plane: npt.NDArray[Any], dtype: type[np.generic], name: str) -> 
     """Raise `BadInput` unless `plane` is a non-empty (M, N) array of `dtype`."""
     if plane.ndim != 2 or plane.size == 0 or plane.dtype != dtype:
         raise BadInput(
-            f"{name} must be a non-empty (M, N) array of {dtype.__name__}, "
-            f"not {plane.dtype} of shape {plane.shape}."
+            f"{name} must be a non-empty (M, N) array of {dtype.__name__}, not {plane.dtype} of shape {plane.shape}."
         )

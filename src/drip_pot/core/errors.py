@@ -1,12 +1,12 @@
 """Every error Drip Pot raises on purpose. Knows nothing else of the program.
 
-    DripPotError            one sentence for a person: what, where, what to do
-    ├── BadInput            a value or an array that cannot be used
-    ├── Unreadable          a file that is missing, damaged or of an unknown kind
-    ├── NewerBook           a book written by a newer version
-    ├── BookLocked          a book that another window has open
-    ├── CannotWrite         a folder, disk or file that refuses to be written
-    └── Cancelled           the person asked to stop; not a failure
+DripPotError            one sentence for a person: what, where, what to do
+├── BadInput            a value or an array that cannot be used
+├── Unreadable          a file that is missing, damaged or of an unknown kind
+├── NewerBook           a book written by a newer version
+├── BookLocked          a book that another window has open
+├── CannotWrite         a folder, disk or file that refuses to be written
+└── Cancelled           the person asked to stop; not a failure
 """
 
 

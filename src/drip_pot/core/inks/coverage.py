@@ -33,9 +33,7 @@ class InkSettings(msgspec.Struct, frozen=True):
 
     def __post_init__(self) -> None:
         if not 0 <= self.black < self.white <= 255:
-            raise BadInput(
-                f"Black must be below white, both 0 to 255; black is {self.black}, white is {self.white}."
-            )
+            raise BadInput(f"Black must be below white, both 0 to 255; black is {self.black}, white is {self.white}.")
         if not -4 <= self.weight_px <= 4:
             raise BadInput(f"Line weight goes from -4 to 4 px, not {self.weight_px:g}.")
         if not 0 <= self.speck_px <= 10_000:

@@ -82,14 +82,16 @@ def erase_specks(ink: U8, specks: list[Speck]) -> U8:
     return out
 
 
-def _touches_other_ink(ink: U8, speck: Speck, top: int, left: int, own: np.ndarray[tuple[int, int], np.dtype[np.bool_]]) -> bool:
+def _touches_other_ink(
+    ink: U8, speck: Speck, top: int, left: int, own: np.ndarray[tuple[int, int], np.dtype[np.bool_]]
+) -> bool:
     window = ink[top : top + own.shape[0], left : left + own.shape[1]] > _FAINT
     window = window & own
     window[speck.top - top : speck.bottom - top, speck.left - left : speck.right - left] = False
     return bool(window.any())
 
 
-def _crowd(every: np.ndarray, some: np.ndarray, radius: float) -> np.ndarray:  # type: ignore[type-arg]
+def _crowd(every: np.ndarray, some: np.ndarray, radius: float) -> np.ndarray:
     from scipy.spatial import cKDTree
 
     if len(some) == 0:

@@ -35,9 +35,7 @@ def overprint(cmyk: U8, black: U8) -> U8:
     return out
 
 
-def separate(
-    labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: Plates, trap: U16 | None = None
-) -> U8:
+def separate(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: Plates, trap: U16 | None = None) -> U8:
     """Separate a piece of a page.
 
     Parameters

@@ -123,7 +123,9 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float) -> Traps:
     return Traps(spread, edge_px, needed_px)
 
 
-def _spread(spread: U16, ids: U16, sources: np.ndarray[tuple[int], np.dtype[np.int64]], spreads: Bool, width_px: float) -> None:
+def _spread(
+    spread: U16, ids: U16, sources: np.ndarray[tuple[int], np.dtype[np.int64]], spreads: Bool, width_px: float
+) -> None:
     reach = int(np.ceil(width_px + 0.5))
     offsets = [(r, c) for r in range(-reach, reach + 1) for c in range(-reach, reach + 1)]
     offsets = [o for o in offsets if 0 < np.hypot(*o) <= width_px + 0.5]

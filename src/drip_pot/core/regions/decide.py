@@ -127,9 +127,7 @@ def _components(areas: I64, edges: I64, shut: Bool) -> I64:
     return np.asarray(first[group])
 
 
-def _weakest_of_small(
-    areas: I64, region: I64, edges: I64, bridges: Bridges, openable: Bool, least_px: int
-) -> I64:
+def _weakest_of_small(areas: I64, region: I64, edges: I64, bridges: Bridges, openable: Bool, least_px: int) -> I64:
     size = np.bincount(region, weights=areas, minlength=len(areas))
     a, b = region[edges[:, 0]], region[edges[:, 1]]
     smaller = np.where(size[a] <= size[b], a, b)

@@ -102,9 +102,9 @@ def _from_tips(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bri
     source, wall, wall_cost, wall_deviation = _walls(barrier, tips, widest_px)
     keep = wall_cost * 1.6 < best_pair[source]
     source, wall, wall_deviation = source[keep], wall[keep], wall_deviation[keep]
-    feet = np.concatenate(
-        [np.hstack([tips.at[one], tips.at[two]]), np.hstack([tips.at[source], wall])]
-    ).astype(np.int64)
+    feet = np.concatenate([np.hstack([tips.at[one], tips.at[two]]), np.hstack([tips.at[source], wall])]).astype(
+        np.int64
+    )
     width = np.maximum(np.hypot(feet[:, 2] - feet[:, 0], feet[:, 3] - feet[:, 1]) - 1.0, 1.0)
     is_pair = np.arange(len(feet)) < len(one)
     deviation = np.concatenate([pair_deviation, wall_deviation])

@@ -30,6 +30,8 @@ def find_borders(labels: I32) -> Borders:
 def _keys(one: I32, two: I32) -> I64:
     if one.size == 0:
         return np.zeros(0, np.int64)
-    rows, cols = np.nonzero(cv2.compare(np.ascontiguousarray(one), np.ascontiguousarray(two), cv2.CMP_NE).reshape(one.shape))
+    rows, cols = np.nonzero(
+        cv2.compare(np.ascontiguousarray(one), np.ascontiguousarray(two), cv2.CMP_NE).reshape(one.shape)
+    )
     a, b = one[rows, cols].astype(np.int64), two[rows, cols].astype(np.int64)
     return np.asarray((np.minimum(a, b) << 32) | np.maximum(a, b))

@@ -1,0 +1,399 @@
+"""The book file: one SQLite database, described in docs/book-file.md. Knows the book's values, tiles and edits.
+
+An edit is written in one transaction together with the values and tiles it changes, so a file is never between
+two gestures.
+"""
+
+import hashlib
+import os
+import shutil
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from drip_pot.book import Book, Change, Edit, Step, TileChange
+from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
+
+APPLICATION_ID = 0x44524950
+VERSION = 1
+SUFFIX = ".drip"
+_CHUNK = 8 << 20
+_UNDO_BYTES = 512 << 20
+
+_SCHEMA = (
+    "CREATE TABLE meta (key TEXT PRIMARY KEY, value)",
+    "CREATE TABLE value (key TEXT PRIMARY KEY, json TEXT NOT NULL) WITHOUT ROWID",
+    """CREATE TABLE tile (plane TEXT, row INTEGER, col INTEGER, data BLOB NOT NULL,
+        PRIMARY KEY (plane, row, col))""",
+    "CREATE TABLE edit (number INTEGER PRIMARY KEY, name TEXT, title TEXT, joined INTEGER)",
+    """CREATE TABLE change (number INTEGER REFERENCES edit ON DELETE CASCADE, place INTEGER, key TEXT,
+        before TEXT, after TEXT, PRIMARY KEY (number, place)) WITHOUT ROWID""",
+    """CREATE TABLE edit_tile (number INTEGER REFERENCES edit ON DELETE CASCADE, place INTEGER, plane TEXT,
+        row INTEGER, col INTEGER, before BLOB, after BLOB, PRIMARY KEY (number, place))""",
+    "CREATE TABLE original (number INTEGER PRIMARY KEY, name TEXT, sha256 TEXT)",
+    """CREATE TABLE original_chunk (number INTEGER REFERENCES original ON DELETE CASCADE, place INTEGER,
+        data BLOB, PRIMARY KEY (number, place))""",
+    "CREATE TABLE derived (key TEXT PRIMARY KEY, data BLOB)",
+)
+_TABLES = ("meta", "value", "tile", "edit", "change", "edit_tile", "original", "original_chunk", "derived")
+
+
+class BookFile:
+    """An open book file: the store of a `Book`, the cache of what is derived, and the originals.
+
+    Use `open_book`. `read_only` says why nothing can be written, or is empty.
+    """
+
+    def __init__(self, path: Path, db: sqlite3.Connection, read_only: str = "") -> None:
+        self.path = path
+        self.read_only = read_only
+        self._db = db
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self._db.close()
+
+    @contextmanager
+    def _writing(self) -> Iterator[sqlite3.Connection]:
+        if self.read_only:
+            raise CannotWrite(self.read_only)
+        try:
+            self._db.execute("BEGIN IMMEDIATE")
+            try:
+                yield self._db
+                self._db.execute("COMMIT")
+            except BaseException:
+                if self._db.in_transaction:
+                    self._db.execute("ROLLBACK")
+                raise
+        except sqlite3.Error as error:
+            raise _explained(error, self.path) from error
+
+    # Store
+
+    def append(self, number: int, edit: Edit) -> None:
+        """Forget edits from `number` on, then apply `edit` and keep it as that number."""
+        with self._writing() as db:
+            db.execute("DELETE FROM edit WHERE number >= ?", (number,))
+            db.execute("INSERT INTO edit VALUES (?, ?, ?, ?)", (number, edit.name, edit.title, edit.joined))
+            db.executemany(
+                "INSERT INTO change VALUES (?, ?, ?, ?, ?)",
+                [(number, i, c.key, c.before, c.after) for i, c in enumerate(edit.changes)],
+            )
+            db.executemany(
+                "INSERT INTO edit_tile VALUES (?, ?, ?, ?, ?, ?, ?)",
+                [(number, i, t.plane, t.row, t.col, t.before, t.after) for i, t in enumerate(edit.tiles)],
+            )
+            _apply(db, edit, number + 1)
+
+    def move(self, number: int, edit: Edit, position: int) -> None:
+        """Apply a kept edit or its inverse; `position` edits are done then."""
+        with self._writing() as db:
+            _apply(db, edit, position)
+
+    def load(self, number: int) -> Edit:
+        """Return a kept edit; raises `Unreadable` if the file has lost it."""
+        try:
+            row = self._db.execute("SELECT name, title, joined FROM edit WHERE number = ?", (number,)).fetchone()
+            changes = self._db.execute(
+                "SELECT key, before, after FROM change WHERE number = ? ORDER BY place", (number,)
+            )
+            tiles = self._db.execute(
+                "SELECT plane, row, col, before, after FROM edit_tile WHERE number = ? ORDER BY place", (number,)
+            )
+            if row is None:
+                raise Unreadable(f"Step {number + 1} of the history is missing from {self.path.name}.")
+            return Edit(
+                row[0], row[1], tuple(Change(*c) for c in changes), tuple(TileChange(*t) for t in tiles), bool(row[2])
+            )
+        except sqlite3.Error as error:
+            raise _explained(error, self.path) from error
+
+    # Cache
+
+    def recall(self, key: str) -> bytes | None:
+        """Return derived bytes kept under `key`."""
+        try:
+            row = self._db.execute("SELECT data FROM derived WHERE key = ?", (key,)).fetchone()
+        except sqlite3.Error as error:
+            raise _explained(error, self.path) from error
+        return None if row is None else bytes(row[0])
+
+    def keep(self, key: str, data: bytes) -> None:
+        """Keep derived bytes; the twelve newest stay. A book that cannot be written simply does not keep them."""
+        if self.read_only:
+            return
+        with self._writing() as db:
+            db.execute("INSERT OR REPLACE INTO derived VALUES (?, ?)", (key, data))
+            db.execute("DELETE FROM derived WHERE rowid <= (SELECT max(rowid) FROM derived) - 12")
+
+    # Originals
+
+    def add_original(self, name: str, data: bytes) -> int:
+        """Put an image file into the book as it is; return its number. The same bytes are kept once."""
+        digest = hashlib.sha256(data).hexdigest()
+        row = self._db.execute("SELECT number FROM original WHERE sha256 = ?", (digest,)).fetchone()
+        if row is not None:
+            return int(row[0])
+        with self._writing() as db:
+            number = int(db.execute("INSERT INTO original (name, sha256) VALUES (?, ?)", (name, digest)).lastrowid or 0)
+            for place in range(-(-len(data) // _CHUNK)):
+                piece = data[place * _CHUNK : (place + 1) * _CHUNK]
+                db.execute("INSERT INTO original_chunk VALUES (?, ?, ?)", (number, place, piece))
+        return number
+
+    def original(self, number: int) -> tuple[str, bytes]:
+        """Return an original's name and bytes; raises `Unreadable` unless they are what was put in."""
+        try:
+            row = self._db.execute("SELECT name, sha256 FROM original WHERE number = ?", (number,)).fetchone()
+            pieces = self._db.execute("SELECT data FROM original_chunk WHERE number = ? ORDER BY place", (number,))
+            data = b"".join(bytes(p[0]) for p in pieces)
+        except sqlite3.Error as error:
+            raise _explained(error, self.path) from error
+        if row is None or hashlib.sha256(data).hexdigest() != row[1]:
+            raise Unreadable(f"The original drawing number {number} in {self.path.name} is damaged or missing.")
+        return str(row[0]), data
+
+
+def _apply(db: sqlite3.Connection, edit: Edit, position: int) -> None:
+    for change in edit.changes:
+        if change.after is None:
+            db.execute("DELETE FROM value WHERE key = ?", (change.key,))
+        else:
+            db.execute("INSERT OR REPLACE INTO value VALUES (?, ?)", (change.key, change.after))
+    for tile in edit.tiles:
+        if tile.after is None:
+            db.execute("DELETE FROM tile WHERE plane = ? AND row = ? AND col = ?", (tile.plane, tile.row, tile.col))
+        else:
+            db.execute("INSERT OR REPLACE INTO tile VALUES (?, ?, ?, ?)", (tile.plane, tile.row, tile.col, tile.after))
+    db.execute("INSERT OR REPLACE INTO meta VALUES ('position', ?)", (position,))
+
+
+def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
+    """Open a book file, or make a new one.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+    create : bool
+        Make it; it must not exist.
+
+    Returns
+    -------
+    file : BookFile
+        Keep it open as long as the book is used; `file.read_only` tells why a book cannot be changed.
+    book : Book
+        The document.
+
+    Raises
+    ------
+    Unreadable
+        If the file is missing, is no book, or is damaged (see `rescue`).
+    NewerBook
+        If it was written by a version that keeps books in a way this one cannot even read.
+    BookLocked
+        If another window has it open.
+    CannotWrite
+        If a new book cannot be made there.
+    """
+    if create and path.exists():
+        raise CannotWrite(f"{path} exists already. Choose another name.")
+    if not create and not path.is_file():
+        raise Unreadable(f"There is no book {path}.")
+    why = "" if create else _why_read_only(path)
+    try:
+        db = _connect(path, read_only=bool(why))
+        file = BookFile(path, db, why)
+        try:
+            if create:
+                _make(db)
+            else:
+                newer = _checked(db, path)
+                if newer and not why:
+                    db.close()
+                    why = f"{path.name} was made by a newer Drip Pot; it is open for looking only."
+                    file = BookFile(path, _connect(path, read_only=True), why)
+                elif not why:
+                    _lock(db)
+                    _prune(db)
+            return file, _read(file)
+        except BaseException:
+            file.close()
+            raise
+    except sqlite3.Error as error:
+        raise _explained(error, path) from error
+
+
+def _why_read_only(path: Path) -> str:
+    if not os.access(path, os.W_OK):
+        return f"{path.name} is write-protected; it is open for looking only. Copy it to change it."
+    if not os.access(path.parent, os.W_OK):
+        return f"The folder of {path.name} is write-protected; it is open for looking only. Copy it to change it."
+    return ""
+
+
+def _connect(path: Path, *, read_only: bool) -> sqlite3.Connection:
+    mode = "?mode=ro&immutable=1" if read_only else "?mode=rwc"
+    db = sqlite3.connect(
+        path.absolute().as_uri() + mode, uri=True, isolation_level=None, timeout=0.5, check_same_thread=False
+    )
+    db.execute("PRAGMA trusted_schema = OFF")
+    db.execute("PRAGMA foreign_keys = ON")
+    if not read_only:
+        db.execute("PRAGMA locking_mode = EXCLUSIVE")
+        db.execute("PRAGMA synchronous = FULL")
+    return db
+
+
+def _lock(db: sqlite3.Connection) -> None:
+    db.execute("PRAGMA journal_mode = WAL")
+    db.execute("BEGIN IMMEDIATE")
+    db.execute("COMMIT")
+
+
+def _make(db: sqlite3.Connection) -> None:
+    db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
+    _lock(db)
+    db.execute("BEGIN IMMEDIATE")
+    for statement in _SCHEMA:
+        db.execute(statement)
+    db.execute("INSERT INTO meta VALUES ('position', 0)")
+    db.execute(f"PRAGMA user_version = {VERSION}")
+    db.execute("COMMIT")
+
+
+def _checked(db: sqlite3.Connection, path: Path) -> bool:
+    """Whether the book is newer than this program; raises unless it is a book that can be read."""
+    (application,) = db.execute("PRAGMA application_id").fetchone()
+    (version,) = db.execute("PRAGMA user_version").fetchone()
+    if application != APPLICATION_ID:
+        raise Unreadable(f"{path.name} is not a Drip Pot book.")
+    if version > VERSION:
+        tables = {row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+        if not set(_TABLES) <= tables:
+            raise NewerBook(f"{path.name} was made by a newer Drip Pot that this one cannot read. Update the program.")
+    return bool(version > VERSION)
+
+
+def _prune(db: sqlite3.Connection) -> None:
+    """Drop the tiles of the oldest steps when undo takes more than 512 MB; those steps leave the history."""
+    sizes = db.execute(
+        "SELECT number, sum(coalesce(length(before), 0) + coalesce(length(after), 0)) FROM edit_tile "
+        "GROUP BY number ORDER BY number DESC"
+    )
+    total = 0
+    for number, size in sizes.fetchall():
+        total += size
+        if total > _UNDO_BYTES:
+            db.execute("BEGIN IMMEDIATE")
+            db.execute("DELETE FROM edit WHERE number <= ?", (number,))
+            for table in ("edit", "change", "edit_tile"):
+                db.execute(f"UPDATE {table} SET number = number - ?", (number + 1,))
+            db.execute("UPDATE meta SET value = max(0, value - ?) WHERE key = 'position'", (number + 1,))
+            db.execute("COMMIT")
+            return
+
+
+def _read(file: BookFile) -> Book:
+    db = file._db
+    history = [Step(t, bool(j)) for t, j in db.execute("SELECT title, joined FROM edit ORDER BY number")]
+    row = db.execute("SELECT value FROM meta WHERE key = 'position'").fetchone()
+    return Book(
+        file,
+        dict(db.execute("SELECT key, json FROM value").fetchall()),
+        {(p, r, c): bytes(d) for p, r, c, d in db.execute("SELECT plane, row, col, data FROM tile")},
+        history,
+        min(int(row[0]) if row else 0, len(history)),
+    )
+
+
+def _explained(error: sqlite3.Error, path: Path) -> DripPotError:
+    code = getattr(error, "sqlite_errorcode", 0) & 0xFF
+    if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
+        return BookLocked(f"{path.name} is open in another window. Close it there first.")
+    if code == sqlite3.SQLITE_FULL:
+        return CannotWrite(
+            f"The disk is full; the last change was not kept. Free some space near {path} and do it again."
+        )
+    if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_PERM, sqlite3.SQLITE_IOERR):
+        return CannotWrite(f"{path} cannot be written. Check the disk and the folder's permissions.")
+    if code == sqlite3.SQLITE_NOTADB:
+        return Unreadable(f"{path.name} is not a Drip Pot book.")
+    return Unreadable(f"{path.name} is damaged. Rescue what can be read with: drip-pot rescue '{path.name}'")
+
+
+def rescue(path: Path, out: Path) -> dict[str, int]:
+    """Copy everything that can still be read from a damaged book into a new one.
+
+    Parameters
+    ----------
+    path, out : Path
+        The damaged book, which stays as it is, and the new one, which must not exist.
+
+    Returns
+    -------
+    dict
+        Rows saved by table.
+
+    Raises
+    ------
+    Unreadable
+        If not a single value could be read.
+    CannotWrite
+        If `out` exists or cannot be written.
+    """
+    if not path.is_file():
+        raise Unreadable(f"There is no book {path}.")
+    work = out.with_name(out.name + ".part")
+    work.unlink(missing_ok=True)
+    file, _ = open_book(work, create=True)
+    saved: dict[str, int] = {}
+    try:
+        copy = out.with_name(out.name + ".copy")
+        shutil.copyfile(path, copy)
+        old = sqlite3.connect(copy.absolute().as_uri() + "?mode=ro", uri=True)
+        try:
+            file._db.execute("PRAGMA foreign_keys = OFF")
+            for table in _TABLES:
+                saved[table] = _rescue_table(old, file, table)
+        finally:
+            old.close()
+            copy.unlink()
+        complete = [r[0] for r in file._db.execute("SELECT number FROM edit ORDER BY number")]
+        if complete != list(range(len(complete))):
+            for table in ("edit", "change", "edit_tile"):
+                file._db.execute(f"DELETE FROM {table}")
+            file._db.execute("UPDATE meta SET value = 0 WHERE key = 'position'")
+        if saved["value"] == 0:
+            raise Unreadable(f"Nothing in {path.name} could be read.")
+    except BaseException:
+        file.close()
+        work.unlink(missing_ok=True)
+        raise
+    file.close()
+    if out.exists():
+        work.unlink()
+        raise CannotWrite(f"{out} exists already. Choose another name.")
+    work.replace(out)
+    return saved
+
+
+def _rescue_table(old: sqlite3.Connection, file: BookFile, table: str) -> int:
+    """Read a table forwards until it breaks, then backwards until it breaks."""
+    rows: dict[tuple[object, ...], None] = {}
+    key = {"meta": "key", "value": "key", "change": "number, place"}.get(table, "rowid")
+    for order in (key, ", ".join(f"{k} DESC" for k in key.split(", "))):
+        try:
+            for row in old.execute(f"SELECT * FROM {table} ORDER BY {order}"):
+                rows[tuple(row)] = None
+        except (sqlite3.Error, OverflowError):
+            continue
+    for row in rows:
+        marks = ", ".join("?" * len(row))
+        try:
+            file._db.execute(f"INSERT OR REPLACE INTO {table} VALUES ({marks})", row)
+        except sqlite3.Error:
+            continue
+    return len(rows)

@@ -1,0 +1,171 @@
+"""Delivery: a page written as files that printers and editors open. Knows the book and what is derived from it.
+
+Every file is written under another name first and then moved into place, so a failure leaves no half file.
+"""
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import tifffile
+from PIL import Image
+
+from drip_pot.book import Book, Derived, PageSources, Tables, build_tables, verbs
+from drip_pot.core.arrays import I32, U8, U16, Report, no_report
+from drip_pot.core.errors import BadInput, CannotWrite
+from drip_pot.core.press import separate
+from drip_pot.core.render import paint
+
+KINDS = {
+    "page": "Flattened page, PNG",
+    "flats": "Flats alone, PNG",
+    "plates": "CMYK plates, TIFF",
+    "line": "Black line, 1-bit TIFF",
+}
+"""What can be written, and what to call it."""
+_STRIP = 256
+
+
+@dataclass(frozen=True)
+class _Ready:
+    sources: PageSources
+    labels: I32
+    line: I32
+    ink: U8
+    shade: U8
+    trap: U16 | None
+    tables: Tables
+
+
+def export_page(
+    book: Book, derived: Derived, page: int, folder: Path, *,
+    kinds: tuple[str, ...] = tuple(KINDS), report: Report = no_report,
+) -> list[Path]:  # fmt: skip
+    """Write a page.
+
+    Parameters
+    ----------
+    book, derived, page
+        The page and what follows from it.
+    folder : Path
+        Made if missing; files of the same names are replaced.
+    kinds : tuple of str
+        Some of `KINDS`.
+
+    Returns
+    -------
+    list of Path
+        The files written.
+
+    Raises
+    ------
+    BadInput
+        For an unknown kind.
+    CannotWrite
+        If the folder or the disk refuses.
+    """
+    writers: dict[str, tuple[str, Callable[[Path, _Ready], None]]] = {
+        "page": (".png", _write_page),
+        "flats": ("-flats.png", _write_flats),
+        "plates": ("-cmyk.tif", _write_plates),
+        "line": ("-line.tif", _write_line),
+    }
+    for kind in kinds:
+        if kind not in writers:
+            raise BadInput(f"There is nothing called '{kind}' to export. Choose from {', '.join(writers)}.")
+    report(0.05, "Working out the page")
+    ready = _prepare(book, derived, page, "plates" in kinds)
+    stem = "".join(c if c.isalnum() else "-" for c in f"{book.info.title} {ready.sources.page.name}".lower()).strip("-")
+    written = []
+    for place, kind in enumerate(kinds):
+        report(0.3 + 0.7 * place / len(kinds), f"Writing {KINDS[kind]}")
+        suffix, write = writers[kind]
+        target = folder / f"{stem}{suffix}"
+        with _in_place(target) as work:
+            write(work, ready)
+        written.append(target)
+    return written
+
+
+def _prepare(book: Book, derived: Derived, page: int, with_traps: bool) -> _Ready:
+    sources = book.sources(page)
+    atoms = derived.atoms(sources.inks)
+    if sources.cut != sources.inks:
+        verbs.recut(book, page, derived.carried(sources))
+        sources = book.sources(page)
+    tables = build_tables(book, sources, atoms.count)
+    shade = book.plane(f"page/{page}/shade")
+    line = derived.line_atoms(sources, tables.held)
+    trap = None
+    if with_traps:
+        trap = derived.traps(sources, shade, -1, line, tables.plates, sources.press.trap_mm).spread
+    return _Ready(sources, atoms.labels, line, derived.ink(sources.inks), shade, trap, tables)
+
+
+@contextmanager
+def _in_place(target: Path) -> Iterator[Path]:
+    work = target.with_name(f".{target.name}.part")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        yield work
+        work.replace(target)
+    except OSError as error:
+        raise CannotWrite(f"{target} cannot be written: {error.strerror or error}. Choose another folder.") from error
+    finally:
+        if target.parent.is_dir():
+            work.unlink(missing_ok=True)
+
+
+def _cuts(rows: int) -> list[slice]:
+    return [slice(top, min(top + _STRIP, rows)) for top in range(0, rows, _STRIP)]
+
+
+def _write_page(path: Path, r: _Ready) -> None:
+    out = np.empty((*r.labels.shape, 3), np.uint8)
+    for cut in _cuts(len(out)):
+        out[cut] = paint(r.labels[cut], r.shade[cut], r.ink[cut], r.line[cut], r.tables.screen)[..., :3]
+    dpi = r.sources.page.dpi
+    Image.fromarray(out).save(path, "PNG", dpi=(dpi, dpi), compress_level=3)
+
+
+def _write_flats(path: Path, r: _Ready) -> None:
+    """Write an indexed PNG whose palette is the pots; bare paper is transparent."""
+    local = r.tables.screen.flat[: len(r.tables.is_poured)].view(np.uint8).reshape(-1, 4)[:, :3]
+    colors, index = np.unique(local[r.tables.is_poured], axis=0, return_inverse=True)
+    dpi = (r.sources.page.dpi, r.sources.page.dpi)
+    if len(colors) > 255:
+        rgba = np.zeros((len(local), 4), np.uint8)
+        rgba[:, :3], rgba[:, 3] = local, np.where(r.tables.is_poured, 255, 0)
+        rgba[~r.tables.is_poured] = 0
+        Image.fromarray(rgba[r.labels]).save(path, "PNG", dpi=dpi, compress_level=3)
+        return
+    table = np.zeros(len(local), np.uint8)
+    table[r.tables.is_poured] = index.reshape(-1) + 1
+    rows, cols = r.labels.shape
+    image = Image.frombytes("P", (cols, rows), table[r.labels].tobytes())
+    image.putpalette(np.concatenate([np.zeros((1, 3), np.uint8), colors]).tobytes())
+    image.save(path, "PNG", dpi=dpi, transparency=0, compress_level=6)
+
+
+def _write_plates(path: Path, r: _Ready) -> None:
+    rows, cols = r.labels.shape
+
+    def strips() -> Iterator[U8]:
+        for cut in _cuts(rows):
+            trap = None if r.trap is None else r.trap[cut]
+            yield separate(r.labels[cut], r.shade[cut], r.ink[cut], r.line[cut], r.tables.plates, trap)
+
+    tifffile.imwrite(
+        path, strips(), shape=(rows, cols, 4), dtype=np.uint8, photometric="separated", planarconfig="contig",
+        rowsperstrip=_STRIP, compression="adobe_deflate", predictor=True, resolution=(r.sources.page.dpi,) * 2,
+        resolutionunit="inch", extratags=[(332, "H", 1, 1, True)], metadata=None, software="Drip Pot",
+    )  # fmt: skip
+
+
+def _write_line(path: Path, r: _Ready) -> None:
+    black = r.tables.plates.is_black
+    ink = r.ink if black.all() else np.where(black[r.line], r.ink, 0)
+    image = Image.fromarray(np.where(ink >= 128, 0, 255).astype(np.uint8)).convert("1", dither=Image.Dither.NONE)
+    image.save(path, "TIFF", compression="group4", dpi=(r.sources.page.dpi, r.sources.page.dpi))
