@@ -1,0 +1,1 @@
+"""The Kite Infirmary: the demo book, drawn as strokes and shapes and rendered at any resolution."""

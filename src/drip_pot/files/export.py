@@ -3,6 +3,7 @@
 Every file is written under another name first and then moved into place, so a failure leaves no half file.
 """
 
+import zlib
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -152,14 +153,15 @@ def _write_flats(path: Path, r: _Ready) -> None:
 def _write_plates(path: Path, r: _Ready) -> None:
     rows, cols = r.labels.shape
 
-    def strips() -> Iterator[U8]:
+    def strips() -> Iterator[bytes]:
         for cut in _cuts(rows):
             trap = None if r.trap is None else r.trap[cut]
-            yield separate(r.labels[cut], r.shade[cut], r.ink[cut], r.line[cut], r.tables.plates, trap)
+            plates = separate(r.labels[cut], r.shade[cut], r.ink[cut], r.line[cut], r.tables.plates, trap)
+            yield zlib.compress(plates.tobytes(), 6)
 
     tifffile.imwrite(
         path, strips(), shape=(rows, cols, 4), dtype=np.uint8, photometric="separated", planarconfig="contig",
-        rowsperstrip=_STRIP, compression="adobe_deflate", predictor=True, resolution=(r.sources.page.dpi,) * 2,
+        rowsperstrip=_STRIP, compression="adobe_deflate", resolution=(r.sources.page.dpi,) * 2,
         resolutionunit="inch", extratags=[(332, "H", 1, 1, True)], metadata=None, software="Drip Pot",
     )  # fmt: skip
 
