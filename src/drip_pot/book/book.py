@@ -12,7 +12,7 @@ import msgspec
 import numpy as np
 from psygnal import Signal
 
-from drip_pot.book.edit import TILE, Change, Edit, tile_shape, unpack_tile
+from drip_pot.book.edit import TILE, Change, Edit, pack_tile, tile_shape, unpack_tile
 from drip_pot.book.model import (
     BookInfo,
     Flats,
@@ -134,6 +134,17 @@ class Book:
     def snapshot(self) -> dict[str, str]:
         """Return a copy of all values."""
         return dict(self._values)
+
+    def tiles(self) -> dict[tuple[str, int, int], bytes]:
+        """Return a copy of all painted tiles, compressed, by (plane, row, column)."""
+        found = {}
+        for name, pixels in self._planes.items():
+            for row in range(-(-pixels.shape[0] // TILE)):
+                for col in range(-(-pixels.shape[1] // TILE)):
+                    data = pack_tile(pixels[row * TILE : (row + 1) * TILE, col * TILE : (col + 1) * TILE])
+                    if data is not None:
+                        found[name, row, col] = data
+        return found
 
     @property
     def info(self) -> BookInfo:

@@ -135,7 +135,7 @@ def _leaks(sources: PageSources, derived: Derived) -> list[Finding]:
 
 
 def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
-    """The largest regions without a pot, once somebody has begun to pour."""
+    """List the largest regions without a pot, once somebody has begun to pour."""
     if not sources.pours:
         return []
     facts, region = derived.facts(sources.inks), derived.partition(sources).region

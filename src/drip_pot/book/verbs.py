@@ -107,9 +107,8 @@ def recut(book: Book, page: int, pours: dict[int, int]) -> None:
     top = f"page/{page}/pour/"
     old = {int(k): int(v) for k, v in book.below(top)}
     changes: list[Change] = [book.change(f"page/{page}/cut", inks)]
-    for atom in sorted(old.keys() | pours.keys()):
-        if old.get(atom) != pours.get(atom):
-            changes.append(book.change(f"{top}{atom}", pours.get(atom)))
+    moved = (atom for atom in sorted(old.keys() | pours.keys()) if old.get(atom) != pours.get(atom))
+    changes.extend(book.change(f"{top}{atom}", pours.get(atom)) for atom in moved)
     book.apply(Edit("recut", "Carry colours to the new line", tuple(changes), joined=True))
 
 

@@ -9,6 +9,7 @@ from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
+import platformdirs
 from PIL import Image
 
 from drip_pot.book import Book, verbs
@@ -20,6 +21,7 @@ from drip_pot.demo.scan import Dust, flawed_scan
 from drip_pot.files import BookFile, derive, import_page, new_book
 
 TITLE = "The Kite Infirmary"
+VERSION = 1
 
 SCHEME: dict[str, dict[str, str]] = {
     "Wren": {
@@ -38,6 +40,11 @@ SCHEME: dict[str, dict[str, str]] = {
     },
     "Workshop": {"Room": "#cbb79a", "Wood": "#9c6b45", "Brass": "#c99a45", "Glass": "#9fb8ae"},
 }  # fmt: skip
+
+
+def home(dpi: float) -> Path:
+    """Return where the demo book of a resolution is kept for this person."""
+    return Path(platformdirs.user_data_dir("drip-pot")) / f"kite-infirmary-{VERSION}-{dpi:g}.drip"
 
 
 class Drawing:
@@ -115,8 +122,8 @@ def build_book(path: Path, dpi: float, report: Report = no_report) -> None:
     file, book = new_book(work, TITLE, starter=False)
     try:
         _name_pots(book)
-        clean, _ = import_page(file, book, files[0])
-        scan, _ = import_page(file, book, files[1])
+        clean, _ = import_page(file, book, files[0], name="Torn in the wind")
+        scan, _ = import_page(file, book, files[1], name="Torn in the wind, scan")
         report(0.5, "Finding the regions of page one")
         _finish(file, book, clean, draw(dpi))
         report(0.75, "Finding the regions of page two")

@@ -84,7 +84,9 @@ class Pen:
         """Draw inside a panel filled with `pot` from now on; nothing shows outside it."""
         self._below = self.ink.copy(), self.pot_plane.copy(), self.shade_plane.copy()
         self._mask = np.zeros_like(self.ink)
-        cv2.fillPoly(self._mask, [self._fixed(self._path(corners, smooth=False, closed=True))], 255, cv2.LINE_AA, _SHIFT)
+        cv2.fillPoly(
+            self._mask, [self._fixed(self._path(corners, smooth=False, closed=True))], 255, cv2.LINE_AA, _SHIFT
+        )
         self._border = corners
         self.frame = Frame()
         self.use(pot)
@@ -106,7 +108,13 @@ class Pen:
             self.stroke([a, b], 4.6, taper=(1, 1), wobble=0)
 
     def shape(
-        self, points: Points, width: float = 2.6, *, smooth: bool = True, fill: bool = True, gap: tuple[float, float] | None = None
+        self,
+        points: Points,
+        width: float = 2.6,
+        *,
+        smooth: bool = True,
+        fill: bool = True,
+        gap: tuple[float, float] | None = None,
     ) -> None:
         """Draw a closed shape; a point (x, y, 1) is a corner. `gap` plants a break: (place 0..1, width in px)."""
         path = self._path(points, smooth=smooth, closed=True)
@@ -216,7 +224,9 @@ class Pen:
         """Open every planted gap in the finished drawing."""
         for at, tangent, width_px, half in self._breaks:
             normal = np.array([-tangent[1], tangent[0]])
-            corners = [at + tangent * width_px / 2 * s + normal * half / 2 * t for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+            corners = [
+                at + tangent * width_px / 2 * s + normal * half / 2 * t for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1))
+            ]
             cv2.fillConvexPoly(self.ink, self._fixed(np.array(corners)), 0, cv2.LINE_AA, _SHIFT)
             self.gaps.append(Gap(float(at[1]), float(at[0]), width_px))
 
@@ -246,7 +256,10 @@ def _spline(points: F64, corner: list[bool], closed: bool) -> F64:
                 slope *= 1.2 * chord / size
         t = np.linspace(0, 1, max(2, int(chord / 3)), endpoint=False)[:, None]
         out.append(
-            a * (2 * t**3 - 3 * t**2 + 1) + leave * (t**3 - 2 * t**2 + t) + b * (3 * t**2 - 2 * t**3) + arrive * (t**3 - t**2)
+            a * (2 * t**3 - 3 * t**2 + 1)
+            + leave * (t**3 - 2 * t**2 + t)
+            + b * (3 * t**2 - 2 * t**3)
+            + arrive * (t**3 - t**2)
         )
     if not closed:
         out.append(points[-1:])

@@ -27,8 +27,12 @@ def new_book(path: Path, title: str, *, starter: bool = True) -> tuple[BookFile,
     return file, book
 
 
-def import_page(file: BookFile, book: Book, path: Path, report: Report = no_report) -> tuple[int, list[str]]:
+def import_page(
+    file: BookFile, book: Book, path: Path, report: Report = no_report, *, name: str = ""
+) -> tuple[int, list[str]]:
     """Bring an image file into a book as a new page, its original kept as it is.
+
+    The page is called `name`, or after the file.
 
     Returns
     -------
@@ -52,7 +56,7 @@ def import_page(file: BookFile, book: Book, path: Path, report: Report = no_repo
     report(0.8, "Keeping the original")
     original = file.add_original(path.name, data)
     rows, cols = scan.gray.shape
-    page = Page(path.stem.replace("-", " ").replace("_", " "), rows, cols, scan.dpi, original)
+    page = Page(name or path.stem.replace("-", " ").replace("_", " "), rows, cols, scan.dpi, original)
     return verbs.add_page(book, page, inks), scan.notes
 
 

@@ -108,8 +108,9 @@ def separate_colors(rgb: U8, settings: PressSettings) -> tuple[U8, F64]:
     Notes
     -----
     The press model is inverted in OKLab by damped Gauss-Newton steps with the areas kept within 0..1: lightness
-    weighing 0.4, so that a colour no press can reach keeps its hue: first without black, then with `black` times the grey component on the black plate, and with more black wherever
-    the sum exceeds the limit or the colour is too dark for three inks.
+    weighing 0.4, so that a colour no press can reach keeps its hue: first without black, then with `black` times
+    the grey component on the black plate, and with more black wherever the sum exceeds the limit or the colour is
+    too dark for three inks.
     """
     rgb = np.asarray(rgb, np.uint8).reshape(-1, 3)
     if len(rgb) == 0:

@@ -33,7 +33,7 @@ class Traps:
 
 
 def color_ids(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: Plates) -> tuple[U16, U8]:
-    """Number the inks of every pixel and find overprinting black.
+    """Give every pixel the number of its inks, and find overprinting black.
 
     Parameters are those of `separate`.
 

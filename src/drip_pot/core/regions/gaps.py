@@ -56,8 +56,8 @@ def find_bridges(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> B
     Notes
     -----
     An end is joined to the end that faces it best, and to the wall it would run into (rays within 75 degrees of
-    its direction, cost = length grown by deviation). A wall is left out where the facing end is clearly nearer. Passes up to
-    three line widths add the breaks beside a corner, whose stump is too short to be a stroke end.
+    its direction, cost = length grown by deviation). A wall is left out where the facing end is clearly nearer.
+    Passes up to three line widths add the breaks beside a corner, whose stump is too short to be a stroke end.
     """
     check_plane(barrier, np.uint8, "barrier")
     from_tips = _from_tips(barrier, tips, widest_px, line_px)

@@ -39,7 +39,7 @@ def find_passes(barrier: U8, widest_px: float) -> tuple[I64, I64]:
     white = 1 - barrier
     distance, nearest = cv2.distanceTransformWithLabels(white, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
     ink = np.flatnonzero(barrier)
-    height, width = barrier.shape
+    width = barrier.shape[1]
     near = cv2.compare(distance, widest_px / 2 + 1, cv2.CMP_LE)
     cv2.bitwise_and(near, white, near)
     feet, length = [], []

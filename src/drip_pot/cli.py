@@ -1,0 +1,219 @@
+"""The command line: the same operations without a window. Qt is imported only when a window is asked for."""
+
+import re
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Annotated
+
+import typer
+from rich.console import Console
+from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+
+from drip_pot import __version__
+from drip_pot.core.arrays import Report
+from drip_pot.core.errors import BadInput, DripPotError
+
+app = typer.Typer(
+    name="drip-pot",
+    add_completion=False,
+    no_args_is_help=False,
+    pretty_exceptions_enable=False,
+    rich_markup_mode="markdown",
+    context_settings={"help_option_names": ["-h", "--help"]},
+)
+_GAP = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(px|mm)?\s*")
+
+
+def parse_gap(text: str, dpi: float) -> float | None:
+    """Read a gap width: 'auto' is None, else pixels ('12', '12px') or millimetres ('0.5mm').
+
+    Raises
+    ------
+    BadInput
+        If it is none of these, or beyond 60 px.
+    """
+    if text.strip().lower() == "auto":
+        return None
+    found = _GAP.fullmatch(text.lower())
+    if not found:
+        raise BadInput(f"--gap '{text}' is not a width. Give auto, pixels (12 or 12px) or millimetres (0.5mm).")
+    gap = float(found[1]) * (dpi / 25.4 if found[2] == "mm" else 1)
+    if not 0 <= gap <= 60:
+        raise BadInput(f"--gap {text} is {gap:.0f} px on this page. Gaps are bridged from 0 up to 60 px wide.")
+    return gap
+
+
+@contextmanager
+def _progress() -> Iterator[Report]:
+    """Show a bar on a terminal, one plain line a step elsewhere."""
+    if sys.stderr.isatty():
+        columns = TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn()
+        with Progress(*columns, console=Console(stderr=True), transient=True) as bar:
+            task = bar.add_task("Starting", total=1.0)
+            yield lambda fraction, doing: bar.update(task, completed=fraction, description=doing)
+        return
+    said: list[str] = []
+
+    def report(fraction: float, doing: str) -> None:
+        if said[-1:] != [doing]:
+            said.append(doing)
+            print(f"{fraction:4.0%} {doing}", file=sys.stderr, flush=True)
+
+    yield report
+
+
+@app.callback(invoke_without_command=True)
+def _start(
+    context: typer.Context,
+    version: Annotated[bool, typer.Option("--version", help="Show the version and leave.")] = False,
+) -> None:
+    """Flat line art into gap-free regions, colour them, and make plates that print.
+
+    Some examples:
+
+    * drip-pot (opens the window)
+    * drip-pot open page.png
+    * drip-pot flats scan.tif --gap 0.8mm --labels regions.tif
+    * drip-pot export kites.drip --out print
+    * drip-pot demo --render pages --dpi 300
+    """
+    if version:
+        print(f"drip-pot {__version__}")
+        raise typer.Exit
+    if context.invoked_subcommand is None:
+        _window(None)
+
+
+@app.command("open")
+def open_window(
+    file: Annotated[Path | None, typer.Argument(help="A book (.drip) or an image.", show_default=False)] = None,
+) -> None:
+    """Open the window, with a book or an image if one is named."""
+    _window(file)
+
+
+@app.command()
+def flats(
+    source: Annotated[Path, typer.Argument(metavar="INPUT", help="PNG, TIFF, JPEG, WebP or BMP.", show_default=False)],
+    gap: Annotated[str, typer.Option(help="Bridge gaps up to so much: 0 to 60 px, or mm, or auto.")] = "auto",
+    labels: Annotated[Path | None, typer.Option(help="Write the regions, 1 to N, as a 32-bit TIFF.")] = None,
+    png: Annotated[Path | None, typer.Option(help="Write the flats in working colours as PNG.")] = None,
+) -> None:
+    """Divide a drawing into gap-free flats.
+
+    With neither --labels nor --png, INPUT-flats.png is written beside the input.
+
+    Example: drip-pot flats scan.tif --gap 0.8mm --labels regions.tif --png flats.png
+    """
+    from drip_pot.files import flats as work
+
+    with _progress() as report:
+        report(0.01, f"Reading {source.name}")
+        scan = work.read(source)
+        found = work.find(scan, parse_gap(gap, scan.dpi), report)
+        if labels is None and png is None:
+            png = source.with_name(f"{source.stem}-flats.png")
+        written = work.write(found, labels, png, report)
+    for note in scan.notes:
+        print(note, file=sys.stderr)
+    rows, cols = found.labels.shape
+    print(f"{found.count} regions on {cols} × {rows} px, gaps up to {found.gap_px:.0f} px bridged")
+    for path in written:
+        print(f"wrote {path}")
+
+
+@app.command()
+def export(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
+    out: Annotated[Path, typer.Option(help="Folder for the files; made if missing.", show_default=False)],
+    page: Annotated[int | None, typer.Option(help="Only this page, counted from 1.")] = None,
+    only: Annotated[
+        list[str] | None, typer.Option(help="Only this kind: page, flats, plates or line; may be repeated.")
+    ] = None,
+) -> None:
+    """Write a book's pages: flattened PNG, flats PNG, CMYK TIFF, 1-bit black line TIFF.
+
+    Example: drip-pot export kites.drip --out print --page 2 --only plates --only line
+    """
+    from drip_pot.files import KINDS, derive, export_page, open_book
+
+    file, document = open_book(book)
+    try:
+        pages = list(document.pages())
+        if not pages:
+            raise BadInput(f"{book.name} has no pages yet. Open it in the window and bring in a drawing.")
+        if page is not None:
+            if not 1 <= page <= len(pages):
+                raise BadInput(f"{book.name} has {len(pages)} pages; there is no page {page}.")
+            pages = [pages[page - 1]]
+        with _progress() as report:
+            for number in pages:
+                kinds = tuple(only) if only else tuple(KINDS)
+                for path in export_page(
+                    document, derive(file, document, number), number, out, kinds=kinds, report=report
+                ):
+                    print(f"wrote {path}")
+    finally:
+        file.close()
+
+
+@app.command()
+def rescue(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A damaged .drip file.", show_default=False)],
+    out: Annotated[Path | None, typer.Option(help="The new book; BOOK-rescued.drip if not given.")] = None,
+) -> None:
+    """Copy all that can still be read from a damaged book into a new one.
+
+    Example: drip-pot rescue kites.drip
+    """
+    from drip_pot.files import rescue as save
+
+    target = out or book.with_name(f"{book.stem}-rescued.drip")
+    saved = save(book, target)
+    print(f"wrote {target}: {saved['value']} values, {saved['tile']} tiles, {saved['edit']} steps of history")
+
+
+@app.command()
+def demo(
+    render: Annotated[Path | None, typer.Option(help="Write the demo's pages into this folder instead.")] = None,
+    dpi: Annotated[float, typer.Option(min=30, max=1200, help="Resolution of the pages.")] = 600,
+    rebuild: Annotated[bool, typer.Option("--rebuild", help="Make the demo book anew.")] = False,
+) -> None:
+    """Open the window with the demo book, or write its pages as files.
+
+    Example: drip-pot demo --render pages --dpi 300
+    """
+    from drip_pot.demo import build
+
+    if render is not None:
+        with _progress() as report:
+            written = build.render(render, dpi, report)
+        for path in written:
+            print(f"wrote {path}")
+        return
+    book = build.home(dpi)
+    if rebuild or not book.exists():
+        with _progress() as report:
+            book.parent.mkdir(parents=True, exist_ok=True)
+            build.build_book(book, dpi, report)
+    _window(book)
+
+
+def _window(file: Path | None) -> None:
+    from drip_pot.desk.app import run
+
+    raise typer.Exit(run(file))
+
+
+def main() -> None:
+    """Run the command line; expected errors become one sentence and exit code 1."""
+    try:
+        app()
+    except DripPotError as error:
+        print(f"drip-pot: {error}", file=sys.stderr)
+        sys.exit(1)
+    except KeyboardInterrupt:
+        print("drip-pot: stopped", file=sys.stderr)
+        sys.exit(130)

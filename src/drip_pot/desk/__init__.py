@@ -1,0 +1,1 @@
+"""The window: Qt widgets over the book. The only package that knows Qt; it holds no truth of its own."""

@@ -1,0 +1,59 @@
+"""Starting the window: application, fonts, bench, and what happens when something inside goes wrong."""
+
+import logging
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+import platformdirs
+from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtWidgets import QApplication
+
+from drip_pot.desk import theme
+from drip_pot.desk.window import Window
+
+log = logging.getLogger("drip_pot")
+
+
+def make_app(argv: list[str]) -> QApplication:
+    """Return the application, dressed; one there is already is dressed again."""
+    app = QApplication.instance() or QApplication(argv)
+    assert isinstance(app, QApplication)
+    app.setApplicationName("drip-pot")
+    app.setApplicationDisplayName("Drip Pot")
+    app.setStyle("Fusion")
+    theme.load_fonts()
+    wanted = str(QSettings("drip-pot", "drip-pot").value("bench", ""))
+    dim = wanted == "dim" or (not wanted and theme.desktop_is_dark())
+    theme.apply(app, theme.DIM if dim else theme.LIGHT)
+    return app
+
+
+def run(file: Path | None) -> int:
+    """Open the window, with a book or drawing if one is named; return the exit code."""
+    app = make_app(sys.argv[:1])
+    window = Window()
+    _catch_bugs(window)
+    window.show()
+    if file is not None:
+        QTimer.singleShot(0, lambda: window.easel.open(file))
+    return app.exec()
+
+
+def _catch_bugs(window: Window) -> None:
+    """Log what nobody expected and say it in a sentence; every finished gesture is on disk already."""
+    folder = Path(platformdirs.user_log_dir("drip-pot"))
+    folder.mkdir(parents=True, exist_ok=True)
+    place = folder / "drip-pot.log"
+    logging.basicConfig(filename=place, level=logging.INFO, format="%(asctime)s %(levelname)s %(message)s")
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        log.error("".join(traceback.format_exception(kind, error, trace)))
+        window.strip.say(
+            f"Something went wrong inside Drip Pot ({kind.__name__}). Everything up to your last finished gesture is "
+            f"in the book. If it happens again, close the window and open it anew; details are in {place}.",
+            True,
+        )
+
+    sys.excepthook = hook

@@ -1,0 +1,499 @@
+"""The canvas: tiles of the page drawn from other threads, moving about, the wipe, and the tool at work.
+
+Knows the easel, the view and the tools. Positions on the widget are logical pixels; the page's are (row, col).
+"""
+
+from collections import OrderedDict
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, QRunnable, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtGui import (
+    QColor,
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QNativeGestureEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PyQt6.QtWidgets import QWidget
+
+from drip_pot.core.arrays import Rect
+from drip_pot.desk import theme
+from drip_pot.desk.easel import Easel
+from drip_pot.desk.tools import TOOL_CLASSES, Tool
+from drip_pot.desk.view import TILE, Look, PageView, render_tile
+
+_KEPT = 900
+_LEAST_ZOOM, _MOST_ZOOM = 0.01, 32.0
+Key = tuple[Look, int, int, int]
+
+
+class _Told(QObject):
+    drawn = pyqtSignal(object, int, object)
+
+
+class _Draw(QRunnable):
+    def __init__(self, key: Key, version: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool]) -> None:
+        super().__init__()
+        self._key, self._version, self._view, self._told, self._wanted = key, version, view, told, wanted
+
+    def run(self) -> None:
+        if not self._wanted(self._key, self._version):
+            return
+        look, level, row, col = self._key
+        self._told.drawn.emit(self._key, self._version, render_tile(self._view, look, level, row, col))
+
+
+class Tiles(QObject):
+    """Drawn tiles of one page, kept while they last; stale ones are shown until their successors are ready."""
+
+    ready = pyqtSignal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(2)
+        self._told = _Told()
+        self._told.drawn.connect(self._on_drawn)
+        self._images: OrderedDict[Key, tuple[int, QImage]] = OrderedDict()
+        self._fresh: dict[Key, int] = {}
+        self._asked: dict[Key, int] = {}
+        self.version = 0
+        self.drawn_count = 0
+
+    def clear(self) -> None:
+        """Forget everything."""
+        self.version += 1
+        self._images.clear()
+        self._fresh.clear()
+        self._asked.clear()
+
+    def stale(self, rects: list[Rect] | None) -> None:
+        """Mark tiles touching any of the page rectangles (or all) as out of date."""
+        self.version += 1
+        if rects is None:
+            self._fresh.clear()
+            return
+        for key in list(self._fresh):
+            _, level, row, col = key
+            size = TILE << level
+            top, left = row * size, col * size
+            if any(r[0] < top + size and r[2] > top and r[1] < left + size and r[3] > left for r in rects):
+                del self._fresh[key]
+
+    def get(self, key: Key, view: PageView) -> QImage | None:
+        """Return a tile, perhaps a stale one, and have it drawn if it is not up to date."""
+        if key not in self._fresh and self._asked.get(key) != self.version:
+            self._asked[key] = self.version
+            self._pool.start(_Draw(key, self.version, view, self._told, self._is_asked))
+        kept = self._images.get(key)
+        if kept is None:
+            return None
+        self._images.move_to_end(key)
+        return kept[1]
+
+    def settled(self) -> bool:
+        """Whether nothing is being drawn."""
+        return not self._asked
+
+    def close(self) -> None:
+        """Wait for the drawing threads."""
+        self._asked.clear()
+        self._pool.clear()
+        self._pool.waitForDone()
+
+    def _is_asked(self, key: Key, version: int) -> bool:
+        return self._asked.get(key) == version
+
+    def _on_drawn(self, key: Key, version: int, image: QImage) -> None:
+        if self._asked.get(key) != version:
+            return
+        del self._asked[key]
+        self.drawn_count += 1
+        self._fresh[key] = version
+        self._images[key] = (version, image)
+        while len(self._images) > _KEPT:
+            old, _ = self._images.popitem(last=False)
+            self._fresh.pop(old, None)
+        self.ready.emit()
+
+
+class Canvas(QWidget):
+    """The page on its grey surround.
+
+    Signals
+    -------
+    moved(float, float)
+        Page position under the pointer (row, col).
+    zoomed()
+        Zoom or place changed.
+    dropped(object)
+        A file was dropped here.
+    """
+
+    moved = pyqtSignal(float, float)
+    zoomed = pyqtSignal()
+    dropped = pyqtSignal(object)
+
+    def __init__(self, easel: Easel, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.easel = easel
+        self.tiles = Tiles(self)
+        self.look, self.before = Look(), Look(kind="line")
+        self.peeking = False
+        self.wipe: float | None = None
+        self.show_bridges = False
+        self.show_specks = False
+        self.focus_rect: Rect | None = None
+        self.zoom = 0.1
+        self.origin = QPointF(0, 0)
+        self._fitted = True
+        self._tools: dict[str, Tool] = {n: kind(easel) for n, kind in TOOL_CLASSES.items()}
+        self._busy: Tool | None = None
+        self._pan: QPointF | None = None
+        self._space = False
+        self._wiping = False
+        self.setMouseTracking(True)
+        self.setAcceptDrops(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Page")
+        self.setMinimumSize(200, 200)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.tiles.ready.connect(self.update)
+        easel.opened.connect(self._on_opened)
+        easel.repaint.connect(self._on_repaint)
+        easel.chosen.connect(self._on_chosen)
+
+    # State
+
+    @property
+    def tool(self) -> Tool:
+        """The tool in use."""
+        return self._tools[self.easel.tool]
+
+    def tool_named(self, name: str) -> Tool:
+        """Return a tool by its name."""
+        return self._tools[name]
+
+    def set_looks(self, look: Look, before: Look) -> None:
+        """Say what is shown now, and what peek and wipe compare it to."""
+        if (look, before) != (self.look, self.before):
+            self.look, self.before = look, before
+            self.update()
+
+    def set_wipe(self, on: bool) -> None:
+        """Show or hide the before/after divider."""
+        self.wipe = 0.5 if on else None
+        self.update()
+
+    def _on_opened(self) -> None:
+        self.cancel_gesture()
+        self.tiles.clear()
+        self.focus_rect = None
+        self._fitted = True
+        self.update()
+
+    def _on_repaint(self, rects: list[Rect] | None) -> None:
+        if self._fitted:
+            self.fit()
+        self.tiles.stale(rects)
+        self.update()
+
+    def _on_chosen(self) -> None:
+        self.cancel_gesture()
+        self.setCursor(self.tool.cursor)
+        self.update()
+
+    def cancel_gesture(self) -> None:
+        """Give up what the pointer is doing."""
+        if self._busy is not None:
+            self._busy.cancel()
+            self._busy = None
+            self.update()
+
+    # Place
+
+    def fit(self) -> None:
+        """Show the whole page."""
+        view = self.easel.view
+        if view is None:
+            return
+        rows, cols = view.shape
+        ratio = self.devicePixelRatioF()
+        self.zoom = max(_LEAST_ZOOM, min((self.width() - 32) / cols, (self.height() - 28) / rows, 1.0) * ratio)
+        scale = self.zoom / ratio
+        self.origin = QPointF((self.width() - cols * scale) / 2, (self.height() - rows * scale) / 2)
+        self._fitted = True
+        self._placed()
+
+    def set_zoom(self, zoom: float, at: QPointF | None = None) -> None:
+        """Zoom (1 is one page pixel on one screen pixel), keeping the page under `at` in place."""
+        at = at or QPointF(self.width() / 2, self.height() / 2)
+        row, col = self.to_page(at)
+        self.zoom = max(_LEAST_ZOOM, min(zoom, _MOST_ZOOM))
+        scale = self.zoom / self.devicePixelRatioF()
+        self.origin = QPointF(at.x() - col * scale, at.y() - row * scale)
+        self._fitted = False
+        self._placed()
+
+    def go_to(self, rect: Rect) -> None:
+        """Bring a page rectangle into the middle, at a size where it can be judged."""
+        room = min(self.width() / max(rect[3] - rect[1], 1), self.height() / max(rect[2] - rect[0], 1)) * 0.5
+        self.zoom = max(self.zoom, min(room * self.devicePixelRatioF(), 1.0))
+        scale = self.zoom / self.devicePixelRatioF()
+        row, col = (rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2
+        self.origin = QPointF(self.width() / 2 - col * scale, self.height() / 2 - row * scale)
+        self._fitted = False
+        self.focus_rect = rect
+        self._placed()
+
+    def to_page(self, at: QPointF) -> tuple[float, float]:
+        """Return the page position (row, col) of a widget position."""
+        scale = self.zoom / self.devicePixelRatioF()
+        return (at.y() - self.origin.y()) / scale, (at.x() - self.origin.x()) / scale
+
+    def to_widget(self, row: float, col: float) -> QPointF:
+        """Return the widget position of a page position."""
+        scale = self.zoom / self.devicePixelRatioF()
+        return QPointF(self.origin.x() + col * scale, self.origin.y() + row * scale)
+
+    def _placed(self) -> None:
+        self.update()
+        self.zoomed.emit()
+
+    # Painting
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.color("surround"))
+        view = self.easel.view
+        if view is None:
+            self._paint_empty(painter)
+            return
+        page = QRectF(self.to_widget(0, 0), self.to_widget(*view.shape))
+        if self.peeking:
+            self._paint_page(painter, view, self.before, page)
+        elif self.wipe is None:
+            self._paint_page(painter, view, self.look, page)
+        else:
+            at = self._wipe_x()
+            self._paint_page(painter, view, self.before, page.intersected(QRectF(0, 0, at, self.height())))
+            self._paint_page(
+                painter, view, self.look, page.intersected(QRectF(at, 0, self.width() - at, self.height()))
+            )
+        self._paint_marks(painter, view)
+        if self.wipe is not None and not self.peeking:
+            self._paint_wipe(painter)
+
+    def _paint_empty(self, painter: QPainter) -> None:
+        painter.setPen(QColor("#ffffff"))
+        painter.setFont(theme.font(20, 500))
+        waiting = self.easel.page and self.easel.work.busy()
+        words = "Reading the page" if waiting else "Open a drawing or a book"
+        painter.drawText(self.rect().adjusted(0, 0, 0, -30), Qt.AlignmentFlag.AlignCenter, words)
+        if not waiting:
+            painter.setFont(theme.font(15))
+            hint = "Drop a scan here, or press Ctrl+O.  PNG, TIFF, JPEG, WebP, BMP or .drip"
+            painter.drawText(self.rect().adjusted(0, 30, 0, 0), Qt.AlignmentFlag.AlignCenter, hint)
+
+    def _paint_page(self, painter: QPainter, view: PageView, look: Look, clip: QRectF) -> None:
+        seen = clip.intersected(QRectF(self.rect()))
+        if seen.isEmpty():
+            return
+        painter.save()
+        painter.setClipRect(seen)
+        painter.fillRect(seen, Qt.GlobalColor.white)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.zoom < 2)
+        levels = len(view.gray) - 1
+        level = view.level(self.zoom)
+        if level < levels:
+            self._paint_level(painter, view, look, levels, seen)
+        self._paint_level(painter, view, look, level, seen)
+        painter.restore()
+
+    def _paint_level(self, painter: QPainter, view: PageView, look: Look, level: int, seen: QRectF) -> None:
+        size = TILE << level
+        rows, cols = view.shape
+        top, left = self.to_page(seen.topLeft())
+        bottom, right = self.to_page(seen.bottomRight())
+        for row in range(max(0, int(top // size)), min(-(-rows // size), int(bottom // size) + 1)):
+            for col in range(max(0, int(left // size)), min(-(-cols // size), int(right // size) + 1)):
+                image = self.tiles.get((look, level, row, col), view)
+                if image is None:
+                    continue
+                a = self.to_widget(row * size, col * size)
+                b = self.to_widget(row * size + (image.height() << level), col * size + (image.width() << level))
+                painter.drawImage(QRectF(a, b), image)
+
+    def _paint_marks(self, painter: QPainter, view: PageView) -> None:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.show_bridges and view.atoms is not None and view.partition is not None:
+            self._paint_bridges(painter, view)
+        if self.show_specks:
+            painter.setPen(QPen(theme.color("mark"), 1.6))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            sources = self.easel.sources()
+            limit = sources.inks.settings.speck_px if sources else 0
+            limit = view.preview.settings.speck_px if view.preview else limit
+            for speck in view.specks:
+                if speck.area_px <= limit:
+                    painter.drawEllipse(self.to_widget(speck.row, speck.col), 7, 7)
+        painter.save()
+        scale = self.zoom / self.devicePixelRatioF()
+        painter.translate(self.origin)
+        painter.scale(scale, scale)
+        self.tool.marks(painter, self.zoom)
+        painter.restore()
+        if self.focus_rect is not None:
+            r = self.focus_rect
+            middle = (self.to_widget(r[0], r[1]) + self.to_widget(r[2], r[3])) / 2
+            radius = max(14.0, (self.to_widget(r[2], 0).y() - self.to_widget(r[0], 0).y()) / 2)
+            for shade, width in ((QColor("#ffffff"), 5.0), (theme.color("mark"), 2.4)):
+                painter.setPen(QPen(shade, width))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawEllipse(middle, radius, radius)
+
+    def _paint_bridges(self, painter: QPainter, view: PageView) -> None:
+        assert view.atoms is not None
+        assert view.partition is not None
+        feet, part = view.atoms.bridges.feet, view.partition
+        for wanted, pens in (
+            (part.closed, ((QColor("#ffffff"), 4.6), (QColor("#161616"), 2.2))),
+            (part.separates & ~part.closed, ((QColor("#ffffff"), 3.6), (theme.color("mark"), 1.6))),
+        ):
+            for index in wanted.nonzero()[0].tolist():
+                a, b = self.to_widget(*feet[index, :2].tolist()), self.to_widget(*feet[index, 2:].tolist())
+                if not self.rect().contains(a.toPoint()) and not self.rect().contains(b.toPoint()):
+                    continue
+                for shade, width in pens:
+                    painter.setPen(QPen(shade, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+                    painter.drawLine(a, b)
+
+    def _wipe_x(self) -> float:
+        return (self.wipe or 0.0) * self.width()
+
+    def _paint_wipe(self, painter: QPainter) -> None:
+        x, y = self._wipe_x(), self.height() * 0.86
+        painter.fillRect(QRectF(x - 1, 0, 2, self.height()), Qt.GlobalColor.white)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(Qt.GlobalColor.white)
+        painter.drawEllipse(QPointF(x, y), 14, 14)
+        painter.setPen(QPen(QColor("#161616"), 2))
+        for side in (-1, 1):
+            painter.drawLine(QPointF(x + 4 * side, y - 4), QPointF(x + 8 * side, y))
+            painter.drawLine(QPointF(x + 8 * side, y), QPointF(x + 4 * side, y + 4))
+
+    # Pointer and keys
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        at = event.position()
+        self.setFocus()
+        if self.wipe is not None and abs(at.x() - self._wipe_x()) < 12 and event.button() == Qt.MouseButton.LeftButton:
+            self._wiping = True
+        elif event.button() == Qt.MouseButton.MiddleButton or self._space or self.easel.tool == "Look":
+            self._pan = at
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+        elif event.button() == Qt.MouseButton.LeftButton and self.easel.view is not None:
+            self._busy = self.tool
+            self._busy.press(*self.to_page(at), event.modifiers())
+            self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        at = event.position()
+        if self._wiping:
+            self.wipe = min(max(at.x() / self.width(), 0.0), 1.0)
+            self.update()
+        elif self._pan is not None:
+            self._shift(at - self._pan)
+            self._pan = at
+        elif self._busy is not None:
+            self._busy.drag(*self.to_page(at), event.modifiers())
+            self.update()
+        self.moved.emit(*self.to_page(at))
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        if self._wiping:
+            self._wiping = False
+        elif self._pan is not None:
+            self._pan = None
+            self.setCursor(Qt.CursorShape.OpenHandCursor if self._space else self.tool.cursor)
+        elif self._busy is not None:
+            busy, self._busy = self._busy, None
+            busy.release(*self.to_page(event.position()), event.modifiers())
+            self.update()
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        assert event is not None
+        if not event.pixelDelta().isNull() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._shift(QPointF(event.pixelDelta()))
+        else:
+            turn = event.angleDelta().y() or event.pixelDelta().y() * 4
+            self.set_zoom(self.zoom * 1.2 ** (turn / 120), event.position())
+        event.accept()
+
+    def event(self, event: QEvent | None) -> bool:
+        if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:
+            self.set_zoom(self.zoom * (1 + event.value()), event.position())
+            return True
+        return super().event(event)
+
+    def _shift(self, by: QPointF) -> None:
+        self.origin += by
+        self._fitted = False
+        self._placed()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        step = {Qt.Key.Key_Left: (60, 0), Qt.Key.Key_Right: (-60, 0), Qt.Key.Key_Up: (0, 60), Qt.Key.Key_Down: (0, -60)}
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = True
+            self.setCursor(Qt.CursorShape.OpenHandCursor)
+        elif event.key() == Qt.Key.Key_Q and not event.isAutoRepeat():
+            self.peeking = True
+            self.update()
+        elif event.key() == Qt.Key.Key_Escape:
+            self.cancel_gesture()
+            self.focus_rect = None
+            self.update()
+        elif Qt.Key(event.key()) in step:
+            self._shift(QPointF(QPoint(*step[Qt.Key(event.key())])))
+        else:
+            super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = False
+            self.setCursor(self.tool.cursor)
+        elif event.key() == Qt.Key.Key_Q and not event.isAutoRepeat():
+            self.peeking = False
+            self.update()
+        else:
+            super().keyReleaseEvent(event)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        if self._fitted:
+            self.fit()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
+        assert event is not None
+        data = event.mimeData()
+        if data is not None and data.hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent | None) -> None:
+        assert event is not None
+        data = event.mimeData()
+        for url in data.urls() if data is not None else []:
+            if url.isLocalFile():
+                self.dropped.emit(Path(url.toLocalFile()))

@@ -1,0 +1,349 @@
+"""The few dialogs: a colour, a pot, export, history, keys, a name. Knows widgets and the easel."""
+
+import math
+from pathlib import Path
+
+import msgspec
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from drip_pot.book import Book, Pot, verbs
+from drip_pot.core.color import from_hex, oklab_to_srgb8, srgb8_to_oklab, to_hex
+from drip_pot.core.errors import BadInput
+from drip_pot.desk import theme
+from drip_pot.desk.easel import Easel
+from drip_pot.desk.shelf import ink_text, paint_pot
+from drip_pot.desk.widgets import NumberRow, button, label, rule
+from drip_pot.files import KINDS
+
+
+class ColorEditor(QWidget):
+    """Lightness, colourfulness and hue as sliders, and the colour in six digits.
+
+    Signals
+    -------
+    changed(str)
+        '#rrggbb', while sliders move as well.
+    """
+
+    changed = pyqtSignal(str)
+
+    def __init__(self, color: str) -> None:
+        super().__init__()
+        self.color = color
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.lightness = NumberRow("Lightness", 0, 100, 0.5, "L", 1)
+        self.chroma = NumberRow("Colourfulness", 0, 40, 0.25, "", 1)
+        self.hue = NumberRow("Hue", 0, 360, 1, "°")
+        self.hex = QLineEdit()
+        self.hex.setAccessibleName("Colour in six hexadecimal digits")
+        self.hex.setMaxLength(7)
+        for row in (self.lightness, self.chroma, self.hue):
+            column.addWidget(row)
+            row.moved.connect(self._from_sliders)
+            row.done.connect(self._from_sliders)
+        line = QHBoxLayout()
+        line.addWidget(label("Digits", "muted"))
+        line.addWidget(self.hex)
+        column.addLayout(line)
+        self.wrong = label("", "muted")
+        column.addWidget(self.wrong)
+        self.hex.editingFinished.connect(self._from_digits)
+        self.show_color(color)
+
+    def show_color(self, color: str) -> None:
+        """Show a colour."""
+        self.color = color
+        light, a, b = (float(v) for v in srgb8_to_oklab(from_hex(color)))
+        self.lightness.show_value(light * 100)
+        self.chroma.show_value(math.hypot(a, b) * 100)
+        if math.hypot(a, b) > 0.004:
+            self.hue.show_value(math.degrees(math.atan2(b, a)) % 360)
+        self.hex.setText(color)
+        self.wrong.setText("")
+
+    def _from_sliders(self, _: float) -> None:
+        angle, chroma = math.radians(self.hue.value()), self.chroma.value() / 100
+        lab = np.array([self.lightness.value() / 100, chroma * math.cos(angle), chroma * math.sin(angle)])
+        self.color = to_hex(oklab_to_srgb8(lab))
+        self.hex.setText(self.color)
+        self.changed.emit(self.color)
+
+    def _from_digits(self) -> None:
+        try:
+            color = to_hex(from_hex(self.hex.text()))
+        except BadInput as error:
+            self.wrong.setText(str(error))
+            return
+        if color != self.color:
+            self.show_color(color)
+            self.changed.emit(color)
+
+
+class _Disc(QWidget):
+    def __init__(self, local: str, shadow: str) -> None:
+        super().__init__()
+        self.pair = (local, shadow)
+        self.setFixedSize(76, 76)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_pot(painter, QPointF(38, 38), 34, *self.pair)
+
+
+class _Asking(QDialog):
+    """A dialog with a heading, a body and two buttons at the bottom right."""
+
+    def __init__(self, parent: QWidget | None, title: str, do: str) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.setMinimumWidth(360)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 18, 20, 16)
+        column.setSpacing(10)
+        column.addWidget(label(title, "title"))
+        self.body = QVBoxLayout()
+        column.addLayout(self.body)
+        column.addWidget(rule())
+        self.row = QHBoxLayout()
+        self.row.addStretch(1)
+        self.row.addWidget(button("Cancel", self.reject))
+        self.yes = button(do, self.accept, strong=True)
+        self.yes.setDefault(True)
+        self.row.addWidget(self.yes)
+        column.addLayout(self.row)
+
+
+def pick_color(parent: QWidget, title: str, color: str) -> str | None:
+    """Ask for a colour; None if it was called off."""
+    asking = _Asking(parent, title, "Use this colour")
+    disc, editor = _Disc(color, color), ColorEditor(color)
+    line = QHBoxLayout()
+    line.addWidget(disc, 0, Qt.AlignmentFlag.AlignTop)
+    line.addWidget(editor, 1)
+    asking.body.addLayout(line)
+
+    def show(changed: str) -> None:
+        disc.pair = (changed, color)
+        disc.update()
+
+    editor.changed.connect(show)
+    return editor.color if asking.exec() else None
+
+
+def ask_name(parent: QWidget, title: str, name: str) -> str | None:
+    """Ask for a name; None if it was called off or left empty."""
+    asking = _Asking(parent, title, "Keep")
+    line = QLineEdit(name)
+    line.setAccessibleName(title)
+    line.selectAll()
+    asking.body.addWidget(line)
+    return line.text().strip() or None if asking.exec() else None
+
+
+class PotEditor(_Asking):
+    """A pot's name, part and colour, shown on the page's shelf as soon as it is kept."""
+
+    def __init__(self, parent: QWidget | None, book: Book, number: int | None, part: int, press: object) -> None:
+        pot = book.pots()[number] if number is not None else Pot("", part, "#8fa3a8")
+        super().__init__(parent, f"Pot {pot.name}" if number is not None else "New pot", "Keep")
+        self._book, self._number, self._pot, self._press = book, number, pot, press
+        self.name = QLineEdit(pot.name)
+        self.name.setPlaceholderText("Name of the pot")
+        self.name.setAccessibleName("Name of the pot")
+        self.part = QComboBox()
+        self.part.setEditable(True)
+        self.part.setAccessibleName("Part")
+        self._parts = list(book.parts())
+        for key, value in book.parts().items():
+            self.part.addItem(value.name, key)
+        self.part.setCurrentIndex(max(0, self._parts.index(pot.part) if pot.part in self._parts else 0))
+        self.editor = ColorEditor(pot.local)
+        self._disc = _Disc(*book.tone_pair(pot))
+        self._inks = label(ink_text(pot.local, press), "small")
+        self._said = label("", "muted")
+        self._said.setWordWrap(True)
+        grid = QGridLayout()
+        grid.addWidget(label("Name", "muted"), 0, 0)
+        grid.addWidget(self.name, 0, 1)
+        grid.addWidget(label("Part", "muted"), 1, 0)
+        grid.addWidget(self.part, 1, 1)
+        self.body.addLayout(grid)
+        line = QHBoxLayout()
+        left = QVBoxLayout()
+        left.addWidget(self._disc)
+        left.addStretch(1)
+        line.addLayout(left)
+        line.addWidget(self.editor, 1)
+        self.body.addLayout(line)
+        self.body.addWidget(self._inks)
+        self.body.addWidget(self._said)
+        if number is not None:
+            self.row.insertWidget(0, button("Remove", self._remove, "Remove the pot; what it filled becomes paper"))
+        self.editor.changed.connect(self._show)
+
+    def _show(self, color: str) -> None:
+        pot = msgspec.structs.replace(self._pot, local=color)
+        self._disc.pair = self._book.tone_pair(pot)
+        self._disc.update()
+        self._inks.setText(ink_text(color, self._press))
+
+    def _remove(self) -> None:
+        assert self._number is not None
+        verbs.remove_pot(self._book, self._number)
+        super().accept()
+
+    def accept(self) -> None:
+        try:
+            part = self._part()
+            if self._number is None:
+                self._number = verbs.add_pot(self._book, self.name.text(), part, self.editor.color)
+            else:
+                kept = msgspec.structs.replace(
+                    self._pot, name=self.name.text().strip(), part=part, local=self.editor.color
+                )
+                verbs.set_pot(self._book, self._number, kept)
+        except BadInput as error:
+            self._said.setText(str(error))
+            return
+        super().accept()
+
+    @property
+    def number(self) -> int | None:
+        """The pot that was made or changed."""
+        return self._number
+
+    def _part(self) -> int:
+        text = self.part.currentText().strip()
+        for number, part in self._book.parts().items():
+            if part.name == text:
+                return number
+        return verbs.add_part(self._book, text)
+
+
+class ExportDialog(_Asking):
+    """What to write, and where."""
+
+    def __init__(self, parent: QWidget | None, folder: Path, pages: int) -> None:
+        super().__init__(parent, "Export", "Write files")
+        self.boxes: dict[str, QCheckBox] = {}
+        for kind, name in KINDS.items():
+            box = QCheckBox(name)
+            box.setChecked(True)
+            self.body.addWidget(box)
+            box.clicked.connect(self._check)
+            self.boxes[kind] = box
+        self.all_pages = QCheckBox(f"All {pages} pages of the book")
+        self.all_pages.setVisible(pages > 1)
+        self.body.addWidget(rule())
+        self.body.addWidget(self.all_pages)
+        self.folder = QLineEdit(str(folder))
+        self.folder.setAccessibleName("Folder")
+        line = QHBoxLayout()
+        line.addWidget(label("Into", "muted"))
+        line.addWidget(self.folder, 1)
+        line.addWidget(button("Choose", self._choose, "Choose a folder"))
+        self.body.addLayout(line)
+        note = label("Files of the same names are replaced. Plates carry traps and the page's dpi.", "muted")
+        note.setWordWrap(True)
+        self.body.addWidget(note)
+
+    def kinds(self) -> tuple[str, ...]:
+        """Return the kinds wanted."""
+        return tuple(kind for kind, box in self.boxes.items() if box.isChecked())
+
+    def _check(self) -> None:
+        self.yes.setEnabled(bool(self.kinds()))
+
+    def _choose(self) -> None:
+        found = QFileDialog.getExistingDirectory(self, "Folder for the files", self.folder.text())
+        if found:
+            self.folder.setText(found)
+
+
+class History(QDialog):
+    """What was done, in words; click to go back or forward to a step."""
+
+    def __init__(self, parent: QWidget | None, easel: Easel) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("History")
+        self.resize(380, 480)
+        self.easel = easel
+        column = QVBoxLayout(self)
+        column.addWidget(label("History", "title"))
+        column.addWidget(
+            label("Click a step to go there. Undone steps can be redone until you do something new.", "muted")
+        )
+        self.list = QListWidget()
+        self.list.setAccessibleName("Steps")
+        column.addWidget(self.list)
+        column.itemAt(1).widget().setWordWrap(True)  # type: ignore[union-attr]
+        self.list.itemClicked.connect(lambda item: self._go(self.list.row(item)))
+        self.list.itemActivated.connect(lambda item: self._go(self.list.row(item)))
+        easel.edited.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the steps."""
+        book = self.easel.book
+        self.list.clear()
+        if book is None:
+            return
+        self._ends = [0]
+        self.list.addItem("Beginning")
+        for number, step in enumerate(book.history):
+            if step.joined:
+                self._ends[-1] = number + 1
+            else:
+                self._ends.append(number + 1)
+                self.list.addItem(step.title)
+        for row, end in enumerate(self._ends):
+            item = self.list.item(row)
+            if item is not None and end > book.position:
+                item.setForeground(theme.color("muted"))
+        here = max(row for row, end in enumerate(self._ends) if end <= book.position or row == 0)
+        self.list.setCurrentRow(here)
+        self.list.scrollToItem(self.list.item(here))
+
+    def _go(self, row: int) -> None:
+        if self.easel.book is not None:
+            end = self._ends[row]
+            self.easel.do(lambda book, _: book.go_to(end))
+
+
+class Keys(QDialog):
+    """The one sheet of keys."""
+
+    def __init__(self, parent: QWidget | None, groups: dict[str, list[tuple[str, str]]]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Keys")
+        grid = QGridLayout(self)
+        grid.setContentsMargins(24, 20, 24, 20)
+        grid.setHorizontalSpacing(36)
+        for column, (title, rows) in enumerate(groups.items()):
+            box = QGridLayout()
+            box.setHorizontalSpacing(14)
+            box.setVerticalSpacing(5)
+            box.addWidget(label(title, "title"), 0, 0, 1, 2)
+            for line, (key, text) in enumerate(rows, 1):
+                shown: QLabel = label(key, "figure")
+                box.addWidget(shown, line, 0)
+                box.addWidget(label(text), line, 1)
+            box.setRowStretch(len(rows) + 1, 1)
+            grid.addLayout(box, column // 3, column % 3)

@@ -1,0 +1,49 @@
+"""Line icons, drawn for this program, in whatever grey they are asked for. Knows Qt only."""
+
+from functools import lru_cache
+
+from PyQt6.QtCore import QByteArray, QRectF, Qt
+from PyQt6.QtGui import QIcon, QPainter, QPixmap
+from PyQt6.QtSvg import QSvgRenderer
+
+_SHAPES = {
+    "Look": '<circle cx="10.5" cy="10.5" r="6.5"/><path d="M15.5 15.5 21 21"/>',
+    "Speck": '<circle cx="12" cy="12" r="2.2" fill="C"/><path d="M12 3v3.5M12 17.5V21M3 12h3.5M17.5 12H21"/>',
+    "Pour": '<path d="M4 12 12 4l8 8-8 7z"/><path d="M4 12h16"/><path d="M21 16.5c1.2 1.7 1.6 2.4 1.6 3.1a1.6 1.6 0 0 1-3.2 0c0-.7.4-1.4 1.6-3.1z" fill="C" stroke="none"/>',
+    "Take": '<path d="M5 19l1-4 8-8 3 3-8 8z"/><path d="M13 6l5 5M16 8l3-3"/>',
+    "Bridge": '<path d="M3 8c3 0 4 1 6 3M21 8c-3 0-4 1-6 3M3 17c3 0 4-1 6-3M21 17c-3 0-4-1-6-3"/><path d="M9 12.5h6" stroke-dasharray="1.5 1.6"/>',
+    "Cut shade": '<path d="M5 8c2-4 12-4 14 1s-3 10-8 10S3 12 5 8z"/><path d="M7 17 18 7.5c1.8 5-2 11.500-7 11.500-1.600 0-3-.7-4-2z" fill="C"/>',
+    "Cut light": '<path d="M5 8c2-4 12-4 14 1s-3 10-8 10S3 12 5 8z"/><path d="M12 1.500v1.500M20.500 4l-1.200 1.200M22.500 12H21" />',
+    "Hold": '<path d="M3 17C7 5 10 19 14 9s5-4 7-3" stroke-width="3.400"/><path d="M4 21h16" stroke-width="1.200"/>',
+    "undo": '<path d="M4 9h10a5.500 5.500 0 0 1 0 11h-4"/><path d="M8 5 4 9l4 4"/>',
+    "redo": '<path d="M20 9H10a5.500 5.500 0 0 0 0 11h4"/><path d="M16 5l4 4-4 4"/>',
+    "bench": '<circle cx="12" cy="12" r="8"/><path d="M12 4a8 8 0 0 1 0 16z" fill="C"/>',
+    "close": '<path d="M6 6l12 12M18 6 6 18"/>',
+    "plus": '<path d="M12 5v14M5 12h14"/>',
+    "help": '<path d="M8.500 9a3.500 3.500 0 1 1 5 3.200c-1 .6-1.500 1.200-1.500 2.300"/><circle cx="12" cy="18.500" r=".8" fill="C"/>',
+    "drop": '<path d="M12 2c4.500 6 6.500 9 6.500 12.500a6.500 6.500 0 0 1-13 0C5.500 11 7.500 8 12 2z" fill="C"/>',
+}  # fmt: skip
+
+
+@lru_cache(maxsize=256)
+def pixmap(name: str, color: str, size: int, ratio: float = 1.0) -> QPixmap:
+    """Draw an icon: `size` logical pixels, `ratio` device pixels for each."""
+    svg = (
+        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><g fill="none" stroke="C" stroke-width="1.700" '
+        f'stroke-linecap="round" stroke-linejoin="round">{_SHAPES[name]}</g></svg>'
+    )
+    renderer = QSvgRenderer(QByteArray(svg.replace('"C"', f'"{color}"').encode()))
+    picture = QPixmap(round(size * ratio), round(size * ratio))
+    picture.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(picture)
+    renderer.render(painter, QRectF(0, 0, picture.width(), picture.height()))
+    painter.end()
+    picture.setDevicePixelRatio(ratio)
+    return picture
+
+
+def icon(name: str, color: str, size: int = 24) -> QIcon:
+    """Return an icon at one and two device pixels a pixel."""
+    found = QIcon(pixmap(name, color, size))
+    found.addPixmap(pixmap(name, color, size, 2.0))
+    return found

@@ -1,0 +1,564 @@
+"""The inspector's blocks, stage by stage. They write to the book through the easel and show what it holds."""
+
+from typing import TypeVar
+
+import msgspec
+import numpy as np
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPainterPath
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
+
+from drip_pot.book import Book, InkState, PageSources, verbs
+from drip_pot.core.arrays import F64, I64
+from drip_pot.core.color import ToneRule, from_hex, srgb8_to_oklab
+from drip_pot.core.inks import InkSettings, suggest_settings
+from drip_pot.core.press import PressSettings
+from drip_pot.desk import theme
+from drip_pot.desk.dialogs import pick_color
+from drip_pot.desk.easel import Easel
+from drip_pot.desk.shelf import PLATES
+from drip_pot.desk.view import small_plates
+from drip_pot.desk.widgets import Block, NumberRow, Swatch, button, label
+
+S = TypeVar("S", InkSettings, PressSettings, ToneRule)
+
+
+def count_text(number: int) -> str:
+    """Write a whole number with thin spaces between thousands."""
+    return f"{number:,}".replace(",", "\u202f")
+
+
+def mm_text(px: float, dpi: float) -> str:
+    """Write a length in pixels and millimetres."""
+    return f"{px:.0f} px · {px / dpi * 25.4:.2f} mm"
+
+
+class Panel(QWidget):
+    """A stage's blocks; subclasses fill `blocks` and `refresh`."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__()
+        self.easel = easel
+        self.blocks: list[Block] = []
+
+    def refresh(self) -> None:
+        """Show what the book holds now."""
+
+    def _ready(self) -> tuple[Book, PageSources] | None:
+        sources = self.easel.sources()
+        return (self.easel.book, sources) if self.easel.book is not None and sources is not None else None
+
+
+class Histogram(QWidget):
+    """How much of the page has which grey; black and white point as hard marks that can be dragged."""
+
+    moved = pyqtSignal(int, int)
+    done = pyqtSignal(int, int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(84)
+        self.setAccessibleName("Histogram with black and white point")
+        self._heights: F64 = np.zeros(256)
+        self._points = [60, 225]
+        self._held: int | None = None
+
+    def show_page(self, heights: F64, black: int, white: int) -> None:
+        """Show a histogram, (256,) of 0..1, and the two points."""
+        self._heights = heights
+        if self._held is None:
+            self._points = [black, white]
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(0, 0, self.width(), self.height() - 14)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("card"))
+        painter.drawRoundedRect(box, 4, 4)
+        path = QPainterPath(box.bottomLeft())
+        for grey, height in enumerate(self._heights.tolist()):
+            path.lineTo(self._x(grey), box.bottom() - height * (box.height() - 6))
+        path.lineTo(box.bottomRight())
+        painter.setBrush(theme.color("muted"))
+        painter.drawPath(path)
+        for point in self._points:
+            x = self._x(point)
+            painter.fillRect(QRectF(x - 1, 0, 2, box.height()), theme.color("mark"))
+            tip = QPainterPath()
+            tip.moveTo(x, box.bottom() + 2)
+            tip.lineTo(x + 6, self.height() - 2)
+            tip.lineTo(x - 6, self.height() - 2)
+            painter.setBrush(theme.color("mark"))
+            painter.drawPath(tip)
+
+    def _x(self, grey: int) -> float:
+        return 7 + grey / 255 * (self.width() - 14)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        x = event.position().x()
+        self._held = min((0, 1), key=lambda i: abs(self._x(self._points[i]) - x))
+        self.mouseMoveEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if self._held is None or event is None:
+            return
+        grey = round((event.position().x() - 7) / max(self.width() - 14, 1) * 255)
+        low, high = (0, self._points[1] - 1) if self._held == 0 else (self._points[0] + 1, 255)
+        self._points[self._held] = min(max(grey, low), high)
+        self.update()
+        self.moved.emit(*self._points)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._held is not None:
+            self._held = None
+            self.done.emit(*self._points)
+
+
+class InksPanel(Panel):
+    """Paper and ink; specks."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        paper = Block("Paper and ink")
+        self.histogram = Histogram()
+        paper.add(self.histogram)
+        self.black = NumberRow("Black from", 0, 254, 1)
+        self.white = NumberRow("Paper from", 1, 255, 1)
+        self.weight = NumberRow("Line weight", -4, 4, 0.25, "px", 2)
+        self.even = QCheckBox("Even out the paper light")
+        for row in (self.black, self.white, self.weight):
+            paper.add(row)
+        paper.add(self.even)
+        paper.row(button("From the page", self._suggest, "Work out paper, black and speck size from this page"))
+        specks = Block("Specks")
+        self.specks = NumberRow("Remove up to", 0, 600, 1, "px")
+        specks.add(self.specks)
+        self.found = specks.fact("Lone specks removed")
+        self.blocks = [paper, specks]
+        self.histogram.moved.connect(lambda b, w: self._try(black=b, white=w))
+        self.histogram.done.connect(lambda b, w: self._keep(black=b, white=w))
+        for row, name in (
+            (self.black, "black"),
+            (self.white, "white"),
+            (self.weight, "weight_px"),
+            (self.specks, "speck_px"),
+        ):
+            row.moved.connect(lambda v, n=name: self._try(**{n: v}))
+            row.done.connect(lambda v, n=name: self._keep(**{n: v}))
+        self.even.clicked.connect(lambda on: self._keep(even_paper=on))
+
+    def _with(self, **values: float) -> InkState | None:
+        sources = self.easel.sources()
+        if sources is None:
+            return None
+        now = sources.inks.settings
+        fixed = {k: v if k == "weight_px" or k == "even_paper" else int(v) for k, v in values.items()}
+        black, white = int(fixed.get("black", now.black)), int(fixed.get("white", now.white))
+        if black >= white:
+            fixed["black"], fixed["white"] = (white - 1, white) if "white" in values else (black, black + 1)
+        return InkState(msgspec.structs.replace(now, **fixed), sources.inks.erased)
+
+    def _try(self, **values: float) -> None:
+        self.easel.set_preview(self._with(**values))
+
+    def _keep(self, **values: float) -> None:
+        inks, sources = self._with(**values), self.easel.sources()
+        if inks is not None and sources is not None:
+            if inks != sources.inks:
+                self.easel.set_inks(inks)
+            else:
+                self.easel.set_preview(None)
+
+    def _suggest(self) -> None:
+        view, sources = self.easel.view, self.easel.sources()
+        if view is not None and sources is not None:
+            settings = suggest_settings(view.evened[0], sources.page.dpi)
+            self.easel.set_inks(InkState(settings, sources.inks.erased), "Take the line from the page")
+
+    def refresh(self) -> None:
+        ready = self._ready()
+        if ready is None or self.easel.view is None:
+            return
+        s = (self.easel.view.preview or ready[1].inks).settings
+        counts = np.bincount(self.easel.view.evened[-1].ravel(), minlength=256).astype(np.float64)
+        heights = np.log1p(counts) / max(float(np.log1p(counts.max())), 1e-9)
+        self.histogram.show_page(heights, s.black, s.white)
+        self.black.show_value(s.black)
+        self.white.show_value(s.white)
+        self.weight.show_value(s.weight_px)
+        self.specks.show_value(s.speck_px)
+        self.even.setChecked(s.even_paper)
+        gone = sum(speck.area_px <= s.speck_px for speck in self.easel.view.specks)
+        self.found.setText(count_text(gone + len(ready[1].inks.erased)))
+
+
+class GapBars(QWidget):
+    """How many gaps there are of each width; a mark, to be dragged, up to which they are bridged."""
+
+    moved = pyqtSignal(float)
+    done = pyqtSignal(float)
+    MOST = 60
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(96)
+        self.setAccessibleName("Gaps by width")
+        self._counts: I64 = np.zeros(self.MOST // 2, np.int64)
+        self._gap = 0.0
+        self._held = False
+
+    def show_gaps(self, widths: F64, gap: float) -> None:
+        """Show gap widths in pixels, (B,), and the width bridged."""
+        self._counts = np.histogram(widths, bins=self.MOST // 2, range=(0, self.MOST))[0]
+        if not self._held:
+            self._gap = gap
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        box = QRectF(0, 4, self.width(), self.height() - 22)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("card"))
+        painter.drawRoundedRect(box, 4, 4)
+        most = max(int(self._counts.max()), 1)
+        for place, count in enumerate(self._counts.tolist()):
+            x, wide = self._x(place * 2), self._x(place * 2 + 2) - self._x(place * 2) - 2
+            height = (count / most) ** 0.6 * (box.height() - 12)
+            inside = place * 2 + 1 <= self._gap
+            painter.fillRect(
+                QRectF(x + 1, box.bottom() - 3 - height, wide, height), theme.color("text" if inside else "line")
+            )
+        x = self._x(self._gap)
+        painter.fillRect(QRectF(x - 1, 0, 2, box.bottom()), theme.color("mark"))
+        tip = QPainterPath()
+        tip.moveTo(x, box.bottom() + 4)
+        tip.lineTo(x + 6, box.bottom() - 6)
+        tip.lineTo(x - 6, box.bottom() - 6)
+        painter.setBrush(theme.color("mark"))
+        painter.drawPath(tip)
+        painter.setPen(theme.color("muted"))
+        painter.setFont(theme.font(13, 400, theme.FIGURES))
+        for px in range(0, self.MOST + 1, 10):
+            painter.drawText(
+                QRectF(self._x(px) - 16, self.height() - 16, 32, 16), Qt.AlignmentFlag.AlignCenter, str(px)
+            )
+
+    def _x(self, px: float) -> float:
+        return 8 + px / self.MOST * (self.width() - 16)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self._held = True
+        self.mouseMoveEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or not self._held:
+            return
+        px = (event.position().x() - 8) / max(self.width() - 16, 1) * self.MOST
+        self._gap = float(round(min(max(px, 0), self.MOST)))
+        self.update()
+        self.moved.emit(self._gap)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._held:
+            self._held = False
+            self.done.emit(self._gap)
+
+
+class FlatsPanel(Panel):
+    """Gaps in the line, and the region count."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        gaps = Block("Gaps in the line")
+        self.bars = GapBars()
+        gaps.add(self.bars)
+        self.gap = NumberRow("Bridge gaps up to", 0, verbs.GAP_MOST, 1, "px")
+        gaps.add(self.gap)
+        self.auto = QCheckBox("Worked out from the page")
+        gaps.add(self.auto)
+        facts = Block("Regions")
+        self.gaps_block = gaps
+        self.regions = facts.note
+        self.bridges = facts.fact("Bridges")
+        self.unfilled = facts.fact("Not poured yet")
+        self.grow = facts.fact("Under the line")
+        self.blocks = [gaps, facts]
+        for part in (self.bars, self.gap):
+            part.moved.connect(self.easel.try_gap)
+            part.done.connect(self._keep)
+        self.auto.clicked.connect(lambda on: self._keep(None if on else self.gap.value()))
+
+    def _keep(self, gap: float | None) -> None:
+        self.easel.do(lambda book, page: verbs.set_gap(book, page, gap))
+        self.refresh()
+
+    def refresh(self) -> None:
+        ready, view = self._ready(), self.easel.view
+        if ready is None or view is None or view.partition is None or view.atoms is None or view.facts is None:
+            self.gaps_block.note.setText("")
+            self.regions.setText("finding them")
+            return
+        _, sources = ready
+        part, widths = view.partition, view.atoms.bridges.width_px
+        self.gaps_block.note.setText(f"{count_text(int(part.separates.sum()))} found")
+        self.bars.show_gaps(widths[part.separates], view.gap_px)
+        self.gap.show_value(view.gap_px)
+        self.auto.setChecked(sources.flats.gap_px is None)
+        self.regions.setText(count_text(len(np.unique(part.region[1:]))))
+        refused = sum(not keep for _, _, keep in sources.choices)
+        self.bridges.setText(f"{count_text(int(part.closed.sum()))} drawn, {refused} refused")
+        bare = len(np.unique(part.region[1:][[a not in sources.pours for a in range(1, len(part.region))]]))
+        self.unfilled.setText(f"{count_text(bare)} regions")
+        self.grow.setText("to mid-line, 0 px unfilled")
+
+
+_HUES = ((0, "rose"), (30, "red"), (60, "orange"), (95, "yellow"), (140, "green"), (195, "teal"), (245, "blue"),
+         (285, "violet"), (320, "plum"), (360, "rose"))  # fmt: skip
+
+
+class ShadePanel(Panel):
+    """The tone pair of the pot in hand, and the book's tone rule."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        pair = Block("Tone pair")
+        self.pair = pair
+        self.local = Swatch("Local colour of the pot in hand", lambda: self._pick("local"))
+        self.shadow = Swatch("Shadow colour of the pot in hand", lambda: self._pick("shadow"))
+        pair.row(self.local, self.shadow)
+        self.local_l, self.shadow_l = label("", "smallmuted"), label("", "smallmuted")
+        pair.row(self.local_l, self.shadow_l)
+        self.own = button("Work it out", self._by_rule, "Drop this pot's own shadow and follow the rule below")
+        pair.row(self.own)
+        rule = Block("Tone rule", "every pot")
+        self.darker = NumberRow("Darker by", 0, 60, 1, "L")
+        self.hue = NumberRow("Turn toward", 0, 360, 1, "°")
+        self.turn = NumberRow("At most", 0, 60, 1, "°")
+        for row, name in ((self.darker, "darker_l"), (self.hue, "hue_deg"), (self.turn, "turn_deg")):
+            rule.add(row)
+            row.done.connect(lambda v, n=name: self._keep(n, v))
+        self.blocks = [pair, rule]
+
+    def _keep(self, name: str, value: float) -> None:
+        ready = self._ready()
+        if ready is not None:
+            self.easel.do(lambda book, _: verbs.set_tone(book, msgspec.structs.replace(ready[0].tone, **{name: value})))
+
+    def _pick(self, tone: str) -> None:
+        book, number = self.easel.book, self.easel.pot
+        if book is None or number is None:
+            return
+        pot = book.pots()[number]
+        local, shadow = book.tone_pair(pot)
+        chosen = pick_color(self, f"{pot.name}, {tone}", local if tone == "local" else shadow)
+        if chosen is not None:
+            changed = msgspec.structs.replace(pot, **{tone: chosen})
+            self.easel.do(lambda book, _: verbs.set_pot(book, number, changed))
+
+    def _by_rule(self) -> None:
+        book, number = self.easel.book, self.easel.pot
+        if book is not None and number is not None:
+            pot = msgspec.structs.replace(book.pots()[number], shadow=None)
+            self.easel.do(lambda book, _: verbs.set_pot(book, number, pot))
+
+    def refresh(self) -> None:
+        ready = self._ready()
+        if ready is None:
+            return
+        book = ready[0]
+        pot = book.pots().get(self.easel.pot or 0)
+        self.pair.note.setText(pot.name if pot else "Paper")
+        for widget in (self.local, self.shadow):
+            widget.setEnabled(pot is not None)
+        local, shadow = book.tone_pair(pot) if pot else ("#ffffff", "#ffffff")
+        for swatch, text, color, name in (
+            (self.local, self.local_l, local, "local"),
+            (self.shadow, self.shadow_l, shadow, "shadow"),
+        ):
+            swatch.show_color(color)
+            text.setText(f"{name}  L {float(srgb8_to_oklab(from_hex(color))[0]) * 100:.0f}")
+        self.own.setEnabled(pot is not None and pot.shadow is not None)
+        tone = book.tone
+        self.darker.show_value(tone.darker_l)
+        self.hue.show_value(tone.hue_deg)
+        self.turn.show_value(tone.turn_deg)
+        name = min(_HUES, key=lambda h: abs(h[0] - tone.hue_deg))[1]
+        self.hue.name.setText(f"Turn toward {name}")
+
+
+class HoldsPanel(Panel):
+    """Colour of all lines; parts whose lines take a darker version of their colour."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        every = Block("All lines")
+        self.swatch = Swatch("Colour of all lines without a hold", self._pick)
+        every.add(self.swatch)
+        self.black = button("Black again", lambda: self._set("#000000"), "Pure black overprints on press")
+        every.row(self.black)
+        self.every = every
+        parts = Block("Lines of parts", "darker than their colour")
+        self.grid = QGridLayout()
+        self.grid.setVerticalSpacing(2)
+        parts.column.addLayout(self.grid)
+        self.rows: dict[int, NumberRow] = {}
+        self.checks: dict[int, QCheckBox] = {}
+        self.empty = label("There are no parts yet. Add pots on the shelf.", "muted")
+        self.empty.setWordWrap(True)
+        parts.add(self.empty)
+        self.blocks = [every, parts]
+
+    def _pick(self) -> None:
+        sources = self.easel.sources()
+        if sources is not None:
+            chosen = pick_color(self, "All lines", sources.lines.color)
+            if chosen is not None:
+                self._set(chosen)
+
+    def _set(self, color: str) -> None:
+        self.easel.do(lambda book, page: verbs.set_lines(book, page, color))
+
+    def _hold(self, part: int, amount: float | None) -> None:
+        self.easel.do(lambda book, page: verbs.set_hold(book, page, part, amount))
+
+    def refresh(self) -> None:
+        ready = self._ready()
+        if ready is None:
+            return
+        book, sources = ready
+        self.swatch.show_color(sources.lines.color)
+        black = sources.lines.color == "#000000"
+        self.every.note.setText("black, overprints" if black else sources.lines.color)
+        self.black.setEnabled(not black)
+        if list(self.rows) != list(book.parts()):
+            self._rebuild(book)
+        self.empty.setVisible(not self.rows)
+        for number, part in book.parts().items():
+            hold = sources.holds.get(number)
+            self.checks[number].setText(part.name)
+            self.checks[number].setChecked(hold is not None)
+            self.rows[number].setEnabled(hold is not None)
+            self.rows[number].show_value((hold.amount if hold else 0.55) * 100)
+
+    def _rebuild(self, book: Book) -> None:
+        while (item := self.grid.takeAt(0)) is not None:
+            if (old := item.widget()) is not None:
+                old.deleteLater()
+        self.rows, self.checks = {}, {}
+        for line, number in enumerate(book.parts()):
+            check, row = QCheckBox(), NumberRow("", 0, 100, 1, "%")
+            check.clicked.connect(lambda on, n=number: self._hold(n, self.rows[n].value() / 100 if on else None))
+            row.done.connect(lambda v, n=number: self._hold(n, v / 100))
+            self.rows[number], self.checks[number] = row, check
+            self.grid.addWidget(check, line, 0)
+            self.grid.addWidget(row, line, 1)
+
+
+class PlateBars(QWidget):
+    """The four plates with how much of the sheet each covers."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(3)
+        self._figures: list[QLabel] = []
+        self._shares = [0.0] * 4
+        for row, name in enumerate(PLATES):
+            grid.addWidget(label(name), row, 0)
+            figure = label("", "figure")
+            figure.setAlignment(Qt.AlignmentFlag.AlignRight)
+            grid.addWidget(figure, row, 2)
+            grid.setColumnMinimumWidth(1, 120)
+            self._figures.append(figure)
+        grid.setColumnStretch(1, 1)
+        self._grid = grid
+
+    def show_shares(self, shares: list[float]) -> None:
+        """Show the mean ink of each plate, 0..1."""
+        self._shares = shares
+        for figure, share in zip(self._figures, shares, strict=True):
+            figure.setText(f"{share:.0%}")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for row, share in enumerate(self._shares):
+            cell = self._grid.cellRect(row, 1)
+            bar = QRectF(cell.left() + 10, cell.center().y() - 2, cell.width() - 20, 5)
+            painter.setBrush(theme.color("line"))
+            painter.drawRoundedRect(bar, 2, 2)
+            painter.setBrush(theme.color("text"))
+            painter.drawRoundedRect(QRectF(bar.left(), bar.top(), max(5.0, bar.width() * share), 5), 2, 2)
+
+
+class PressPanel(Panel):
+    """Plates, black and ink limit, trap, register test."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        plates = Block("Plates", "coated sheet, built-in press")
+        self.bars = PlateBars()
+        plates.add(self.bars)
+        self.black = NumberRow("Black takes over the grey", 0, 100, 1, "%")
+        self.limit = NumberRow("Ink limit", 200, 400, 5, "%")
+        plates.add(self.black)
+        plates.add(self.limit)
+        trap = Block("Trap")
+        self.trap = trap
+        self.width_row = NumberRow("Lighter spreads by", 0, 1, 0.01, "mm", 2)
+        trap.add(self.width_row)
+        self.lines = trap.fact("Black lines")
+        register = Block("Register test")
+        self.register = register
+        self.tolerance = NumberRow("A plate strays up to", 0, 0.5, 0.01, "mm", 2)
+        register.add(self.tolerance)
+        self.before = register.fact("Bare paper, untrapped")
+        self.after = register.fact("Bare paper, trapped")
+        self.blocks = [plates, trap, register]
+        for row, name, scale in (
+            (self.black, "black", 100.0), (self.limit, "ink_limit", 1.0), (self.width_row, "trap_mm", 1.0),
+            (self.tolerance, "tolerance_mm", 1.0),
+        ):  # fmt: skip
+            row.done.connect(lambda v, n=name, k=scale: self._keep(n, v / k))
+
+    def _keep(self, name: str, value: float) -> None:
+        ready = self._ready()
+        if ready is not None:
+            fixed = int(value) if name == "ink_limit" else round(value, 4)
+            press = msgspec.structs.replace(ready[1].press, **{name: fixed})
+            self.easel.do(lambda book, page: verbs.set_press(book, page, press))
+
+    def refresh(self) -> None:
+        ready, view = self._ready(), self.easel.view
+        if ready is None or not self.isVisible():
+            return
+        _, sources = ready
+        press, dpi = sources.press, sources.page.dpi
+        self.black.show_value(press.black * 100)
+        self.limit.show_value(press.ink_limit)
+        self.width_row.show_value(press.trap_mm)
+        self.tolerance.show_value(press.tolerance_mm)
+        self.lines.setText("overprint" if sources.lines.color == "#000000" else "coloured, knock out")
+        cmyk = small_plates(view) if view is not None else None
+        if cmyk is not None:
+            self.bars.show_shares([float(v) / 255 for v in cmyk.reshape(-1, 4).mean(axis=0)])
+        busy = self.easel.work.busy("press")
+        traps, told = (view.traps, view.register) if view is not None else (None, None)
+        width = mm_text(press.trap_mm / 25.4 * dpi, dpi).split(" · ")[0]
+        self.trap.note.setText(width if traps is None else f"{width}, {count_text(traps.needed_px)} px of edge need it")
+        waiting = "working" if busy or told is None else ""
+        self.register.note.setText(waiting or f"{told.shift_px if told else 0} px each way")
+        self.before.setText(waiting or f"{count_text(told.untrapped_px if told else 0)} px")
+        self.after.setText(waiting or f"{count_text(told.trapped_px if told else 0)} px")
+
+
+PANELS: dict[str, type[Panel]] = {
+    "Inks": InksPanel, "Flats": FlatsPanel, "Shade": ShadePanel, "Holds": HoldsPanel, "Press": PressPanel,
+}  # fmt: skip

@@ -1,0 +1,389 @@
+"""The shelf: pots by part, a disc cut by a hard wave into local and shadow; plates in Press, the sheet in Inks.
+
+Knows the easel; edits through it.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QToolTip, QWidget
+
+from drip_pot.book import Book
+from drip_pot.book.palette import PAPER, inks_for
+from drip_pot.core.color import from_hex
+from drip_pot.desk import theme
+from drip_pot.desk.easel import Easel
+from drip_pot.desk.view import proof, small_plates
+from drip_pot.desk.widgets import button, label
+
+PLATES = ("Cyan", "Magenta", "Yellow", "Black")
+_CELL, _DISC, _TOP = 42, 15, 26
+
+
+def paint_pot(painter: QPainter, at: QPointF, radius: float, local: str, shadow: str) -> None:
+    """Draw a pot: a disc in its local colour, the lower part in shadow behind a hard wave."""
+    disc = QPainterPath()
+    disc.addEllipse(at, radius, radius)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(local))
+    painter.drawPath(disc)
+    wave = QPainterPath(QPointF(at.x() - radius, at.y() + 0.16 * radius))
+    wave.cubicTo(at + QPointF(-0.4, -0.3) * radius, at + QPointF(0.2, 0.85) * radius, at + QPointF(1.0, 0.18) * radius)
+    wave.lineTo(at + QPointF(1.1, 1.1) * radius)
+    wave.lineTo(at + QPointF(-1.1, 1.1) * radius)
+    painter.setBrush(QColor(shadow))
+    painter.drawPath(disc.intersected(wave))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setPen(QPen(QColor(0, 0, 0, 120), 1))
+    painter.drawPath(disc)
+
+
+def paint_drip(painter: QPainter, at: QPointF, size: float, color: str) -> None:
+    """Draw a drip hanging at a point."""
+    drip = QPainterPath(at)
+    drip.cubicTo(at + QPointF(0.7, 0.9) * size, at + QPointF(0.8, 1.9) * size, at + QPointF(0, 1.9) * size)
+    drip.cubicTo(at + QPointF(-0.8, 1.9) * size, at + QPointF(-0.7, 0.9) * size, at)
+    painter.setPen(QPen(theme.color("text"), 1.4))
+    painter.setBrush(QColor(color))
+    painter.drawPath(drip)
+
+
+@dataclass(frozen=True)
+class _Place:
+    pot: int | None
+    at: QPointF
+    key: str
+
+
+class Pots(QWidget):
+    """All pots, part by part; the part in hand shows the keys 1 to 9."""
+
+    edit_wanted = pyqtSignal(int)
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__()
+        self.easel = easel
+        self._places: list[_Place] = []
+        self._heads: list[tuple[str, float, float]] = []
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Pots")
+        easel.edited.connect(self.refresh)
+        easel.chosen.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Lay the pots out anew."""
+        self._places, self._heads = [_Place(None, QPointF(34, _TOP + _CELL / 2), "0")], [("Paper", 14, 54)]
+        x = 70.0
+        book = self.easel.book
+        for part, members in pots_by_part(book).items():
+            columns = max(1, -(-len(members) // 2)) if len(members) > 3 else max(1, len(members))
+            if book is not None:
+                self._heads.append((book.parts()[part].name, x, columns * _CELL))
+            mine = self.easel.pot in members
+            for place, pot in enumerate(members):
+                at = QPointF(
+                    x + _CELL * (place % columns) + _CELL / 2, _TOP + _CELL * (place // columns) + _CELL / 2 - 2
+                )
+                self._places.append(_Place(pot, at, str(place + 1) if mine and place < 9 else ""))
+            x += columns * _CELL + 16
+        self.setMinimumWidth(int(x))
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(self.minimumWidth(), 110)
+
+    def place_of(self, pot: int | None) -> QPointF:
+        """Return where a pot's disc is."""
+        return next(p.at for p in self._places if p.pot == pot)
+
+    def pot_at(self, at: QPointF) -> _Place | None:
+        """Return what is under a position."""
+        return next((p for p in self._places if (p.at - at).manhattanLength() <= _CELL / 2 + 4), None)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setFont(theme.font(13, 600, theme.FIGURES))
+        painter.setPen(theme.color("text"))
+        for number, (name, x, wide) in enumerate(self._heads):
+            room = QRectF(x + 4, 4, wide + 8, 18)
+            painter.setPen(theme.color("text"))
+            short = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(room.width()))
+            painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, short)
+            if number:
+                painter.setPen(theme.color("line"))
+                painter.drawLine(QPointF(x - 8, 8), QPointF(x - 8, 102))
+        book = self.easel.book
+        pots = book.pots() if book is not None else {}
+        for place in self._places:
+            pair = ("#ffffff", "#ffffff")
+            if place.pot in pots and book is not None and place.pot is not None:
+                pair = book.tone_pair(pots[place.pot])
+            in_hand = place.pot == self.easel.pot and book is not None
+            paint_pot(painter, place.at, _DISC, *pair)
+            if in_hand:
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(QPen(theme.color("text"), 2.2))
+                painter.drawEllipse(place.at, _DISC + 3.5, _DISC + 3.5)
+                paint_drip(painter, place.at + QPointF(0, _DISC + 3.5), 4.4, pair[0])
+            if place.key:
+                spot = QRectF(place.at.x() + 8, place.at.y() + 6, 14, 14)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(theme.color("well"))
+                painter.drawEllipse(spot)
+                painter.setPen(theme.color("text"))
+                painter.setFont(theme.font(12, 600, theme.FIGURES))
+                painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, place.key)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        place = self.pot_at(event.position())
+        if place is not None:
+            self.easel.choose_pot(place.pot)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        place = self.pot_at(event.position())
+        if place is not None and place.pot is not None:
+            self.edit_wanted.emit(place.pot)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        place = self.pot_at(event.position())
+        if place is None or self.easel.book is None:
+            QToolTip.hideText()
+            return
+        pot = self.easel.book.pots().get(place.pot or 0)
+        name = pot.name if pot is not None else "Paper: pour it to empty a region"
+        QToolTip.showText(event.globalPosition().toPoint(), name, self)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        order = [p.pot for p in self._places]
+        if step and self.easel.pot in order:
+            self.easel.choose_pot(order[(order.index(self.easel.pot) + step) % len(order)])
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.easel.pot is not None:
+            self.edit_wanted.emit(self.easel.pot)
+        else:
+            super().keyPressEvent(event)
+
+
+def pots_by_part(book: Book | None) -> dict[int, list[int]]:
+    """Return the pots of each part, in shelf order; parts without pots too."""
+    if book is None:
+        return {}
+    found: dict[int, list[int]] = {part: [] for part in book.parts()}
+    for number, pot in book.pots().items():
+        found.setdefault(pot.part, []).append(number)
+    return found
+
+
+class Cards(QWidget):
+    """Plates as small pages in Press (click: show or hide), or the sheet in Inks."""
+
+    plates_changed = pyqtSignal(tuple)
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__()
+        self.easel = easel
+        self.plates = (True, True, True, True)
+        self._pictures: list[tuple[str, QImage]] = []
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Plates")
+        easel.refreshed.connect(self.refresh)
+        easel.chosen.connect(self.refresh)
+
+    def refresh(self) -> None:
+        """Draw the small pictures anew."""
+        if not self.isVisible():
+            return
+        view = self.easel.view
+        self._pictures = []
+        if view is not None and self.easel.stage == "Inks":
+            grey = np.ascontiguousarray(255 - view.ink[-1])
+            self._pictures = [("Contour", _image(np.stack([grey] * 3, axis=-1)))]
+        elif view is not None and (cmyk := small_plates(view)) is not None:
+            names = ("All", *PLATES)
+            wanted = [(True,) * 4, *(tuple(k == plate for k in range(4)) for plate in range(4))]
+            self._pictures = [(n, _image(proof(cmyk, w))) for n, w in zip(names, wanted, strict=True)]
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        for place, (name, picture) in enumerate(self._pictures):
+            box = self._box(place)
+            on = self._is_on(place)
+            painter.setPen(QPen(theme.color("text") if on else theme.color("line"), 2 if on else 1))
+            painter.setBrush(QColor("#ffffff"))
+            painter.drawRoundedRect(box, 6, 6)
+            room = box.adjusted(8, 6, -8, -6)
+            height = room.height()
+            wide = height * picture.width() / max(picture.height(), 1)
+            painter.drawImage(QRectF(room.right() - wide, room.top(), wide, height), picture)
+            painter.setPen(QColor("#161616"))
+            painter.setFont(theme.font(14, 600, theme.FIGURES))
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, name)
+            if self.easel.stage == "Press" and place:
+                painter.setPen(QColor("#5e5e5e"))
+                painter.setFont(theme.font(13, 400, theme.FIGURES))
+                painter.drawText(
+                    room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, "shown" if on else "hidden"
+                )
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        for place in range(len(self._pictures)):
+            if self._box(place).contains(event.position()):
+                self.toggle(place, only=bool(event.modifiers() & Qt.KeyboardModifier.AltModifier))
+
+    def toggle(self, place: int, *, only: bool = False) -> None:
+        """Show all plates (place 0), or show and hide one (1 to 4), or show it alone."""
+        if self.easel.stage != "Press":
+            return
+        if place == 0:
+            plates = [True] * 4
+        elif only:
+            plates = [k == place - 1 for k in range(4)]
+        else:
+            plates = [on != (k == place - 1) for k, on in enumerate(self.plates)]
+        self.plates = (plates[0], plates[1], plates[2], plates[3])
+        self.plates_changed.emit(self.plates)
+        self.update()
+
+    def _is_on(self, place: int) -> bool:
+        if self.easel.stage == "Inks":
+            return True
+        return all(self.plates) if place == 0 else self.plates[place - 1]
+
+    @staticmethod
+    def _box(place: int) -> QRectF:
+        return QRectF(18 + 142 * place, 9, 132, 92)
+
+
+def _image(rgb: np.ndarray) -> QImage:
+    rgb = np.ascontiguousarray(rgb)
+    return QImage(rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888).copy()
+
+
+class InHand(QWidget):
+    """The pot in hand: name, part, inks; or what Inks and Press have to say."""
+
+    edit_wanted = pyqtSignal(int)
+    add_wanted = pyqtSignal()
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__()
+        self.easel = easel
+        self._pair = ("#ffffff", "#ffffff")
+        grid = QGridLayout(self)
+        grid.setContentsMargins(92, 6, 10, 6)
+        grid.setVerticalSpacing(0)
+        self.name, self.part = label("", "title"), label("", "smallmuted")
+        self.local, self.shadow = label("", "small"), label("", "smallmuted")
+        grid.addWidget(self.name, 0, 0)
+        grid.addWidget(self.part, 0, 1, Qt.AlignmentFlag.AlignRight)
+        grid.addWidget(self.local, 1, 0, 1, 2)
+        grid.addWidget(self.shadow, 2, 0, 1, 2)
+        row = QHBoxLayout()
+        self.edit = button("Edit", self._edit, "Change this pot's name and colours (Enter on the shelf)")
+        self.add = button("Add a pot", self.add_wanted.emit, "Add a pot to this part")
+        row.addWidget(self.edit)
+        row.addWidget(self.add)
+        row.addStretch(1)
+        grid.addLayout(row, 3, 0, 1, 2)
+        easel.edited.connect(self.refresh)
+        easel.chosen.connect(self.refresh)
+        easel.refreshed.connect(self.refresh)
+
+    def _edit(self) -> None:
+        if self.easel.pot is not None:
+            self.edit_wanted.emit(self.easel.pot)
+
+    def refresh(self) -> None:
+        """Show the pot in hand."""
+        book, sources = self.easel.book, self.easel.sources()
+        self.edit.setEnabled(self.easel.pot is not None)
+        self.add.setEnabled(book is not None and bool(book.parts()))
+        if book is None or self.easel.pot is None:
+            self._pair = ("#ffffff", "#ffffff")
+            self.name.setText("Paper")
+            self.part.setText("")
+            self.local.setText("No ink: pour it to empty a region")
+            self.shadow.setText("")
+        else:
+            pot = book.pots()[self.easel.pot]
+            self._pair = book.tone_pair(pot)
+            self.name.setText(pot.name)
+            self.part.setText(book.parts()[pot.part].name if pot.part in book.parts() else "")
+            if sources is not None:
+                self.local.setText(ink_text(self._pair[0], sources.press))
+                self.shadow.setText("shadow  " + ink_text(self._pair[1], sources.press))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("chrome"))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0, 2, -2, -2), 8, 8)
+        at = QPointF(48, self.height() / 2 - 4)
+        paint_pot(painter, at, 30, *self._pair)
+        paint_drip(painter, at + QPointF(0, 29), 6, self._pair[0])
+
+
+def ink_text(color: str, press: object) -> str:
+    """Write a colour's inks as people read them: 'C 4  M 79  Y 84  K 1'."""
+    r, g, b = from_hex(color).tolist()
+    if (r, g, b) == PAPER:
+        return "no ink"
+    inks, _ = inks_for((r, g, b), press)
+    return "  ".join(
+        f"{name[0] if name != 'Black' else 'K'} {round(v / 2.55)}" for name, v in zip(PLATES, inks, strict=True)
+    )
+
+
+class Shelf(QWidget):
+    """The bottom row: pots, plates or the sheet, and the pot in hand."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__()
+        self.setObjectName("shelf")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(112)
+        self.easel = easel
+        self.pots, self.cards, self.in_hand = Pots(easel), Cards(easel), InHand(easel)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 1, 0, 0)
+        row.setSpacing(0)
+        self._scroll = QScrollArea()
+        self._scroll.setWidget(self.pots)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
+        row.addWidget(self._scroll, 1)
+        row.addWidget(self.cards, 1)
+        self.in_hand.setFixedWidth(296)
+        row.addWidget(self.in_hand)
+        easel.chosen.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show what the stage needs."""
+        cards = self.easel.stage in ("Inks", "Press")
+        self._scroll.setVisible(not cards)
+        self.cards.setVisible(cards)
+        self.cards.refresh()
+        if not cards:
+            at = (
+                self.pots.place_of(self.easel.pot)
+                if self.easel.pot in [p.pot for p in self.pots._places]
+                else QPointF()
+            )
+            self._scroll.ensureVisible(int(at.x()), 0, 60, 0)

@@ -1,0 +1,211 @@
+"""A page ready to be drawn: an unchanging snapshot of planes and tables, and pixels for any tile of it.
+
+Knows core and the book's tables; of Qt only the image class, so that it can work in any thread.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import cv2
+import numpy as np
+from PyQt6.QtGui import QImage
+
+from drip_pot.book import Facts, InkState, Register, Tables
+from drip_pot.core.arrays import I32, I64, U8, U16
+from drip_pot.core.inks import Speck, coverage
+from drip_pot.core.press import Traps, appearance, separate
+from drip_pot.core.regions import LOUD, Atoms, Partition
+from drip_pot.core.render import Colors, level_for, mix_line, pack, paint, take_colors
+
+TILE = 256
+Kind = Literal["scan", "line", "flats", "press"]
+
+
+@dataclass(frozen=True)
+class Look:
+    """What is shown of a page.
+
+    Attributes
+    ----------
+    kind : str
+        'scan' (the original), 'line' (ink on paper), 'flats' (colour) or 'press' (plates).
+    lines, tone, loud, values, held : bool
+        With the line; in two tones; in working colours; in greys; with coloured lines.
+    plates : tuple of bool
+        Cyan, magenta, yellow, black shown.
+    trap : bool
+        With traps marked.
+    """
+
+    kind: Kind = "flats"
+    lines: bool = True
+    tone: bool = True
+    loud: bool = False
+    values: bool = False
+    held: bool = True
+    plates: tuple[bool, bool, bool, bool] = (True, True, True, True)
+    trap: bool = False
+
+
+@dataclass(frozen=True)
+class PageView:
+    """Everything a tile can need; what is not known yet is None.
+
+    Pyramids are lists of planes, each half the size of the one before.
+    """
+
+    inks: InkState
+    gray: list[U8]
+    evened: list[U8]
+    ink: list[U8]
+    specks: list[Speck]
+    preview: InkState | None = None
+    atoms: Atoms | None = None
+    facts: Facts | None = None
+    labels: list[I32] | None = None
+    line_labels: list[I32] | None = None
+    partition: Partition | None = None
+    loud: I64 | None = None
+    tables: Tables | None = None
+    shade: U8 | None = None
+    traps: Traps | None = None
+    trap_levels: list[U16] | None = None
+    register: Register | None = None
+    gap_px: float = 0.0
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """Rows and columns of the page."""
+        return self.gray[0].shape[0], self.gray[0].shape[1]
+
+    def level(self, zoom: float) -> int:
+        """Pyramid level for a zoom."""
+        return level_for(zoom, len(self.gray))
+
+
+def render_tile(view: PageView, look: Look, level: int, row: int, col: int) -> QImage:
+    """Draw tile (row, col) of 256 px at a level; at the page's edge it is smaller."""
+    rgb = _pixels(view, look, level, row * TILE, col * TILE, TILE)
+    height, width = rgb.shape[:2]
+    image = QImage(rgb.tobytes(), width, height, width * 4, QImage.Format.Format_RGBX8888)
+    return image.copy()
+
+
+def _pixels(view: PageView, look: Look, level: int, top: int, left: int, size: int) -> U8:
+    """Pixels (≤ size, ≤ size, 4) at a level; colour is drawn at twice the size and averaged down."""
+    full = view.gray[level].shape
+    rows, cols = min(size, full[0] - top), min(size, full[1] - left)
+    if look.kind in ("scan", "line") or view.labels is None or view.tables is None:
+        return _grey(view, look, level, top, left, rows, cols)
+    fine = max(0, level - 1)
+    scale = 2 if fine < level else 1
+    cut = slice(top * scale, (top + rows) * scale), slice(left * scale, (left + cols) * scale)
+    out = _press(view, look, fine, cut) if look.kind == "press" else _colors(view, look, fine, cut)
+    if scale == 2:
+        out = cv2.resize(out, (cols, rows), interpolation=cv2.INTER_AREA)
+    if look.values:
+        grey = cv2.cvtColor(out, cv2.COLOR_RGBA2GRAY)
+        out = cv2.merge([grey, grey, grey, np.full_like(grey, 255)])
+    return np.ascontiguousarray(out)
+
+
+def _grey(view: PageView, look: Look, level: int, top: int, left: int, rows: int, cols: int) -> U8:
+    cut = slice(top, top + rows), slice(left, left + cols)
+    if look.kind == "scan":
+        grey = view.gray[level][cut]
+    elif view.preview is not None:
+        settings = view.preview.settings
+        margin = 5
+        r0, c0 = max(0, top - margin), max(0, left - margin)
+        piece = view.evened[level][r0 : top + rows + margin, c0 : left + cols + margin]
+        shrunk = type(settings)(
+            settings.white, settings.black, settings.weight_px / (1 << level), 0, settings.even_paper
+        )
+        ink = coverage(np.ascontiguousarray(piece), shrunk)
+        grey = 255 - ink[top - r0 : top - r0 + rows, left - c0 : left - c0 + cols]
+    else:
+        grey = 255 - view.ink[level][cut]
+    grey = np.ascontiguousarray(grey)
+    return np.asarray(cv2.merge([grey, grey, grey, np.full_like(grey, 255)]), np.uint8)
+
+
+def _shade(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> U8 | None:
+    if view.shade is None or not look.tone:
+        return None
+    step = 1 << level
+    rows, cols = cut
+    piece = view.shade[rows.start * step : rows.stop * step : step, cols.start * step : cols.stop * step : step]
+    return np.ascontiguousarray(piece)
+
+
+def _planes(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> tuple[I32, I32, U8, U8 | None]:
+    assert view.labels is not None
+    labels = view.labels[level][cut]
+    line = labels if view.line_labels is None else view.line_labels[level][cut]
+    shade = _shade(view, look, level, cut)
+    if shade is not None and shade.shape != labels.shape:
+        fitted = np.zeros(labels.shape, np.uint8)
+        fitted[: shade.shape[0], : shade.shape[1]] = shade[: labels.shape[0], : labels.shape[1]]
+        shade = fitted
+    ink = view.ink[level][cut][: labels.shape[0], : labels.shape[1]]
+    return labels, line[: labels.shape[0], : labels.shape[1]], ink, shade
+
+
+def _colors(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
+    assert view.tables is not None
+    labels, line, ink, shade = _planes(view, look, level, cut)
+    colors = view.tables.screen
+    if not look.held:
+        colors = Colors(colors.flat, np.full_like(colors.line, pack(np.array([0, 0, 0, 255], np.uint8))))
+    if look.loud:
+        assert view.loud is not None
+        table = pack(np.column_stack([LOUD[view.loud], np.full(len(view.loud), 255, np.uint8)]))
+        flat = take_colors(labels, None, np.concatenate([table, table]))
+        return flat if not look.lines else mix_line(flat, ink, take_colors(line, None, colors.line))
+    return paint(labels, shade, ink if look.lines else None, line, colors)
+
+
+def _press(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
+    assert view.tables is not None
+    labels, line, ink, shade = _planes(view, look, level, cut)
+    trap = None
+    if view.trap_levels is not None:
+        trap = view.trap_levels[level][cut][: labels.shape[0], : labels.shape[1]]
+    cmyk = separate(labels, shade, ink, line, view.tables.plates, trap)
+    out = np.full(cmyk.shape, 255, np.uint8)
+    out[..., :3] = proof(cmyk, look.plates)
+    if look.trap and trap is not None:
+        marked = trap > 0
+        out[..., :3][~marked] = 255 - (255 - out[..., :3][~marked]) // 3
+        out[marked] = (20, 20, 20, 255)
+    return out
+
+
+def proof(cmyk: U8, plates: tuple[bool, bool, bool, bool]) -> U8:
+    """Show some of four plates, (M, N, 4) uint8, as ink on paper, (M, N, 3) sRGB."""
+    shown = cmyk.copy()
+    for plate, wanted in enumerate(plates):
+        if not wanted:
+            shown[..., plate] = 0
+    return appearance(shown)
+
+
+def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] | None:
+    """Ink in per cent on the four plates at a pixel, with trap and line; None before the page is known."""
+    if view.labels is None or view.tables is None:
+        return None
+    cut = slice(row, row + 1), slice(col, col + 1)
+    labels, line, ink, shade = _planes(view, Look(), 0, cut)
+    trap = None if view.trap_levels is None else view.trap_levels[0][cut]
+    c, m, y, k = (round(v / 2.55) for v in separate(labels, shade, ink, line, view.tables.plates, trap)[0, 0].tolist())
+    return c, m, y, k
+
+
+def small_plates(view: PageView) -> U8 | None:
+    """The whole page's plates at the smallest level, (M, N, 4) uint8."""
+    if view.labels is None or view.tables is None:
+        return None
+    level = len(view.labels) - 1
+    rows, cols = view.labels[level].shape
+    labels, line, ink, shade = _planes(view, Look(), level, (slice(0, rows), slice(0, cols)))
+    return separate(labels, shade, ink, line, view.tables.plates)

@@ -1,0 +1,463 @@
+"""The window: the bars, the canvas and the panels put together, keys, menus, looks. Knows all of the desk."""
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QByteArray, QSettings, Qt
+from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from drip_pot.book import Book, verbs
+from drip_pot.book.look_here import STAGES, Finding
+from drip_pot.core.arrays import Report
+from drip_pot.core.errors import DripPotError
+from drip_pot.desk import theme
+from drip_pot.desk.bars import Chips, Progress, StatusLine, Strip, ToolBar, TopBar
+from drip_pot.desk.canvas import Canvas
+from drip_pot.desk.dialogs import ExportDialog, History, Keys, PotEditor, ask_name
+from drip_pot.desk.easel import TOOLS, Easel
+from drip_pot.desk.look_here import LookHere
+from drip_pot.desk.panels import PANELS, Panel, count_text
+from drip_pot.desk.shelf import Shelf, pots_by_part
+from drip_pot.desk.tools import TOOL_CLASSES
+from drip_pot.desk.view import Look, plates_at
+from drip_pot.desk.widgets import rule
+from drip_pot.files import derive, export_page
+
+_FILES = "Drawings and books (*.drip *.png *.tif *.tiff *.jpg *.jpeg *.webp *.bmp)"
+_TRY = (
+    "Try this: press 1 to 9 for a pot of this part, click a region or drag across several. "
+    "[ and ] go to other parts. Hold Q to see the line alone. Alt+1 to Alt+5 go through the stages."
+)
+
+
+class Window(QMainWindow):
+    """One window on one book."""
+
+    def __init__(self, settings: QSettings | None = None) -> None:
+        super().__init__()
+        self.setWindowTitle("Drip Pot")
+        self.settings = settings or QSettings("drip-pot", "drip-pot")
+        self.easel = Easel(self)
+        self.lines, self.loud, self.tone, self.values = True, False, True, False
+        self.scan, self.specks, self.bridges, self.trap = False, True, False, False
+        self._keys: dict[str, list[tuple[str, str]]] = {}
+        self._build()
+        self._bind_keys()
+        self._connect()
+        self.resize(1280, 800)
+        geometry = self.settings.value("geometry")
+        if isinstance(geometry, QByteArray):
+            self.restoreGeometry(geometry)
+        self.refresh_look()
+
+    # Building
+
+    def _build(self) -> None:
+        self.topbar = TopBar(
+            self.easel,
+            {
+                "undo": self.easel.undo, "redo": self.easel.redo, "bench": self.switch_bench,
+                "history": self.show_history, "export": self.export,
+            },
+        )  # fmt: skip
+        self.canvas = Canvas(self.easel)
+        self.toolbar = ToolBar(self.easel)
+        self.shelf = Shelf(self.easel)
+        self.status = StatusLine()
+        self.chips = Chips(self.canvas)
+        self.strip = Strip(self.canvas)
+        self.progress = Progress(self.canvas, self.easel)
+        self.look_here = LookHere(self.easel)
+        self.panels: dict[str, Panel] = {stage: kind(self.easel) for stage, kind in PANELS.items()}
+        self.inspector = self._inspector()
+        middle = QHBoxLayout()
+        middle.setSpacing(0)
+        for part in (self.toolbar, self.canvas, self.inspector):
+            middle.addWidget(part, 1 if part is self.canvas else 0)
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.topbar)
+        column.addLayout(middle, 1)
+        column.addWidget(self.shelf)
+        column.addWidget(self.status)
+        self.setCentralWidget(whole)
+        self.setMinimumSize(1100, 640)
+
+    def _inspector(self) -> QWidget:
+        holder = QWidget()
+        holder.setObjectName("inspector")
+        holder.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        holder.setFixedWidth(296)
+        inside = QWidget()
+        inside.setObjectName("blocks")
+        self._blocks = QVBoxLayout(inside)
+        self._blocks.setContentsMargins(16, 12, 16, 12)
+        self._blocks.setSpacing(12)
+        for panel in self.panels.values():
+            column = QVBoxLayout(panel)
+            column.setContentsMargins(0, 0, 0, 0)
+            column.setSpacing(12)
+            for block in panel.blocks:
+                column.addWidget(block)
+                column.addWidget(rule())
+            self._blocks.addWidget(panel)
+        self._blocks.addWidget(self.look_here)
+        self._blocks.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidget(inside)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        column = QVBoxLayout(holder)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(scroll)
+        return holder
+
+    def _connect(self) -> None:
+        e = self.easel
+        e.chosen.connect(self.refresh_look)
+        e.refreshed.connect(self._refresh_panel)
+        e.edited.connect(self._refresh_panel)
+        e.opened.connect(self._on_opened)
+        e.said.connect(self.strip.say)
+        e.work.problem.connect(self._on_problem)
+        self.canvas.moved.connect(self._on_moved)
+        self.canvas.zoomed.connect(lambda: self._on_moved(*self._last))
+        self.canvas.dropped.connect(self._on_dropped)
+        self.topbar.menu_wanted.connect(self._book_menu)
+        self.shelf.pots.edit_wanted.connect(self.edit_pot)
+        self.shelf.in_hand.edit_wanted.connect(self.edit_pot)
+        self.shelf.in_hand.add_wanted.connect(lambda: self.edit_pot(None))
+        self.shelf.cards.plates_changed.connect(lambda _: self.refresh_look())
+        self.look_here.shown.connect(self._on_shown)
+        self.strip.closed.connect(lambda: self.settings.setValue("tried", True))
+        self._last = (-1.0, -1.0)
+
+    def _bind_keys(self) -> None:
+        def bind(group: str, key: str, text: str, done: Callable[[], object], *, shown: str = "") -> None:
+            action = QAction(text, self)
+            action.setShortcut(QKeySequence(key))
+            action.triggered.connect(lambda: done())
+            self.addAction(action)
+            if text:
+                self._keys.setdefault(group, []).append((shown or key, text))
+
+        for place, stage in enumerate(STAGES, 1):
+            bind("Stages", f"Alt+{place}", stage, partial(self.easel.choose_stage, stage))
+        seen: dict[str, list[str]] = {}
+        for name, kind in TOOL_CLASSES.items():
+            seen.setdefault(kind.key, []).append(name)
+        for key, names in seen.items():
+            bind("Tools", key, " or ".join(names), partial(self._take_up, tuple(names)))
+        e = self.easel
+        bind("Book", "Ctrl+O", "Open a drawing or a book", self.open_file)
+        bind("Book", "Ctrl+N", "New book", self.new_book)
+        bind("Book", "Ctrl+Shift+O", "Add a page", self.add_page)
+        bind("Book", "Ctrl+P", "Pages", lambda: self._book_menu(self.topbar.title))
+        bind("Book", "Ctrl+E", "Export", self.export)
+        bind("Book", "Ctrl+Z", "Undo", e.undo)
+        bind("Book", "Ctrl+Shift+Z", "Redo", e.redo)
+        bind("Book", "Ctrl+H", "History", self.show_history)
+        bind("Seeing", "Ctrl+0", "Whole page", self.canvas.fit)
+        bind("Seeing", "Ctrl+1", "100 %", lambda: self.canvas.set_zoom(1.0))
+        bind("Seeing", "+", "Nearer", lambda: self.canvas.set_zoom(self.canvas.zoom * 1.4))
+        bind("Seeing", "=", "", lambda: self.canvas.set_zoom(self.canvas.zoom * 1.4))
+        bind("Seeing", "-", "Further", lambda: self.canvas.set_zoom(self.canvas.zoom / 1.4))
+        bind("Seeing", "I", "Line on or off", lambda: self._flip("lines"))
+        bind("Seeing", "U", "Loud or local colours", lambda: self._flip("loud"))
+        bind("Seeing", "V", "Values in grey", lambda: self._flip("values"))
+        bind("Seeing", "W", "Wipe between before and now", self._toggle_wipe)
+        self._keys["Seeing"] += [("hold Q", "Peek without"), ("hold Space", "Move the page")]
+        bind("Seeing", "F11", "Panels away or back", self.toggle_panels)
+        bind("Seeing", "D", "Light or dim bench", self.switch_bench)
+        for number in range(1, 10):
+            text = "Pot of the part in hand" if number == 1 else ""
+            bind("Pots", str(number), text, partial(self._pot_key, number), shown="1 to 9")
+        bind("Pots", "0", "Paper", lambda: e.choose_pot(None))
+        bind("Pots", "]", "Next part", lambda: self._step_part(1))
+        bind("Pots", "[", "Part before", lambda: self._step_part(-1))
+        bind("Look here", "N", "Next finding", self.look_here.next)
+        bind("Look here", "Return", "Do its verb", self.look_here.mend, shown="Enter")
+        bind("Look here", "Backspace", "Leave it", self.look_here.leave)
+        bind("Look here", "F1", "These keys", self.show_keys)
+        bind("Look here", "?", "", self.show_keys)
+
+    # What is seen
+
+    def refresh_look(self) -> None:
+        """Choose looks and chips for the stage."""
+        stage = self.easel.stage
+        line = Look(kind="line")
+        if stage == "Inks":
+            look, before = Look(kind="scan") if self.scan else line, Look(kind="scan")
+        elif stage == "Flats":
+            look, before = Look(lines=self.lines, loud=self.loud, tone=False), line
+        elif stage == "Shade":
+            look = Look(lines=self.lines, tone=self.tone, values=self.values)
+            before = Look(lines=self.lines, tone=False, values=self.values)
+        elif stage == "Holds":
+            look, before = Look(lines=True, tone=self.tone), Look(tone=self.tone, held=False)
+        else:
+            look, before = Look(kind="press", plates=self.shelf.cards.plates, trap=self.trap), Look()
+        self.canvas.show_specks = stage == "Inks" and self.specks
+        self.canvas.show_bridges = stage == "Flats" and (self.bridges or self.easel.tool == "Bridge")
+        self.canvas.set_looks(look, before)
+        self._fill_chips(stage)
+        self._refresh_panel()
+        tool = self.canvas.tool
+        self.status.left.setText(tool.says)
+
+    def _fill_chips(self, stage: str) -> None:
+        def chip(name: str, field: str, tip: str) -> tuple[str, bool, str, Callable[[], object]]:
+            return name, bool(getattr(self, field)), tip, lambda: self._flip(field)
+
+        local = ("Local", not self.loud, "The real colours (U)", lambda: self._set("loud", False))
+        loud = ("Loud", self.loud, "Working colours that merely differ (U)", lambda: self._set("loud", True))
+        chips = {
+            "Inks": [
+                ("Line", not self.scan, "The line as it will be", lambda: self._set("scan", False)),
+                ("Scan", self.scan, "The original", lambda: self._set("scan", True)),
+                chip("Specks", "specks", "Ring the specks that are removed"),
+            ],
+            "Flats": [
+                chip("Lines", "lines", "The line over the colour (I)"), local, loud,
+                chip("Bridges", "bridges", "Bridges drawn in black, open gaps in vermilion"),
+            ],
+            "Shade": [
+                chip("Lines", "lines", "The line over the colour (I)"),
+                chip("Tone", "tone", "Shadow as well as local colour"),
+                chip("Values", "values", "Lightness alone, in grey (V)"),
+            ],
+            "Holds": [chip("Tone", "tone", "Shadow as well as local colour")],
+            "Press": [chip("Traps", "trap", "Where the lighter colour spreads, in black")],
+        }[stage]  # fmt: skip
+        wipe = ("Wipe", self.canvas.wipe is not None, "Before and now, with a divider (W)",
+                lambda: self._toggle_wipe())  # fmt: skip
+        self.chips.fill([*chips, wipe])
+        self.chips.move(12, 12)
+
+    def _toggle_wipe(self) -> None:
+        self.canvas.set_wipe(self.canvas.wipe is None)
+        self.refresh_look()
+
+    def _flip(self, field: str) -> None:
+        self._set(field, not getattr(self, field))
+
+    def _set(self, field: str, value: bool) -> None:
+        setattr(self, field, value)
+        self.refresh_look()
+
+    def _refresh_panel(self) -> None:
+        for stage, panel in self.panels.items():
+            panel.setVisible(stage == self.easel.stage)
+        self.panels[self.easel.stage].refresh()
+
+    def toggle_panels(self) -> None:
+        """Give the canvas the whole window, or put the panels back."""
+        away = self.inspector.isVisible()
+        for part in (self.topbar, self.toolbar, self.inspector, self.shelf, self.status):
+            part.setVisible(not away)
+
+    def switch_bench(self) -> None:
+        """Change between the light and the dim bench."""
+        chosen = theme.DIM if theme.bench() is theme.LIGHT else theme.LIGHT
+        self.settings.setValue("bench", chosen.name)
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        theme.apply(app, chosen)
+        self.topbar.refresh()
+        self.refresh_look()
+        for part in self.findChildren(QWidget):
+            part.update()
+
+    # Pots and tools
+
+    def _take_up(self, names: tuple[str, ...]) -> None:
+        for name in names:
+            if name in TOOLS[self.easel.stage]:
+                self.easel.choose_tool(name)
+
+    def _pot_key(self, number: int) -> None:
+        groups = pots_by_part(self.easel.book)
+        members = next((m for m in groups.values() if self.easel.pot in m), next(iter(groups.values()), []))
+        if number <= len(members):
+            self.easel.choose_pot(members[number - 1])
+
+    def _step_part(self, step: int) -> None:
+        groups = [m for m in pots_by_part(self.easel.book).values() if m]
+        if groups:
+            place = next((i for i, m in enumerate(groups) if self.easel.pot in m), -step)
+            self.easel.choose_pot(groups[(place + step) % len(groups)][0])
+
+    def edit_pot(self, number: int | None) -> None:
+        """Ask for a pot's name and colours; None makes a new pot."""
+        book, sources = self.easel.book, self.easel.sources()
+        if book is None or sources is None:
+            return
+        pots = book.pots()
+        part = pots[self.easel.pot].part if self.easel.pot in pots else next(iter(book.parts()), 0)
+        editor = PotEditor(self, book, number, part, sources.press)
+        try:
+            if editor.exec() and editor.number in book.pots():
+                self.easel.choose_pot(editor.number)
+        except DripPotError as error:
+            self.strip.say(str(error), True)
+
+    # Book
+
+    def _book_menu(self, at: QWidget) -> None:
+        menu = QMenu(self)
+        book = self.easel.book
+        if book is not None:
+            for place, (number, page) in enumerate(book.pages().items(), 1):
+                entry = QAction(f"{place}   {page.name}", menu)
+                entry.setCheckable(True)
+                entry.setChecked(number == self.easel.page)
+                entry.triggered.connect(lambda _, n=number: self.easel.show_page(n))
+                menu.addAction(entry)
+            menu.addSeparator()
+            menu.addAction("Add a page", self.add_page)
+            menu.addAction("Name the book", self.name_book)
+            menu.addSeparator()
+        menu.addAction("Open a drawing or a book", self.open_file)
+        menu.addAction("New book", self.new_book)
+        menu.addAction("Keys", self.show_keys)
+        menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
+
+    def name_book(self) -> None:
+        """Ask for the book's title."""
+        if self.easel.book is not None:
+            name = ask_name(self, "Name of the book", self.easel.book.info.title)
+            if name:
+                self.easel.do(lambda book, _: verbs.name_book(book, name))
+
+    def open_file(self) -> None:
+        """Ask for a drawing or a book and open it."""
+        found, _ = QFileDialog.getOpenFileName(self, "Open a drawing or a book", str(Path.home()), _FILES)
+        if found:
+            self.easel.open(Path(found))
+
+    def add_page(self) -> None:
+        """Ask for a drawing and add it to the book."""
+        found, _ = QFileDialog.getOpenFileName(self, "Add a page", str(Path.home()), _FILES)
+        if found:
+            self.easel.add_page(Path(found))
+
+    def new_book(self) -> None:
+        """Ask where, and make an empty book."""
+        found, _ = QFileDialog.getSaveFileName(self, "New book", str(Path.home() / "Book.drip"), "Books (*.drip)")
+        if found:
+            self.easel.new_book(Path(found).with_suffix(".drip"))
+
+    def export(self) -> None:
+        """Ask what to write and write it in the background."""
+        file, book = self.easel.file, self.easel.book
+        if file is None or book is None or not self.easel.page:
+            return
+        asking = ExportDialog(self, file.path.parent / f"{file.path.stem} export", len(book.pages()))
+        if asking.exec():
+            pages = list(book.pages()) if asking.all_pages.isChecked() else [self.easel.page]
+            self.write_files(Path(asking.folder.text()).expanduser(), asking.kinds(), pages)
+
+    def write_files(self, folder: Path, kinds: tuple[str, ...], pages: list[int]) -> None:
+        """Write pages as files, from a snapshot of the book."""
+        file, book = self.easel.file, self.easel.book
+        assert file is not None
+        assert book is not None
+        snapshot = Book(None, book.snapshot(), book.tiles())
+
+        def work(report: Report) -> list[Path]:
+            written: list[Path] = []
+            for place, page in enumerate(pages):
+
+                def part(fraction: float, doing: str, place: int = place) -> None:
+                    report((place + fraction) / len(pages), doing)
+
+                written += export_page(snapshot, derive(file, snapshot, page), page, folder, kinds=kinds, report=part)
+            return written
+
+        def done(written: list[Path]) -> None:
+            self.strip.say(f"Wrote {count_text(len(written))} files into {folder}")
+
+        self.easel.work.start("export", work, done, lambda error: self.strip.say(str(error), True))
+
+    def show_history(self) -> None:
+        """Show what was done."""
+        History(self, self.easel).show()
+
+    def show_keys(self) -> None:
+        """Show the sheet of keys."""
+        Keys(self, self._keys).show()
+
+    # Events
+
+    def _on_opened(self) -> None:
+        self._refresh_panel()
+        if not self.settings.value("tried", False, bool) and self.easel.page:
+            self.strip.say(_TRY, lasting=True)
+
+    def _on_dropped(self, path: Path) -> None:
+        if path.suffix.lower() == ".drip":
+            self.easel.open(path)
+        else:
+            self.easel.add_page(path)
+
+    def _on_problem(self, error: Exception) -> None:
+        if not isinstance(error, DripPotError):
+            raise error
+        self.strip.say(str(error), True)
+
+    def _on_shown(self, finding: Finding) -> None:
+        if finding.rect is not None:
+            self.canvas.go_to(finding.rect)
+
+    def _on_moved(self, row: float, col: float) -> None:
+        self._last = (row, col)
+        view, book, sources = self.easel.view, self.easel.book, self.easel.sources()
+        zoom = f"{self.canvas.zoom * 100:.0f} %"
+        if (
+            view is None
+            or book is None
+            or sources is None
+            or not (0 <= row < view.shape[0] and 0 <= col < view.shape[1])
+        ):
+            self.status.right.setText(zoom)
+            return
+        where = f"{count_text(int(col))}, {count_text(int(row))} px"
+        what = ""
+        inks = plates_at(view, int(row), int(col)) if self.easel.stage == "Press" else None
+        atom = self.easel.atom_at(int(row), int(col))
+        if inks is not None:
+            what = "C {} M {} Y {} K {}".format(*inks) + f" = {sum(inks)} %"
+        elif self.easel.stage == "Inks":
+            what = f"ink {round(int(view.ink[0][int(row), int(col)]) / 2.55)} %"
+        elif atom and view.partition is not None and view.facts is not None:
+            pot = self.easel.pot_of(atom)
+            name = book.pots()[pot].name if pot in book.pots() and pot is not None else "paper"
+            area = int(view.facts.areas[self.easel.region_atoms(atom)].sum())
+            what = f"{name}, region of {count_text(area)} px"
+        self.status.right.setText(f"{what}     {where}     {zoom}")
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        if self.strip.isVisible():
+            self.strip.place()
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.settings.setValue("geometry", self.saveGeometry())
+        self.canvas.tiles.close()
+        self.easel.close()
+        super().closeEvent(event)

@@ -1,0 +1,141 @@
+"""Work off the interface thread: newest of a name wins, progress can be watched, all can be cancelled.
+
+Knows Qt and callables; nothing of what they compute.
+"""
+
+import itertools
+import logging
+import threading
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+
+from drip_pot.core.arrays import Report
+from drip_pot.core.errors import Cancelled, DripPotError
+
+log = logging.getLogger(__name__)
+_numbers = itertools.count(1)
+
+
+class _Told(QObject):
+    progress = pyqtSignal(int, float, str)
+    done = pyqtSignal(int, object)
+    failed = pyqtSignal(int, object)
+    finished = pyqtSignal(int)
+
+
+class _Job(QRunnable):
+    def __init__(self, number: int, work: Callable[[Report], Any], told: _Told) -> None:
+        super().__init__()
+        self.setAutoDelete(False)
+        self.number, self._work, self._told = number, work, told
+        self.stop = threading.Event()
+
+    def _report(self, fraction: float, doing: str) -> None:
+        if self.stop.is_set():
+            raise Cancelled("Stopped.")
+        self._told.progress.emit(self.number, fraction, doing)
+
+    def run(self) -> None:
+        try:
+            if not self.stop.is_set():
+                self._told.done.emit(self.number, self._work(self._report))
+        except Cancelled:
+            pass
+        except Exception as error:  # noqa: BLE001 - handed on to the interface thread, which shows or raises it
+            self._told.failed.emit(self.number, error)
+        finally:
+            self._told.finished.emit(self.number)
+
+
+class Work(QObject):
+    """Runs jobs one after another in a thread.
+
+    Signals
+    -------
+    progress(str, float, str)
+        Name of a job, fraction, what it does.
+    idle(str)
+        A job of that name ended, in whatever way.
+    problem(object)
+        An error nobody asked to handle.
+    """
+
+    progress = pyqtSignal(str, float, str)
+    idle = pyqtSignal(str)
+    problem = pyqtSignal(object)
+
+    def __init__(self, parent: QObject | None = None, threads: int = 1) -> None:
+        super().__init__(parent)
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(threads)
+        self._told = _Told()
+        self._told.progress.connect(self._on_progress)
+        self._told.done.connect(self._on_done)
+        self._told.failed.connect(self._on_failed)
+        self._told.finished.connect(self._on_finished)
+        self._jobs: dict[int, tuple[str, _Job, Callable[[Any], None], Callable[[Exception], None] | None]] = {}
+        self._newest: dict[str, int] = {}
+
+    def start(
+        self,
+        name: str,
+        work: Callable[[Report], Any],
+        done: Callable[[Any], None],
+        failed: Callable[[Exception], None] | None = None,
+    ) -> None:
+        """Run `work`; an older job of the same name is cancelled and its result dropped."""
+        self.cancel(name)
+        number = next(_numbers)
+        job = _Job(number, work, self._told)
+        self._jobs[number] = (name, job, done, failed)
+        self._newest[name] = number
+        self._pool.start(job)
+
+    def cancel(self, name: str) -> None:
+        """Ask the job of that name to stop; its result will be dropped."""
+        number = self._newest.pop(name, None)
+        if number in self._jobs:
+            self._jobs[number][1].stop.set()
+
+    def busy(self, name: str | None = None) -> bool:
+        """Whether a job (of that name) is wanted and not done."""
+        return bool(self._newest) if name is None else name in self._newest
+
+    def close(self) -> None:
+        """Cancel everything and wait for the thread to be free."""
+        for name in list(self._newest):
+            self.cancel(name)
+        self._pool.waitForDone()
+        self._jobs.clear()
+
+    def _wanted(self, number: int) -> bool:
+        return number in self._jobs and self._newest.get(self._jobs[number][0]) == number
+
+    def _on_progress(self, number: int, fraction: float, doing: str) -> None:
+        if self._wanted(number):
+            self.progress.emit(self._jobs[number][0], fraction, doing)
+
+    def _on_done(self, number: int, result: object) -> None:
+        if self._wanted(number):
+            name, _, done, _ = self._jobs[number]
+            del self._newest[name]
+            done(result)
+
+    def _on_failed(self, number: int, error: Exception) -> None:
+        if not self._wanted(number):
+            return
+        name, _, _, failed = self._jobs[number]
+        del self._newest[name]
+        if failed is not None and isinstance(error, DripPotError):
+            failed(error)
+        else:
+            self.problem.emit(error)
+
+    def _on_finished(self, number: int) -> None:
+        entry = self._jobs.pop(number, None)
+        if entry is not None:
+            if self._newest.get(entry[0]) == number:
+                del self._newest[entry[0]]
+            self.idle.emit(entry[0])

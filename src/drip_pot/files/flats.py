@@ -1,0 +1,72 @@
+"""Flats of an image file without a book: read, divide, write. Knows images and core only."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+import tifffile
+from PIL import Image
+
+from drip_pot.core.arrays import I32, I64, U8, Report, no_report
+from drip_pot.core.errors import CannotWrite
+from drip_pot.core.inks import coverage, erase_specks, estimate_paper, find_specks, remove_paper, suggest_settings
+from drip_pot.core.regions import LOUD, auto_gap, decide, find_atoms, find_borders, least_region_px, loud_colors
+from drip_pot.files.images import Scan, read_image
+
+
+@dataclass(frozen=True)
+class Found:
+    """Regions of a drawing: `labels` (M, N) int32 from 1 to `count`, its `ink`, and the gap width used."""
+
+    labels: I32
+    count: int
+    gap_px: float
+    ink: U8
+    dpi: float
+
+
+def read(path: Path) -> Scan:
+    """Read an image; errors are those of `read_image`."""
+    return read_image(path)[1]
+
+
+def find(scan: Scan, gap_px: float | None = None, report: Report = no_report) -> Found:
+    """Divide a drawing into regions; a `gap_px` of None is worked out from the page."""
+    report(0.1, "Removing the paper")
+    evened = remove_paper(scan.gray, estimate_paper(scan.gray))
+    settings = suggest_settings(evened, scan.dpi)
+    ink = coverage(evened, settings)
+    ink = erase_specks(ink, find_specks(ink, settings.speck_px))
+    atoms = find_atoms(ink, report=lambda f, t: report(0.2 + 0.6 * f, t))
+    gap = auto_gap(atoms.bridges, atoms.line_px) if gap_px is None else gap_px
+    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least_region_px(atoms.line_px))
+    roots = np.unique(part.region[1:])
+    number: I64 = np.zeros(len(part.region), np.int64)
+    number[roots] = np.arange(1, len(roots) + 1)
+    labels = number[part.region].astype(np.int32)[atoms.labels]
+    return Found(labels, len(roots), gap, ink, scan.dpi)
+
+
+def write(found: Found, labels: Path | None, png: Path | None, report: Report = no_report) -> list[Path]:
+    """Write regions as a one-channel 32-bit TIFF and as a PNG in working colours; raises `CannotWrite`."""
+    written = []
+    try:
+        if labels is not None:
+            report(0.85, f"Writing {labels.name}")
+            tifffile.imwrite(labels, found.labels.astype(np.uint32), compression="adobe_deflate", predictor=True,
+                             resolution=(found.dpi, found.dpi), resolutionunit="inch", metadata=None)  # fmt: skip
+            written.append(labels)
+        if png is not None:
+            report(0.92, f"Writing {png.name}")
+            chosen = loud_colors(np.arange(1, found.count + 1), find_borders(found.labels).pairs)
+            table = np.array([0, *(chosen[r] for r in range(1, found.count + 1))], np.uint8)
+            rows, cols = found.labels.shape
+            image = Image.frombytes("P", (cols, rows), table[found.labels].tobytes())
+            image.putpalette(LOUD.tobytes())
+            image.save(png, "PNG", dpi=(found.dpi, found.dpi))
+            written.append(png)
+    except (OSError, ValueError) as error:
+        place = labels if labels is not None and labels not in written else png
+        raise CannotWrite(f"{place} cannot be written: {getattr(error, 'strerror', None) or error}.") from error
+    return written
