@@ -7,6 +7,7 @@ tuning, odd seeds for judging.
 
 import sys
 from dataclasses import dataclass
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -89,9 +90,16 @@ def _texture(rng, ink, inside, points, line):
         last = first + (int(np.argmin(run[first:])) if not run[first:].all() else len(curve) - first)
         first = max(0, first - 4) if rng.random() < 0.5 else first
         curve = curve[first:last]
-        for i, (a, b) in enumerate(zip(curve[:-1], curve[1:], strict=True)):
+        for i, (a, b) in enumerate(pairwise(curve)):
             width = max(1, round(line * 0.8 * min(1.0, (len(curve) - i) / 12)))
-            cv2.line(layer, tuple(np.rint(a).astype(int).tolist()), tuple(np.rint(b).astype(int).tolist()), 255, width, cv2.LINE_AA)
+            cv2.line(
+                layer,
+                tuple(np.rint(a).astype(int).tolist()),
+                tuple(np.rint(b).astype(int).tolist()),
+                255,
+                width,
+                cv2.LINE_AA,
+            )
     keep = cv2.erode(inside.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
     ink[keep] = np.maximum(ink, layer)[keep]
 
@@ -118,7 +126,9 @@ def _break(rng, ink, truth, gap_px):
         normal = np.array([-tangent[1], tangent[0]])
         half = depth[row, col] + 4
         center = np.array([row, col], float)
-        corners = [center + s * tangent * gap_px / 2 + t * normal * half for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        corners = [
+            center + s * tangent * gap_px / 2 + t * normal * half for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1))
+        ]
         cut = np.zeros_like(ink)
         cv2.fillPoly(cut, [np.rint(np.array(corners)[:, ::-1] * 16).astype(np.int32)], 255, cv2.LINE_AA, shift=4)
         ink[:] = np.minimum(ink, 255 - cut)

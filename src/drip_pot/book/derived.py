@@ -252,7 +252,7 @@ class Derived:
         def work() -> Register:
             labels, ink = self.atoms(sources.inks).labels, self.ink(sources.inks)
             counts = np.zeros((2, 12), np.int64)
-            for rect, halo in _strips(labels.shape, 3 * shift + 2):
+            for rect, halo in _strips(labels.shape, 2 * shift + 2):
                 report(rect[0] / labels.shape[0], "Straying plates")
                 cut = slice(rect[0], rect[2])
                 for place, spread in enumerate((None, traps.spread[cut])):

@@ -77,7 +77,7 @@ def mend(book: Book, page: int, finding: Finding) -> None:
         verbs.set_hold(book, page, int(rest[0]), 0.6)
     elif kind == "trap":
         press = book.sources(page).press
-        verbs.set_press(book, page, msgspec.structs.replace(press, trap_mm=round(2 * press.tolerance_mm + 0.02, 3)))
+        verbs.set_press(book, page, msgspec.structs.replace(press, trap_mm=round(press.tolerance_mm + 0.02, 3)))
 
 
 def _around(row: float, col: float, half: float) -> Rect:
@@ -103,14 +103,15 @@ def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
 
 
 def _leaks(sources: PageSources, derived: Derived) -> list[Finding]:
-    """Bridges a little too wide to be shut, likely, and open between two large pieces."""
+    """List likely bridges a little too wide to be shut, between large pieces that are not both poured yet."""
     atoms, part = derived.atoms(sources.inks), derived.partition(sources)
     areas, gap = derived.facts(sources.inks).areas, derived.gap_px(sources)
     bridges = atoms.bridges
     chosen = {(r, c) for r, c, _ in sources.choices}
     least = np.full(len(bridges), 0.0)
     for a, b, index in atoms.edges.tolist():
-        least[index] = max(least[index], min(areas[a], areas[b]))
+        if a not in sources.pours or b not in sources.pours:
+            least[index] = max(least[index], min(areas[a], areas[b]))
     score = bridges.confidence * np.minimum(np.sqrt(least), 100)
     likely = part.separates & ~part.closed & (bridges.confidence > 0.3) & (least > 40 * max(atoms.line_px, 1) ** 2)
     likely &= bridges.width_px <= 2 * gap + 8
@@ -202,8 +203,8 @@ def _weak_holds(book: Book, sources: PageSources) -> list[Finding]:
 
 def _press(book: Book, sources: PageSources, tables: Tables) -> list[Finding]:
     press, found = sources.press, []
-    if press.trap_mm < 2 * press.tolerance_mm - 1e-9:
-        text = f"{press.trap_mm:g} mm does not cover plates straying {press.tolerance_mm:g} mm each"
+    if press.trap_mm < press.tolerance_mm:
+        text = f"{press.trap_mm:g} mm does not cover a plate that strays {press.tolerance_mm:g} mm"
         found.append(Finding(f"trap:{press.trap_mm}", "Trap too narrow", text, "Widen", None, None, ("trap",)))
     for number in sorted(_used(book, sources)):
         pot = book.pots()[number]

@@ -1,7 +1,6 @@
 """Colour and ink tables of a page, built from its pots, holds and press settings. Knows no pixels."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
@@ -74,21 +73,35 @@ def _opaque(rgb: U8) -> np.ndarray[tuple[int], np.dtype[np.uint32]]:
     return pack(np.column_stack([rgb, np.full(len(rgb), 255, np.uint8)]))
 
 
-@lru_cache(maxsize=4096)
+_known: dict[tuple[tuple[int, int, int], PressSettings], tuple[tuple[int, ...], float]] = {}
+
+
+def inks_of(colors: list[tuple[int, int, int]], press: PressSettings) -> list[tuple[tuple[int, ...], float]]:
+    """Return, for each colour, its four plate values, 0..255, and how far the print misses it (OKLab × 100)."""
+    fresh = [c for c in dict.fromkeys(colors) if (c, press) not in _known]
+    if len(_known) + len(fresh) > 20_000:
+        _known.clear()
+        fresh = list(dict.fromkeys(colors))
+    cmyk, miss = separate_colors(np.array(fresh, np.uint8), press)
+    for color, inks, distance in zip(fresh, cmyk.tolist(), miss.tolist(), strict=True):
+        _known[color, press] = ((0, 0, 0, 0), 0.0) if color == PAPER else (tuple(inks), distance)
+    return [_known[c, press] for c in colors]
+
+
 def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int, ...], float]:
-    """Return the four plate values, 0..255, of a colour, and how far the print misses it (OKLab × 100)."""
-    if rgb == PAPER:
-        return (0, 0, 0, 0), 0.0
-    cmyk, miss = separate_colors(np.array([rgb], np.uint8), press)
-    return tuple(cmyk[0].tolist()), float(miss[0])
+    """Return `inks_of` for one colour."""
+    return inks_of([rgb], press)[0]
 
 
 def _plates(rgb: U8, line: U8, press: PressSettings) -> tuple[Plates, dict[tuple[int, int, int], float]]:
     every, where = np.unique(np.concatenate([rgb, line]), axis=0, return_inverse=True)
-    known = [inks_for((r, g, b), press) for r, g, b in every.tolist()]
+    colors = [(r, g, b) for r, g, b in every.tolist()]
+    known = inks_of(colors, press)
     inks = pack(np.array([k[0] for k in known], np.uint8))
     table = inks[where.reshape(-1)]
-    colors = Colors(table[: len(rgb)], table[len(rgb) :])
-    spread = np.concatenate([np.zeros(1, np.uint32), np.unique(inks)])
-    miss = {(r, g, b): k[1] for (r, g, b), k in zip(every.tolist(), known, strict=True)}
-    return Plates(colors, (line == 0).all(axis=1), spread), miss
+    plates = Plates(
+        Colors(table[: len(rgb)], table[len(rgb) :]),
+        (line == 0).all(axis=1),
+        np.concatenate([np.zeros(1, np.uint32), np.unique(inks)]),
+    )
+    return plates, {c: k[1] for c, k in zip(colors, known, strict=True)}

@@ -17,7 +17,7 @@ from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
 from drip_pot.core.errors import CannotWrite
 from drip_pot.demo.page_one import draw_page_one
 from drip_pot.demo.pen import Gap, Pen
-from drip_pot.demo.scan import Dust, flawed_scan
+from drip_pot.devices import Dust, flawed_scan
 from drip_pot.files import BookFile, derive, import_page, new_book
 
 TITLE = "The Kite Infirmary"
@@ -35,9 +35,10 @@ SCHEME: dict[str, dict[str, str]] = {
         "Window": "#47586a", "Far wall": "#c9d2cf", "Far roof": "#a9b5bd", "Hill": "#b9cfb0",
     },
     "Sky": {
-        "Air": "#a8d4e0", "Cloud": "#fbf5ea", "Smoke": "#d6d2d2", "Flash": "#f3c75c", "Dusk": "#f2a979",
+        "Air": "#a8d4e0", "Flash": "#f3c75c", "Dusk": "#f2a979",
         "Sun": "#fbe3a0", "Band": "#d9828a",
     },
+    "Clouds": {"Cloud": "#fbf5ea", "Smoke": "#d6d2d2"},
     "Workshop": {"Room": "#cbb79a", "Wood": "#9c6b45", "Brass": "#c99a45", "Glass": "#9fb8ae"},
 }  # fmt: skip
 
@@ -123,7 +124,7 @@ def build_book(path: Path, dpi: float, report: Report = no_report) -> None:
     try:
         _name_pots(book)
         clean, _ = import_page(file, book, files[0], name="Torn in the wind")
-        scan, _ = import_page(file, book, files[1], name="Torn in the wind, scan")
+        scan, _ = import_page(file, book, files[1], name="Scan of page one")
         report(0.5, "Finding the regions of page one")
         _finish(file, book, clean, draw(dpi))
         report(0.75, "Finding the regions of page two")
@@ -178,7 +179,8 @@ def _finish(file: BookFile, book: Book, page: int, drawing: Drawing) -> None:
             book, page, (top, 0, bottom, cols), drawing.shade[cut] > 0, poured[atoms.labels[cut]], light=False
         )
     parts = {part.name: number for number, part in book.parts().items()}
-    verbs.set_hold(book, page, parts["Sky"], 0.5)
+    verbs.set_hold(book, page, parts["Clouds"], 0.45)
+    verbs.set_hold(book, page, parts["Kites"], 0.62)
 
 
 def _start(file: BookFile, book: Book, page: int, drawing: Drawing) -> None:

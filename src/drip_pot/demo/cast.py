@@ -310,7 +310,7 @@ def kite_tail(pen: Pen, points: list[tuple[float, float]], bows: int) -> None:
 
 
 def cloud(pen: Pen, frame: Frame, weight: float = 1.8) -> None:
-    """A heaped cloud with a flat underside, 200 wide, and curls inside."""
+    """Draw a heaped cloud with a flat underside, 200 wide, and curls inside."""
     pen.frame = frame
     pen.use("Cloud", 14)
     pen.shape([(-100, 0, 1), (-108, -16), (-92, -30), (-76, -26), (-72, -50), (-46, -60), (-26, -46), (-10, -70), (24, -74),
@@ -323,7 +323,7 @@ def cloud(pen: Pen, frame: Frame, weight: float = 1.8) -> None:
 def house(
     pen: Pen, x: float, y: float, wide: float, high: float, roof: float, *, depth: float, windows: int = 2
 ) -> None:
-    """A gabled house with its ridge along the page: x, y is the left eave; `depth` 0 (near) to 1 (far) thins the line."""
+    """Draw a gabled house: x, y is its left eave; `depth` 0 (near) to 1 (far) thins the line."""
     pen.frame = Frame()
     w = 2.6 - 1.5 * depth
     far = depth > 0.8
@@ -358,7 +358,7 @@ def house(
 
 
 def chimney(pen: Pen, x: float, y: float, wide: float, high: float, *, bricks: bool = True, gap: bool = False) -> None:
-    """A brick chimney standing on (x, y), its pots on top."""
+    """Draw a brick chimney standing on (x, y), its pots on top."""
     pen.frame = Frame()
     pen.use("Brick", 16)
     pen.shape(

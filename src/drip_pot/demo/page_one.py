@@ -33,7 +33,7 @@ def _roofs(pen: Pen) -> None:
     cloud(pen, Frame(210, 190, 1.15), 1.7)
     cloud(pen, Frame(560, 120, 0.7), 1.5)
     cloud(pen, Frame(900, 330, 0.95), 1.6)
-    for x, y, s in ((446, 176, 1), (482, 160, 0.8), (512, 186, 0.7)):
+    for x, y, s in ((446.0, 176.0, 1.0), (482, 160, 0.8), (512, 186, 0.7)):
         pen.frame = Frame(x, y, s)
         pen.stroke([(-14, -5), (-6, -8), (0, 0), (7, -9), (15, -6)], 2.2)
     pen.frame = Frame()
@@ -42,13 +42,20 @@ def _roofs(pen: Pen) -> None:
         [(0, 430), (120, 396), (300, 420), (480, 388), (700, 410), (860, 384), (1000, 410), (1000, 700), (0, 700)], 1.2
     )
     rng = np.random.default_rng(3)
-    for depth, base, size in ((0.95, 440, 54), (0.7, 482, 84)):
+    for depth, base, size in ((0.95, 440.0, 54.0), (0.7, 482, 84)):
         x = 20.0
         while x < 990:
             wide = size * float(rng.uniform(0.8, 1.4))
-            y = base + float(rng.uniform(-14, 14))
+            level = base + float(rng.uniform(-14, 14))
             house(
-                pen, x, y, wide, 220, size * float(rng.uniform(0.4, 0.62)), depth=depth, windows=1 if wide < 70 else 2
+                pen,
+                x,
+                level,
+                wide,
+                220,
+                size * float(rng.uniform(0.4, 0.62)),
+                depth=depth,
+                windows=1 if wide < 70 else 2,
             )
             x += wide * float(rng.uniform(0.92, 1.12))
     # church tower with a weathercock
@@ -78,6 +85,8 @@ def _roofs(pen: Pen) -> None:
         y = 586 + 19 * row
         for k in range(11):
             x = 92 + 44 * k + (22 if row % 2 else 0) - 8 * row
+            if not 104 - 0.8 * (y - 560) < x < 442 + 0.8 * (y - 560):
+                continue
             pen.stroke([(x, y - 6), (x + 3, y + 5), (x + 20, y + 8), (x + 37, y + 4)], 1.6)
     chimney(pen, 118, 562, 66, 104)
     # smoke
@@ -244,7 +253,7 @@ def _evening(pen: Pen) -> None:
     pen.use("Hill")
     pen.shape([(420, 1340), (560, 1318), (700, 1336), (860, 1310), (990, 1330), (990, 1500), (420, 1500)], 1.4)
     rng = np.random.default_rng(9)
-    for depth, base, size in ((0.9, 1350, 40), (0.6, 1378, 62)):
+    for depth, base, size in ((0.9, 1350.0, 40.0), (0.6, 1378, 62)):
         x = 430.0
         while x < 980:
             wide = size * float(rng.uniform(0.8, 1.4))

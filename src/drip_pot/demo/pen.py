@@ -7,6 +7,7 @@ first), so drawing order is depth. Lines are heavier below and to the right, awa
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -104,7 +105,7 @@ class Pen:
         self._mask = self._below = None
         self.frame = Frame()
         closed = [*self._border, self._border[0]]
-        for a, b in zip(closed[:-1], closed[1:], strict=True):
+        for a, b in pairwise(closed):
             self.stroke([a, b], 4.6, taper=(1, 1), wobble=0)
 
     def shape(

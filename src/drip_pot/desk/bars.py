@@ -275,7 +275,9 @@ class Chips(QWidget):
             chip.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             chip.clicked.connect(lambda _, d=done: d())
             self.row.addWidget(chip)
-        self.adjustSize()
+            chip.show()
+        self.row.activate()
+        self.resize(self.sizeHint())
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -390,8 +392,6 @@ class Progress(QWidget):
     def _show(self) -> None:
         parent = self.parentWidget()
         if parent is not None and self.easel.work.busy():
-            self.setStyleSheet(f"QProgressBar {{ background: {theme.bench().line}; border: none; border-radius: 3px; }}"
-                               f"QProgressBar::chunk {{ background: {theme.bench().ink}; border-radius: 3px; }}")  # fmt: skip
             self.move((parent.width() - self.width()) // 2, 14)
             self.show()
             self.raise_()

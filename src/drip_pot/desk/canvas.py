@@ -155,6 +155,7 @@ class Canvas(QWidget):
         self.zoom = 0.1
         self.origin = QPointF(0, 0)
         self._fitted = True
+        self._stage = easel.stage
         self._tools: dict[str, Tool] = {n: kind(easel) for n, kind in TOOL_CLASSES.items()}
         self._busy: Tool | None = None
         self._pan: QPointF | None = None
@@ -208,6 +209,8 @@ class Canvas(QWidget):
 
     def _on_chosen(self) -> None:
         self.cancel_gesture()
+        if self.easel.stage != self._stage:
+            self._stage, self.focus_rect = self.easel.stage, None
         self.setCursor(self.tool.cursor)
         self.update()
 

@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from drip_pot.book import Book, Pot, verbs
 from drip_pot.core.color import from_hex, oklab_to_srgb8, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput
+from drip_pot.core.press import PressSettings
 from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
 from drip_pot.desk.shelf import ink_text, paint_pot
@@ -160,7 +161,7 @@ def ask_name(parent: QWidget, title: str, name: str) -> str | None:
 class PotEditor(_Asking):
     """A pot's name, part and colour, shown on the page's shelf as soon as it is kept."""
 
-    def __init__(self, parent: QWidget | None, book: Book, number: int | None, part: int, press: object) -> None:
+    def __init__(self, parent: QWidget | None, book: Book, number: int | None, part: int, press: PressSettings) -> None:
         pot = book.pots()[number] if number is not None else Pot("", part, "#8fa3a8")
         super().__init__(parent, f"Pot {pot.name}" if number is not None else "New pot", "Keep")
         self._book, self._number, self._pot, self._press = book, number, pot, press

@@ -70,6 +70,7 @@ class Easel(QObject):
         self.shade_version = 0
         self._derived: Derived | None = None
         self._loud: dict[int, int] = {}
+        self._line_for: tuple[InkState, bytes] | None = None
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(250)
@@ -291,12 +292,24 @@ class Easel(QObject):
             return
         if sources.cut != sources.inks or self.work.busy("regions") or self.work.busy("ink") or self.book is None:
             return
-        tables, atoms = view.tables, view.atoms
+        tables = view.tables
         if view.labels is not None and tables.held.any():
             held = tables.held
+            if self._line_for == (sources.inks, held.tobytes()) and view.line_labels is not None:
+                self._derive_more(sources, derived)
+                return
+            self._line_for = sources.inks, held.tobytes()
             self.work.start("line", lambda _: label_pyramid(derived.line_atoms(sources, held)), self._on_line)
         elif view.line_labels is not None:
             self._on_line(None)
+        self._derive_more(sources, derived)
+
+    def _derive_more(self, sources: PageSources, derived: Derived) -> None:
+        assert self.book is not None
+        assert self.view is not None
+        assert self.view.tables is not None
+        assert self.view.atoms is not None
+        tables, atoms = self.view.tables, self.view.atoms
         frozen = Book(None, self.book.snapshot())
         if len(tables.is_poured) == atoms.count + 1:
             self.work.start("findings", lambda _: find(frozen, sources, derived, tables), self._on_findings)

@@ -5,7 +5,7 @@ from typing import TypeVar
 import msgspec
 import numpy as np
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPainterPath
+from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from drip_pot.book import Book, InkState, PageSources, verbs
@@ -277,6 +277,7 @@ class FlatsPanel(Panel):
         self.bars = GapBars()
         gaps.add(self.bars)
         self.gap = NumberRow("Bridge gaps up to", 0, verbs.GAP_MOST, 1, "px")
+        self.gap.slider.hide()
         gaps.add(self.gap)
         self.auto = QCheckBox("Worked out from the page")
         gaps.add(self.auto)
@@ -312,7 +313,7 @@ class FlatsPanel(Panel):
         refused = sum(not keep for _, _, keep in sources.choices)
         self.bridges.setText(f"{count_text(int(part.closed.sum()))} drawn, {refused} refused")
         bare = len(np.unique(part.region[1:][[a not in sources.pours for a in range(1, len(part.region))]]))
-        self.unfilled.setText(f"{count_text(bare)} regions")
+        self.unfilled.setText("1 region" if bare == 1 else f"{count_text(bare)} regions")
         self.grow.setText("to mid-line, 0 px unfilled")
 
 
@@ -441,7 +442,7 @@ class HoldsPanel(Panel):
             hold = sources.holds.get(number)
             self.checks[number].setText(part.name)
             self.checks[number].setChecked(hold is not None)
-            self.rows[number].setEnabled(hold is not None)
+            self.rows[number].setVisible(hold is not None)
             self.rows[number].show_value((hold.amount if hold else 0.55) * 100)
 
     def _rebuild(self, book: Book) -> None:
@@ -491,7 +492,7 @@ class PlateBars(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
         for row, share in enumerate(self._shares):
             cell = self._grid.cellRect(row, 1)
-            bar = QRectF(cell.left() + 10, cell.center().y() - 2, cell.width() - 20, 5)
+            bar = QRectF(cell.left() + 10, cell.center().y(), cell.width() - 20, 5)
             painter.setBrush(theme.color("line"))
             painter.drawRoundedRect(bar, 2, 2)
             painter.setBrush(theme.color("text"))

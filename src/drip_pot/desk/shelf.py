@@ -10,16 +10,17 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QToolTip, QWidget
 
-from drip_pot.book import Book
+from drip_pot.book import Book, PageSources
 from drip_pot.book.palette import PAPER, inks_for
 from drip_pot.core.color import from_hex
+from drip_pot.core.press import PressSettings
 from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
 from drip_pot.desk.view import proof, small_plates
 from drip_pot.desk.widgets import button, label
 
 PLATES = ("Cyan", "Magenta", "Yellow", "Black")
-_CELL, _DISC, _TOP = 42, 15, 26
+_CELL, _ROW, _DISC, _TOP = 39, 43, 14, 22
 
 
 def paint_pot(painter: QPainter, at: QPointF, radius: float, local: str, shadow: str) -> None:
@@ -76,8 +77,8 @@ class Pots(QWidget):
 
     def refresh(self) -> None:
         """Lay the pots out anew."""
-        self._places, self._heads = [_Place(None, QPointF(34, _TOP + _CELL / 2), "0")], [("Paper", 14, 54)]
-        x = 70.0
+        self._places, self._heads = [_Place(None, QPointF(30, _TOP + _ROW / 2 - 2), "0")], [("Paper", 10, 50)]
+        x = 66.0
         book = self.easel.book
         for part, members in pots_by_part(book).items():
             columns = max(1, -(-len(members) // 2)) if len(members) > 3 else max(1, len(members))
@@ -85,11 +86,9 @@ class Pots(QWidget):
                 self._heads.append((book.parts()[part].name, x, columns * _CELL))
             mine = self.easel.pot in members
             for place, pot in enumerate(members):
-                at = QPointF(
-                    x + _CELL * (place % columns) + _CELL / 2, _TOP + _CELL * (place // columns) + _CELL / 2 - 2
-                )
+                at = QPointF(x + _CELL * (place % columns) + _CELL / 2, _TOP + _ROW * (place // columns) + _ROW / 2 - 2)
                 self._places.append(_Place(pot, at, str(place + 1) if mine and place < 9 else ""))
-            x += columns * _CELL + 16
+            x += columns * _CELL + 13
         self.setMinimumWidth(int(x))
         self.update()
 
@@ -110,13 +109,13 @@ class Pots(QWidget):
         painter.setFont(theme.font(13, 600, theme.FIGURES))
         painter.setPen(theme.color("text"))
         for number, (name, x, wide) in enumerate(self._heads):
-            room = QRectF(x + 4, 4, wide + 8, 18)
+            room = QRectF(x + 4, 3, wide + 8, 18)
             painter.setPen(theme.color("text"))
             short = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(room.width()))
             painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, short)
             if number:
                 painter.setPen(theme.color("line"))
-                painter.drawLine(QPointF(x - 8, 8), QPointF(x - 8, 102))
+                painter.drawLine(QPointF(x - 7, 8), QPointF(x - 7, 102))
         book = self.easel.book
         pots = book.pots() if book is not None else {}
         for place in self._places:
@@ -129,7 +128,7 @@ class Pots(QWidget):
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.setPen(QPen(theme.color("text"), 2.2))
                 painter.drawEllipse(place.at, _DISC + 3.5, _DISC + 3.5)
-                paint_drip(painter, place.at + QPointF(0, _DISC + 3.5), 4.4, pair[0])
+                paint_drip(painter, place.at + QPointF(0, _DISC + 3.2), 4.0, pair[0])
             if place.key:
                 spot = QRectF(place.at.x() + 8, place.at.y() + 6, 14, 14)
                 painter.setPen(Qt.PenStyle.NoPen)
@@ -209,7 +208,7 @@ class Cards(QWidget):
             self._pictures = [("Contour", _image(np.stack([grey] * 3, axis=-1)))]
         elif view is not None and (cmyk := small_plates(view)) is not None:
             names = ("All", *PLATES)
-            wanted = [(True,) * 4, *(tuple(k == plate for k in range(4)) for plate in range(4))]
+            wanted = [(True, True, True, True), *((p == 0, p == 1, p == 2, p == 3) for p in range(4))]
             self._pictures = [(n, _image(proof(cmyk, w))) for n, w in zip(names, wanted, strict=True)]
         self.update()
 
@@ -269,11 +268,13 @@ class Cards(QWidget):
 
 def _image(rgb: np.ndarray) -> QImage:
     rgb = np.ascontiguousarray(rgb)
-    return QImage(rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888).copy()
+    return QImage(
+        rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888
+    ).scaledToHeight(160, Qt.TransformationMode.SmoothTransformation)
 
 
 class InHand(QWidget):
-    """The pot in hand: name, part, inks; or what Inks and Press have to say."""
+    """The pot in hand: name, part, inks; in Inks the drawing itself, in Press what will be delivered."""
 
     edit_wanted = pyqtSignal(int)
     add_wanted = pyqtSignal()
@@ -283,7 +284,7 @@ class InHand(QWidget):
         self.easel = easel
         self._pair = ("#ffffff", "#ffffff")
         grid = QGridLayout(self)
-        grid.setContentsMargins(92, 6, 10, 6)
+        grid.setContentsMargins(92, 8, 12, 10)
         grid.setVerticalSpacing(0)
         self.name, self.part = label("", "title"), label("", "smallmuted")
         self.local, self.shadow = label("", "small"), label("", "smallmuted")
@@ -292,6 +293,7 @@ class InHand(QWidget):
         grid.addWidget(self.local, 1, 0, 1, 2)
         grid.addWidget(self.shadow, 2, 0, 1, 2)
         row = QHBoxLayout()
+        row.setSpacing(6)
         self.edit = button("Edit", self._edit, "Change this pot's name and colours (Enter on the shelf)")
         self.add = button("Add a pot", self.add_wanted.emit, "Add a pot to this part")
         row.addWidget(self.edit)
@@ -309,6 +311,13 @@ class InHand(QWidget):
     def refresh(self) -> None:
         """Show the pot in hand."""
         book, sources = self.easel.book, self.easel.sources()
+        pots = self.easel.stage not in ("Inks", "Press")
+        self.edit.setVisible(pots)
+        self.add.setVisible(pots)
+        self.layout().setContentsMargins(92 if pots else 18, 8, 12, 10)  # type: ignore[union-attr]
+        if not pots and sources is not None:
+            self._show_page(sources)
+            return
         self.edit.setEnabled(self.easel.pot is not None)
         self.add.setEnabled(book is not None and bool(book.parts()))
         if book is None or self.easel.pot is None:
@@ -327,18 +336,38 @@ class InHand(QWidget):
                 self.shadow.setText("shadow  " + ink_text(self._pair[1], sources.press))
         self.update()
 
+    def _show_page(self, sources: PageSources) -> None:
+        page, press = sources.page, sources.press
+        size = f"{page.cols} × {page.rows} px, {page.dpi:g} dpi"
+        if self.easel.stage == "Inks":
+            texts = page.name, "original kept", size, "The scan is never changed; settings stay adjustable."
+        else:
+            left = len(self.easel.findings["Press"])
+            told = "Ready" if not left else f"{left} left to look at"
+            texts = (
+                "Delivery",
+                told,
+                f"CMYK TIFF and 1-bit black line, {size}",
+                f"Ink limit {press.ink_limit} %, trap {press.trap_mm:g} mm",
+            )
+        for widget, text in zip((self.name, self.part, self.local, self.shadow), texts, strict=True):
+            widget.setText(text)
+        self.update()
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.color("chrome"))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(0, 2, -2, -2), 8, 8)
+        if self.easel.stage in ("Inks", "Press"):
+            return
         at = QPointF(48, self.height() / 2 - 4)
         paint_pot(painter, at, 30, *self._pair)
         paint_drip(painter, at + QPointF(0, 29), 6, self._pair[0])
 
 
-def ink_text(color: str, press: object) -> str:
+def ink_text(color: str, press: PressSettings) -> str:
     """Write a colour's inks as people read them: 'C 4  M 79  Y 84  K 1'."""
     r, g, b = from_hex(color).tolist()
     if (r, g, b) == PAPER:

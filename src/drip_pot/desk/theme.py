@@ -105,6 +105,7 @@ def apply(app: QApplication, chosen: Bench) -> None:
 
 
 def _sheet(b: Bench) -> str:
+    tick = (Path(__file__).parent / f"tick-{b.name}.svg").as_posix()
     return f"""
     QWidget {{ color: {b.text}; font-family: "{TEXT}"; font-size: 14px; }}
     QToolTip {{ background: {b.card}; color: {b.text}; border: 1px solid {b.line}; padding: 4px 6px; font-size: 13px; }}
@@ -132,7 +133,7 @@ def _sheet(b: Bench) -> str:
     QPushButton[flat="true"] {{ border: none; background: transparent; text-align: left; padding: 2px 4px; }}
     QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {b.muted}; border-radius: 3px;
         background: {b.card}; }}
-    QCheckBox::indicator:checked {{ background: {b.ink}; border-color: {b.ink}; }}
+    QCheckBox::indicator:checked {{ background: {b.ink}; border-color: {b.ink}; image: url("{tick}"); }}
     QCheckBox::indicator:focus {{ border: 2px solid {b.text}; }}
     QSlider::groove:horizontal {{ height: 4px; background: {b.line}; border-radius: 2px; }}
     QSlider::sub-page:horizontal {{ background: {b.ink}; border-radius: 2px; }}
@@ -154,6 +155,8 @@ def _sheet(b: Bench) -> str:
     QMenu::item:selected {{ background: {b.ink}; color: {b.on_ink}; }}
     QMenu::item:disabled {{ color: {b.muted}; }}
     QMenu::separator {{ height: 1px; background: {b.line}; margin: 4px 8px; }}
+    QProgressBar {{ background: {b.line}; border: none; border-radius: 3px; }}
+    QProgressBar::chunk {{ background: {b.ink}; border-radius: 3px; }}
     QDialog {{ background: {b.chrome}; }}
     QListWidget {{ background: {b.card}; border: 1px solid {b.line}; outline: none; }}
     QListWidget::item {{ padding: 4px 8px; }}

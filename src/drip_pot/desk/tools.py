@@ -4,7 +4,6 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from drip_pot.book import InkState, verbs
-from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
 
 Mods = Qt.KeyboardModifier

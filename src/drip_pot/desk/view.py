@@ -202,10 +202,11 @@ def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] |
 
 
 def small_plates(view: PageView) -> U8 | None:
-    """The whole page's plates at the smallest level, (M, N, 4) uint8."""
+    """Return the whole page's plates at the smallest level, averaged from the one before it, (M, N, 4) uint8."""
     if view.labels is None or view.tables is None:
         return None
-    level = len(view.labels) - 1
+    level = max(0, len(view.labels) - 2)
     rows, cols = view.labels[level].shape
     labels, line, ink, shade = _planes(view, Look(), level, (slice(0, rows), slice(0, cols)))
-    return separate(labels, shade, ink, line, view.tables.plates)
+    cmyk = separate(labels, shade, ink, line, view.tables.plates)
+    return np.asarray(cv2.resize(cmyk, (cols // 4, rows // 4), interpolation=cv2.INTER_AREA), np.uint8)

@@ -72,6 +72,8 @@ class Block(QWidget):
         line.setSpacing(6)
         for place, widget in enumerate(widgets):
             line.addWidget(widget, 1 if place == stretch else 0)
+        if stretch < 0 and not any(isinstance(w, Swatch | QLabel) for w in widgets):
+            line.addStretch(1)
         self.column.addLayout(line)
         return line
 

@@ -51,6 +51,7 @@ class Window(QMainWindow):
         self.easel = Easel(self)
         self.lines, self.loud, self.tone, self.values = True, False, True, False
         self.scan, self.specks, self.bridges, self.trap = False, True, False, False
+        self._tried = False
         self._keys: dict[str, list[tuple[str, str]]] = {}
         self._build()
         self._bind_keys()
@@ -406,7 +407,8 @@ class Window(QMainWindow):
 
     def _on_opened(self) -> None:
         self._refresh_panel()
-        if not self.settings.value("tried", False, bool) and self.easel.page:
+        if not self._tried and not self.settings.value("tried", False, bool) and self.easel.page:
+            self._tried = True
             self.strip.say(_TRY, lasting=True)
 
     def _on_dropped(self, path: Path) -> None:

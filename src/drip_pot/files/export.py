@@ -54,6 +54,8 @@ def export_page(
         Made if missing; files of the same names are replaced.
     kinds : tuple of str
         Some of `KINDS`.
+    report : Report
+        Progress; may raise `Cancelled`.
 
     Returns
     -------

@@ -39,7 +39,7 @@ class PressSettings(msgspec.Struct, frozen=True):
     ink_limit: int = 300
     black: float = 0.6
     trap_mm: float = 0.12
-    tolerance_mm: float = 0.05
+    tolerance_mm: float = 0.1
 
     def __post_init__(self) -> None:
         if not 200 <= self.ink_limit <= 400:

@@ -30,8 +30,9 @@ class Plates:
 def overprint(cmyk: U8, black: U8) -> U8:
     """Print (M, N) uint8 coverage of black over (M, N, 4) uint8 plates; the other inks stay as they are."""
     out = cmyk.copy()
-    under = cmyk[..., 3].astype(np.int32)
-    out[..., 3] = under + ((255 - under) * black.astype(np.int32) + 127) // 255
+    where = np.flatnonzero(black)
+    under = cmyk.reshape(-1, 4)[where, 3].astype(np.int32)
+    out.reshape(-1, 4)[where, 3] = under + ((255 - under) * black.reshape(-1)[where].astype(np.int32) + 127) // 255
     return out
 
 
@@ -59,9 +60,9 @@ def separate(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: P
     out = take_colors(labels, shade, plates.colors.flat)
     black = ink
     if not plates.is_black.all():
-        is_black = np.take(plates.is_black, line_labels, mode="clip")
-        black = np.where(is_black, ink, 0).astype(np.uint8)
-        colored = np.where(is_black, 0, ink).astype(np.uint8)
+        is_black = np.take(plates.is_black, line_labels, mode="clip").astype(np.uint8)
+        black = ink * is_black
+        colored = ink - black
         out = mix_line(out, colored, take_colors(line_labels, None, plates.colors.line))
     if trap is not None and trap.any():
         extra = np.take(plates.spread, trap).view(np.uint8).reshape(*trap.shape, 4)

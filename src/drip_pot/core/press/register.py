@@ -9,7 +9,6 @@ from drip_pot.core.errors import BadInput
 BARE = 51
 """A pixel is bare paper when its four inks together come to 20 % or less (51 of 255)."""
 
-_GROUPS = ((1, -1, -1), (-1, 1, -1), (-1, -1, 1))
 _DIRECTIONS = ((0, 1), (0, -1), (1, 0), (-1, 0))
 
 
@@ -24,14 +23,14 @@ def bare_paper(cmyk: U8, shift_px: int, halo: int = 0) -> list[int]:
         How far a plate strays, in whole pixels (0..100).
     halo : int
         Rows at the top and bottom that only give context, for counting a page in strips; at least
-        3 × `shift_px` + 2 there, 0 at a page's own edge.
+        2 × `shift_px` + 2 there, 0 at a page's own edge.
 
     Returns
     -------
     list of int
-        Bare pixels for each of twelve arrangements: cyan, magenta or yellow strays one way along or across the
-        sheet by `shift_px`, the other two the opposite way, black stays. Paper that is bare in register, and a
-        margin of twice the shift around it, is not counted.
+        Bare pixels for each of twelve arrangements: cyan, magenta or yellow strays by `shift_px` one way along or
+        across the sheet, the other plates stay. Paper that is bare in register, and a margin of twice the shift
+        around it, is not counted.
 
     Raises
     ------
@@ -45,10 +44,11 @@ def bare_paper(cmyk: U8, shift_px: int, halo: int = 0) -> list[int]:
     size = 4 * shift_px + 3
     meant = cv2.dilate(cv2.compare(total, BARE, cv2.CMP_LE), np.ones((size, size), np.uint8))
     counts = []
-    for group in _GROUPS:
+    for plate in range(3):
+        rest = _sum([ink for k, ink in enumerate(inks) if k != plate])
         for dr, dc in _DIRECTIONS:
-            strayed = [_moved(ink, dr * g * shift_px, dc * g * shift_px) for ink, g in zip(inks, group, strict=False)]
-            bare = cv2.compare(_sum([*strayed, inks[3]]), BARE, cv2.CMP_LE)
+            strayed = _moved(inks[plate], dr * shift_px, dc * shift_px)
+            bare = cv2.compare(cv2.add(rest, strayed), BARE, cv2.CMP_LE)
             cv2.bitwise_and(bare, cv2.bitwise_not(meant), bare)
             counts.append(int(cv2.countNonZero(bare[halo : bare.shape[0] - halo])))
     return counts

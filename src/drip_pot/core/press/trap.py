@@ -9,7 +9,7 @@ from drip_pot.core.arrays import I32, U8, U16, Bool, check_plane
 from drip_pot.core.press.plates import Plates
 from drip_pot.core.render import take_colors
 
-_OPPOSED = 13
+_OPPOSED = 26
 _COVERS = 230
 
 
@@ -70,7 +70,7 @@ def needs_trap(inks: U8) -> Bool:
     Returns
     -------
     (C, C) ndarray of bool
-        True at [a, b] where a is the lighter, and each has at least 5 % more of some ink than the other: only
+        True at [a, b] where a is the lighter, and each has at least 10 % more of some ink than the other: only
         then can paper show between them.
     """
     wide = inks.astype(np.int32)

@@ -97,11 +97,11 @@ def auto_gap(bridges: Bridges, line_px: float) -> float:
     Returns
     -------
     float
-        Width in pixels, between 4 and about 5 line widths (at least 8 px, at most 60).
+        Width in pixels, at least 8 px, at most three line widths and 16 px more (and 60).
     """
     likely = bridges.width_px[bridges.is_tip_pair & (bridges.confidence > 0.45)]
     spread = float(np.percentile(likely, 94)) + 1.5 if likely.size >= 5 else 0.0
-    return float(np.clip(np.ceil(max(spread, 4 * line_px)), 8, max(8.0, min(60.0, 5 * line_px + 4))))
+    return float(np.clip(np.ceil(max(spread, 4 * line_px)), 8, max(8.0, min(60.0, 3 * line_px + 16))))
 
 
 def _matched(bridges: Bridges, choices: Sequence[BridgeChoice]) -> list[tuple[int, bool]]:

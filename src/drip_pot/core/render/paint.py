@@ -56,9 +56,12 @@ def take_colors(labels: I32, shade: U8 | None, table: U32) -> U8:
 
 def mix_line(flat: U8, ink: U8, line: U8) -> U8:
     """Lay line over flats: (M, N, 4) uint8 `flat` and `line`, mixed by (M, N) uint8 coverage, rounded."""
-    part = ink[..., None].astype(np.int32)
-    mixed = flat * (255 - part) + line * part
-    return ((mixed + 127) // 255).astype(np.uint8)
+    out = flat.copy()
+    where = np.flatnonzero(ink)
+    part = ink.reshape(-1)[where, None].astype(np.int32)
+    under, over = flat.reshape(-1, 4)[where], line.reshape(-1, 4)[where]
+    out.reshape(-1, 4)[where] = (under * (255 - part) + over * part + 127) // 255
+    return out
 
 
 def paint(labels: I32, shade: U8 | None, ink: U8 | None, line_labels: I32, colors: Colors) -> U8:

@@ -1,4 +1,4 @@
-"""The flatbed's flaws: tint, uneven light, noise, dust, hairs. Knows nothing of what is drawn."""
+"""The simulated flatbed and its flaws: tint, uneven light, noise, dust, hairs. Knows nothing of what is drawn."""
 
 from dataclasses import dataclass
 
