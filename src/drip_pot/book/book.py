@@ -26,7 +26,7 @@ from drip_pot.book.model import (
 )
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.core.press import PressSettings
 
 T = TypeVar("T")
@@ -94,6 +94,11 @@ class Book:
         What was done, oldest first.
     position : int
         How many steps are done; the rest can be redone.
+
+    Attributes
+    ----------
+    lost : int
+        Tiles that were too damaged to be read.
     """
 
     changed = Signal(Touched)
@@ -111,8 +116,12 @@ class Book:
         self._planes: dict[str, U8] = {}
         self.history = list(history or [])
         self.position = position
+        self.lost = 0
         for (plane, row, col), data in (tiles or {}).items():
-            self._put_tile(plane, row, col, data)
+            try:
+                self._put_tile(plane, row, col, data)
+            except DripPotError:
+                self.lost += 1
 
     # Reading
 

@@ -136,7 +136,7 @@ def _leaks(sources: PageSources, derived: Derived) -> list[Finding]:
 
 
 def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
-    """List the largest regions without a pot, once somebody has begun to pour."""
+    """List the largest regions without a pot, once somebody has begun to pour; gutters touch the page's edge."""
     if not sources.pours:
         return []
     facts, region = derived.facts(sources.inks), derived.partition(sources).region
@@ -147,12 +147,12 @@ def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Fi
     for atom in empty.tolist():
         size[int(region[atom])] += int(facts.areas[atom])
     solids = set(region[derived.atoms(sources.inks).solids].tolist())
-    page_px = sources.page.rows * sources.page.cols
     found = []
     for root, area in size.most_common():
-        if root in solids or area > page_px * 0.12:
-            continue
         rect = tuple(int(v) for v in facts.boxes[root])
+        outside = rect[0] == 0 or rect[1] == 0 or rect[2] == sources.page.rows or rect[3] == sources.page.cols
+        if root in solids or outside:
+            continue
         found.append(
             Finding(f"bare:{root}", "Not poured", f"A region of {area:,} px is still paper".replace(",", "\u202f"),
                     "", (rect[0], rect[1], rect[2], rect[3]))

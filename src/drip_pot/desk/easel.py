@@ -176,6 +176,8 @@ class Easel(QObject):
         self.pot = pots[0] if pots else None
         if file.read_only:
             self.said.emit(file.read_only, True)
+        if book.lost:
+            self.said.emit(f"{book.lost} tiles of shade were damaged and are left out; all else is here.", True)
         self.show_page(next(iter(book.pages()), 0))
 
     def show_page(self, page: int) -> None:
@@ -244,11 +246,18 @@ class Easel(QObject):
         assert self.view is not None
         assert self.book is not None
         self.view = replace(
-            self.view, atoms=atoms, facts=facts, labels=labels, line_labels=None, traps=None, trap_levels=None
+            self.view,
+            atoms=atoms,
+            facts=facts,
+            labels=labels,
+            line_labels=None,
+            tables=None,
+            traps=None,
+            trap_levels=None,
         )
+        self._partition()
         if carried is not None and self.book.sources(self.page).inks == inks:
             self.do(lambda book, page: verbs.recut(book, page, carried))
-        self._partition()
         self._retable()
         self.repaint.emit(None)
         self.refreshed.emit()

@@ -452,6 +452,8 @@ class HoldsPanel(Panel):
         self.rows, self.checks = {}, {}
         for line, number in enumerate(book.parts()):
             check, row = QCheckBox(), NumberRow("", 0, 100, 1, "%")
+            for control in (row.box, row.slider):
+                control.setAccessibleName(f"Lines of {book.parts()[number].name} darker by")
             check.clicked.connect(lambda on, n=number: self._hold(n, self.rows[n].value() / 100 if on else None))
             row.done.connect(lambda v, n=number: self._hold(n, v / 100))
             self.rows[number], self.checks[number] = row, check

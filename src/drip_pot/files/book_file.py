@@ -12,7 +12,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from drip_pot.book import Book, Change, Edit, Step, TileChange
+from drip_pot.book import Book, Change, Edit, MemoryStore, Step, TileChange
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
 
 APPLICATION_ID = 0x44524950
@@ -288,6 +288,7 @@ def _prune(db: sqlite3.Connection) -> None:
         total += size
         if total > _UNDO_BYTES:
             db.execute("BEGIN IMMEDIATE")
+            db.execute("PRAGMA defer_foreign_keys = ON")
             db.execute("DELETE FROM edit WHERE number <= ?", (number,))
             for table in ("edit", "change", "edit_tile"):
                 db.execute(f"UPDATE {table} SET number = number - ?", (number + 1,))
@@ -361,8 +362,7 @@ def rescue(path: Path, out: Path) -> dict[str, int]:
         finally:
             old.close()
             copy.unlink()
-        complete = [r[0] for r in file._db.execute("SELECT number FROM edit ORDER BY number")]
-        if complete != list(range(len(complete))):
+        if not _history_holds(file):
             for table in ("edit", "change", "edit_tile"):
                 file._db.execute(f"DELETE FROM {table}")
             file._db.execute("UPDATE meta SET value = 0 WHERE key = 'position'")
@@ -378,6 +378,25 @@ def rescue(path: Path, out: Path) -> dict[str, int]:
         raise CannotWrite(f"{out} exists already. Choose another name.")
     work.replace(out)
     return saved
+
+
+def _history_holds(file: BookFile) -> bool:
+    """Whether every step can be undone and done again, ending where it began."""
+
+    class Looking(MemoryStore):
+        def load(self, number: int) -> Edit:
+            return file.load(number)
+
+    try:
+        read = _read(file)
+        book = Book(Looking(), read.snapshot(), read.tiles(), read.history, read.position)
+        while book.undo():
+            pass
+        while book.position < read.position and book.redo():
+            pass
+    except DripPotError:
+        return False
+    return (book.snapshot(), book.tiles()) == (read.snapshot(), read.tiles())
 
 
 def _rescue_table(old: sqlite3.Connection, file: BookFile, table: str) -> int:

@@ -48,9 +48,9 @@ def shadow_of(rgb: U8, rule: ToneRule) -> U8:
 
 
 def darker(rgb: U8, amount: float) -> U8:
-    """Return `rgb`, (3,) uint8 sRGB, with its OKLab lightness multiplied by 1 - `amount` (0..1)."""
+    """Return `rgb`, (3,) uint8 sRGB, with its OKLab lightness multiplied by 1 - `amount` (0..1; 1 is black)."""
     lab = srgb8_to_oklab(rgb)
-    return oklab_to_srgb8(np.array([lab[0] * (1 - amount), lab[1] * (1 - amount / 3), lab[2] * (1 - amount / 3)]))
+    return oklab_to_srgb8(lab * np.array([1 - amount, 1 - amount**3, 1 - amount**3]))
 
 
 def _polar(lightness: float, chroma: float, hue_deg: float) -> F64:

@@ -42,7 +42,7 @@ def find_specks(ink: U8, largest_px: int) -> list[Speck]:
     if largest_px <= 0:
         return []
     _, _, stats, centers = cv2.connectedComponentsWithStats(
-        cv2.compare(ink, _FAINT, cv2.CMP_GT), connectivity=8, ltype=cv2.CV_32S
+        (ink > _FAINT).view(np.uint8), connectivity=8, ltype=cv2.CV_32S
     )
     areas = stats[1:, cv2.CC_STAT_AREA]
     small = np.flatnonzero(areas <= largest_px)

@@ -42,15 +42,14 @@ def bare_paper(cmyk: U8, shift_px: int, halo: int = 0) -> list[int]:
     inks = [np.ascontiguousarray(cmyk[..., plate]) for plate in range(4)]
     total = _sum(inks)
     size = 4 * shift_px + 3
-    meant = cv2.dilate(cv2.compare(total, BARE, cv2.CMP_LE), np.ones((size, size), np.uint8))
+    meant = cv2.dilate((total <= BARE).view(np.uint8), np.ones((size, size), np.uint8))
     counts = []
     for plate in range(3):
         rest = _sum([ink for k, ink in enumerate(inks) if k != plate])
         for dr, dc in _DIRECTIONS:
             strayed = _moved(inks[plate], dr * shift_px, dc * shift_px)
-            bare = cv2.compare(cv2.add(rest, strayed), BARE, cv2.CMP_LE)
-            cv2.bitwise_and(bare, cv2.bitwise_not(meant), bare)
-            counts.append(int(cv2.countNonZero(bare[halo : bare.shape[0] - halo])))
+            bare = (cv2.add(rest, strayed) <= BARE) & (meant == 0)
+            counts.append(int(np.count_nonzero(bare[halo : bare.shape[0] - halo])))
     return counts
 
 

@@ -102,7 +102,7 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float) -> Traps:
     check_plane(ids, np.uint16, "ids")
     spreads = needs_trap(inks)
     reach = max(width_px, 1.0)
-    depth = cv2.distanceTransform(cv2.compare(black, _COVERS, cv2.CMP_GE), cv2.DIST_L2, 5)
+    depth = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5)
     hidden = depth > reach
     edge_px, needed_px, sources = 0, 0, []
     cols = ids.shape[1]

@@ -98,7 +98,7 @@ def _seed(walls: U8, depth: F32, line_px: float) -> tuple[I32, int, I64]:
     if not keep[1:].all():
         labels = np.take(table, labels)
     count = int(keep.sum())
-    core = cv2.compare(depth, max(6.0, 1.5 * line_px), cv2.CMP_GT)
+    core = (depth > max(6.0, 1.5 * line_px)).view(np.uint8)
     if not core.any():
         return labels, count, np.zeros(0, np.int64)
     cores, solid = cv2.connectedComponents(core, connectivity=8, ltype=cv2.CV_32S)
@@ -110,7 +110,7 @@ def _seed(walls: U8, depth: F32, line_px: float) -> tuple[I32, int, I64]:
 def _absorb(labels: I32, count: int, solids: I64) -> tuple[I32, int, I64]:
     if count == 0:
         return np.ones_like(labels), 1, np.ones(1, np.int64)
-    empty = cv2.compare(labels, 0, cv2.CMP_EQ)
+    empty = (labels == 0).view(np.uint8)
     where = np.flatnonzero(empty)
     if where.size:
         _, nearest = cv2.distanceTransformWithLabels(empty, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)

@@ -25,7 +25,7 @@ def draw_barrier(ink: U8) -> U8:
     check_plane(ink, np.uint8, "ink")
     peak = cv2.dilate(ink, np.ones((5, 5), np.uint8))
     limit = cv2.LUT(peak, np.maximum(np.arange(256) // 2, _FLOOR).astype(np.uint8))
-    return np.asarray(cv2.min(cv2.compare(ink, limit, cv2.CMP_GT), 1))
+    return np.asarray((ink > limit).view(np.uint8))
 
 
 def line_width(depth: F32) -> float:

@@ -1,0 +1,174 @@
+"""Regions: gap-free, hard-edged, closed where the line is broken, and with lasting numbers."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drip_pot.core.arrays import no_report
+from drip_pot.core.errors import BadInput, Cancelled
+from drip_pot.core.regions import (
+    LOUD,
+    BridgeChoice,
+    auto_gap,
+    carry_identity,
+    decide,
+    draw_barrier,
+    find_atoms,
+    find_borders,
+    least_region_px,
+    loud_colors,
+)
+from tests.conftest import random_drawing, two_rooms
+
+
+def regions(ink: np.ndarray, gap: float | None = None, choices: tuple[BridgeChoice, ...] = ()) -> np.ndarray:
+    atoms = find_atoms(ink)
+    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    width = auto_gap(atoms.bridges, atoms.line_px) if gap is None else gap
+    least = least_region_px(atoms.line_px)
+    part = decide(areas, atoms.bridges, atoms.edges, gap_px=width, least_px=least, choices=choices)
+    return part.region[atoms.labels]
+
+
+@given(st.integers(0, 5000))
+def test_every_pixel_has_a_region_and_no_border_strays_from_the_line(seed: int) -> None:
+    ink = random_drawing(seed)
+    atoms = find_atoms(ink)
+    assert atoms.labels.dtype == np.int32
+    assert atoms.labels.shape == ink.shape
+    assert set(np.unique(atoms.labels).tolist()) == set(range(1, atoms.count + 1)), "numbers run from 1 without holes"
+    allowed = draw_barrier(ink)
+    for foot in atoms.bridges.feet:
+        cv2.line(allowed, (int(foot[1]), int(foot[0])), (int(foot[3]), int(foot[2])), 1, 1)
+    near = cv2.dilate(allowed, np.ones((3, 3), np.uint8)) > 0
+    edge = np.zeros(ink.shape, bool)
+    edge[:, 1:] |= atoms.labels[:, 1:] != atoms.labels[:, :-1]
+    edge[1:] |= atoms.labels[1:] != atoms.labels[:-1]
+    assert not (edge & ~near).any(), "regions may only meet under line or bridge"
+
+
+@given(st.integers(0, 5000), st.floats(0, 60), st.floats(0, 60))
+def test_a_wider_gap_setting_never_joins_what_a_narrower_one_parts(seed: int, one: float, two: float) -> None:
+    atoms = find_atoms(random_drawing(seed))
+    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    few, many = (decide(areas, atoms.bridges, atoms.edges, gap_px=g).region for g in sorted((one, two)))
+    for region in np.unique(many[1:]):
+        assert len(np.unique(few[1:][many[1:] == region])) == 1
+
+
+@pytest.mark.parametrize("gap", [2, 5, 9, 14, 19])
+def test_a_break_is_bridged_and_the_border_follows_the_wall(gap: int) -> None:
+    found = regions(two_rooms(gap))
+    assert found[100, 80] != found[100, 220]
+    row = found[100]
+    steps = np.flatnonzero(row[40:260] != row[41:261]) + 40
+    assert len(steps) == 1
+    assert abs(int(steps[0]) - 150) <= 3
+
+
+def test_a_gap_width_of_nothing_lets_colour_through_unless_kept_by_hand() -> None:
+    ink = two_rooms(9)
+    open_page = regions(ink, 0)
+    assert open_page[100, 80] == open_page[100, 220]
+    kept = regions(ink, 0, (BridgeChoice(100, 150, keep=True),))
+    assert kept[100, 80] != kept[100, 220]
+    refused = regions(ink, 40, (BridgeChoice(100, 150, keep=False),))
+    assert refused[100, 80] == refused[100, 220]
+
+
+def test_the_line_is_shared_at_its_middle() -> None:
+    found = regions(two_rooms(), 0)
+    assert found[100, 148] == found[100, 80]
+    assert found[100, 152] == found[100, 220]
+
+
+@pytest.mark.parametrize(("fill", "solids"), [(0, 0), (255, 1)])
+def test_blank_and_black_pages_are_one_region(fill: int, solids: int) -> None:
+    atoms = find_atoms(np.full((80, 120), fill, np.uint8))
+    assert atoms.count == 1
+    assert (atoms.labels == 1).all()
+    assert len(atoms.solids) == solids
+
+
+@pytest.mark.parametrize("shape", [(1, 1), (1, 40), (40, 1), (3, 3)])
+def test_tiny_pages_are_pages(shape: tuple[int, int]) -> None:
+    ink = np.zeros(shape, np.uint8)
+    ink[-1, -1] = 255
+    assert (find_atoms(ink).labels >= 1).all()
+
+
+def test_a_solid_black_is_a_region_of_its_own() -> None:
+    ink = two_rooms()
+    cv2.circle(ink, (80, 100), 30, 255, -1)
+    found = find_atoms(ink)
+    assert len(found.solids) == 1
+    assert found.labels[100, 80] == found.solids[0]
+
+
+def test_a_pale_hairline_bounds_as_well_as_a_full_line() -> None:
+    ink = np.zeros((120, 120), np.uint8)
+    ink[:, 60] = 70
+    assert regions(ink, 0)[60, 20] != regions(ink, 0)[60, 100]
+
+
+def test_cancelling_stops_the_search() -> None:
+    def stop(fraction: float, doing: str) -> None:
+        if fraction > 0.3:
+            raise Cancelled("Stopped.")
+
+    with pytest.raises(Cancelled):
+        find_atoms(two_rooms(), report=stop)
+    no_report(0.5, "ignored")
+
+
+@pytest.mark.parametrize("bad", [-1.0, float("nan")])
+def test_impossible_gap_widths_are_refused(bad: float) -> None:
+    atoms = find_atoms(two_rooms())
+    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    with pytest.raises(BadInput, match="cannot be negative"):
+        decide(areas, atoms.bridges, atoms.edges, gap_px=bad)
+
+
+@given(st.integers(0, 2000), st.integers(0, 2000))
+def test_numbers_last_when_the_line_changes(one: int, two: int) -> None:
+    old, new = find_atoms(random_drawing(one)), find_atoms(random_drawing(two))
+    ids, parents = carry_identity(new.labels, old.labels, old.count + 1)
+    assert len(set(ids[1:].tolist())) == new.count, "no number is given twice"
+    for label in range(1, new.count + 1):
+        under = np.bincount(old.labels[new.labels == label])
+        assert under[parents[label]] == under.max(), "a pot comes from the old region below most of the new one"
+        assert ids[label] == parents[label] or ids[label] > old.count or under[ids[label]] > 0
+
+
+def test_the_same_page_keeps_every_number() -> None:
+    labels = find_atoms(random_drawing(5)).labels
+    ids, parents = carry_identity(labels, labels, 1000)
+    assert np.array_equal(ids, np.arange(len(ids)))
+    assert np.array_equal(parents, ids)
+
+
+@given(st.integers(0, 5000))
+def test_neighbours_are_loud_in_different_colours_and_keep_them(seed: int) -> None:
+    labels = find_atoms(random_drawing(seed)).labels
+    borders = find_borders(labels)
+    every = np.unique(labels).astype(np.int64)
+    chosen = loud_colors(every, borders.pairs)
+    assert all(chosen[a] != chosen[b] for a, b in borders.pairs.tolist())
+    assert loud_colors(every, borders.pairs, chosen) == chosen
+
+
+def test_loud_colours_can_be_told_apart() -> None:
+    from drip_pot.core.color import delta_e, srgb8_to_oklab
+
+    lab = srgb8_to_oklab(LOUD)
+    apart = [float(delta_e(a, b)) for i, a in enumerate(lab) for b in lab[:i]]
+    assert min(apart) > 6
+
+
+def test_borders_count_pixel_sides() -> None:
+    labels = np.array([[1, 1, 2], [1, 3, 2]], np.int32)
+    borders = find_borders(labels)
+    found = dict(zip(map(tuple, borders.pairs.tolist()), borders.length_px.tolist(), strict=True))
+    assert found == {(1, 2): 1, (1, 3): 2, (2, 3): 1}

@@ -1,0 +1,231 @@
+"""Flats in the real window: pouring, pots, gaps and bridges, seen on the screen."""
+
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from drip_pot.files import open_book
+from tests.conftest import two_rooms, write_png
+from tests.desk.conftest import LEFT, Driver, Mods
+
+
+def test_the_whole_way_from_opening_to_files_and_back(demo: Driver, tmp_path: Path) -> None:
+    """Open the demo, pour, undo, redo, cut shade, export, close, reopen: all is there."""
+    row, col = demo.middle("Air")
+    demo.easel.choose_pot(demo.pot("Dusk"))
+    demo.click(row, col)
+    assert demo.pot_at(row, col) == "Dusk"
+    assert demo.color_at(row, col) == "#f2a979"
+    demo.keys("Ctrl+Z")
+    assert demo.pot_at(row, col) == "Air"
+    assert demo.color_at(row, col) == "#a8d4e0"
+    demo.keys("Ctrl+Shift+Z", "Alt+3")
+    demo.drag((row - 15, col - 15), (row - 15, col + 15), (row + 15, col + 15), (row + 15, col - 15))
+    plane = demo.book.plane(f"page/{demo.easel.page}/shade")
+    assert plane[row, col] == 1
+    shadow = demo.book.tone_pair(demo.book.pots()[demo.pot("Dusk")])[1]
+    assert demo.color_at(row, col) == shadow
+    assert [s.title for s in demo.book.history[-2:]] == ["Pour Dusk into a region", "Cut shade"]
+    demo.window.write_files(tmp_path / "out", ("page", "flats", "plates", "line"), [demo.easel.page])
+    demo.settle()
+    assert len(list((tmp_path / "out").iterdir())) == 4
+    assert "Wrote 4 files" in demo.said()
+    path, kept = demo.easel.file.path, (demo.book.snapshot(), demo.book.tiles())
+    demo.easel.close()
+    file, again = open_book(path)
+    assert (again.snapshot(), again.tiles()) == kept
+    file.close()
+
+
+def test_one_drag_pours_across_several_regions_as_one_step(demo: Driver) -> None:
+    demo.easel.choose_pot(demo.pot("Cobalt"))
+    steps = demo.book.position
+    first, second = demo.middle("Air"), demo.middle("Flash")
+    demo.drag(first, second, release=False)
+    assert demo.book.position == steps, "nothing is kept before the gesture is finished"
+    assert demo.color_at(*first) == "#2f62a8", "but it is seen at once"
+    QTest.mouseRelease(demo.canvas, LEFT, Mods.NoModifier, demo.at(*second))
+    assert demo.pot_at(*first) == demo.pot_at(*second) == "Cobalt"
+    assert demo.book.position == steps + 1
+    assert "regions" in demo.book.history[-1].title
+
+
+def test_escape_gives_a_drag_up_without_a_trace(demo: Driver) -> None:
+    demo.easel.choose_pot(demo.pot("Cobalt"))
+    before, spot = demo.book.snapshot(), demo.middle("Air")
+    demo.drag(spot, demo.middle("Flash"), release=False)
+    QTest.keyClick(demo.canvas, Qt.Key.Key_Escape)
+    QTest.mouseRelease(demo.canvas, LEFT, Mods.NoModifier, demo.at(*spot))
+    assert demo.book.snapshot() == before
+    assert demo.color_at(*spot) == "#a8d4e0"
+
+
+def test_shift_pours_every_region_of_a_pot_and_alt_takes_it(demo: Driver) -> None:
+    spot = demo.middle("Tile")
+    tiles = demo.easel.atoms_of_pot(demo.pot("Tile"))
+    demo.easel.choose_pot(demo.pot("Slate"))
+    demo.click(*spot, Mods.ShiftModifier)
+    assert demo.easel.atoms_of_pot(demo.pot("Tile")) == []
+    assert set(tiles) <= set(demo.easel.atoms_of_pot(demo.pot("Slate")))
+    demo.click(*demo.middle("Coat"), Mods.AltModifier)
+    assert demo.easel.pot == demo.pot("Coat")
+    demo.keys("T")
+    demo.click(*demo.middle("Ember"))
+    assert demo.easel.pot == demo.pot("Ember")
+
+
+def test_digits_and_brackets_reach_every_pot(demo: Driver) -> None:
+    seen = []
+    for _ in range(len(demo.book.parts())):
+        for digit in "123456789":
+            demo.keys(digit)
+            seen.append(demo.book.pots()[demo.easel.pot].name)
+        demo.keys("]")
+    assert set(seen) == {p.name for p in demo.book.pots().values()}
+    demo.keys("0")
+    spot = demo.middle("Air")
+    demo.click(*spot)
+    assert demo.pot_at(*spot) is None
+    assert demo.color_at(*spot) == "#ffffff"
+    place = demo.window.shelf.pots.place_of(demo.pot("Hat")).toPoint()
+    QTest.mouseClick(demo.window.shelf.pots, LEFT, Mods.NoModifier, place)
+    assert demo.easel.pot == demo.pot("Hat")
+    assert demo.window.shelf.in_hand.name.text() == "Hat"
+
+
+def test_changing_a_pot_changes_all_of_it_at_once(demo: Driver, answer) -> None:
+    spots = [demo.middle("Ember"), demo.middle("Coat")]
+    answer(
+        lambda dialog: (
+            dialog.name.setText("Cherry"),
+            dialog.editor.hex.setText("#c02040"),
+            dialog.editor._from_digits(),
+        )
+    )
+    demo.window.edit_pot(demo.pot("Ember"))
+    assert demo.color_at(*spots[0]) == "#c02040"
+    assert demo.book.pots()[demo.easel.pot].name == "Cherry"
+    assert demo.book.history[-1].title == "Recolour Cherry"
+    answer(lambda dialog: (dialog.name.setText("Fern"), dialog.part.setCurrentText("Garden")))
+    demo.window.edit_pot(None)
+    assert [p.name for p in demo.book.parts().values()][-1] == "Garden"
+    assert demo.book.pots()[demo.easel.pot].name == "Fern"
+
+
+def test_an_unnamed_pot_is_refused_in_the_dialog(demo: Driver, monkeypatch: pytest.MonkeyPatch) -> None:
+    from drip_pot.desk.dialogs import PotEditor
+
+    editor = PotEditor(demo.window, demo.book, None, 1, demo.easel.sources().press)
+    before = demo.book.snapshot()
+    editor.accept()
+    assert "needs a name" in editor._said.text()
+    editor.editor.hex.setText("green")
+    editor.editor._from_digits()
+    assert "is not a colour" in editor.editor.wrong.text()
+    assert demo.book.snapshot() == before
+    editor.reject()
+
+
+def test_loud_and_local_views_switch_and_chips_say_so(demo: Driver) -> None:
+    spot = demo.middle("Air")
+    demo.keys("U")
+    loud = demo.color_at(*spot)
+    assert loud != "#a8d4e0"
+    on = {c.text() for c in demo.window.chips.children() if hasattr(c, "isChecked") and c.isChecked()}
+    assert {"Loud", "Lines"} <= on
+    demo.keys("U")
+    assert demo.color_at(*spot) == "#a8d4e0"
+
+
+def test_the_gap_bars_work_live_and_keep_one_step(demo: Driver) -> None:
+    bars, steps = demo.window.panels["Flats"].bars, demo.book.position
+    regions = len(np.unique(demo.easel.view.partition.region))
+
+    def spot(px: float):
+        return QPointF(bars._x(px), 40).toPoint()
+
+    QTest.mousePress(bars, LEFT, Mods.NoModifier, spot(8))
+    QTest.mouseMove(bars, spot(1))
+    bars._gap = 0.0
+    bars.moved.emit(0.0)
+    fewer = len(np.unique(demo.easel.view.partition.region))
+    assert fewer < regions
+    assert demo.book.position == steps
+    QTest.mouseRelease(bars, LEFT, Mods.NoModifier, spot(0))
+    assert demo.book.position == steps + 1
+    assert demo.easel.sources().flats.gap_px == 0
+    assert demo.window.panels["Flats"].gap.value() == 0
+    demo.window.panels["Flats"].auto.click()
+    assert demo.easel.sources().flats.gap_px is None
+    assert len(np.unique(demo.easel.view.partition.region)) == regions
+
+
+def test_a_bridge_is_refused_and_kept_by_clicking_it(window: Driver, tmp_path: Path) -> None:
+    window.easel.open(write_png(tmp_path / "rooms.png", two_rooms(9)))
+    window.settle()
+    demo = window
+    assert demo.easel.region_atoms(demo.easel.atom_at(100, 80)) != demo.easel.region_atoms(demo.easel.atom_at(100, 220))
+    demo.keys("B")
+    demo.click(100, 150)
+    assert demo.easel.atom_at(100, 220) in demo.easel.region_atoms(demo.easel.atom_at(100, 80))
+    assert "1 refused" in demo.window.panels["Flats"].bridges.text()
+    demo.click(100, 150)
+    assert demo.easel.atom_at(100, 220) not in demo.easel.region_atoms(demo.easel.atom_at(100, 80))
+    demo.click(30, 280)
+    assert "no bridge here" in demo.said()
+
+
+def test_findings_are_walked_mended_and_left_by_keys(demo: Driver) -> None:
+    demo.easel.show_page(list(demo.book.pages())[1])
+    demo.settle()
+    count = len(demo.easel.findings["Flats"])
+    assert count > 2
+    demo.keys("N")
+    first = demo.window.look_here.current()
+    assert demo.canvas.focus_rect == first.rect
+    demo.keys("Backspace")
+    demo.settle()
+    assert first.key not in [f.key for f in demo.easel.findings["Flats"]]
+    leak = next(f for f in demo.easel.findings["Flats"] if f.verb == "Bridge")
+    demo.window.look_here._go(leak)
+    demo.keys("Return")
+    demo.settle()
+    assert demo.book.history[-1].title == "Keep a bridge"
+    assert leak.key not in [f.key for f in demo.easel.findings["Flats"]]
+
+
+def test_pouring_redraws_only_what_is_seen_of_it(demo: Driver) -> None:
+    demo.canvas.set_zoom(1.0)
+    demo.settle()
+    row, col = demo.middle("Brick", 60)
+    demo.canvas.go_to((row - 20, col - 20, row + 20, col + 20))
+    demo.settle()
+    drawn = demo.canvas.tiles.drawn_count
+    atoms = len(demo.easel.region_atoms(demo.easel.atom_at(row, col)))
+    demo.easel.choose_pot(demo.pot("Straw"))
+    demo.easel.findings = {stage: [] for stage in demo.easel.findings}
+    demo.click(row, col)
+    QTest.qWait(100)
+    tiles = (demo.canvas.tiles.drawn_count - drawn) / 2
+    assert tiles <= 4 * max(atoms, 1), "a pour redraws the tiles of its regions, once before and once after"
+    assert demo.color_at(row, col) == "#f1dfae"
+
+
+def test_colours_stay_when_the_line_is_changed_and_come_back_on_undo(demo: Driver) -> None:
+    spots = {name: demo.middle(name) for name in ("Air", "Coat", "Ember", "Flash")}
+    before = demo.book.snapshot()
+    inks = demo.easel.sources().inks
+    demo.easel.set_inks(msgspec.structs.replace(inks, settings=msgspec.structs.replace(inks.settings, weight_px=0.5)))
+    demo.click(*spots["Air"])
+    assert "still being found" in demo.said()
+    demo.settle()
+    assert {name: demo.pot_at(*spot) for name, spot in spots.items()} == {name: name for name in spots}
+    assert demo.book.history[-1].joined
+    demo.keys("Ctrl+Z")
+    demo.settle()
+    assert demo.book.snapshot() == before
+    assert {name: demo.pot_at(*spot) for name, spot in spots.items()} == {name: name for name in spots}

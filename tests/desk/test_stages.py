@@ -1,0 +1,202 @@
+"""Inks, Shade, Holds and Press in the real window."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from drip_pot.book.look_here import STAGES
+from drip_pot.desk.easel import TOOLS
+from drip_pot.desk.tools import TOOL_CLASSES
+from tests.desk.conftest import LEFT, Driver, Mods
+
+
+def second_page(demo: Driver) -> Driver:
+    demo.easel.show_page(list(demo.book.pages())[1])
+    demo.settle()
+    return demo
+
+
+def test_each_stage_shows_its_own_tools_panel_and_shelf(demo: Driver) -> None:
+    for place, stage in enumerate(STAGES, 1):
+        demo.keys(f"Alt+{place}")
+        shown = {name for (s, name), b in demo.window.toolbar.buttons.items() if b.isVisible()}
+        assert shown == set(TOOLS[stage])
+        assert [s for s, p in demo.window.panels.items() if p.isVisible()] == [stage]
+        assert demo.window.shelf.cards.isVisible() == (stage in ("Inks", "Press"))
+        assert demo.window.status.left.text() == TOOL_CLASSES[demo.easel.tool].says
+    tabs = demo.window.topbar.stages
+    QTest.mouseClick(tabs, LEFT, Mods.NoModifier, tabs.box("Shade").center().toPoint())
+    assert demo.easel.stage == "Shade"
+
+
+def test_the_line_is_adjusted_live_and_kept_when_let_go(demo: Driver) -> None:
+    demo.keys("Alt+1")
+    panel, steps = demo.window.panels["Inks"], demo.book.position
+    scan = demo.easel.view.gray[0].copy()
+    panel.weight.slider.setSliderDown(True)
+    panel.weight.slider.setValue(panel.weight.slider.maximum())
+    assert demo.easel.view.preview.settings.weight_px == 4
+    assert demo.book.position == steps
+    demo.settle()
+    panel.weight.slider.setSliderDown(False)
+    demo.settle()
+    assert demo.easel.sources().inks.settings.weight_px == 4
+    assert demo.book.history[steps].title == "Adjust the line"
+    assert demo.easel.view.preview is None
+    assert np.array_equal(demo.easel._derived.gray(), scan), "the original is never changed"
+    panel._suggest()
+    demo.settle()
+    assert demo.easel.sources().inks.settings.weight_px == 0
+
+
+def test_black_can_never_pass_white(demo: Driver) -> None:
+    demo.keys("Alt+1")
+    panel = demo.window.panels["Inks"]
+    panel.black.box.setValue(254)
+    panel.white.box.setValue(40)
+    demo.settle()
+    settings = demo.easel.sources().inks.settings
+    assert settings.black < settings.white == 40
+    histogram = panel.histogram
+    QTest.mousePress(histogram, LEFT, Mods.NoModifier, histogram.rect().center())
+    QTest.mouseRelease(histogram, LEFT, Mods.NoModifier, histogram.rect().center())
+    demo.settle()
+    assert max(demo.easel.sources().inks.settings.black, demo.easel.sources().inks.settings.white) > 100
+
+
+def test_a_speck_is_taken_out_by_clicking_it(demo: Driver) -> None:
+    second_page(demo)
+    demo.keys("Alt+1", "X")
+    kept = [s for s in demo.easel.view.specks if s.area_px > demo.easel.sources().inks.settings.speck_px]
+    speck = max(kept, key=lambda s: s.area_px)
+    demo.canvas.go_to((int(speck.row) - 30, int(speck.col) - 30, int(speck.row) + 30, int(speck.col) + 30))
+    demo.click(speck.row, speck.col)
+    demo.settle()
+    assert demo.easel.view.ink[0][round(speck.row), round(speck.col)] == 0
+    demo.keys("Ctrl+Z")
+    demo.settle()
+    assert demo.easel.view.ink[0][round(speck.row), round(speck.col)] > 0
+    demo.canvas.fit()
+    demo.click(3, 3)
+    assert "no lone speck here" in demo.said()
+
+
+def corners(row: int, col: int, half: int) -> list[tuple[float, float]]:
+    return [(row - half, col - half), (row - half, col + half), (row + half, col + half), (row + half, col - half)]
+
+
+@pytest.mark.parametrize(
+    ("key", "mods", "ends"),
+    [
+        ("S", Mods.NoModifier, 1),
+        ("L", Mods.NoModifier, 0),
+        ("S", Mods.AltModifier, 0),
+        ("L", Mods.AltModifier, 1),
+    ],
+)
+def test_loops_cut_shade_and_light(demo: Driver, key: str, mods: Mods, ends: int) -> None:
+    demo.keys("Alt+3", "S")
+    row, col = demo.middle("Air")
+    if ends == 0:
+        demo.drag(*corners(row, col, 30))
+    demo.keys(key)
+    demo.drag(*corners(row, col, 15), mods=mods)
+    plane = demo.book.plane(f"page/{demo.easel.page}/shade")
+    assert plane[row, col] == ends
+    assert set(np.unique(plane).tolist()) <= {0, 1}
+
+
+def test_a_loop_stays_in_the_colour_and_with_shift_in_one_region(demo: Driver) -> None:
+    demo.keys("Alt+3", "S")
+    view, plane = demo.easel.view, f"page/{demo.easel.page}/shade"
+    before = demo.book.plane(plane).copy()
+    row, col = demo.middle("Flash")
+    loop = corners(row, col, 70)
+    loop[0] = (row, col)
+    demo.drag(*loop, mods=Mods.ShiftModifier)
+    changed = demo.book.plane(plane) != before
+    region = demo.easel.region_atoms(demo.easel.atom_at(row, col))
+    assert changed.any()
+    assert np.isin(view.labels[0][changed], region).all()
+    demo.keys("Ctrl+Z")
+    rows, cols = view.shape
+    demo.drag((2, 2), (2, cols - 3), (rows - 3, cols - 3), (rows - 3, 2))
+    shaded = demo.book.plane(plane) > 0
+    assert view.tables.is_poured[view.labels[0][shaded]].all(), "bare paper takes no shadow"
+    assert shaded.mean() > 0.5
+
+
+def test_a_loop_given_up_or_too_short_leaves_nothing(demo: Driver) -> None:
+    demo.keys("Alt+3", "S")
+    steps, (row, col) = demo.book.position, demo.middle("Air")
+    demo.click(row, col)
+    demo.drag(*corners(row, col, 20), release=False)
+    QTest.keyClick(demo.canvas, Qt.Key.Key_Escape)
+    QTest.mouseRelease(demo.canvas, LEFT, Mods.NoModifier, demo.at(row, col))
+    assert demo.book.position == steps
+
+
+def test_the_tone_rule_and_a_shadow_of_its_own(demo: Driver, answer) -> None:
+    demo.keys("Alt+3")
+    panel = demo.window.panels["Shade"]
+    demo.easel.choose_pot(demo.pot("Ember"))
+    before = demo.book.tone_pair(demo.book.pots()[demo.pot("Ember")])[1]
+    panel.darker.box.setValue(35)
+    assert demo.book.tone.darker_l == 35
+    assert demo.book.tone_pair(demo.book.pots()[demo.pot("Ember")])[1] != before
+    answer(lambda dialog: None)
+    panel._pick("shadow")
+    assert demo.book.pots()[demo.pot("Ember")].shadow is not None
+    assert panel.own.isEnabled()
+    panel.own.click()
+    assert demo.book.pots()[demo.pot("Ember")].shadow is None
+
+
+def test_holds_by_click_by_box_and_for_all_lines(demo: Driver, answer) -> None:
+    demo.keys("Alt+4")
+    panel = demo.window.panels["Holds"]
+    wren = next(n for n, p in demo.book.parts().items() if p.name == "Wren")
+    demo.click(*demo.middle("Coat"))
+    assert wren in demo.easel.sources().holds
+    demo.settle()
+    assert panel.checks[wren].isChecked()
+    assert demo.easel.view.tables.held[demo.easel.atom_at(*demo.middle("Coat"))]
+    panel.rows[wren].box.setValue(80)
+    assert demo.easel.sources().holds[wren].amount == pytest.approx(0.8)
+    panel.checks[wren].click()
+    assert wren not in demo.easel.sources().holds
+    answer(lambda dialog: None)
+    demo.easel.do(lambda book, page: __import__("drip_pot.book.verbs", fromlist=["x"]).set_lines(book, page, "#503018"))
+    assert panel.every.note.text() == "#503018"
+    panel.black.click()
+    assert demo.easel.sources().lines.color == "#000000"
+    demo.keys("0")
+    demo.click(4, 4)
+    assert "no pot yet" in demo.said()
+
+
+def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
+    demo.keys("Alt+5")
+    demo.settle()
+    panel, cards = demo.window.panels["Press"], demo.window.shelf.cards
+    assert panel.after.text().endswith("px")
+    assert demo.easel.view.register.trapped_px <= demo.easel.view.register.untrapped_px
+    row, col = demo.middle("Air")
+    demo.window._on_moved(row, col)
+    assert demo.window.status.right.text().startswith("C ")
+    whole = demo.color_at(row, col)
+    for place in (1, 2, 3):
+        cards.toggle(place)
+    assert demo.canvas.look.plates == (False, False, False, True)
+    assert demo.color_at(row, col) != whole
+    cards.toggle(2, only=True)
+    assert demo.canvas.look.plates == (False, True, False, False)
+    QTest.mouseClick(cards, LEFT, Mods.NoModifier, cards._box(0).center().toPoint())
+    assert demo.color_at(row, col) == whole
+    panel.width_row.box.setValue(0)
+    demo.settle()
+    assert demo.easel.findings["Press"][0].title == "Trap too narrow"
+    assert demo.easel.view.register.trapped_px == demo.easel.view.register.untrapped_px
+    panel.limit.box.setValue(220)
+    assert demo.easel.sources().press.ink_limit == 220

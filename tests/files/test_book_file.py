@@ -1,0 +1,297 @@
+"""The book file: nothing finished is ever lost, and every kind of bad file is met with a sentence."""
+
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+import textwrap
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drip_pot.book import Book, verbs
+from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
+from drip_pot.files import derive, import_page, new_book, open_book, rescue
+from drip_pot.files.book_file import VERSION, BookFile
+from tests.conftest import two_rooms, write_png
+
+
+@pytest.fixture
+def opened(tmp_path: Path) -> tuple[BookFile, Book, int]:
+    """A book on disk with one page and one pour."""
+    file, book = new_book(tmp_path / "one.drip", "One")
+    page, _ = import_page(file, book, write_png(tmp_path / "page.png", two_rooms()))
+    verbs.pour(book, page, {1}, 1)
+    return file, book, page
+
+
+def loop(book: Book, page: int, top: int, *, light: bool = False) -> None:
+    mask = np.ones((40, 50), bool)
+    verbs.cut_shade(book, page, (top, 30, top + 40, 80), mask, mask, light=light)
+
+
+def test_everything_comes_back_and_undo_goes_on_after_closing(opened: tuple[BookFile, Book, int]) -> None:
+    file, book, page = opened
+    loop(book, page, 30)
+    states = [(book.snapshot(), book.tiles())]
+    loop(book, page, 60)
+    verbs.pour(book, page, {2}, 2)
+    states.append((book.snapshot(), book.tiles()))
+    book.undo()
+    book.undo()
+    file.close()
+    file, again = open_book(file.path)
+    assert (again.snapshot(), again.tiles()) == states[0]
+    assert [s.title for s in again.history] == [s.title for s in book.history]
+    assert again.redo() == "Cut shade"
+    assert again.redo() == "Pour Hair into a region"
+    assert (again.snapshot(), again.tiles()) == states[1]
+    while again.undo():
+        pass
+    assert again.snapshot() == {}
+    assert again.tiles() == {}
+    file.close()
+
+
+@given(st.lists(st.sampled_from(["pour", "shade", "light", "undo", "redo", "reopen"]), max_size=12))
+def test_the_file_always_holds_what_the_book_holds(tmp_path_factory: pytest.TempPathFactory, acts: list[str]) -> None:
+    folder = tmp_path_factory.mktemp("book")
+    file, book = new_book(folder / "b.drip", "B")
+    page, _ = import_page(file, book, write_png(folder / "p.png", two_rooms()))
+    base = book.position
+    for number, act in enumerate(acts):
+        if act == "pour":
+            verbs.pour(book, page, {number + 1}, 1 + number % 3)
+        elif act in ("shade", "light"):
+            loop(book, page, 10 * number, light=act == "light")
+        elif act == "undo" and book.position > base:
+            book.undo()
+        elif act == "redo":
+            book.redo()
+        elif act == "reopen":
+            before = book.snapshot(), book.tiles(), book.position
+            file.close()
+            file, book = open_book(file.path)
+            assert (book.snapshot(), book.tiles(), book.position) == before
+    file.close()
+
+
+def test_killed_at_any_moment_nothing_finished_is_lost(tmp_path: Path) -> None:
+    """A child pours and loops for ever, saying each gesture once it is finished; it is killed in the middle."""
+    file, book = new_book(tmp_path / "k.drip", "K")
+    import_page(file, book, write_png(tmp_path / "p.png", two_rooms()))
+    file.close()
+    script = textwrap.dedent(
+        """
+        import sys, numpy as np
+        from pathlib import Path
+        from drip_pot.book import verbs
+        from drip_pot.files import open_book
+        file, book = open_book(Path(sys.argv[1]))
+        mask = np.ones((90, 90), bool)
+        for number in range(1, 10**6):
+            verbs.pour(book, 1, range(number, number + 40), 1 + number % 9)
+            top = number * 7 % 100
+            verbs.cut_shade(book, 1, (top, top, top + 90, top + 90), mask, mask, light=number % 2 == 0)
+            print(book.position, flush=True)
+        """
+    )
+    for rounds in range(3):
+        child = subprocess.Popen([sys.executable, "-c", script, str(file.path)], stdout=subprocess.PIPE, text=True)
+        assert child.stdout is not None
+        said = [child.stdout.readline() for _ in range(5 + 9 * rounds)]
+        child.send_signal(signal.SIGKILL)
+        rest = child.stdout.read().split()
+        child.stdout.close()
+        child.wait()
+        finished = int((rest or [line.strip() for line in said])[-1])
+        back, book = open_book(file.path)
+        assert book.position >= finished
+        assert len(book.history) == book.position
+        reached = book.snapshot(), book.tiles()
+        for _ in range(3):
+            book.undo()
+        for _ in range(3):
+            book.redo()
+        assert (book.snapshot(), book.tiles()) == reached
+        back.close()
+
+
+def test_the_original_is_kept_byte_for_byte_and_once(opened: tuple[BookFile, Book, int], tmp_path: Path) -> None:
+    file, book, page = opened
+    data = (tmp_path / "page.png").read_bytes()
+    assert file.original(book.sources(page).page.original) == ("page.png", data)
+    second, _ = import_page(file, book, tmp_path / "page.png")
+    assert book.sources(second).page.original == book.sources(page).page.original
+    assert np.array_equal(derive(file, book, page).gray(), 255 - two_rooms())
+    file._db.execute("UPDATE original_chunk SET data = zeroblob(10)")
+    with pytest.raises(Unreadable, match="original drawing"):
+        file.original(1)
+    file.close()
+
+
+def test_a_second_window_is_told_the_book_is_open(opened: tuple[BookFile, Book, int]) -> None:
+    file, _, _ = opened
+    with pytest.raises(BookLocked, match="open in another window"):
+        open_book(file.path)
+    file.close()
+    open_book(file.path)[0].close()
+
+
+def test_a_full_disk_keeps_the_book_as_it_was(opened: tuple[BookFile, Book, int]) -> None:
+    file, book, page = opened
+    (pages,) = file._db.execute("PRAGMA page_count").fetchone()
+    file._db.execute(f"PRAGMA max_page_count = {pages}")
+    before = book.snapshot(), book.tiles(), book.position
+    with pytest.raises(CannotWrite, match="disk is full"):
+        for number in range(1000):
+            before = book.snapshot(), book.tiles(), book.position
+            verbs.pour(book, page, range(number * 50, number * 50 + 50), 1)
+    assert (book.snapshot(), book.tiles(), book.position) == before
+    file.close()
+    file, again = open_book(file.path)
+    assert (again.snapshot(), again.position) == (before[0], before[2])
+    file.close()
+
+
+@pytest.mark.parametrize("what", ["file", "folder"])
+def test_write_protected_books_open_for_looking(
+    opened: tuple[BookFile, Book, int], what: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    file, book, page = opened
+    file.close()
+    protected = file.path if what == "file" else file.path.parent
+    real = os.access
+    monkeypatch.setattr(os, "access", lambda p, mode: Path(p) != protected and real(p, mode))
+    file, again = open_book(file.path)
+    assert "write-protected" in file.read_only
+    assert again.snapshot() == book.snapshot()
+    with pytest.raises(CannotWrite, match="write-protected"):
+        verbs.pour(again, page, {2}, 1)
+    assert again.snapshot() == book.snapshot()
+    file.keep("anything", b"is not kept")
+    file.close()
+
+
+def altered(path: Path, *statements: str) -> None:
+    db = sqlite3.connect(path)
+    for statement in statements:
+        db.execute(statement)
+    db.commit()
+    db.close()
+
+
+def test_a_newer_book_opens_for_looking_or_asks_for_an_update(opened: tuple[BookFile, Book, int]) -> None:
+    file, book, page = opened
+    file.close()
+    altered(file.path, f"PRAGMA user_version = {VERSION + 1}")
+    newer, again = open_book(file.path)
+    assert "newer Drip Pot" in newer.read_only
+    assert again.snapshot() == book.snapshot()
+    with pytest.raises(CannotWrite, match="newer Drip Pot"):
+        again.undo()
+    newer.close()
+    altered(file.path, "DROP TABLE tile")
+    with pytest.raises(NewerBook, match="Update the program"):
+        open_book(file.path)
+
+
+@pytest.mark.parametrize(
+    ("content", "words"),
+    [
+        (None, "There is no book"),
+        (b"", "is not a Drip Pot book"),
+        (b"SQLite format 4" + b"x" * 5000, "is not a Drip Pot book"),
+    ],
+)
+def test_what_is_no_book_is_said_so(tmp_path: Path, content: bytes | None, words: str) -> None:
+    path = tmp_path / "no.drip"
+    if content is not None:
+        path.write_bytes(content)
+    with pytest.raises(Unreadable, match=words):
+        open_book(path)
+    other = tmp_path / "other.drip"
+    altered(other, "CREATE TABLE notes (x)")
+    with pytest.raises(Unreadable, match="is not a Drip Pot book"):
+        open_book(other)
+
+
+def test_a_new_book_never_replaces_a_file(tmp_path: Path) -> None:
+    (tmp_path / "there.drip").write_text("precious")
+    with pytest.raises(CannotWrite, match="exists already"):
+        new_book(tmp_path / "there.drip", "There")
+    assert (tmp_path / "there.drip").read_text() == "precious"
+    with pytest.raises(DripPotError):
+        new_book(tmp_path / "nowhere" / "x.drip", "X")
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_a_damaged_book_yields_what_can_be_read_and_never_a_traceback(
+    opened: tuple[BookFile, Book, int], seed: int, tmp_path: Path
+) -> None:
+    file, book, page = opened
+    for top in range(0, 150, 10):
+        loop(book, page, top)
+    file.close()
+    rng = np.random.default_rng(seed)
+    data = bytearray(file.path.read_bytes())
+    for _ in range(1 + seed):
+        spot = int(rng.integers(4096, len(data) - 700))
+        data[spot : spot + 700] = rng.bytes(700)
+    file.path.write_bytes(bytes(data))
+    damaged = bytes(data)
+    try:
+        open_book(file.path)[0].close()
+    except DripPotError as error:
+        assert file.path.name in str(error)
+    file.path.write_bytes(damaged)
+    out = tmp_path / "saved.drip"
+    try:
+        saved = rescue(file.path, out)
+    except Unreadable as error:
+        assert "Nothing in" in str(error)
+        return
+    assert file.path.read_bytes() == damaged, "the damaged file is left as it is"
+    back, again = open_book(out)
+    assert saved["value"] == len(again.snapshot()) > 0
+    known = book.snapshot()
+    assert all(known.get(key) == text for key, text in again.snapshot().items() if key in known)
+    while again.undo():
+        pass
+    back.close()
+
+
+def test_an_undamaged_book_is_rescued_whole(opened: tuple[BookFile, Book, int], tmp_path: Path) -> None:
+    file, book, page = opened
+    loop(book, page, 20)
+    file.close()
+    rescue(file.path, tmp_path / "copy.drip")
+    back, again = open_book(tmp_path / "copy.drip")
+    assert (again.snapshot(), again.tiles(), again.position) == (book.snapshot(), book.tiles(), book.position)
+    assert back.original(1)[0] == "page.png"
+    back.close()
+    with pytest.raises(CannotWrite, match="exists already"):
+        rescue(file.path, tmp_path / "copy.drip")
+
+
+def test_undo_tiles_are_kept_within_bounds(opened: tuple[BookFile, Book, int], monkeypatch: pytest.MonkeyPatch) -> None:
+    file, book, page = opened
+    for top in range(0, 160, 20):
+        loop(book, page, top)
+    steps, path = len(book.history), file.path
+    reached = book.snapshot(), book.tiles()
+    file.close()
+    monkeypatch.setattr("drip_pot.files.book_file._UNDO_BYTES", 900)
+    file, again = open_book(path)
+    assert 0 < len(again.history) < steps
+    assert (again.snapshot(), again.tiles()) == reached
+    while again.undo():
+        pass
+    while again.redo():
+        pass
+    assert (again.snapshot(), again.tiles()) == reached
+    file.close()

@@ -1,0 +1,144 @@
+"""Delivery: what is written is what was made, measured on the files themselves."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+from PIL import Image
+
+from drip_pot.book import Book, Derived, build_tables, verbs
+from drip_pot.core.errors import BadInput, Cancelled, CannotWrite
+from drip_pot.files import KINDS, derive, export_page, open_book
+from tests.conftest import PLAIN, make_book, two_rooms
+
+
+@pytest.fixture
+def colored() -> tuple[Book, Derived, int]:
+    """Left room Ember with a shaded corner, right room Sky, outside bare."""
+    book, derived, page = make_book(two_rooms(), 300)
+    labels = derived.atoms(PLAIN).labels
+    verbs.pour(book, page, {int(labels[100, 80])}, 1)
+    verbs.pour(book, page, {int(labels[100, 220])}, 2)
+    mask = np.ones((40, 40), bool)
+    verbs.cut_shade(book, page, (60, 40, 100, 80), mask, mask, light=False)
+    return book, derived, page
+
+
+def read(paths: list[Path], ending: str) -> Image.Image:
+    (path,) = [p for p in paths if p.name.endswith(ending)]
+    return Image.open(path)
+
+
+def test_flats_hold_pots_colours_alone_and_bare_paper_is_clear(
+    colored: tuple[Book, Derived, int], tmp_path: Path
+) -> None:
+    book, derived, page = colored
+    image = read(export_page(book, derived, page, tmp_path, kinds=("flats",)), "-flats.png")
+    assert image.mode == "P"
+    pixels = np.array(image.convert("RGBA")).reshape(-1, 4)
+    opaque = {tuple(c) for c in np.unique(pixels[pixels[:, 3] == 255], axis=0)[:, :3].tolist()}
+    assert opaque == {(0xE2, 0x55, 0x3A), (0xA8, 0xD4, 0xE0)}
+    assert set(np.unique(pixels[:, 3]).tolist()) == {0, 255}
+    assert image.info["dpi"] == pytest.approx((300, 300), abs=0.1)
+    image.close()
+
+
+def test_the_flattened_page_shows_line_over_two_tones(colored: tuple[Book, Derived, int], tmp_path: Path) -> None:
+    book, derived, page = colored
+    image = read(export_page(book, derived, page, tmp_path, kinds=("page",)), "one.png")
+    pixels = np.array(image)
+    shadow = bytes.fromhex(book.tone_pair(book.pots()[1])[1][1:])
+    assert bytes(pixels[80, 60].tobytes()) == shadow
+    assert pixels[150, 100].tolist() == [0xE2, 0x55, 0x3A]
+    assert pixels[100, 150].tolist() == [0, 0, 0]
+    assert pixels[5, 5].tolist() == [255, 255, 255]
+    image.close()
+
+
+def test_plates_are_cmyk_at_the_pages_dpi_with_black_line_overprinting(
+    colored: tuple[Book, Derived, int], tmp_path: Path
+) -> None:
+    book, derived, page = colored
+    (path,) = export_page(book, derived, page, tmp_path, kinds=("plates",))
+    with tifffile.TiffFile(path) as file:
+        tags = file.pages[0].tags
+        assert tags["PhotometricInterpretation"].value == 5
+        assert tags["XResolution"].value[0] / tags["XResolution"].value[1] == 300
+        assert tags["InkSet"].value == 1
+        plates = file.asarray()
+    assert plates.shape == (200, 300, 4)
+    sky = build_tables(book, book.sources(page), derived.atoms(PLAIN).count).plates
+    inks = sky.colors.flat.view(np.uint8).reshape(-1, 4)[int(derived.atoms(PLAIN).labels[100, 220])]
+    assert plates[100, 220].tolist() == inks.tolist()
+    assert plates[100, 151, 3] == 255
+    assert plates[100, 151, :3].tolist() == inks[:3].tolist(), "the colour runs on under the line"
+    assert plates[5, 5].tolist() == [0, 0, 0, 0]
+    with Image.open(path) as image:
+        assert image.mode == "CMYK"
+        assert np.array_equal(np.array(image), plates)
+
+
+def test_the_black_line_is_one_bit_and_leaves_coloured_lines_out(
+    colored: tuple[Book, Derived, int], tmp_path: Path
+) -> None:
+    book, derived, page = colored
+    image = read(export_page(book, derived, page, tmp_path / "a", kinds=("line",)), "-line.tif")
+    assert image.mode == "1"
+    assert image.info["dpi"] == pytest.approx((300, 300))
+    black = ~np.array(image)
+    assert np.array_equal(black, derived.ink(PLAIN) >= 128)
+    image.close()
+    verbs.set_hold(book, page, 1, 0.5)
+    held = read(export_page(book, derived, page, tmp_path / "b", kinds=("line",)), "-line.tif")
+    assert not (~np.array(held))[100, 20:25].any()
+    assert (~np.array(held))[100, 277:281].any()
+    held.close()
+
+
+def test_traps_reach_the_plates(tmp_path: Path) -> None:
+    ink = two_rooms()
+    ink[23:177, 140:160] = 0
+    ink[20:180, 150] = 60
+    book, derived, page = make_book(ink, 600)
+    labels = derived.atoms(PLAIN).labels
+    verbs.add_pot(book, "Red", 1, "#e8202a")
+    verbs.add_pot(book, "Blue", 1, "#009de0")
+    verbs.pour(book, page, {int(labels[100, 80])}, 4)
+    verbs.pour(book, page, {int(labels[100, 220])}, 5)
+    (path,) = export_page(book, derived, page, tmp_path, kinds=("plates",))
+    row = tifffile.imread(path)[100, 140:162].astype(int)
+    both = (row[:, 0] > 150) & (row[:, 1] > 150)
+    assert 2 <= both.sum() <= 4, "0.12 mm is about three pixels at 600 dpi"
+
+
+def test_a_stopped_or_failed_export_leaves_no_half_files(colored: tuple[Book, Derived, int], tmp_path: Path) -> None:
+    book, derived, page = colored
+
+    def stop(fraction: float, doing: str) -> None:
+        if "CMYK" in doing:
+            raise Cancelled("Stopped.")
+
+    with pytest.raises(Cancelled):
+        export_page(book, derived, page, tmp_path / "out", report=stop)
+    assert not [p for p in (tmp_path / "out").iterdir() if p.name.startswith(".") or "cmyk" in p.name]
+    (tmp_path / "wall").write_text("a file, not a folder")
+    with pytest.raises(CannotWrite, match="Choose another folder"):
+        export_page(book, derived, page, tmp_path / "wall")
+    with pytest.raises(BadInput, match="nothing called 'poster'"):
+        export_page(book, derived, page, tmp_path, kinds=("poster",))
+
+
+def test_the_demo_page_is_delivered_whole(demo_book: Path, tmp_path: Path) -> None:
+    file, book = open_book(demo_book)
+    page = next(iter(book.pages()))
+    written = export_page(book, derive(file, book, page), page, tmp_path)
+    assert len(written) == len(KINDS)
+    flats = read(written, "-flats.png")
+    pots = {p.local for p in book.pots().values()}
+    rgba = np.array(flats.convert("RGBA")).reshape(-1, 4)
+    found = {f"#{r:02x}{g:02x}{b:02x}" for r, g, b, a in np.unique(rgba, axis=0).tolist() if a}
+    assert found <= pots
+    assert len(found) > 25
+    flats.close()
+    file.close()

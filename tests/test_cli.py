@@ -1,0 +1,127 @@
+"""The command line: good files, bad files, exit codes, and never a Qt import."""
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+from PIL import Image
+
+from drip_pot import __version__
+from drip_pot.cli import parse_gap
+from drip_pot.core.errors import BadInput
+from drip_pot.core.regions import LOUD
+from tests.conftest import two_rooms, write_png
+
+_NO_QT = "import sys; sys.modules['PyQt6'] = None; from drip_pot.cli import main; sys.argv[0] = 'drip-pot'; main()"
+
+
+def drip_pot(*words: object) -> subprocess.CompletedProcess[str]:
+    """Run the command line in a process where importing Qt fails."""
+    command = [sys.executable, "-c", _NO_QT, *map(str, words)]
+    plain = {**os.environ, "NO_COLOR": "1", "COLUMNS": "100", "TERM": "dumb"}
+    return subprocess.run(command, capture_output=True, text=True, timeout=120, env=plain, check=False)
+
+
+def test_flats_of_a_page_with_nothing_asked_are_good(tmp_path: Path) -> None:
+    page = write_png(tmp_path / "page.png", two_rooms(7))
+    ran = drip_pot("flats", page)
+    assert ran.returncode == 0, ran.stderr
+    assert "3 regions on 300 × 200 px" in ran.stdout
+    pixels = np.array(Image.open(tmp_path / "page-flats.png").convert("RGB"))
+    colors = {tuple(c) for c in np.unique(pixels.reshape(-1, 3), axis=0).tolist()}
+    assert len(colors) == 3
+    assert colors <= {tuple(c) for c in LOUD.tolist()}
+    assert "100%" not in ran.stderr or "\r" not in ran.stderr, "plain lines where there is no terminal"
+
+
+@pytest.mark.parametrize(("gap", "count"), [("0", 2), ("5px", 2), ("20px", 3), ("1mm", 3), ("auto", 3)])
+def test_labels_run_from_one_without_holes(tmp_path: Path, gap: str, count: int) -> None:
+    page = write_png(tmp_path / "page.png", two_rooms(9))
+    ran = drip_pot("flats", page, "--gap", gap, "--labels", tmp_path / "l.tif")
+    assert ran.returncode == 0, ran.stderr
+    labels = tifffile.imread(tmp_path / "l.tif")
+    assert labels.dtype == np.uint32
+    assert labels.shape == (200, 300)
+    assert np.unique(labels).tolist() == list(range(1, count + 1))
+    assert not (tmp_path / "page-flats.png").exists()
+
+
+@pytest.mark.parametrize(("fill", "regions"), [(255, 1), (0, 1)])
+@pytest.mark.parametrize("shape", [(1, 1), (40, 50)])
+def test_blank_black_and_tiny_pages_are_one_region(
+    tmp_path: Path, fill: int, regions: int, shape: tuple[int, int]
+) -> None:
+    page = write_png(tmp_path / "page.png", np.full(shape, 255 - fill, np.uint8))
+    ran = drip_pot("flats", page, "--labels", tmp_path / "l.tif")
+    assert ran.returncode == 0, ran.stderr
+    assert (tifffile.imread(tmp_path / "l.tif").reshape(shape) == 1).all()
+
+
+@pytest.mark.parametrize(
+    ("words", "code", "said"),
+    [
+        (("flats", "{tmp}/gone.png"), 1, "cannot be opened"),
+        (("flats", "{tmp}/words.png"), 1, "not a picture"),
+        (("flats", "{tmp}/page.png", "--gap", "10000"), 1, "0 up to 60 px"),
+        (("flats", "{tmp}/page.png", "--gap", "wide"), 1, "is not a width"),
+        (("flats", "{tmp}/page.png", "--png", "{tmp}/no/where.png"), 1, "cannot be written"),
+        (("export", "{tmp}/gone.drip", "--out", "{tmp}/x"), 1, "There is no book"),
+        (("export", "{tmp}/words.png", "--out", "{tmp}/x"), 1, "is not a Drip Pot book"),
+        (("export", "{tmp}/words.png"), 2, "--out"),
+        (("rescue", "{tmp}/words.png"), 1, "words.png"),
+        (("pour",), 2, "No such command"),
+        (("demo", "--render", "{tmp}/page.png", "--dpi", "40"), 1, "cannot be written"),
+    ],
+)
+def test_what_cannot_be_done_is_said_in_a_sentence(
+    tmp_path: Path, words: tuple[str, ...], code: int, said: str
+) -> None:
+    write_png(tmp_path / "page.png", two_rooms())
+    (tmp_path / "words.png").write_text("no picture")
+    ran = drip_pot(*(word.format(tmp=tmp_path) for word in words))
+    assert ran.returncode == code
+    assert said in ran.stderr.replace("\n", " ")
+    assert "Traceback" not in ran.stderr
+
+
+def test_a_book_is_exported_page_by_page(demo_book: Path, tmp_path: Path) -> None:
+    ran = drip_pot("export", demo_book, "--out", tmp_path / "print", "--page", 1, "--only", "plates", "--only", "line")
+    assert ran.returncode == 0, ran.stderr
+    assert sorted(p.name for p in (tmp_path / "print").iterdir()) == [
+        "the-kite-infirmary-torn-in-the-wind-cmyk.tif",
+        "the-kite-infirmary-torn-in-the-wind-line.tif",
+    ]
+    wrong = drip_pot("export", demo_book, "--out", tmp_path / "print", "--page", 9)
+    assert wrong.returncode == 1
+    assert "there is no page 9" in wrong.stderr
+
+
+def test_the_demo_pages_are_rendered_as_files(tmp_path: Path) -> None:
+    ran = drip_pot("demo", "--render", tmp_path, "--dpi", 60)
+    assert ran.returncode == 0, ran.stderr
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["page-1-line.png", "page-2-scan.png", "truth.json"]
+
+
+@pytest.mark.parametrize("command", ["", "flats", "export", "demo", "rescue", "open"])
+def test_every_command_explains_itself_with_an_example(command: str) -> None:
+    ran = drip_pot(*command.split(), "--help")
+    assert ran.returncode == 0
+    assert "drip-pot" in ran.stdout or command == "open"
+    assert f"drip-pot {__version__}" in drip_pot("--version").stdout
+
+
+@pytest.mark.parametrize(
+    ("text", "dpi", "px"), [("auto", 600, None), ("12", 600, 12), ("12px", 300, 12), (" 0.5 MM ", 508, 10)]
+)
+def test_gap_widths_are_read_in_every_unit(text: str, dpi: float, px: float | None) -> None:
+    assert parse_gap(text, dpi) == (None if px is None else pytest.approx(px))
+
+
+@pytest.mark.parametrize("text", ["", "-3", "3cm", "1e9", "61", "9mm"])
+def test_odd_gap_widths_are_refused(text: str) -> None:
+    with pytest.raises(BadInput, match="--gap"):
+        parse_gap(text, 600)
