@@ -139,7 +139,8 @@ def test_dust_is_found_and_removed_by_its_verb() -> None:
             verbs.set_pot(b, 1, type(b.pots()[1])("Ember", 1, "#e2553a", "#e05038")), verbs.pour(b, p, {a[0]}, 1))),
         ("Holds", "Hold too weak", lambda b, p, a: verbs.set_hold(b, p, 1, 0.1)),
         ("Press", "Trap too narrow", lambda b, p, a: verbs.set_press(b, p, PressSettings(trap_mm=0.01))),
-        ("Press", "Out of gamut", lambda b, p, a: (verbs.add_pot(b, "Acid", 1, "#00ff00"), verbs.pour(b, p, {a[0]}, 4))),
+        ("Press", "Out of gamut", lambda b, p, a: (verbs.add_pot(b, "Acid", 1, "#00ff00"),
+                                                  verbs.pour(b, p, {a[0]}, 4))),
     ],
 )  # fmt: skip
 def test_each_kind_of_trouble_is_listed_can_be_mended_or_left(stage: str, title: str, cause: object) -> None:

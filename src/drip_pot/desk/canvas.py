@@ -99,6 +99,10 @@ class Tiles(QObject):
         self._images.move_to_end(key)
         return kept[1]
 
+    def has(self, key: Key) -> bool:
+        """Whether there is an image of a tile, stale or not."""
+        return key in self._images
+
     def settled(self) -> bool:
         """Whether nothing is being drawn."""
         return not self._asked
@@ -316,24 +320,35 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.zoom < 2)
         levels = len(view.gray) - 1
         level = view.level(self.zoom)
-        if level < levels:
+        if level < levels and not self._have(view, look, level, seen):
             self._paint_level(painter, view, look, levels, seen)
         self._paint_level(painter, view, look, level, seen)
         painter.restore()
 
-    def _paint_level(self, painter: QPainter, view: PageView, look: Look, level: int, seen: QRectF) -> None:
+    def _have(self, view: PageView, look: Look, level: int, seen: QRectF) -> bool:
+        """Whether every tile seen has been drawn before, so that no coarse one is needed under it."""
+        return all(self.tiles.has((look, level, row, col)) for row, col in self._seen(view, level, seen))
+
+    def _seen(self, view: PageView, level: int, seen: QRectF) -> list[tuple[int, int]]:
         size = TILE << level
         rows, cols = view.shape
         top, left = self.to_page(seen.topLeft())
         bottom, right = self.to_page(seen.bottomRight())
-        for row in range(max(0, int(top // size)), min(-(-rows // size), int(bottom // size) + 1)):
-            for col in range(max(0, int(left // size)), min(-(-cols // size), int(right // size) + 1)):
-                image = self.tiles.get((look, level, row, col), view)
-                if image is None:
-                    continue
-                a = self.to_widget(row * size, col * size)
-                b = self.to_widget(row * size + (image.height() << level), col * size + (image.width() << level))
-                painter.drawImage(QRectF(a, b), image)
+        return [
+            (row, col)
+            for row in range(max(0, int(top // size)), min(-(-rows // size), int(bottom // size) + 1))
+            for col in range(max(0, int(left // size)), min(-(-cols // size), int(right // size) + 1))
+        ]
+
+    def _paint_level(self, painter: QPainter, view: PageView, look: Look, level: int, seen: QRectF) -> None:
+        size = TILE << level
+        for row, col in self._seen(view, level, seen):
+            image = self.tiles.get((look, level, row, col), view)
+            if image is None:
+                continue
+            a = self.to_widget(row * size, col * size)
+            b = self.to_widget(row * size + (image.height() << level), col * size + (image.width() << level))
+            painter.drawImage(QRectF(a, b), image)
 
     def _paint_marks(self, painter: QPainter, view: PageView) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -58,7 +58,7 @@ def mix_line(flat: U8, ink: U8, line: U8) -> U8:
     """Lay line over flats: (M, N, 4) uint8 `flat` and `line`, mixed by (M, N) uint8 coverage, rounded."""
     out = flat.copy()
     where = np.flatnonzero(ink)
-    part = ink.reshape(-1)[where, None].astype(np.int32)
+    part = ink.reshape(-1)[where, None].astype(np.uint16)  # 255 × 255 + 127 fits
     under, over = flat.reshape(-1, 4)[where], line.reshape(-1, 4)[where]
     out.reshape(-1, 4)[where] = (under * (255 - part) + over * part + 127) // 255
     return out
