@@ -404,7 +404,7 @@ class HoldsPanel(Panel):
         self.every = every
         parts = Block("Lines of parts", "darker than their colour")
         self.grid = QGridLayout()
-        self.grid.setVerticalSpacing(2)
+        self.grid.setVerticalSpacing(8)
         parts.column.addLayout(self.grid)
         self.rows: dict[int, NumberRow] = {}
         self.checks: dict[int, QCheckBox] = {}

@@ -46,7 +46,7 @@ class Tool:
 class Look(Tool):
     """Move the page about."""
 
-    key = "O"
+    key = "L"
     says = "Drag to move the page, turn the wheel to zoom. The ink under the pointer is read at the right."
     cursor = Qt.CursorShape.OpenHandCursor
 

@@ -31,7 +31,7 @@ from drip_pot.desk.panels import PANELS, Panel, count_text
 from drip_pot.desk.shelf import Shelf, pots_by_part
 from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
-from drip_pot.desk.widgets import rule
+from drip_pot.desk.widgets import Block, button, label, rule
 from drip_pot.files import derive, export_page
 
 _FILES = "Drawings and books (*.drip *.png *.tif *.tiff *.jpg *.jpeg *.webp *.bmp)"
@@ -115,6 +115,13 @@ class Window(QMainWindow):
                 column.addWidget(block)
                 column.addWidget(rule())
             self._blocks.addWidget(panel)
+        self.nothing = Block("No page yet")
+        self.nothing.row(button("Open", self.open_file, "Open a drawing or a book (Ctrl+O)", strong=True),
+                         button("New book", self.new_book, "Make an empty book (Ctrl+N)"))  # fmt: skip
+        words = label("A drawing is kept in a book beside it; the drawing itself is never changed.", "muted")
+        words.setWordWrap(True)
+        self.nothing.add(words)
+        self._blocks.addWidget(self.nothing)
         self._blocks.addWidget(self.look_here)
         self._blocks.addStretch(1)
         scroll = QScrollArea()
@@ -262,9 +269,14 @@ class Window(QMainWindow):
         self.refresh_look()
 
     def _refresh_panel(self) -> None:
+        there = bool(self.easel.page)
         for stage, panel in self.panels.items():
-            panel.setVisible(stage == self.easel.stage)
-        self.panels[self.easel.stage].refresh()
+            panel.setVisible(there and stage == self.easel.stage)
+        for part in (self.look_here, self.chips, self.shelf.in_hand):
+            part.setVisible(there)
+        self.nothing.setVisible(not there)
+        if there:
+            self.panels[self.easel.stage].refresh()
 
     def toggle_panels(self) -> None:
         """Give the canvas the whole window, or put the panels back."""

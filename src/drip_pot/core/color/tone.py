@@ -26,7 +26,7 @@ class ToneRule(msgspec.Struct, frozen=True):
 
     darker_l: float = 17.0
     hue_deg: float = 320.0
-    turn_deg: float = 16.0
+    turn_deg: float = 10.0
     tint: float = 0.018
 
 
@@ -42,7 +42,7 @@ def shadow_of(rgb: U8, rule: ToneRule) -> U8:
     away = (rule.hue_deg - hue + 180) % 360 - 180
     hue += max(-rule.turn_deg, min(rule.turn_deg, away))
     target = math.radians(rule.hue_deg)
-    shadow = _polar(max(min(lightness, 0.10), lightness - rule.darker_l / 100), chroma * 0.96, hue)
+    shadow = _polar(max(min(lightness, 0.10), lightness - rule.darker_l / 100), chroma * 0.88, hue)
     shadow[1:] += rule.tint * np.array([math.cos(target), math.sin(target)])
     return oklab_to_srgb8(shadow)
 
