@@ -113,7 +113,7 @@ def _leaks(sources: PageSources, derived: Derived) -> list[Finding]:
         if a not in sources.pours or b not in sources.pours:
             least[index] = max(least[index], min(areas[a], areas[b]))
     score = bridges.confidence * np.minimum(np.sqrt(least), 100)
-    likely = part.separates & ~part.closed & (bridges.confidence > 0.3) & (least > 40 * max(atoms.line_px, 1) ** 2)
+    likely = part.separates & ~part.closed & (bridges.confidence > 0.45) & (least > 40 * max(atoms.line_px, 1) ** 2)
     likely &= bridges.width_px <= 2 * gap + 8
     found = []
     for index in np.flatnonzero(likely)[np.argsort(-score[likely], kind="stable")][:_MOST]:

@@ -382,15 +382,13 @@ class Canvas(QWidget):
         assert view.atoms is not None
         assert view.partition is not None
         feet, part = view.atoms.bridges.feet, view.partition
-        for wanted, pens in (
-            (part.closed, ((QColor("#ffffff"), 4.6), (QColor("#161616"), 2.2))),
-            (part.separates & ~part.closed, ((QColor("#ffffff"), 3.6), (theme.color("mark"), 1.6))),
-        ):
+        near = self.zoom >= 0.2
+        for wanted, ink in ((part.closed, QColor("#161616")), (part.separates & ~part.closed, theme.color("mark"))):
             for index in wanted.nonzero()[0].tolist():
                 a, b = self.to_widget(*feet[index, :2].tolist()), self.to_widget(*feet[index, 2:].tolist())
                 if not self.rect().contains(a.toPoint()) and not self.rect().contains(b.toPoint()):
                     continue
-                for shade, width in pens:
+                for shade, width in ((QColor("#ffffff"), 4.4), (ink, 2.0)) if near else ((ink, 1.4),):
                     painter.setPen(QPen(shade, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
                     painter.drawLine(a, b)
 
