@@ -128,9 +128,7 @@ def window(dpi: float, rounds: int) -> None:
         change = timed(lambda: verbs.set_pot(book, pots[0], Pot("Skin", 1, "#cc8866")))
         settle()
         tiles = canvas.tiles.drawn_count - drawn
-        print(
-            f"one frame of tiles    {frame * 1e3:6.1f} ms here, {rows * cols} tiles of 256 px, {len(atoms)} atoms poured"
-        )
+        print(f"one frame of tiles    {frame * 1e3:6.1f} ms here, {rows * cols} tiles of 256 px")
         print(f"pour on screen        {median(shown) / frame:6.2f} frames")
         print(f"pour on disk          {median(kept) / frame:6.2f} frames (after it is seen)")
         print(f"recolour a pot        {change / frame:6.2f} frames, {tiles} tiles drawn, no page plane touched")
