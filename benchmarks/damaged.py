@@ -12,7 +12,7 @@ from itertools import pairwise
 import cv2
 import numpy as np
 
-from drip_pot.core.regions import auto_gap, decide, find_atoms, find_borders
+from drip_pot.core.regions import auto_gap, decide, find_atoms, find_borders, label_areas
 
 SIZE = 1400
 
@@ -139,7 +139,7 @@ def _break(rng, ink, truth, gap_px):
 def judge(drawing: Drawing, gap_px: float | None = None):
     """Return counts: leaks, broken, needless splits, regions found (IoU at least 0.75), true regions."""
     atoms = find_atoms(drawing.ink)
-    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    areas = label_areas(atoms.labels, atoms.count)
     gap = auto_gap(atoms.bridges, atoms.line_px) if gap_px is None else gap_px
     part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least_region(atoms.line_px))
     found = part.region[atoms.labels]

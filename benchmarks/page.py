@@ -48,7 +48,7 @@ def plain(ink: np.ndarray) -> np.ndarray:
 def regions(dpi: float, rounds: int) -> None:
     """Automatic flats, gaps included, against the floor and against the plain way."""
     from drip_pot.core.inks import coverage, erase_specks, estimate_paper, find_specks, remove_paper, suggest_settings
-    from drip_pot.core.regions import auto_gap, decide, find_atoms, least_region_px
+    from drip_pot.core.regions import auto_gap, decide, find_atoms, label_areas, least_region_px
     from drip_pot.demo.build import draw
     from drip_pot.devices import flawed_scan
 
@@ -60,7 +60,7 @@ def regions(dpi: float, rounds: int) -> None:
 
     def flats() -> np.ndarray:
         atoms = find_atoms(ink)
-        areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+        areas = label_areas(atoms.labels, atoms.count)
         gap, least = auto_gap(atoms.bridges, atoms.line_px), least_region_px(atoms.line_px)
         part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least)
         return part.region[atoms.labels]

@@ -17,6 +17,7 @@ from drip_pot.core.regions import (
     draw_barrier,
     find_atoms,
     find_borders,
+    label_areas,
     least_region_px,
     loud_colors,
 )
@@ -25,7 +26,7 @@ from tests.conftest import random_drawing, two_rooms
 
 def regions(ink: np.ndarray, gap: float | None = None, choices: tuple[BridgeChoice, ...] = ()) -> np.ndarray:
     atoms = find_atoms(ink)
-    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    areas = label_areas(atoms.labels, atoms.count)
     width = auto_gap(atoms.bridges, atoms.line_px) if gap is None else gap
     least = least_region_px(atoms.line_px)
     part = decide(areas, atoms.bridges, atoms.edges, gap_px=width, least_px=least, choices=choices)
@@ -52,7 +53,7 @@ def test_every_pixel_has_a_region_and_no_border_strays_from_the_line(seed: int) 
 @given(st.integers(0, 5000), st.floats(0, 60), st.floats(0, 60))
 def test_a_wider_gap_setting_never_joins_what_a_narrower_one_parts(seed: int, one: float, two: float) -> None:
     atoms = find_atoms(random_drawing(seed))
-    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    areas = label_areas(atoms.labels, atoms.count)
     few, many = (decide(areas, atoms.bridges, atoms.edges, gap_px=g).region for g in sorted((one, two)))
     for region in np.unique(many[1:]):
         assert len(np.unique(few[1:][many[1:] == region])) == 1
@@ -126,7 +127,7 @@ def test_cancelling_stops_the_search() -> None:
 @pytest.mark.parametrize("bad", [-1.0, float("nan")])
 def test_impossible_gap_widths_are_refused(bad: float) -> None:
     atoms = find_atoms(two_rooms())
-    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    areas = label_areas(atoms.labels, atoms.count)
     with pytest.raises(BadInput, match="cannot be negative"):
         decide(areas, atoms.bridges, atoms.edges, gap_px=bad)
 

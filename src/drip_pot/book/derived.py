@@ -25,13 +25,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Protocol, TypeVar
 
-import cv2
 import msgspec
 import numpy as np
 import zstandard
 
 from drip_pot.book.model import InkState, PageSources
-from drip_pot.core.arrays import F32, I32, I64, U8, Bool, Rect, Report, no_report
+from drip_pot.core.arrays import F32, I32, I64, U8, Bool, Report, no_report
 from drip_pot.core.holds import line_atoms
 from drip_pot.core.inks import Speck, coverage, erase_specks, estimate_paper, find_specks, remove_paper
 from drip_pot.core.press import Plates, Traps, bare_paper, color_ids, find_traps, separate
@@ -46,9 +45,12 @@ from drip_pot.core.regions import (
     decide,
     find_atoms,
     find_borders,
+    label_areas,
+    label_boxes,
     least_region_px,
     loud_colors,
 )
+from drip_pot.core.strips import Strip, strips
 
 T = TypeVar("T")
 _VERSION = 1
@@ -252,12 +254,13 @@ class Derived:
         def work() -> Register:
             labels, ink = self.atoms(sources.inks).labels, self.ink(sources.inks)
             counts = np.zeros((2, 12), np.int64)
-            for rect, halo in _strips(labels.shape, 2 * shift + 2):
-                report(rect[0] / labels.shape[0], "Straying plates")
-                cut = slice(rect[0], rect[2])
+            halo = 2 * shift + 2
+            for strip in strips(len(labels), halo):
+                report(strip.rows.start / len(labels), "Straying plates")
+                cut = strip.around
                 for place, spread in enumerate((None, traps.spread[cut])):
                     cmyk = separate(labels[cut], shade[cut], ink[cut], line[cut], plates, spread)
-                    counts[place] += _counted(cmyk, shift, halo)
+                    counts[place] += _counted(cmyk, shift, strip, halo)
             return Register(int(counts[0].max()), int(counts[1].max()), shift)
 
         return self._keep("register", key, work)
@@ -267,49 +270,17 @@ def _marks(plates: Plates) -> tuple[bytes, bytes, bytes]:
     return plates.colors.flat.tobytes(), plates.colors.line.tobytes(), plates.is_black.tobytes()
 
 
-def _strips(shape: tuple[int, ...], margin: int) -> list[tuple[Rect, tuple[int, int]]]:
-    """Cut a page into strips with `margin` rows of context above and below, but for the page's own edges."""
-    rows, cols = shape
-    strips = []
-    for top in range(0, rows, 1024):
-        bottom = min(top + 1024, rows)
-        above, below = min(margin, top), min(margin, rows - bottom)
-        strips.append(((top - above, 0, bottom + below, cols), (above, below)))
-    return strips
-
-
-def _counted(cmyk: U8, shift: int, halo: tuple[int, int]) -> I64:
-    if halo[0] != halo[1]:
-        pad = max(halo) - min(halo)
-        above, below = (pad, 0) if halo[0] < halo[1] else (0, pad)
-        cmyk = np.pad(cmyk, ((above, below), (0, 0), (0, 0)), mode="edge")
-    return np.array(bare_paper(cmyk, shift, max(halo)), np.int64)
+def _counted(cmyk: U8, shift: int, strip: Strip, halo: int) -> I64:
+    """Count in a strip; where it lies at the page's edge, the edge is taken to go on."""
+    above = halo - strip.inside.start
+    below = halo - (len(cmyk) - strip.inside.stop)
+    padded = np.pad(cmyk, ((above, below), (0, 0), (0, 0)), mode="edge")
+    return np.array(bare_paper(padded, shift, halo), np.int64)
 
 
 def _facts(atoms: Atoms) -> Facts:
-    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1).astype(np.int64)
-    return Facts(areas, _boxes(atoms.labels, atoms.count), find_borders(atoms.labels))
-
-
-def _boxes(labels: I32, count: int) -> I64:
-    """Bounding box of every label, (count + 1, 4): found from the ends of its runs along the rows."""
-    rows, cols = labels.shape
-    box = np.zeros((count + 1, 4), np.int64)
-    box[:, :2] = max(rows, cols)
-    for top in range(0, rows, 512):
-        piece = labels[top : top + 512]
-        change = cv2.compare(np.ascontiguousarray(piece[:, 1:]), np.ascontiguousarray(piece[:, :-1]), cv2.CMP_NE)
-        change = change.reshape(piece.shape[0], cols - 1)
-        r, c = np.nonzero(change)
-        every = np.arange(piece.shape[0])
-        starts = np.concatenate([np.stack([every, 0 * every]), np.stack([r, c + 1])], axis=1)
-        ends = np.concatenate([np.stack([r, c]), np.stack([every, 0 * every + cols - 1])], axis=1)
-        first, last = piece[starts[0], starts[1]], piece[ends[0], ends[1]]
-        np.minimum.at(box[:, 0], first, starts[0] + top)
-        np.maximum.at(box[:, 2], first, starts[0] + top + 1)
-        np.minimum.at(box[:, 1], first, starts[1])
-        np.maximum.at(box[:, 3], last, ends[1] + 1)
-    return box
+    labels, count = atoms.labels, atoms.count
+    return Facts(label_areas(labels, count), label_boxes(labels, count), find_borders(labels))
 
 
 class _Stored(msgspec.Struct):

@@ -18,6 +18,7 @@ from drip_pot.core.arrays import I32, U8, U16, Report, no_report
 from drip_pot.core.errors import BadInput, CannotWrite
 from drip_pot.core.press import separate
 from drip_pot.core.render import paint
+from drip_pot.core.strips import strips
 
 KINDS = {
     "page": "Flattened page, PNG",
@@ -121,13 +122,10 @@ def _in_place(target: Path) -> Iterator[Path]:
             work.unlink(missing_ok=True)
 
 
-def _cuts(rows: int) -> list[slice]:
-    return [slice(top, min(top + _STRIP, rows)) for top in range(0, rows, _STRIP)]
-
-
 def _write_page(path: Path, r: _Ready) -> None:
     out = np.empty((*r.labels.shape, 3), np.uint8)
-    for cut in _cuts(len(out)):
+    for strip in strips(len(out)):
+        cut = strip.rows
         out[cut] = paint(r.labels[cut], r.shade[cut], r.ink[cut], r.line[cut], r.tables.screen)[..., :3]
     dpi = r.sources.page.dpi
     Image.fromarray(out).save(path, "PNG", dpi=(dpi, dpi), compress_level=3)
@@ -155,14 +153,15 @@ def _write_flats(path: Path, r: _Ready) -> None:
 def _write_plates(path: Path, r: _Ready) -> None:
     rows, cols = r.labels.shape
 
-    def strips() -> Iterator[bytes]:
-        for cut in _cuts(rows):
+    def compressed() -> Iterator[bytes]:
+        for strip in strips(rows, height=_STRIP):
+            cut = strip.rows
             trap = None if r.trap is None else r.trap[cut]
             plates = separate(r.labels[cut], r.shade[cut], r.ink[cut], r.line[cut], r.tables.plates, trap)
             yield zlib.compress(plates.tobytes(), 6)
 
     tifffile.imwrite(
-        path, strips(), shape=(rows, cols, 4), dtype=np.uint8, photometric="separated", planarconfig="contig",
+        path, compressed(), shape=(rows, cols, 4), dtype=np.uint8, photometric="separated", planarconfig="contig",
         rowsperstrip=_STRIP, compression="adobe_deflate", resolution=(r.sources.page.dpi,) * 2,
         resolutionunit="inch", extratags=[(332, "H", 1, 1, True)], metadata=None, software="Drip Pot",
     )  # fmt: skip

@@ -10,7 +10,16 @@ from PIL import Image
 from drip_pot.core.arrays import I32, I64, U8, Report, no_report
 from drip_pot.core.errors import CannotWrite
 from drip_pot.core.inks import coverage, erase_specks, estimate_paper, find_specks, remove_paper, suggest_settings
-from drip_pot.core.regions import LOUD, auto_gap, decide, find_atoms, find_borders, least_region_px, loud_colors
+from drip_pot.core.regions import (
+    LOUD,
+    auto_gap,
+    decide,
+    find_atoms,
+    find_borders,
+    label_areas,
+    least_region_px,
+    loud_colors,
+)
 from drip_pot.files.images import Scan, read_image
 
 
@@ -39,7 +48,7 @@ def find(scan: Scan, gap_px: float | None = None, report: Report = no_report) ->
     ink = erase_specks(ink, find_specks(ink, settings.speck_px))
     atoms = find_atoms(ink, report=lambda f, t: report(0.2 + 0.6 * f, t))
     gap = auto_gap(atoms.bridges, atoms.line_px) if gap_px is None else gap_px
-    areas = np.bincount(atoms.labels.ravel(), minlength=atoms.count + 1)
+    areas = label_areas(atoms.labels, atoms.count)
     part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least_region_px(atoms.line_px))
     roots = np.unique(part.region[1:])
     number: I64 = np.zeros(len(part.region), np.int64)

@@ -9,7 +9,7 @@ from drip_pot.core.regions.atoms import Atoms, find_atoms
 from drip_pot.core.regions.barrier import draw_barrier, line_width
 from drip_pot.core.regions.decide import BridgeChoice, Partition, auto_gap, decide, least_region_px
 from drip_pot.core.regions.gaps import Bridges, find_bridges
-from drip_pot.core.regions.graph import Borders, find_borders
+from drip_pot.core.regions.graph import Borders, find_borders, label_areas, label_boxes
 from drip_pot.core.regions.identity import carry_identity
 from drip_pot.core.regions.loud import LOUD, loud_colors
 from drip_pot.core.regions.tips import Tips, find_tips
@@ -30,6 +30,8 @@ __all__ = [
     "find_borders",
     "find_bridges",
     "find_tips",
+    "label_areas",
+    "label_boxes",
     "least_region_px",
     "line_width",
     "loud_colors",

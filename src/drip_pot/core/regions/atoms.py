@@ -8,10 +8,11 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F32, I32, I64, U8, Report, check_plane, no_report
+from drip_pot.core.arrays import I32, I64, U8, Report, check_plane, no_report
 from drip_pot.core.regions.barrier import draw_barrier, line_width
 from drip_pot.core.regions.gaps import Bridges, find_bridges
 from drip_pot.core.regions.tips import find_tips
+from drip_pot.core.strips import Strip, in_strips, strips
 
 WIDEST_PX = 60.0
 
@@ -66,8 +67,7 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     check_plane(ink, np.uint8, "ink")
     report(0.05, "Reading the line")
     barrier = draw_barrier(ink)
-    depth = cv2.distanceTransform(barrier, cv2.DIST_L2, 5) if barrier.any() else np.zeros(ink.shape, np.float32)
-    line_px = line_width(depth)
+    line_px = line_width(barrier)
     report(0.2, "Looking for gaps")
     tips = find_tips(barrier)
     widest = min(WIDEST_PX, max(24.0, 8 * line_px) if widest_px is None else widest_px)
@@ -76,16 +76,20 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     walls = barrier.copy()
     for foot in bridges.feet:
         cv2.line(walls, (int(foot[1]), int(foot[0])), (int(foot[3]), int(foot[2])), 1, 1, cv2.LINE_8)
-    labels, count, solids = _seed(walls, depth, line_px)
-    del depth
+    labels, count, solids = _seed(walls, barrier, line_px)
     report(0.6, "Taking the line to its middle")
-    labels, count, solids = _absorb(labels, count, solids)
+    labels, count, solids = _absorb(labels, count, solids, _core_depth(line_px))
     report(0.9, "Joining pieces")
     edges = _edges(labels, barrier, walls, bridges)
     return Atoms(labels, count, bridges, edges, line_px, solids)
 
 
-def _seed(walls: U8, depth: F32, line_px: float) -> tuple[I32, int, I64]:
+def _core_depth(line_px: float) -> float:
+    """How deep inside ink a pixel must lie to belong to a solid black."""
+    return max(6.0, 1.5 * line_px)
+
+
+def _seed(walls: U8, barrier: U8, line_px: float) -> tuple[I32, int, I64]:
     """Label the white pieces and the cores of solid blacks; leave ink, bridges and crumbs 0."""
     found, labels, stats, _ = cv2.connectedComponentsWithStats(1 - walls, connectivity=4, ltype=cv2.CV_32S)
     crumb = int(np.clip(line_px**2 / 4, 2, 12))
@@ -96,9 +100,10 @@ def _seed(walls: U8, depth: F32, line_px: float) -> tuple[I32, int, I64]:
     table = np.zeros(found, np.int32)
     table[keep] = np.arange(1, int(keep.sum()) + 1)
     if not keep[1:].all():
-        labels = np.take(table, labels)
+        for strip in strips(len(labels)):
+            labels[strip.rows] = table[labels[strip.rows]]
     count = int(keep.sum())
-    core = (depth > max(6.0, 1.5 * line_px)).view(np.uint8)
+    core = _cores(barrier, _core_depth(line_px))
     if not core.any():
         return labels, count, np.zeros(0, np.int64)
     cores, solid = cv2.connectedComponents(core, connectivity=8, ltype=cv2.CV_32S)
@@ -107,16 +112,41 @@ def _seed(walls: U8, depth: F32, line_px: float) -> tuple[I32, int, I64]:
     return labels, count + cores - 1, np.arange(count + 1, count + cores, dtype=np.int64)
 
 
-def _absorb(labels: I32, count: int, solids: I64) -> tuple[I32, int, I64]:
+def _cores(barrier: U8, deep: float) -> U8:
+    """Mark ink deeper than `deep` pixels inside."""
+
+    def work(strip: Strip) -> U8:
+        piece = barrier[strip.around]
+        if piece.all():
+            return np.ones_like(barrier[strip.rows])
+        depth = cv2.distanceTransform(piece, cv2.DIST_L2, 5)
+        return np.asarray((depth > deep).view(np.uint8)[strip.inside])
+
+    return np.concatenate(in_strips(work, len(barrier), int(deep) + 4))
+
+
+def _absorb(labels: I32, count: int, solids: I64, deep: float) -> tuple[I32, int, I64]:
+    """Give every unlabelled pixel the label of the nearest labelled one, which lies little more than `deep` away."""
     if count == 0:
         return np.ones_like(labels), 1, np.ones(1, np.int64)
+    filled = in_strips(lambda strip: _filled(labels[strip.around])[strip.inside], len(labels), int(2 * deep) + 48)
+    for strip, rows in zip(strips(len(labels)), filled, strict=True):
+        labels[strip.rows] = rows
+    if not labels.all():
+        labels = _filled(labels)
+    return labels, count, solids
+
+
+def _filled(labels: I32) -> I32:
     empty = (labels == 0).view(np.uint8)
     where = np.flatnonzero(empty)
-    if where.size:
-        _, nearest = cv2.distanceTransformWithLabels(empty, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-        seeds = labels.ravel()[np.flatnonzero(empty.ravel() == 0)]
-        labels.ravel()[where] = seeds[nearest.ravel()[where] - 1]
-    return labels, count, solids
+    if where.size in (0, labels.size):
+        return labels
+    _, nearest = cv2.distanceTransformWithLabels(empty, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    seeds = labels.ravel()[np.flatnonzero(empty.ravel() == 0)]
+    out = labels.copy()
+    out.ravel()[where] = seeds[nearest.ravel()[where] - 1]
+    return out
 
 
 def _edges(labels: I32, barrier: U8, walls: U8, bridges: Bridges) -> I64:

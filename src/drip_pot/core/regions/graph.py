@@ -1,4 +1,4 @@
-"""The region graph: who borders whom, and for how long. Knows only a label plane."""
+"""What is known of labelled pieces: areas, boxes, and who borders whom. Knows only a label plane."""
 
 from dataclasses import dataclass
 
@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 
 from drip_pot.core.arrays import I32, I64, check_plane
+from drip_pot.core.strips import Strip, in_strips
 
 
 @dataclass(frozen=True)
@@ -19,19 +20,62 @@ class Borders:
 def find_borders(labels: I32) -> Borders:
     """List which labels of an (M, N) int32 plane touch (4-neighbours), and along how many pixel sides."""
     check_plane(labels, np.int32, "labels")
-    keys = [
-        _keys(labels[:, :-1], labels[:, 1:]),
-        _keys(labels[:-1], labels[1:]),
-    ]
-    unique, length = np.unique(np.concatenate(keys), return_counts=True)
+
+    def work(strip: Strip) -> tuple[I64, I64]:
+        rows = labels[strip.rows.start : strip.rows.stop + 1]
+        across = rows[: strip.rows.stop - strip.rows.start]
+        keys = np.concatenate([_keys(across[:, :-1], across[:, 1:]), _keys(rows[:-1], rows[1:])])
+        return np.unique(keys, return_counts=True)
+
+    found = in_strips(work, len(labels))
+    unique, where = np.unique(np.concatenate([keys for keys, _ in found]), return_inverse=True)
+    length = np.bincount(where, weights=np.concatenate([n for _, n in found]), minlength=len(unique))
     return Borders(np.stack([unique >> 32, unique & 0xFFFFFFFF], axis=1), length.astype(np.int64))
 
 
+def label_areas(labels: I32, count: int) -> I64:
+    """Return the pixels of every label 0..count of an (M, N) int32 plane, (count + 1,)."""
+    check_plane(labels, np.int32, "labels")
+    parts = in_strips(lambda strip: np.bincount(labels[strip.rows].ravel(), minlength=count + 1), len(labels))
+    return np.asarray(np.sum(parts, axis=0), np.int64)
+
+
+def label_boxes(labels: I32, count: int) -> I64:
+    """Return top, left, bottom, right of every label 0..count, (count + 1, 4); the end lies outside.
+
+    A label that does not occur has its top and left beyond the page and its bottom and right at 0.
+    """
+    check_plane(labels, np.int32, "labels")
+    parts = in_strips(lambda strip: _boxes_in(strip, labels, count), len(labels), height=512)
+    return np.concatenate([np.min(parts, axis=0)[:, :2], np.max(parts, axis=0)[:, 2:]], axis=1)
+
+
+def _boxes_in(strip: Strip, labels: I32, count: int) -> I64:
+    """Boxes within a strip, found from the ends of its runs along the rows."""
+    piece, top = labels[strip.rows], strip.rows.start
+    cols = piece.shape[1]
+    box = np.zeros((count + 1, 4), np.int64)
+    box[:, :2] = max(labels.shape)
+    r, c = np.nonzero(_differ(piece[:, 1:], piece[:, :-1]))
+    every = np.arange(piece.shape[0])
+    starts = np.concatenate([np.stack([every, 0 * every]), np.stack([r, c + 1])], axis=1)
+    ends = np.concatenate([np.stack([r, c]), np.stack([every, 0 * every + cols - 1])], axis=1)
+    first, last = piece[starts[0], starts[1]], piece[ends[0], ends[1]]
+    np.minimum.at(box[:, 0], first, starts[0] + top)
+    np.maximum.at(box[:, 2], first, starts[0] + top + 1)
+    np.minimum.at(box[:, 1], first, starts[1])
+    np.maximum.at(box[:, 3], last, ends[1] + 1)
+    return box
+
+
+def _differ(one: I32, two: I32) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8]]:
+    if min(one.shape) < 2:  # OpenCV takes single rows and pixels for scalars
+        return np.asarray((one != two).view(np.uint8))
+    found = cv2.compare(np.ascontiguousarray(one), np.ascontiguousarray(two), cv2.CMP_NE)
+    return np.asarray(found, np.uint8)
+
+
 def _keys(one: I32, two: I32) -> I64:
-    if one.size == 0:
-        return np.zeros(0, np.int64)
-    rows, cols = np.nonzero(
-        cv2.compare(np.ascontiguousarray(one), np.ascontiguousarray(two), cv2.CMP_NE).reshape(one.shape)
-    )
+    rows, cols = np.nonzero(_differ(one, two))
     a, b = one[rows, cols].astype(np.int64), two[rows, cols].astype(np.int64)
     return np.asarray((np.minimum(a, b) << 32) | np.maximum(a, b))

@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 from scipy.spatial import cKDTree
 
-from drip_pot.core.arrays import I64, U8, check_plane
+from drip_pot.core.arrays import F64, I64, U8, check_plane
+from drip_pot.core.strips import Strip, in_strips
 
 _CORNER_ARC = 5
 _CORNER_CHORD = 8.0
@@ -36,29 +37,39 @@ def find_passes(barrier: U8, widest_px: float) -> tuple[I64, I64]:
     corner = corner_mask(barrier)
     if not corner.any():
         return np.zeros((0, 4), np.int64), np.zeros(0, np.int64)
-    white = 1 - barrier
-    distance, nearest = cv2.distanceTransformWithLabels(white, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-    ink = np.flatnonzero(barrier)
     width = barrier.shape[1]
-    near = cv2.compare(distance, widest_px / 2 + 1, cv2.CMP_LE)
-    cv2.bitwise_and(near, white, near)
-    feet, length = [], []
+    halo = int(widest_px / 2) + 8
+    found = in_strips(lambda strip: _passes_in(strip, barrier, corner, widest_px), len(barrier), halo)
+    ends, span = (np.concatenate(parts) for parts in zip(*found, strict=True))
+    ends, first = np.unique(np.sort(ends, axis=1), axis=0, return_index=True)
+    return _narrowest(ends, span[first], corner, width)
+
+
+def _passes_in(strip: Strip, barrier: U8, corner: U8, widest_px: float) -> tuple[I64, F64]:
+    """Find the passes whose ridge lies in one strip: page indices of the feet, and the span between them."""
+    piece, bent = barrier[strip.around], corner[strip.around].ravel()
+    white = 1 - piece
+    distance, nearest = cv2.distanceTransformWithLabels(white, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    ink = np.flatnonzero(piece)
+    width, start = piece.shape[1], strip.around.start * piece.shape[1]
+    near = (distance <= widest_px / 2 + 1).view(np.uint8) & white
+    near[: strip.inside.start], near[strip.inside.stop :] = 0, 0
+    near[[0, -1]], near[:, [0, -1]] = 0, 0
+    feet, length = [np.zeros((0, 2), np.int64)], [np.zeros(0)]
+    if len(ink) == 0:
+        return feet[0], length[0]
     for step, kernel in ((1, np.ones((1, 3), np.uint8)), (width, np.ones((3, 1), np.uint8))):
-        ridge = cv2.compare(distance, cv2.dilate(distance, kernel), cv2.CMP_GE)
-        at = np.flatnonzero(cv2.bitwise_and(ridge, near))
-        at = at[(at >= width) & (at < distance.size - width) & (at % width > 0) & (at % width < width - 1)]
-        one = ink[nearest.ravel()[at - step] - 1]
-        two = ink[nearest.ravel()[at + step] - 1]
-        use = corner.ravel()[one] + corner.ravel()[two] > 0
+        ridge = (distance >= cv2.dilate(distance, kernel)).view(np.uint8) & near
+        at = np.flatnonzero(ridge)
+        one, two = ink[nearest.ravel()[at - step] - 1], ink[nearest.ravel()[at + step] - 1]
+        use = bent[one] + bent[two] > 0
         at, one, two = at[use], one[use], two[use]
         span = np.hypot(one // width - two // width, one % width - two % width)
         reach = distance.ravel()[at - step] + distance.ravel()[at + step]
         use = (span >= 0.93 * reach) & (span > 2.5) & (span <= widest_px + 1)
-        feet.append(np.stack([one[use], two[use]], axis=1))
+        feet.append(np.stack([one[use], two[use]], axis=1) + start)
         length.append(span[use])
-    ends, span = np.concatenate(feet), np.concatenate(length)
-    ends, first = np.unique(np.sort(ends, axis=1), axis=0, return_index=True)
-    return _narrowest(ends, span[first], corner, width)
+    return np.concatenate(feet), np.concatenate(length)
 
 
 def corner_mask(barrier: U8) -> U8:

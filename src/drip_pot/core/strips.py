@@ -1,0 +1,46 @@
+"""Pages worked on in strips of rows, two at a time, so that memory stays bounded. Knows nothing of the work."""
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import TypeVar
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Strip:
+    """Rows of a page.
+
+    Attributes
+    ----------
+    rows : slice
+        The strip itself.
+    around : slice
+        The strip and its context above and below, less at the page's edges.
+    inside : slice
+        Where the strip lies in `around`.
+    """
+
+    rows: slice
+    around: slice
+    inside: slice
+
+
+def strips(rows: int, halo: int = 0, height: int = 1024) -> list[Strip]:
+    """Cut `rows` into strips of at most `height` with `halo` rows of context."""
+    found = []
+    for top in range(0, rows, height):
+        bottom = min(top + height, rows)
+        start, stop = max(0, top - halo), min(rows, bottom + halo)
+        found.append(Strip(slice(top, bottom), slice(start, stop), slice(top - start, bottom - start)))
+    return found
+
+
+def in_strips(work: Callable[[Strip], T], rows: int, halo: int = 0, height: int = 1024) -> list[T]:
+    """Call `work` for every strip of a page, two at a time; return its results in order."""
+    cut = strips(rows, halo, height)
+    if len(cut) == 1:
+        return [work(cut[0])]
+    with ThreadPoolExecutor(2) as pool:
+        return list(pool.map(work, cut))
