@@ -216,10 +216,12 @@ def test_bad_files_are_explained_and_the_open_book_stays(demo: Driver, tmp_path:
         (demo_book, "open in another window"),
     ):
         demo.easel.open(path)
+        demo.settle()
         assert words in demo.said()
         assert demo.window.strip._problem
         assert demo.book.snapshot() == before
     demo.easel.add_page(tmp_path / "bad.png")
+    demo.settle()
     assert demo.book.snapshot() == before
     demo.click(*demo.middle("Air"))
     assert demo.book.position > 0

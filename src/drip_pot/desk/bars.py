@@ -380,7 +380,7 @@ class Progress(QWidget):
         self._name = name
         self.text.setText(doing)
         self.bar.setValue(round(1000 * fraction))
-        self.stop.setVisible(name in ("export", "press"))
+        self.stop.setVisible(name in ("export", "press", "open"))
         if not self.isVisible() and not self._timer.isActive():
             self._timer.start()
 

@@ -302,7 +302,7 @@ class Canvas(QWidget):
     def _paint_empty(self, painter: QPainter) -> None:
         painter.setPen(QColor("#ffffff"))
         painter.setFont(theme.font(20, 500))
-        waiting = self.easel.page and self.easel.work.busy()
+        waiting = self.easel.work.busy("open") or (self.easel.page and self.easel.work.busy())
         words = "Reading the page" if waiting else "Open a drawing or a book"
         painter.drawText(self.rect().adjusted(0, 0, 0, -30), Qt.AlignmentFlag.AlignCenter, words)
         if not waiting:

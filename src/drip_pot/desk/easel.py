@@ -3,10 +3,12 @@
 It holds no truth of its own about the book: it listens to the book and derives. Knows the book, files, work.
 """
 
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
@@ -19,7 +21,7 @@ from drip_pot.core.render import label_pyramid, plane_pyramid
 from drip_pot.core.shade import loop_mask
 from drip_pot.desk.view import PageView
 from drip_pot.desk.work import Work
-from drip_pot.files import BookFile, derive, import_page, new_book, open_book
+from drip_pot.files import BookFile, Incoming, add_page, derive, new_book, open_book, read_page
 
 TOOLS = {
     "Inks": ("Look", "Speck"),
@@ -111,29 +113,42 @@ class Easel(QObject):
 
     def open(self, path: Path) -> None:
         """Open a book, or a drawing into a new book beside it; problems are said."""
+        if path.suffix.lower() != ".drip":
+            self._read(path, self._new_from)
+            return
         try:
-            if path.suffix.lower() == ".drip":
-                file, book = open_book(path)
-                self._show(file, book)
-            else:
-                self._new_from(path)
+            self._show(*open_book(path))
         except DripPotError as error:
             self.said.emit(str(error), True)
 
-    def _new_from(self, image: Path) -> None:
+    def _read(self, image: Path, then: Callable[[Path, Incoming], None]) -> None:
+        """Read a drawing in the background and go on with it."""
+
+        def done(incoming: Incoming) -> None:
+            try:
+                then(image, incoming)
+            except DripPotError as error:
+                self.said.emit(str(error), True)
+
+        self.work.start(
+            "open", lambda report: read_page(image, report), done, lambda error: self.said.emit(str(error), True)
+        )
+        self.repaint.emit(None)
+
+    def _new_from(self, image: Path, incoming: Incoming) -> None:
         place, number = image.with_suffix(".drip"), 1
         while place.exists():
             number += 1
             place = image.with_name(f"{image.stem}-{number}.drip")
         file, book = new_book(place, image.stem.replace("-", " ").replace("_", " ").capitalize())
         try:
-            _, notes = import_page(file, book, image)
+            add_page(book, incoming, file.add_original(incoming.name, incoming.data))
         except DripPotError:
             file.close()
             place.unlink(missing_ok=True)
             raise
         self._show(file, book)
-        self.said.emit(" ".join([*notes, f"The book is kept in {place.name}, beside the drawing."]), False)
+        self.said.emit(" ".join([*incoming.notes, f"The book is kept in {place.name}, beside the drawing."]), False)
 
     def new_book(self, path: Path) -> None:
         """Make an empty book."""
@@ -144,18 +159,16 @@ class Easel(QObject):
 
     def add_page(self, image: Path) -> None:
         """Bring a drawing into the open book, or into a new one."""
-        if self.file is None or self.book is None:
-            self.open(image)
-            return
+        self._read(image, self._add if self.book is not None else self._new_from)
+
+    def _add(self, image: Path, incoming: Incoming) -> None:
         file, book = self.file, self.book
-        try:
-            number, notes = import_page(file, book, image)
-        except DripPotError as error:
-            self.said.emit(str(error), True)
+        if file is None or book is None:
+            self._new_from(image, incoming)
             return
-        self.show_page(number)
-        if notes:
-            self.said.emit(" ".join(notes), False)
+        self.show_page(add_page(book, incoming, file.add_original(incoming.name, incoming.data)))
+        if incoming.notes:
+            self.said.emit(" ".join(incoming.notes), False)
 
     def close(self) -> None:
         """Let go of the book; everything is on disk already."""
@@ -454,15 +467,22 @@ class Easel(QObject):
 
     def preview_pour(self, atoms: list[int]) -> None:
         """Show atoms in the pot in hand before the gesture is finished."""
-        if self.view is None or self.view.tables is None or self.book is None:
+        if self.book is not None:
+            pot = self.book.pots().get(self.pot or 0)
+            self._preview(atoms, self.book.tone_pair(pot) if pot is not None else ("#ffffff", "#ffffff"))
+
+    def preview_pot(self, number: int, local: str) -> None:
+        """Show a pot in another colour while it is being mixed."""
+        if self.book is not None:
+            pot = msgspec.structs.replace(self.book.pots()[number], local=local)
+            self._preview(self.atoms_of_pot(number), self.book.tone_pair(pot))
+
+    def _preview(self, atoms: list[int], pair: tuple[str, str]) -> None:
+        if self.view is None or self.view.tables is None:
             return
         tables = self.view.tables
-        local, shadow = ("#ffffff", "#ffffff")
-        if self.pot is not None:
-            local, shadow = self.book.tone_pair(self.book.pots()[self.pot])
         flat = tables.screen.flat.copy()
-        half = len(flat) // 2
-        for offset, text in ((0, local), (half, shadow)):
+        for offset, text in ((0, pair[0]), (len(flat) // 2, pair[1])):
             flat[[a + offset for a in atoms]] = np.frombuffer(bytes.fromhex(text[1:] + "ff"), np.uint32)[0]
         self.view = replace(self.view, tables=replace(tables, screen=replace(tables.screen, flat=flat)))
         self.repaint.emit(self.boxes(atoms))

@@ -323,9 +323,16 @@ class Window(QMainWindow):
         pots = book.pots()
         part = pots[self.easel.pot].part if self.easel.pot in pots else next(iter(book.parts()), 0)
         editor = PotEditor(self, book, number, part, sources.press)
+        if number is not None:
+            editor.editor.changed.connect(lambda color: self.easel.preview_pot(number, color))
+        corner = self.inspector.mapToGlobal(self.inspector.rect().bottomLeft())
+        editor.adjustSize()
+        editor.move(corner.x() - editor.width() - 12, corner.y() - editor.height() - 12)
         try:
             if editor.exec() and editor.number in book.pots():
                 self.easel.choose_pot(editor.number)
+            else:
+                self.easel.drop_preview()
         except DripPotError as error:
             self.strip.say(str(error), True)
 

@@ -8,6 +8,7 @@ import hashlib
 import os
 import shutil
 import sqlite3
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -49,6 +50,7 @@ class BookFile:
         self.path = path
         self.read_only = read_only
         self._db = db
+        self._lock = threading.RLock()
 
     def close(self) -> None:
         """Let go of the file."""
@@ -58,17 +60,24 @@ class BookFile:
     def _writing(self) -> Iterator[sqlite3.Connection]:
         if self.read_only:
             raise CannotWrite(self.read_only)
-        try:
-            self._db.execute("BEGIN IMMEDIATE")
+        with self._reading() as db:
+            db.execute("BEGIN IMMEDIATE")
+            try:
+                yield db
+                db.execute("COMMIT")
+            except BaseException:
+                if db.in_transaction:
+                    db.execute("ROLLBACK")
+                raise
+
+    @contextmanager
+    def _reading(self) -> Iterator[sqlite3.Connection]:
+        """Use the connection, one thread at a time; errors become sentences."""
+        with self._lock:
             try:
                 yield self._db
-                self._db.execute("COMMIT")
-            except BaseException:
-                if self._db.in_transaction:
-                    self._db.execute("ROLLBACK")
-                raise
-        except sqlite3.Error as error:
-            raise _explained(error, self.path) from error
+            except sqlite3.Error as error:
+                raise _explained(error, self.path) from error
 
     # Store
 
@@ -94,30 +103,23 @@ class BookFile:
 
     def load(self, number: int) -> Edit:
         """Return a kept edit; raises `Unreadable` if the file has lost it."""
-        try:
-            row = self._db.execute("SELECT name, title, joined FROM edit WHERE number = ?", (number,)).fetchone()
-            changes = self._db.execute(
-                "SELECT key, before, after FROM change WHERE number = ? ORDER BY place", (number,)
-            )
-            tiles = self._db.execute(
+        with self._reading() as db:
+            row = db.execute("SELECT name, title, joined FROM edit WHERE number = ?", (number,)).fetchone()
+            changes = db.execute("SELECT key, before, after FROM change WHERE number = ? ORDER BY place", (number,))
+            tiles = db.execute(
                 "SELECT plane, row, col, before, after FROM edit_tile WHERE number = ? ORDER BY place", (number,)
             )
             if row is None:
                 raise Unreadable(f"Step {number + 1} of the history is missing from {self.path.name}.")
-            return Edit(
-                row[0], row[1], tuple(Change(*c) for c in changes), tuple(TileChange(*t) for t in tiles), bool(row[2])
-            )
-        except sqlite3.Error as error:
-            raise _explained(error, self.path) from error
+            done = tuple(Change(*c) for c in changes), tuple(TileChange(*t) for t in tiles)
+            return Edit(row[0], row[1], *done, bool(row[2]))
 
     # Cache
 
     def recall(self, key: str) -> bytes | None:
         """Return derived bytes kept under `key`."""
-        try:
-            row = self._db.execute("SELECT data FROM derived WHERE key = ?", (key,)).fetchone()
-        except sqlite3.Error as error:
-            raise _explained(error, self.path) from error
+        with self._reading() as db:
+            row = db.execute("SELECT data FROM derived WHERE key = ?", (key,)).fetchone()
         return None if row is None else bytes(row[0])
 
     def keep(self, key: str, data: bytes) -> None:
@@ -133,7 +135,8 @@ class BookFile:
     def add_original(self, name: str, data: bytes) -> int:
         """Put an image file into the book as it is; return its number. The same bytes are kept once."""
         digest = hashlib.sha256(data).hexdigest()
-        row = self._db.execute("SELECT number FROM original WHERE sha256 = ?", (digest,)).fetchone()
+        with self._reading() as db:
+            row = db.execute("SELECT number FROM original WHERE sha256 = ?", (digest,)).fetchone()
         if row is not None:
             return int(row[0])
         with self._writing() as db:
@@ -145,12 +148,10 @@ class BookFile:
 
     def original(self, number: int) -> tuple[str, bytes]:
         """Return an original's name and bytes; raises `Unreadable` unless they are what was put in."""
-        try:
-            row = self._db.execute("SELECT name, sha256 FROM original WHERE number = ?", (number,)).fetchone()
-            pieces = self._db.execute("SELECT data FROM original_chunk WHERE number = ? ORDER BY place", (number,))
+        with self._reading() as db:
+            row = db.execute("SELECT name, sha256 FROM original WHERE number = ?", (number,)).fetchone()
+            pieces = db.execute("SELECT data FROM original_chunk WHERE number = ? ORDER BY place", (number,))
             data = b"".join(bytes(p[0]) for p in pieces)
-        except sqlite3.Error as error:
-            raise _explained(error, self.path) from error
         if row is None or hashlib.sha256(data).hexdigest() != row[1]:
             raise Unreadable(f"The original drawing number {number} in {self.path.name} is damaged or missing.")
         return str(row[0]), data

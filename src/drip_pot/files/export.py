@@ -28,6 +28,7 @@ KINDS = {
 }
 """What can be written, and what to call it."""
 _STRIP = 256
+_DEFLATE = 8  # as the TIFF standard numbers it
 
 
 @dataclass(frozen=True)
@@ -162,7 +163,7 @@ def _write_plates(path: Path, r: _Ready) -> None:
 
     tifffile.imwrite(
         path, compressed(), shape=(rows, cols, 4), dtype=np.uint8, photometric="separated", planarconfig="contig",
-        rowsperstrip=_STRIP, compression="adobe_deflate", resolution=(r.sources.page.dpi,) * 2,
+        rowsperstrip=_STRIP, compression=_DEFLATE, resolution=(r.sources.page.dpi,) * 2,
         resolutionunit="inch", extratags=[(332, "H", 1, 1, True)], metadata=None, software="Drip Pot",
     )  # fmt: skip
 

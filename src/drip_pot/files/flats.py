@@ -22,6 +22,8 @@ from drip_pot.core.regions import (
 )
 from drip_pot.files.images import Scan, read_image
 
+_DEFLATE = 8  # as the TIFF standard numbers it
+
 
 @dataclass(frozen=True)
 class Found:
@@ -63,7 +65,7 @@ def write(found: Found, labels: Path | None, png: Path | None, report: Report = 
     try:
         if labels is not None:
             report(0.85, f"Writing {labels.name}")
-            tifffile.imwrite(labels, found.labels.astype(np.uint32), compression="adobe_deflate", predictor=True,
+            tifffile.imwrite(labels, found.labels.astype(np.uint32), compression=_DEFLATE, predictor=True,
                              resolution=(found.dpi, found.dpi), resolutionunit="inch", metadata=None)  # fmt: skip
             written.append(labels)
         if png is not None:

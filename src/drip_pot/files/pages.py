@@ -1,5 +1,6 @@
 """New books, pages brought in, and what is derived from a page of a book file. Knows images and books."""
 
+from dataclasses import dataclass
 from pathlib import Path
 
 from drip_pot.book import Book, Derived, InkState, Page, verbs
@@ -27,12 +28,43 @@ def new_book(path: Path, title: str, *, starter: bool = True) -> tuple[BookFile,
     return file, book
 
 
-def import_page(
-    file: BookFile, book: Book, path: Path, report: Report = no_report, *, name: str = ""
-) -> tuple[int, list[str]]:
-    """Bring an image file into a book as a new page, its original kept as it is.
+@dataclass(frozen=True)
+class Incoming:
+    """A drawing read but not yet a page: its file's bytes, its size and dpi, the ink settings that suit it, notes."""
 
-    The page is called `name`, or after the file.
+    name: str
+    data: bytes
+    shape: tuple[int, int]
+    dpi: float
+    inks: InkState
+    notes: list[str]
+
+
+def read_page(path: Path, report: Report = no_report) -> Incoming:
+    """Read a drawing and find the ink settings that suit it.
+
+    Raises
+    ------
+    Unreadable, BadInput
+        If it is no usable picture.
+    """
+    report(0.1, f"Reading {path.name}")
+    data, scan = read_image(path)
+    report(0.5, "Finding the paper")
+    evened = remove_paper(scan.gray, estimate_paper(scan.gray))
+    shape = (scan.gray.shape[0], scan.gray.shape[1])
+    return Incoming(path.name, data, shape, scan.dpi, InkState(suggest_settings(evened, scan.dpi)), scan.notes)
+
+
+def add_page(book: Book, incoming: Incoming, original: int, name: str = "") -> int:
+    """Make a page of a drawing whose original is kept under a number; it is called `name` or after its file."""
+    title = name or Path(incoming.name).stem.replace("-", " ").replace("_", " ")
+    page = Page(title, *incoming.shape, incoming.dpi, original)
+    return verbs.add_page(book, page, incoming.inks)
+
+
+def import_page(file: BookFile, book: Book, path: Path, name: str = "") -> tuple[int, list[str]]:
+    """Read a drawing and add it as a page, its original kept as it is.
 
     Returns
     -------
@@ -48,16 +80,8 @@ def import_page(
     CannotWrite
         If it does not fit on the disk.
     """
-    report(0.1, f"Reading {path.name}")
-    data, scan = read_image(path)
-    report(0.4, "Finding the paper")
-    evened = remove_paper(scan.gray, estimate_paper(scan.gray))
-    inks = InkState(suggest_settings(evened, scan.dpi))
-    report(0.8, "Keeping the original")
-    original = file.add_original(path.name, data)
-    rows, cols = scan.gray.shape
-    page = Page(name or path.stem.replace("-", " ").replace("_", " "), rows, cols, scan.dpi, original)
-    return verbs.add_page(book, page, inks), scan.notes
+    incoming = read_page(path)
+    return add_page(book, incoming, file.add_original(incoming.name, incoming.data), name), incoming.notes
 
 
 def derive(file: BookFile, book: Book, page: int) -> Derived:
