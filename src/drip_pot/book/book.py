@@ -4,9 +4,10 @@ Every change goes through `Book.apply`. The list of edits is the undo history an
 handed to the store, which has it on disk before `apply` returns.
 """
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import Protocol, TypeVar
+from functools import lru_cache
+from typing import Any, Protocol, TypeVar
 
 import msgspec
 import numpy as np
@@ -116,6 +117,7 @@ class Book:
         self._planes: dict[str, U8] = {}
         self.history = list(history or [])
         self.position = position
+        self._memo: dict[str, Any] = {}
         self.lost = 0
         for (plane, row, col), data in (tiles or {}).items():
             try:
@@ -165,13 +167,26 @@ class Book:
         """How shadows are worked out."""
         return self.read("tone", ToneRule, ToneRule())
 
+    def _once(self, name: str, work: Callable[[], T]) -> T:
+        """Work something out once until the next change."""
+        if name not in self._memo:
+            self._memo[name] = work()
+        kept: T = self._memo[name]
+        return kept
+
     def parts(self) -> dict[int, Part]:
         """Return the parts in shelf order."""
+        return self._once("parts", self._parts)
+
+    def _parts(self) -> dict[int, Part]:
         found = {int(k): msgspec.json.decode(v, type=Part) for k, v in self.below("part/")}
         return dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
 
     def pots(self) -> dict[int, Pot]:
         """Return the pots in shelf order: by part, then by their own order."""
+        return self._once("pots", self._pots)
+
+    def _pots(self) -> dict[int, Pot]:
         rank = {part: place for place, part in enumerate(self.parts())}
         found = {int(k): msgspec.json.decode(v, type=Pot) for k, v in self.below("pot/")}
         return dict(sorted(found.items(), key=lambda i: (rank.get(i[1].part, 1 << 30), i[1].order, i[0])))
@@ -183,10 +198,13 @@ class Book:
 
     def tone_pair(self, pot: Pot) -> tuple[str, str]:
         """Return local and shadow colour of a pot, '#rrggbb'."""
-        return pot.local, pot.shadow or to_hex(shadow_of(from_hex(pot.local), self.tone))
+        return pot.local, pot.shadow or _shadow(pot.local, self._once("tone", lambda: self.tone))
 
     def sources(self, page: int) -> PageSources:
         """Return all that page number `page` is derived from."""
+        return self._once(f"sources {page}", lambda: self._sources(page))
+
+    def _sources(self, page: int) -> PageSources:
         top = f"page/{page}"
         inks = self.read(f"{top}/inks", InkState, InkState())
         marks = ((k.split(":"), v) for k, v in self.below(f"{top}/bridge/"))
@@ -264,6 +282,7 @@ class Book:
             pass
 
     def _do(self, edit: Edit) -> None:
+        self._memo.clear()
         for change in edit.changes:
             if change.after is None:
                 self._values.pop(change.key, None)
@@ -282,6 +301,11 @@ class Book:
         top, left = row * TILE, col * TILE
         pixels[top : top + TILE, left : left + TILE] = unpack_tile(data, shape)
         return top, left, top + shape[0], left + shape[1]
+
+
+@lru_cache(maxsize=4096)
+def _shadow(local: str, tone: ToneRule) -> str:
+    return to_hex(shadow_of(from_hex(local), tone))
 
 
 def _union(one: Rect, two: Rect) -> Rect:

@@ -172,7 +172,7 @@ def _alike(book: Book, sources: PageSources) -> list[Finding]:
         distance = float(delta_e(lab[a], lab[b]))
         if distance < _ALIKE:
             text = f"{pots[a].name} and {pots[b].name} differ by {distance:.1f} ΔE"
-            found.append(Finding(f"alike:{a}:{b}", "Too alike", text, "", None, pots[b].local))
+            found.append(Finding(f"alike:{a}:{b}", "Too alike", text, "", None, pots[b].local, ("pot", str(b))))
     return found
 
 
@@ -213,5 +213,7 @@ def _press(book: Book, sources: PageSources, tables: Tables) -> list[Finding]:
             _, miss = inks_for((r, g, b), press)
             if miss > 4:
                 text = f"{pot.name}, {tone}: the press misses it by {miss:.0f} ΔE"
-                found.append(Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "", None, color))
+                found.append(
+                    Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "", None, color, ("pot", str(number)))
+                )
     return found

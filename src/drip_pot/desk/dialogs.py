@@ -337,6 +337,7 @@ class Keys(QDialog):
         grid = QGridLayout(self)
         grid.setContentsMargins(24, 20, 24, 20)
         grid.setHorizontalSpacing(36)
+        grid.setVerticalSpacing(22)
         for column, (title, rows) in enumerate(groups.items()):
             box = QGridLayout()
             box.setHorizontalSpacing(14)
@@ -347,4 +348,6 @@ class Keys(QDialog):
                 box.addWidget(shown, line, 0)
                 box.addWidget(label(text), line, 1)
             box.setRowStretch(len(rows) + 1, 1)
+            box.setColumnMinimumWidth(0, 84)
+            box.setColumnStretch(1, 1)
             grid.addLayout(box, column // 3, column % 3)

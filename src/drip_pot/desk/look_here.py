@@ -167,6 +167,8 @@ class LookHere(Block):
 
     def _go(self, finding: Finding) -> None:
         self._current = finding.key
+        if finding.what[:1] == ("pot",):
+            self.easel.choose_pot(int(finding.what[1]))
         self.refresh()
         self.shown.emit(finding)
 

@@ -143,6 +143,7 @@ def _sheet(b: Bench) -> str:
     QSlider::sub-page:horizontal:disabled {{ background: {b.line}; }}
     QDoubleSpinBox, QLineEdit, QComboBox {{ background: transparent; border: 1px solid transparent; border-radius: 4px;
         padding: 1px 3px; selection-background-color: {b.ink}; selection-color: {b.on_ink}; }}
+    QComboBox::drop-down {{ border: none; width: 18px; }}
     QLineEdit, QComboBox {{ background: {b.card}; border-color: {b.line}; padding: 3px 6px; }}
     QDoubleSpinBox:hover, QDoubleSpinBox:focus {{ background: {b.card}; border-color: {b.muted}; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
