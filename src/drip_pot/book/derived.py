@@ -6,8 +6,9 @@ The graph, each line naming what it needs:
     paper       gray, even_paper
     evened      gray, paper
     raw         evened, white, black, weight
-    specks      raw, speck size
-    ink         raw, specks, specks erased by hand
+    pieces      raw
+    specks      pieces, speck size, specks erased by hand
+    ink         raw, specks
     atoms       ink
     facts       atoms (areas, boxes, borders)
     partition   facts, gap width, bridges decided by hand
@@ -28,11 +29,22 @@ from typing import Any, Protocol, TypeVar
 import msgspec
 import numpy as np
 import zstandard
+from scipy.spatial import cKDTree
 
 from drip_pot.book.model import InkState, PageSources
 from drip_pot.core.arrays import F32, I32, I64, U8, Bool, Report, no_report
 from drip_pot.core.holds import line_atoms
-from drip_pot.core.inks import Speck, coverage, erase_specks, estimate_paper, find_specks, remove_paper
+from drip_pot.core.inks import (
+    CROWD,
+    Pieces,
+    Speck,
+    coverage,
+    erase_specks,
+    estimate_paper,
+    find_pieces,
+    lone_specks,
+    remove_paper,
+)
 from drip_pot.core.press import Plates, Traps, bare_paper, color_ids, find_traps, separate
 from drip_pot.core.regions import (
     Atoms,
@@ -54,7 +66,8 @@ from drip_pot.core.strips import Strip, strips
 
 T = TypeVar("T")
 _VERSION = 1
-_SUSPECT = 5
+MOST_SPECK_PX = 600
+_NEAR_PX = 4.0
 
 
 class Cache(Protocol):
@@ -134,22 +147,28 @@ class Derived:
         key = (s.even_paper, s.white, s.black, s.weight_px)
         return self._keep("raw", key, lambda: coverage(self.evened(inks), s))
 
+    def pieces(self, inks: InkState) -> Pieces:
+        """Return all pieces of ink small enough to matter for specks of any size that can be set."""
+        s = inks.settings
+        key = (s.even_paper, s.white, s.black, s.weight_px)
+        return self._keep("pieces", key, lambda: find_pieces(self.raw(inks), CROWD * MOST_SPECK_PX))
+
     def specks(self, inks: InkState) -> list[Speck]:
-        """List lone specks up to five times the size removed, smallest first."""
+        """List the specks that are removed, by size or by hand, smallest first."""
+        return self._keep("specks", inks, lambda: chosen_specks(self.pieces(inks), inks))
+
+    def suspects(self, inks: InkState) -> list[Speck]:
+        """List lone specks that stay but may be dust: up to five times the size removed, smallest first."""
         limit = inks.settings.speck_px
-        key = (inks.settings, limit)
-        return self._keep("specks", key, lambda: find_specks(self.raw(inks), limit * _SUSPECT))
+        wider = lone_specks(self.pieces(inks), min(5 * limit, MOST_SPECK_PX))
+        gone = {(s.row, s.col) for s in self.specks(inks)}
+        return [s for s in wider if (s.row, s.col) not in gone]
 
     def ink(self, inks: InkState) -> U8:
         """Return final coverage, (M, N) uint8."""
 
         def work() -> U8:
-            by_hand = set(inks.erased)
-            gone = [
-                s
-                for s in self.specks(inks)
-                if s.area_px <= inks.settings.speck_px or (round(s.row), round(s.col)) in by_hand
-            ]
+            gone = self.specks(inks)
             return erase_specks(self.raw(inks), gone) if gone else self.raw(inks)
 
         return self._keep("ink", inks, work)
@@ -264,6 +283,17 @@ class Derived:
             return Register(int(counts[0].max()), int(counts[1].max()), shift)
 
         return self._keep("register", key, work)
+
+
+def chosen_specks(pieces: Pieces, inks: InkState) -> list[Speck]:
+    """List the specks that ink settings and decisions by hand remove, smallest first."""
+    found = lone_specks(pieces, inks.settings.speck_px)
+    if not inks.erased or len(pieces.areas) == 0:
+        return found
+    away, nearest = cKDTree(pieces.centers).query(np.array(inks.erased, np.float64))
+    seen = {(s.row, s.col) for s in found}
+    by_hand = [pieces.speck(int(k)) for k in np.unique(nearest[away <= _NEAR_PX])]
+    return found + [s for s in by_hand if (s.row, s.col) not in seen]
 
 
 def _marks(plates: Plates) -> tuple[bytes, bytes, bytes]:

@@ -85,9 +85,7 @@ def _around(row: float, col: float, half: float) -> Rect:
 
 
 def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
-    limit, erased = sources.inks.settings.speck_px, set(sources.inks.erased)
-    suspects = [s for s in derived.specks(sources.inks) if s.area_px > limit]
-    suspects = [s for s in suspects if (round(s.row), round(s.col)) not in erased]
+    suspects = derived.suspects(sources.inks)
     return [
         Finding(
             f"speck:{round(s.row)}:{round(s.col)}",

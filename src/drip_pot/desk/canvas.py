@@ -24,6 +24,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
+from drip_pot.book.derived import chosen_specks
 from drip_pot.core.arrays import Rect
 from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
@@ -357,12 +358,8 @@ class Canvas(QWidget):
         if self.show_specks:
             painter.setPen(QPen(theme.color("mark"), 1.6))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            sources = self.easel.sources()
-            limit = sources.inks.settings.speck_px if sources else 0
-            limit = view.preview.settings.speck_px if view.preview else limit
-            for speck in view.specks:
-                if speck.area_px <= limit:
-                    painter.drawEllipse(self.to_widget(speck.row, speck.col), 7, 7)
+            for speck in chosen_specks(view.pieces, view.preview or view.inks):
+                painter.drawEllipse(self.to_widget(speck.row, speck.col), 7, 7)
         painter.save()
         scale = self.zoom / self.devicePixelRatioF()
         painter.translate(self.origin)

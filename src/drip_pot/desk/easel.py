@@ -222,7 +222,7 @@ class Easel(QObject):
             report(0.3, "Removing the paper")
             evened = plane_pyramid(derived.evened(inks))
             report(0.6, "Looking for specks")
-            return PageView(inks, gray, evened, plane_pyramid(derived.ink(inks)), derived.specks(inks))
+            return PageView(inks, gray, evened, plane_pyramid(derived.ink(inks)), derived.pieces(inks))
 
         self.work.start("ink", ink, self._on_ink)
 

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from drip_pot.book import Book, InkState, PageSources, verbs
+from drip_pot.book.derived import MOST_SPECK_PX, chosen_specks
 from drip_pot.core.arrays import F64, I64
 from drip_pot.core.color import ToneRule, from_hex, srgb8_to_oklab
 from drip_pot.core.inks import InkSettings, suggest_settings
@@ -134,7 +135,7 @@ class InksPanel(Panel):
         paper.add(self.even)
         paper.row(button("From the page", self._suggest, "Work out paper, black and speck size from this page"))
         specks = Block("Specks")
-        self.specks = NumberRow("Remove up to", 0, 600, 1, "px")
+        self.specks = NumberRow("Remove up to", 0, MOST_SPECK_PX, 1, "px")
         specks.add(self.specks)
         self.found = specks.fact("Lone specks removed")
         self.blocks = [paper, specks]
@@ -191,8 +192,8 @@ class InksPanel(Panel):
         self.weight.show_value(s.weight_px)
         self.specks.show_value(s.speck_px)
         self.even.setChecked(s.even_paper)
-        gone = sum(speck.area_px <= s.speck_px for speck in self.easel.view.specks)
-        self.found.setText(count_text(gone + len(ready[1].inks.erased)))
+        view = self.easel.view
+        self.found.setText(count_text(len(chosen_specks(view.pieces, view.preview or ready[1].inks))))
 
 
 class GapBars(QWidget):

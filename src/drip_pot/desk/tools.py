@@ -1,5 +1,6 @@
 """What the pointer does on the page, one small class per tool. Knows the easel; draws only its own marks."""
 
+import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
@@ -61,12 +62,13 @@ class Speck(Tool):
         view, sources = self.easel.view, self.easel.sources()
         if view is None or sources is None:
             return
-        near = min(view.specks, key=lambda s: (s.row - row) ** 2 + (s.col - col) ** 2, default=None)
-        reach = 14 + 2.0 * (near.area_px**0.5 if near else 0)
-        if near is None or (near.row - row) ** 2 + (near.col - col) ** 2 > reach**2:
-            self.easel.said.emit("There is no lone speck here. Raise the speck size to find larger ones.", False)
+        centers = view.pieces.centers
+        away = np.hypot(centers[:, 0] - row, centers[:, 1] - col)
+        nearest = int(away.argmin()) if len(away) else -1
+        if nearest < 0 or away[nearest] > 14 + 2.0 * float(view.pieces.areas[nearest]) ** 0.5:
+            self.easel.said.emit("There is no lone speck here.", False)
             return
-        spot = (round(near.row), round(near.col))
+        spot = (round(float(centers[nearest, 0])), round(float(centers[nearest, 1])))
         if spot not in sources.inks.erased:
             self.easel.set_inks(InkState(sources.inks.settings, (*sources.inks.erased, spot)), "Remove a speck")
 

@@ -12,7 +12,7 @@ from PyQt6.QtGui import QImage
 
 from drip_pot.book import Facts, InkState, Register, Tables
 from drip_pot.core.arrays import I32, I64, U8, U16
-from drip_pot.core.inks import Speck, coverage
+from drip_pot.core.inks import Pieces, coverage
 from drip_pot.core.press import Traps, appearance, separate
 from drip_pot.core.regions import LOUD, Atoms, Partition
 from drip_pot.core.render import Colors, level_for, mix_line, pack, paint, take_colors
@@ -58,7 +58,7 @@ class PageView:
     gray: list[U8]
     evened: list[U8]
     ink: list[U8]
-    specks: list[Speck]
+    pieces: Pieces
     preview: InkState | None = None
     atoms: Atoms | None = None
     facts: Facts | None = None

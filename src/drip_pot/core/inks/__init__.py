@@ -2,15 +2,19 @@
 
 from drip_pot.core.inks.coverage import InkSettings, coverage, suggest_settings
 from drip_pot.core.inks.paper import estimate_paper, remove_paper
-from drip_pot.core.inks.specks import Speck, erase_specks, find_specks
+from drip_pot.core.inks.specks import CROWD, Pieces, Speck, erase_specks, find_pieces, find_specks, lone_specks
 
 __all__ = [
+    "CROWD",
     "InkSettings",
+    "Pieces",
     "Speck",
     "coverage",
     "erase_specks",
     "estimate_paper",
+    "find_pieces",
     "find_specks",
+    "lone_specks",
     "remove_paper",
     "suggest_settings",
 ]
