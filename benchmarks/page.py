@@ -49,10 +49,10 @@ def regions(dpi: float, rounds: int) -> None:
     """Automatic flats, gaps included, against the floor and against the plain way."""
     from drip_pot.core.inks import coverage, erase_specks, estimate_paper, find_specks, remove_paper, suggest_settings
     from drip_pot.core.regions import auto_gap, decide, find_atoms, label_areas, least_region_px
-    from drip_pot.demo.build import draw
-    from drip_pot.devices import flawed_scan
+    from drip_pot.demo.works import draw
 
-    scan, _ = flawed_scan(draw(dpi).broken, dpi)
+    scan = draw("page-2", dpi).scan
+    assert scan is not None
     evened = remove_paper(scan, estimate_paper(scan))
     settings = suggest_settings(evened, dpi)
     ink = coverage(evened, settings)
@@ -84,13 +84,14 @@ def window(dpi: float, rounds: int) -> None:
 
     from drip_pot.book import Pot, verbs
     from drip_pot.demo.build import build_book
+    from drip_pot.demo.works import WORKS
     from drip_pot.desk.app import make_app
     from drip_pot.desk.view import render_tile
     from drip_pot.desk.window import Window
 
     app = make_app(["bench"])
     with TemporaryDirectory() as folder:
-        build_book(Path(folder) / "kites.drip", dpi)
+        build_book(Path(folder) / "kites.drip", dpi, works=WORKS[:1])
         made = Window(QSettings(str(Path(folder) / "s.ini"), QSettings.Format.IniFormat))
         made.resize(1280, 800)
         made.show()
@@ -147,7 +148,7 @@ def memory(dpi: float) -> None:
             "print(found.count, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)"
         )
         out = subprocess.run(
-            [sys.executable, "-c", code, f"{folder}/page-2-scan.png"], check=True, capture_output=True, text=True
+            [sys.executable, "-c", code, f"{folder}/page-2.png"], check=True, capture_output=True, text=True
         )
         count, kilobytes = out.stdout.split()
         print(f"open and flat         {int(kilobytes) / 1e6:6.2f} GB at most, {count} regions")

@@ -14,6 +14,7 @@ from drip_pot import __version__
 from drip_pot.cli import parse_gap
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import LOUD
+from drip_pot.demo.works import WORKS
 from tests.conftest import two_rooms, write_png
 
 _NO_QT = "import sys; sys.modules['PyQt6'] = None; from drip_pot.cli import main; sys.argv[0] = 'drip-pot'; main()"
@@ -95,15 +96,23 @@ def test_a_book_is_exported_page_by_page(demo_book: Path, tmp_path: Path) -> Non
         "the-kite-infirmary-torn-in-the-wind-cmyk.tif",
         "the-kite-infirmary-torn-in-the-wind-line.tif",
     ]
-    wrong = drip_pot("export", demo_book, "--out", tmp_path / "print", "--page", 9)
+    wrong = drip_pot("export", demo_book, "--out", tmp_path / "print", "--page", 99)
     assert wrong.returncode == 1
-    assert "there is no page 9" in wrong.stderr
+    assert "there is no page 99" in wrong.stderr
 
 
 def test_the_demo_pages_are_rendered_as_files(tmp_path: Path) -> None:
-    ran = drip_pot("demo", "--render", tmp_path, "--dpi", 60)
+    ran = drip_pot("demo", "--render", tmp_path, "--dpi", 40)
     assert ran.returncode == 0, ran.stderr
-    assert sorted(p.name for p in tmp_path.iterdir()) == ["page-1-line.png", "page-2-scan.png", "truth.json"]
+    names = {p.name for p in tmp_path.iterdir()}
+    works = [work.name for work in WORKS]
+    assert names >= {f"{w}{end}" for w in works for end in (".png", "-regions.tif", "-truth.json")}
+    assert names >= {"page-4-lettering.png", "study-noon.png", "study-dusk.png", "study-storm.png", "schemes.json",
+                     "paper.png", "stain.png", "handcart.obj"}  # fmt: skip
+    stamps = {p.name: p.stat().st_mtime_ns for p in tmp_path.iterdir()}
+    again = drip_pot("demo", "--render", tmp_path, "--dpi", 40)
+    assert "All is there already" in again.stderr
+    assert {p.name: p.stat().st_mtime_ns for p in tmp_path.iterdir()} == stamps
 
 
 @pytest.mark.parametrize("command", ["", "flats", "export", "demo", "rescue", "open"])

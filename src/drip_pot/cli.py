@@ -177,15 +177,18 @@ def rescue(
 
 @app.command()
 def demo(
-    render: Annotated[Path | None, typer.Option(help="Write the demo's pages into this folder instead.")] = None,
-    dpi: Annotated[float, typer.Option(min=30, max=1200, help="Resolution of the pages.")] = 600,
+    render: Annotated[Path | None, typer.Option(help="Write the demo's works into this folder instead.")] = None,
+    dpi: Annotated[float, typer.Option(min=30, max=1200, help="Resolution of the works.")] = 600,
     rebuild: Annotated[bool, typer.Option("--rebuild", help="Make the demo book anew.")] = False,
+    prepare: Annotated[bool, typer.Option("--prepare", help="Make the demo book and leave.")] = False,
 ) -> None:
-    """Open the window with the demo book, or write its pages as files.
+    """Open the window with the demo book, or write its works as files.
+
+    The first time, page one opens at a lower resolution while the whole book is made in the background.
 
     Example: drip-pot demo --render pages --dpi 300
     """
-    from drip_pot.demo import build
+    from drip_pot.demo import build, works
 
     if render is not None:
         with _progress() as report:
@@ -194,17 +197,26 @@ def demo(
             print(f"wrote {path}")
         return
     book = build.home(dpi)
-    if rebuild or not book.exists():
-        with _progress() as report:
-            book.parent.mkdir(parents=True, exist_ok=True)
-            build.build_book(book, dpi, report)
-    _window(book)
+    if rebuild:
+        book.unlink(missing_ok=True)
+    if prepare or dpi <= build.QUICK_DPI:
+        if not book.exists():
+            with _progress() as report:
+                build.build_book(book, dpi, report)
+        if prepare:
+            print(book)
+            return
+    if book.exists():
+        _window(book)
+    first = book.with_name(f"{book.stem}-first-look.drip")
+    build.build_book(first, build.QUICK_DPI, works=works.WORKS[:1])
+    _window(first, (book, dpi))
 
 
-def _window(file: Path | None) -> None:
+def _window(file: Path | None, prepare: tuple[Path, float] | None = None) -> None:
     from drip_pot.desk.app import run
 
-    raise typer.Exit(run(file))
+    raise typer.Exit(run(file, prepare))
 
 
 def main() -> None:

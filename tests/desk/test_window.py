@@ -171,7 +171,7 @@ def test_export_asks_what_and_where(demo: Driver, tmp_path: Path, answer) -> Non
     answer(fill)
     demo.keys("Ctrl+E")
     demo.settle()
-    assert len(list((tmp_path / "print").iterdir())) == 4
+    assert len(list((tmp_path / "print").iterdir())) == 2 * 9
     asking = ExportDialog(demo.window, tmp_path, 1)
     for box in asking.boxes.values():
         box.click()
@@ -202,7 +202,7 @@ def test_files_are_dropped_onto_the_page(demo: Driver, tmp_path: Path) -> None:
     demo.canvas.dropEvent(event)
     demo.settle()
     assert [p.name for p in demo.book.pages().values()][-1] == "new"
-    assert "page 3 of 3" in demo.window.topbar._page.text()
+    assert "page 10 of 10" in demo.window.topbar._page.text()
 
 
 def test_bad_files_are_explained_and_the_open_book_stays(demo: Driver, tmp_path: Path, demo_book: Path) -> None:

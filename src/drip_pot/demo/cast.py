@@ -309,10 +309,10 @@ def kite_tail(pen: Pen, points: list[tuple[float, float]], bows: int) -> None:
         pen.shape([(-3, -3), (3, -3), (3, 3), (-3, 3)], 1.5)
 
 
-def cloud(pen: Pen, frame: Frame, weight: float = 1.8) -> None:
+def cloud(pen: Pen, frame: Frame, weight: float = 1.8, pot: str = "Cloud") -> None:
     """Draw a heaped cloud with a flat underside, 200 wide, and curls inside."""
     pen.frame = frame
-    pen.use("Cloud", 14)
+    pen.use(pot, 14)
     pen.shape([(-100, 0, 1), (-108, -16), (-92, -30), (-76, -26), (-72, -50), (-46, -60), (-26, -46), (-10, -70), (24, -74),
                (42, -50), (60, -58), (84, -44), (82, -26), (102, -20), (104, -4), (92, 2, 1), (40, 6), (-40, 4)], weight)  # fmt: skip
     pen.stroke([(-66, -22), (-54, -34), (-40, -28)], weight * 0.7)

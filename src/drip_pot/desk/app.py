@@ -30,14 +30,19 @@ def make_app(argv: list[str]) -> QApplication:
     return app
 
 
-def run(file: Path | None) -> int:
-    """Open the window, with a book or drawing if one is named; return the exit code."""
+def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
+    """Open the window, with a book or drawing if one is named; return the exit code.
+
+    `prepare` names the demo book, and its dpi, to be made in the background and opened when it is there.
+    """
     app = make_app(sys.argv[:1])
     window = Window()
     _catch_bugs(window)
     window.show()
     if file is not None:
         QTimer.singleShot(0, lambda: window.easel.open(file))
+    if prepare is not None:
+        QTimer.singleShot(0, lambda: window.prepare_demo(*prepare))
     return app.exec()
 
 

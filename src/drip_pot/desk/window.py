@@ -1,5 +1,7 @@
 """The window: the bars, the canvas and the panels put together, keys, menus, looks. Knows all of the desk."""
 
+import subprocess
+import sys
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -32,6 +34,7 @@ from drip_pot.desk.shelf import Shelf, pots_by_part
 from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
 from drip_pot.desk.widgets import Block, button, label, rule
+from drip_pot.desk.work import Work
 from drip_pot.files import derive, export_page
 
 _FILES = "Drawings and books (*.drip *.png *.tif *.tiff *.jpg *.jpeg *.webp *.bmp)"
@@ -52,6 +55,9 @@ class Window(QMainWindow):
         self.lines, self.loud, self.tone, self.values = True, False, True, False
         self.scan, self.specks, self.bridges, self.trap = False, True, False, False
         self._tried = False
+        self._errand_text = ""
+        self.errands = Work(self)
+        self.errands.progress.connect(self._errand)
         self._keys: dict[str, list[tuple[str, str]]] = {}
         self._build()
         self._bind_keys()
@@ -226,7 +232,7 @@ class Window(QMainWindow):
         self._fill_chips(stage)
         self._refresh_panel()
         tool = self.canvas.tool
-        self.status.left.setText(tool.says)
+        self.status.left.setText(tool.says + self._errand_text)
 
     def _fill_chips(self, stage: str) -> None:
         def chip(name: str, field: str, tip: str) -> tuple[str, bool, str, Callable[[], object]]:
@@ -414,6 +420,39 @@ class Window(QMainWindow):
 
         self.easel.work.start("export", work, done, lambda error: self.strip.say(str(error), True))
 
+    def prepare_demo(self, book: Path, dpi: float) -> None:
+        """Make the demo book in a process of its own; open it when it is there, unless something was done here."""
+        first = self.easel.file.path if self.easel.file is not None else None
+        position = self.easel.book.position if self.easel.book is not None else 0
+
+        def work(report: Report) -> bool:
+            command = [sys.executable, "-m", "drip_pot", "demo", "--prepare", "--dpi", f"{dpi:g}"]
+            with subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.PIPE, text=True) as child:
+                try:
+                    for line in child.stderr or ():
+                        share, _, doing = line.strip().partition("% ")
+                        report(int(share) / 100 if share.isdigit() else 0.0, doing or line.strip())
+                except BaseException:
+                    child.terminate()
+                    raise
+            return child.returncode == 0
+
+        def done(good: bool) -> None:
+            self._errand("", 1.0, "")
+            file, now = self.easel.file, self.easel.book
+            if not good:
+                self.strip.say("The full-size demo book could not be made. Run: drip-pot demo --prepare", True)
+            elif file is not None and now is not None and (file.path, now.position) == (first, position):
+                self.easel.open(book)
+            else:
+                self.strip.say(f"The whole demo book at {dpi:g} dpi is ready: open {book}", lasting=True)
+
+        self.errands.start("demo", work, done)
+
+    def _errand(self, name: str, fraction: float, doing: str) -> None:
+        self._errand_text = f"     Making the full-size demo book, {fraction:.0%}: {doing}" if doing else ""
+        self.status.left.setText(self.canvas.tool.says + self._errand_text)
+
     def show_history(self) -> None:
         """Show what was done."""
         History(self, self.easel).show()
@@ -480,5 +519,6 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.settings.setValue("geometry", self.saveGeometry())
         self.canvas.tiles.close()
+        self.errands.close()
         self.easel.close()
         super().closeEvent(event)
