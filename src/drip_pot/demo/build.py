@@ -58,7 +58,7 @@ def render(folder: Path, dpi: float, report: Report = no_report) -> list[Path]:
         report(0.92, "Painting the studies")
         for light, name in _STUDIES:
             pairs = {
-                pot: in_light(c, "noon" if part == "Storm" else light)
+                pot: in_light(c, "noon" if part in ("Storm", "Night town") else light)
                 for part, pots in SCHEME.items()
                 for pot, c in pots.items()
             }

@@ -14,17 +14,22 @@ SCHEME: dict[str, dict[str, str]] = {
     "Kites": {"Ember": "#e2553a", "Straw": "#f1dfae", "Cobalt": "#2f62a8", "Saffron": "#eeb240"},
     "Rooftops": {
         "Tile": "#c26a48", "Slate": "#6f7f92", "Brick": "#a3543c", "Brick dark": "#824232", "Stone": "#b6ab9c",
-        "Plaster": "#ead9bd", "Window": "#47586a", "Far wall": "#c9d2cf", "Far roof": "#a9b5bd", "Hill": "#b9cfb0",
-        "Cobble": "#b9ab94", "Cobble dark": "#94866f", "Iron": "#3d434d", "Leaf": "#64904a", "Leaf dark": "#456b3a",
+        "Plaster": "#ead9bd", "Window": "#47586a",
     },
+    "Distance": {
+        "Far wall": "#c9d2cf", "Far roof": "#a9b5bd", "Hill": "#b9cfb0", "Leaf": "#64904a", "Leaf dark": "#456b3a",
+    },
+    "Street": {"Cobble": "#b9ab94", "Cobble dark": "#94866f", "Iron": "#3d434d"},
     "Sky": {"Air": "#a8d4e0", "Flash": "#f3c75c", "Dusk": "#f2a979", "Sun": "#fbe3a0", "Band": "#d9828a"},
     "Clouds": {"Cloud": "#fbf5ea", "Smoke": "#d6d2d2"},
     "Workshop": {"Room": "#cbb79a", "Floor": "#b08a62", "Wood": "#9c6b45", "Brass": "#c99a45", "Glass": "#9fb8ae", "Rope": "#c9ad7c"},
     "Crowd": {"Crowd a": "#8d5c6c", "Crowd b": "#5b8193", "Crowd c": "#a68d47", "Crowd d": "#6f7d53"},
     "Storm": {
         "Night": "#25324f", "Night glow": "#485d8a", "Storm cloud": "#5a6680", "Storm dark": "#363f5a",
-        "Lightning": "#fdf6c8", "Glow": "#ffd678", "Halo": "#b7c7f0", "Night wall": "#3f4a66", "Night stone": "#4b5470",
-        "Wet tile": "#6b3f48", "Wet slate": "#3a4a62", "Far night": "#2f3b57",
+        "Lightning": "#fdf6c8", "Glow": "#ffd678", "Halo": "#b7c7f0",
+    },
+    "Night town": {
+        "Night wall": "#3f4a66", "Night stone": "#4b5470", "Wet tile": "#6b3f48", "Wet slate": "#3a4a62", "Far night": "#2f3b57",
     },
 }  # fmt: skip
 
