@@ -1,6 +1,5 @@
 """Take the pictures in this folder anew from the demo book: `./run shots`."""
 
-import shutil
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -32,6 +31,17 @@ def take(window: Window, name: str) -> None:
     print(f"{name}.png")
 
 
+def near(window: Window, stage: str, part: tuple[float, float, float, float], zoom: float) -> None:
+    """Go to a stage and bring part of the page near: top, left, bottom, right as shares of it."""
+    window.easel.choose_stage(stage)
+    assert window.easel.view is not None
+    rows, cols = window.easel.view.shape
+    window.canvas.set_zoom(zoom)
+    window.canvas.go_to((int(part[0] * rows), int(part[1] * cols), int(part[2] * rows), int(part[3] * cols)))
+    window.canvas.focus_rect = None
+    window.refresh_look()
+
+
 def main() -> None:
     """Go through the stages."""
     app = make_app(["drip-pot"])
@@ -44,35 +54,25 @@ def main() -> None:
         window.resize(1280, 800)
         window.show()
         take(window, "empty")
-        window.easel.open(Path(shutil.copy(Path(folder) / "kites.drip", Path(folder) / "shown.drip")))
+        window.easel.open(Path(folder) / "kites.drip")
         settle(window)
         easel, canvas = window.easel, window.canvas
-        first, second = easel.book.pages()  # type: ignore[union-attr]
-        rows, cols = easel.view.shape  # type: ignore[union-attr]
+        pages = {page.name: number for number, page in easel.book.pages().items()}  # type: ignore[union-attr]
         names = {pot.name: number for number, pot in easel.book.pots().items()}  # type: ignore[union-attr]
         easel.choose_pot(names["Ember"])
         take(window, "flats")
-        easel.choose_stage("Shade")
-        canvas.set_zoom(0.3)
-        canvas.go_to((int(0.42 * rows), int(0.05 * cols), int(0.70 * rows), int(0.42 * cols)))
-        canvas.focus_rect = None
+        near(window, "Shade", (0.42, 0.05, 0.70, 0.42), 0.3)
         take(window, "shade")
-        easel.choose_stage("Holds")
-        canvas.set_zoom(0.3)
-        canvas.go_to((int(0.05 * rows), int(0.60 * cols), int(0.30 * rows), int(0.98 * cols)))
-        canvas.focus_rect = None
+        near(window, "Holds", (0.05, 0.60, 0.30, 0.98), 0.3)
         take(window, "holds")
         easel.choose_stage("Press")
         canvas.fit()
         take(window, "press")
         window.trap = True
-        window.refresh_look()
-        canvas.set_zoom(0.5)
-        canvas.go_to((int(0.05 * rows), int(0.64 * cols), int(0.20 * rows), int(0.92 * cols)))
-        canvas.focus_rect = None
+        near(window, "Press", (0.05, 0.64, 0.20, 0.92), 0.5)
         take(window, "traps")
         window.trap = False
-        easel.show_page(second)
+        easel.show_page(pages["The patient"])
         settle(window)
         easel.choose_stage("Inks")
         canvas.fit()
@@ -81,15 +81,22 @@ def main() -> None:
         take(window, "inks")
         canvas.set_wipe(False)
         easel.choose_stage("Flats")
+        easel.show_page(pages["Market day"])
         window.loud = True
-        window.bridges = True
         window.refresh_look()
-        canvas.fit()
         take(window, "flats-loud")
-        easel.show_page(first)
+        window.bridges = True
+        easel.show_page(pages["The patient"])
+        settle(window)
+        near(window, "Flats", (0.36, 0.25, 0.56, 0.55), 0.35)
+        window.look_here.next()
+        take(window, "bridges")
         window.loud = window.bridges = False
-        window.switch_bench()
         easel.choose_stage("Shade")
+        easel.show_page(pages["Cover"])
+        take(window, "cover")
+        window.switch_bench()
+        easel.show_page(pages["The storm"])
         take(window, "dim")
         window.close()
 

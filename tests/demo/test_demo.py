@@ -11,6 +11,7 @@ from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import find_atoms
 from drip_pot.demo.build import majority
+from drip_pot.demo.pen import Gap
 from drip_pot.demo.scheme import LIGHTS, SCHEME, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
 from drip_pot.demo.works import WORKS, Drawing, draw, work_named
@@ -50,6 +51,20 @@ def test_planted_gaps_are_open_by_their_width(drawing: Drawing) -> None:
         around = drawing.ink[max(0, row - reach) : row + reach + 1, max(0, col - reach) : col + reach + 1]
         assert around.max() > 150, "there is line on its sides"
         assert (np.array(gap.sides) >= 0).all()
+        if drawing.work.name != "cover":
+            assert abs(opened_width(drawing, gap, reach) - gap.width_px) <= 3.0
+
+
+def opened_width(drawing: Drawing, gap: Gap, reach: int) -> float:
+    """Measure a planted gap on the pixels: the extent, nearest to its width, of the line lost around its middle."""
+    row, col = round(gap.row), round(gap.col)
+    top, left = max(0, row - 3 * reach), max(0, col - 3 * reach)
+    cut = slice(top, row + 3 * reach), slice(left, col + 3 * reach)
+    lost = ((drawing.ink[cut] > 128) & (drawing.broken[cut] < 128)).astype(np.uint8)
+    _, pieces = cv2.connectedComponents(lost)
+    spots = np.argwhere(pieces == pieces[row - top, col - left]).astype(float)
+    _, sides = cv2.minAreaRect(spots.astype(np.float32))[:2]
+    return float(min(sides, key=lambda side: abs(side + 1 - gap.width_px))) + 1
 
 
 def test_every_pot_is_in_the_scheme_and_covers_its_things(drawing: Drawing) -> None:

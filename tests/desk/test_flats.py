@@ -8,6 +8,7 @@ import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
+from drip_pot.book import verbs
 from drip_pot.files import open_book
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import LEFT, Driver, Mods
@@ -182,8 +183,9 @@ def test_a_bridge_is_refused_and_kept_by_clicking_it(window: Driver, tmp_path: P
 def test_findings_are_walked_mended_and_left_by_keys(demo: Driver) -> None:
     demo.easel.show_page(list(demo.book.pages())[1])
     demo.settle()
-    count = len(demo.easel.findings["Flats"])
-    assert count > 2
+    demo.easel.do(lambda book, page: verbs.set_gap(book, page, 2))
+    demo.settle()
+    assert len(demo.easel.findings["Flats"]) > 2
     demo.keys("N")
     first = demo.window.look_here.current()
     assert demo.canvas.focus_rect == first.rect

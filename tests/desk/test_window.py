@@ -10,6 +10,8 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QSlider
 
 from drip_pot.core.errors import Cancelled, CannotWrite
+from drip_pot.demo import build
+from drip_pot.demo.works import WORKS
 from drip_pot.desk import theme
 from drip_pot.desk.app import _catch_bugs
 from drip_pot.desk.dialogs import ExportDialog, History, Keys
@@ -246,6 +248,29 @@ def test_a_bug_becomes_a_sentence_and_a_log(demo: Driver, tmp_path: Path, monkey
     sys.excepthook(ZeroDivisionError, ZeroDivisionError("x"), None)
     assert "Something went wrong inside Drip Pot" in demo.said()
     assert "Traceback" not in demo.said()
+
+
+def test_the_whole_demo_book_is_made_behind_a_first_look(
+    window: Driver, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    whole = build.home(40)
+    first = tmp_path / "first.drip"
+    build.build_book(first, 40, works=WORKS[:1])
+    window.easel.open(first)
+    window.settle()
+    window.window.prepare_demo(whole, 40)
+    window.qtbot.waitUntil(lambda: "Making the full-size" in window.window.status.left.text(), timeout=60_000)
+    window.qtbot.waitUntil(lambda: window.easel.file.path == whole, timeout=120_000)
+    window.settle()
+    assert len(window.book.pages()) == 9
+    assert "Making" not in window.window.status.left.text()
+    window.easel.open(first)
+    window.settle()
+    window.window.prepare_demo(whole, 40)
+    window.click(*window.middle("Air", 20))
+    window.qtbot.waitUntil(lambda: "is ready" in window.said(), timeout=60_000)
+    assert window.easel.file.path == first, "work begun is not taken away"
 
 
 def test_closing_keeps_everything_without_asking(demo: Driver) -> None:

@@ -20,6 +20,7 @@ from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 STAGES = ("Inks", "Flats", "Shade", "Holds", "Press")
 _MOST = 40
 _ALIKE = 3.0
+_FEW, _FEW_SHARE = 12, 0.15
 
 
 class Finding(msgspec.Struct, frozen=True):
@@ -134,7 +135,7 @@ def _leaks(sources: PageSources, derived: Derived) -> list[Finding]:
 
 
 def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
-    """List the largest regions without a pot, once somebody has begun to pour; gutters touch the page's edge."""
+    """List the largest regions without a pot, once few are left; gutters touch the page's edge."""
     if not sources.pours:
         return []
     facts, region = derived.facts(sources.inks), derived.partition(sources).region
@@ -145,6 +146,8 @@ def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Fi
     for atom in empty.tolist():
         size[int(region[atom])] += int(facts.areas[atom])
     solids = set(region[derived.atoms(sources.inks).solids].tolist())
+    if len(size) > max(_FEW, _FEW_SHARE * len(np.unique(region[1:]))):
+        return []
     found = []
     for root, area in size.most_common():
         rect = tuple(int(v) for v in facts.boxes[root])

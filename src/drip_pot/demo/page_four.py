@@ -69,9 +69,9 @@ def _roof(pen: Pen) -> None:
     pen.frame = Frame()
     pen.use("Night glow")
     pen.shape(ring(722, 260, 250, 190, 29), 1.8)
-    _storm_sky(pen)
     bolt(pen, 860, 90, 330, -70, 3)
     bolt(pen, 150, 100, 250, 40, 4)
+    _storm_sky(pen)
     rng = np.random.default_rng(12)
     for depth, base, size in ((0.9, 430.0, 60.0), (0.62, 478, 96)):
         x = 20.0

@@ -24,8 +24,8 @@ def _market(pen: Pen) -> None:
     cloud(pen, Frame(640, 220, 0.6), 1.4)
     rng = np.random.default_rng(21)
     for depth, base, size in ((0.9, 330.0, 60.0), (0.6, 400, 92)):
-        x = 150.0
-        while x < 860:
+        x = 96.0
+        while x < 880:
             wide = size * float(rng.uniform(0.9, 1.4))
             house(
                 pen,
@@ -60,12 +60,10 @@ def _market(pen: Pen) -> None:
     _bunting(pen, (120, 300), (880, 330), 60, 24)
     _bunting(pen, (96, 420), (500, 292), 40, 13)
     # crowd behind the stalls
-    for k in range(13):
-        townsman(pen, Frame(210 + 48 * k, 700 + 10 * math.sin(k * 2.2), 1.05), 100 + k)
+    _crowd(pen, rng, 13, 690, 30, (0.96, 1.12), 100)
     _stall(pen, 190, 560, 210, 170, ("Ember", "Straw"), 1)
     _stall(pen, 600, 550, 220, 180, ("Cobalt", "Straw"), 2)
-    for k in range(9):
-        townsman(pen, Frame(190 + 78 * k + 8 * math.sin(k), 850 + 14 * math.sin(k * 1.3), 1.5), 300 + k)
+    _crowd(pen, rng, 9, 812, 70, (1.34, 1.62), 300)
     wren_standing(pen, Frame(500, 886, 1.9))
     pen.frame = Frame()
     _crates(pen)
@@ -81,6 +79,16 @@ def _market(pen: Pen) -> None:
     pim_small(pen, Frame(724, 984, 2.3))
     cat(pen, Frame(800, 992, 1.3))
     pen.end_panel()
+
+
+def _crowd(
+    pen: Pen, rng: np.random.Generator, count: int, back: float, deep: float, scales: tuple[float, float], seed: int
+) -> None:
+    """Draw people scattered in a band, those further back smaller and behind."""
+    spots = [(170 + 660 * (k + float(rng.uniform(0.1, 0.9))) / count, float(rng.uniform(0, 1))) for k in range(count)]
+    for k, (x, near) in enumerate(sorted(spots, key=lambda spot: spot[1])):
+        scale = scales[0] + (scales[1] - scales[0]) * near
+        townsman(pen, Frame(x, back + deep * near, scale, 0, bool(k % 2)), seed + k)
 
 
 def _bunting(pen: Pen, a: tuple[float, float], b: tuple[float, float], sag: float, flags: int) -> None:

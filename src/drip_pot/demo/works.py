@@ -24,13 +24,14 @@ SKEW_DEG = 0.45
 
 @dataclass(frozen=True)
 class Work:
-    """A work of the demo book: short name, title, what draws it, size in units, and whether it comes as a scan."""
+    """A work of the demo book: short name, title, what draws it, size in units, whether it is scanned, seed."""
 
     name: str
     title: str
     draw: Callable[[Pen], None]
     size: tuple[float, float] = (WIDE, HIGH)
     scanned: bool = False
+    seed: int = 7
 
 
 WORKS = (
@@ -38,7 +39,7 @@ WORKS = (
     Work("page-2", "The patient", draw_page_two, scanned=True),
     Work("page-3", "Market day", draw_page_three),
     Work("page-4", "The storm", draw_page_four),
-    Work("cover", "Cover", draw_cover),
+    Work("cover", "Cover", draw_cover, seed=10),
     *(Work(f"sequence-{k + 1}", f"Turning, frame {k + 1}", draw_frame(k), (SIDE, SIDE)) for k in range(FRAMES)),
 )
 
@@ -93,7 +94,7 @@ def work_named(name: str) -> Work:
 def draw(name: str, dpi: float) -> Drawing:
     """Render a work at a resolution (30..1200 dpi); the newest two are kept."""
     work = work_named(name)
-    pen = Pen(dpi, size=work.size)
+    pen = Pen(dpi, work.seed, work.size)
     work.draw(pen)
     ink = pen.ink
     pen.finish()

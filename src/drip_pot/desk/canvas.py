@@ -369,7 +369,7 @@ class Canvas(QWidget):
         if self.focus_rect is not None:
             r = self.focus_rect
             middle = (self.to_widget(r[0], r[1]) + self.to_widget(r[2], r[3])) / 2
-            radius = max(14.0, (self.to_widget(r[2], 0).y() - self.to_widget(r[0], 0).y()) / 2)
+            radius = min(max(14.0, (self.to_widget(r[2], 0).y() - self.to_widget(r[0], 0).y()) / 2), 90.0)
             for shade, width in ((QColor("#ffffff"), 5.0), (theme.color("mark"), 2.4)):
                 painter.setPen(QPen(shade, width))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
