@@ -67,9 +67,7 @@ def wren_standing(pen: Pen, frame: Frame) -> None:
 
 def _fist(pen: Pen, x: float, y: float) -> None:
     pen.use("Skin", 1.4)
-    pen.shape(
-        [(x - 3, y - 2), (x, y - 4), (x + 3.4, y - 2.6), (x + 4, y + 1.4), (x + 0.5, y + 3.6), (x - 3, y + 2)], 2.0
-    )
+    pen.shape([(x - 3, y - 2), (x, y - 4), (x + 3.4, y - 2.6), (x + 4, y + 1.4), (x + 0.5, y + 3.6), (x - 3, y + 2)], 2.0)
     pen.stroke([(x + 0.4, y - 2.4), (x + 3.6, y - 1.4)], 0.9)
     pen.stroke([(x, y - 0.4), (x + 3.8, y + 0.4)], 0.9)
 
@@ -132,18 +130,12 @@ def wren_face(pen: Pen, frame: Frame) -> None:
     for x, y, w in ((138.0, 176, 1.0), (196, 170, 0.82)):
         pen.shape([(x - 21 * w, y + 2, 1), (x - 8 * w, y - 15), (x + 9 * w, y - 16), (x + 20 * w, y - 1, 1), (x + 8 * w, y + 13),
                    (x - 9 * w, y + 14)], 2.0)  # fmt: skip
-        pen.stroke(
-            [(x - 24 * w, y + 4), (x - 9 * w, y - 16), (x + 9 * w, y - 17), (x + 23 * w, y - 3)], 5.0, taper=(0.3, 0.4)
-        )
+        pen.stroke([(x - 24 * w, y + 4), (x - 9 * w, y - 16), (x + 9 * w, y - 17), (x + 23 * w, y - 3)], 5.0, taper=(0.3, 0.4))
         pen.use("Coat")
-        pen.shape(
-            [(x + 4 + 11 * w * math.cos(a), y - 3 + 12.5 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]], 2.2
-        )
+        pen.shape([(x + 4 + 11 * w * math.cos(a), y - 3 + 12.5 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]], 2.2)
         pen.use("Eye")
         pen.black([(x + 5 + 6 * w * math.cos(a), y - 4 + 7 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]])
-        pen.white(
-            [(x + 8 + 2.6 * w * math.cos(a), y - 8 + 2.8 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]]
-        )
+        pen.white([(x + 8 + 2.6 * w * math.cos(a), y - 8 + 2.8 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]])
     pen.stroke([(112, 146), (130, 132), (154, 136)], 4.6, taper=(0.3, 0.5))
     pen.stroke([(186, 134), (200, 128), (214, 138)], 4.2, taper=(0.5, 0.3))
     # nose, mouth, freckles
@@ -167,10 +159,7 @@ def wren_face(pen: Pen, frame: Frame) -> None:
     for x, y, r in ((136, 76, 26), (196, 74, 23)):
         for size, weight in ((r, 3.8), (r - 8, 2.4)):
             pen.use("Brass" if size == r else "Glass", 5)
-            pen.shape(
-                [(x + size * math.cos(a), y + 0.86 * size * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 13)[:-1]],
-                weight,
-            )
+            pen.shape([(x + size * math.cos(a), y + 0.86 * size * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 13)[:-1]], weight)
         pen.stroke([(x - 8, y + 6), (x + 4, y - 8)], 2.0)
     # loose strands
     pen.stroke([(72, 128), (40, 128), (8, 150)], 2.6, taper=(0.8, 0.05))
@@ -181,11 +170,7 @@ def bram_back(pen: Pen, frame: Frame) -> None:
     """Old Bram sitting on a ridge, seen from behind: broad coat, flat hat, beard to one side."""
     pen.frame = frame
     pen.use("Bram coat", 8)
-    pen.shape(
-        [(-26, 2, 1), (-29, -22), (-24, -44), (-10, -54), (10, -54), (24, -44), (29, -22), (27, 2, 1)],
-        3.0,
-        gap=(0.2, 10),
-    )
+    pen.shape([(-26, 2, 1), (-29, -22), (-24, -44), (-10, -54), (10, -54), (24, -44), (29, -22), (27, 2, 1)], 3.0, gap=(0.2, 10))
     pen.stroke([(-15, -30), (-18, -14), (-17, 0)], 1.8)
     pen.stroke([(15, -30), (18, -14), (17, 0)], 1.8)
     pen.stroke([(0, -50), (1, -26), (0, 0)], 1.6, taper=(0.6, 0.6))
@@ -242,35 +227,9 @@ def kite(pen: Pen, frame: Frame, *, torn: bool = False) -> None:
     pen.shape([(*top, 1), (*mid, 1), (*left, 1), (-17, -30)], 2.4)
     if torn:
         pen.use("Ember", 5)
-        pen.shape(
-            [
-                (*left, 1),
-                (*mid, 1),
-                (0, 10, 1),
-                (-6, 16, 1),
-                (-1, 22, 1),
-                (-8, 27, 1),
-                (-3, 33, 1),
-                (*bottom, 1),
-                (-17, 20),
-            ],
-            2.4,
-        )
+        pen.shape([(*left, 1), (*mid, 1), (0, 10, 1), (-6, 16, 1), (-1, 22, 1), (-8, 27, 1), (-3, 33, 1), (*bottom, 1), (-17, 20)], 2.4)
         pen.use("Cobalt", 5)
-        pen.shape(
-            [
-                (*mid, 1),
-                (*right, 1),
-                (18, 20),
-                (*bottom, 1),
-                (7, 33, 1),
-                (10, 25, 1),
-                (4, 20, 1),
-                (9, 14, 1),
-                (4, 8, 1),
-            ],
-            2.4,
-        )
+        pen.shape([(*mid, 1), (*right, 1), (18, 20), (*bottom, 1), (7, 33, 1), (10, 25, 1), (4, 20, 1), (9, 14, 1), (4, 8, 1)], 2.4)
     else:
         pen.use("Ember", 5)
         pen.shape([(*left, 1), (*mid, 1), (*bottom, 1), (-17, 20)], 2.4)
@@ -320,9 +279,7 @@ def cloud(pen: Pen, frame: Frame, weight: float = 1.8, pot: str = "Cloud") -> No
     pen.stroke([(46, -22), (60, -32), (72, -24)], weight * 0.7)
 
 
-def house(
-    pen: Pen, x: float, y: float, wide: float, high: float, roof: float, *, depth: float, windows: int = 2
-) -> None:
+def house(pen: Pen, x: float, y: float, wide: float, high: float, roof: float, *, depth: float, windows: int = 2) -> None:
     """Draw a gabled house: x, y is its left eave; `depth` 0 (near) to 1 (far) thins the line."""
     pen.frame = Frame()
     w = 2.6 - 1.5 * depth
@@ -331,11 +288,7 @@ def house(
     pen.shape([(x, y), (x + wide, y), (x + wide, y + high), (x, y + high)], w, smooth=False)
     over = 0.05 * wide
     pen.use("Far roof" if far else "Tile" if int(x * 1.7) % 3 else "Slate", 0 if far else 9)
-    pen.shape(
-        [(x - over, y + 5), (x + 0.16 * wide, y - roof), (x + 0.84 * wide, y - roof), (x + wide + over, y + 5)],
-        w,
-        smooth=False,
-    )
+    pen.shape([(x - over, y + 5), (x + 0.16 * wide, y - roof), (x + 0.84 * wide, y - roof), (x + wide + over, y + 5)], w, smooth=False)
     if depth < 0.75:
         for row in range(1, max(2, int(roof / 16))):
             level = y + 5 - (roof + 5) * row / max(2, int(roof / 16))
@@ -347,11 +300,7 @@ def house(
         a = x + wide * (k + 0.5) / windows - 0.09 * wide
         b = y + 0.2 * high
         pen.use("Window", 0 if far else 2)
-        pen.shape(
-            [(a, b), (a + 0.18 * wide, b), (a + 0.18 * wide, b + 0.24 * wide), (a, b + 0.24 * wide)],
-            w * 0.8,
-            smooth=False,
-        )
+        pen.shape([(a, b), (a + 0.18 * wide, b), (a + 0.18 * wide, b + 0.24 * wide), (a, b + 0.24 * wide)], w * 0.8, smooth=False)
         if depth < 0.8:
             pen.stroke([(a + 0.09 * wide, b), (a + 0.09 * wide, b + 0.24 * wide)], w * 0.6, taper=(1, 1), wobble=0)
             pen.stroke([(a, b + 0.12 * wide), (a + 0.18 * wide, b + 0.12 * wide)], w * 0.6, taper=(1, 1), wobble=0)
@@ -361,27 +310,13 @@ def chimney(pen: Pen, x: float, y: float, wide: float, high: float, *, bricks: b
     """Draw a brick chimney standing on (x, y), its pots on top."""
     pen.frame = Frame()
     pen.use("Brick", 16)
-    pen.shape(
-        [(x, y - high), (x + wide, y - high), (x + wide, y), (x, y)], 2.6, smooth=False, gap=(0.4, 18) if gap else None
-    )
+    pen.shape([(x, y - high), (x + wide, y - high), (x + wide, y), (x, y)], 2.6, smooth=False, gap=(0.4, 18) if gap else None)
     pen.use("Stone", 8)
-    pen.shape(
-        [(x - 4, y - high - 10), (x + wide + 4, y - high - 10), (x + wide + 4, y - high), (x - 4, y - high)],
-        2.4,
-        smooth=False,
-    )
+    pen.shape([(x - 4, y - high - 10), (x + wide + 4, y - high - 10), (x + wide + 4, y - high), (x - 4, y - high)], 2.4, smooth=False)
     for k in range(2):
         a = x + wide * (0.08 + 0.5 * k)
         pen.use("Tile", 4)
-        pen.shape(
-            [
-                (a, y - high - 30, 1),
-                (a + 0.34 * wide, y - high - 30, 1),
-                (a + 0.3 * wide, y - high - 10, 1),
-                (a + 0.04 * wide, y - high - 10, 1),
-            ],
-            2.0,
-        )
+        pen.shape([(a, y - high - 30, 1), (a + 0.34 * wide, y - high - 30, 1), (a + 0.3 * wide, y - high - 10, 1), (a + 0.04 * wide, y - high - 10, 1)], 2.0)
     if bricks:
         for row in range(1, int(high / 11)):
             level = y - high + 11 * row

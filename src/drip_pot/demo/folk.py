@@ -10,9 +10,7 @@ import numpy as np
 from drip_pot.demo.pen import Frame, Pen
 
 
-def ring(
-    x: float, y: float, across: float, down: float, count: int = 13, turn: float = 0.0
-) -> list[tuple[float, float]]:
+def ring(x: float, y: float, across: float, down: float, count: int = 13, turn: float = 0.0) -> list[tuple[float, float]]:
     """Points round an oval."""
     angles = np.linspace(0, 2 * math.pi, count)[:-1] + turn
     return [(x + across * math.cos(a), y + down * math.sin(a)) for a in angles]
@@ -32,9 +30,7 @@ def bram_bust(pen: Pen, frame: Frame, *, smile: bool = True) -> None:
     pen.shape([(66, 150), (50, 140), (44, 160), (52, 186), (70, 184)], 3.2)
     pen.shape([(234, 150), (250, 140), (256, 160), (248, 186), (230, 184)], 3.2)
     pen.use("Skin", 18)
-    pen.shape(
-        [(66, 112), (64, 170), (84, 232), (150, 258), (216, 232), (236, 170), (234, 112), (150, 92)], 4.2, gap=(0.2, 9)
-    )
+    pen.shape([(66, 112), (64, 170), (84, 232), (150, 258), (216, 232), (236, 170), (234, 112), (150, 92)], 4.2, gap=(0.2, 9))
     # beard
     pen.use("Beard", 18)
     pen.shape([(62, 172, 1), (48, 214), (34, 232), (50, 262), (44, 292), (80, 308), (96, 336), (132, 330), (158, 346), (184, 328),
@@ -68,21 +64,7 @@ def bram_bust(pen: Pen, frame: Frame, *, smile: bool = True) -> None:
     pen.use("Hat", 12)
     pen.shape([(70, 92, 1), (76, 34), (110, 14), (190, 12), (224, 34), (232, 92, 1), (150, 104)], 4.4, gap=(0.12, 12))
     pen.black([(70, 76, 1), (150, 88), (231, 76, 1), (232, 94, 1), (150, 106), (69, 94, 1)])
-    pen.shape(
-        [
-            (20, 96, 1),
-            (60, 84),
-            (70, 96),
-            (150, 106),
-            (232, 96),
-            (242, 84),
-            (282, 96, 1),
-            (226, 116),
-            (150, 122),
-            (74, 116),
-        ],
-        4.2,
-    )
+    pen.shape([(20, 96, 1), (60, 84), (70, 96), (150, 106), (232, 96), (242, 84), (282, 96, 1), (226, 116), (150, 122), (74, 116)], 4.2)
 
 
 def pim_face(pen: Pen, frame: Frame, *, glad: bool = False) -> None:
@@ -98,11 +80,7 @@ def pim_face(pen: Pen, frame: Frame, *, glad: bool = False) -> None:
                    (150 + side * 104, 220)], 3.6)  # fmt: skip
         pen.stroke([(150 + side * 116, 184), (150 + side * 130, 188), (150 + side * 122, 206)], 2.0)
     pen.use("Skin", 22)
-    pen.shape(
-        [(44, 150), (44, 214), (78, 270), (150, 294), (222, 270), (256, 214), (256, 150), (200, 98), (100, 98)],
-        4.6,
-        gap=(0.6, 11),
-    )
+    pen.shape([(44, 150), (44, 214), (78, 270), (150, 294), (222, 270), (256, 214), (256, 150), (200, 98), (100, 98)], 4.6, gap=(0.6, 11))
     for x in (104, 196):
         lift = 0 if glad else 4
         pen.use("Eye")
@@ -110,11 +88,7 @@ def pim_face(pen: Pen, frame: Frame, *, glad: bool = False) -> None:
         pen.black(ring(x + 3, 184 + lift, 12, 15))
         pen.white(ring(x + 8, 178 + lift, 4.4, 5))
         pen.white(ring(x - 2, 190 + lift, 2.2, 2.4, 9))
-        brow = (
-            [(x - 26, 150), (x, 138), (x + 24, 148)]
-            if glad
-            else [(x - 26, 148 + (12 if x < 150 else 0)), (x, 140), (x + 24, 148 + (0 if x < 150 else 12))]
-        )
+        brow = [(x - 26, 150), (x, 138), (x + 24, 148)] if glad else [(x - 26, 148 + (12 if x < 150 else 0)), (x, 140), (x + 24, 148 + (0 if x < 150 else 12))]
         pen.stroke(brow, 4.6, taper=(0.4, 0.4))
         if not glad:
             pen.use("Tear", 3)
@@ -134,9 +108,7 @@ def pim_face(pen: Pen, frame: Frame, *, glad: bool = False) -> None:
     pen.shape([(42, 164, 1), (52, 120), (90, 108, 1), (96, 132, 1), (112, 108, 1), (128, 130, 1), (150, 108, 1), (170, 130, 1),
                (186, 108, 1), (204, 132, 1), (212, 108, 1), (248, 120), (258, 164, 1), (270, 110), (150, 70), (30, 110)], 3.6)  # fmt: skip
     pen.use("Jersey", 10)
-    pen.shape(
-        [(24, 116, 1), (34, 50), (90, 8), (150, 0), (210, 8), (266, 50), (276, 116, 1), (150, 92)], 4.4, gap=(0.3, 8)
-    )
+    pen.shape([(24, 116, 1), (34, 50), (90, 8), (150, 0), (210, 8), (266, 50), (276, 116, 1), (150, 92)], 4.4, gap=(0.3, 8))
     pen.use("Stripe", 6)
     pen.shape([(28, 92, 1), (150, 66), (272, 92, 1), (274, 116, 1), (150, 92), (25, 116, 1)], 3.2)
     pen.shape([(40, 44, 1), (150, 18), (260, 44, 1), (268, 66, 1), (150, 40), (32, 66, 1)], 3.0)
@@ -288,18 +260,7 @@ def townsman(pen: Pen, frame: Frame, seed: int) -> None:
         pen.shape([(-9, -92, 1), (-9, -102), (0, -105), (9, -102), (9, -92, 1), (4, -99), (-4, -99)], 2.0)
 
 
-def bricks(
-    pen: Pen,
-    x: float,
-    y: float,
-    wide: float,
-    high: float,
-    brick: tuple[float, float],
-    pot: str,
-    seed: int,
-    *,
-    every: bool,
-) -> None:
+def bricks(pen: Pen, x: float, y: float, wide: float, high: float, brick: tuple[float, float], pot: str, seed: int, *, every: bool) -> None:
     """Draw a wall of bricks laid in bond; with `every` each brick is a shape of its own, else a few are hinted at."""
     rng = np.random.default_rng(seed)
     pen.frame = Frame()
@@ -332,21 +293,7 @@ def ivy(pen: Pen, path: list[tuple[float, float]], spread: float, leaves: int, s
         size = float(rng.uniform(8, 14))
         pen.frame = Frame(float(at[0]), float(at[1]), size / 10, float(rng.uniform(-70, 70)))
         pen.use("Leaf" if rng.random() < 0.7 else "Leaf dark", 1.6)
-        pen.shape(
-            [
-                (0, 9, 1),
-                (-7, 4, 1),
-                (-10, -3),
-                (-5, -3, 1),
-                (-4, -9),
-                (0, -11, 1),
-                (4, -9),
-                (5, -3, 1),
-                (10, -3),
-                (7, 4, 1),
-            ],
-            1.5,
-        )
+        pen.shape([(0, 9, 1), (-7, 4, 1), (-10, -3), (-5, -3, 1), (-4, -9), (0, -11, 1), (4, -9), (5, -3, 1), (10, -3), (7, 4, 1)], 1.5)
         pen.stroke([(0, 8), (0, -6)], 1.0)
 
 
@@ -362,10 +309,7 @@ def cobbles(pen: Pen, x: float, y: float, wide: float, rows: int, first: float, 
             pen.use("Cobble" if rng.random() < 0.7 else "Cobble dark", 0.14 * size)
             jit = rng.uniform(-0.1, 0.1, (6, 2)) * size
             corners = [(0.1, 0.5), (0.3, 0.1), (0.75, 0.1), (0.95, 0.5), (0.75, 0.9), (0.25, 0.9)]
-            pen.shape(
-                [(at + c * across + jit[i][0], top + r * size + jit[i][1]) for i, (c, r) in enumerate(corners)],
-                1.1 + 0.03 * size,
-            )
+            pen.shape([(at + c * across + jit[i][0], top + r * size + jit[i][1]) for i, (c, r) in enumerate(corners)], 1.1 + 0.03 * size)
             at += across
         top += size * 0.92
         size *= 1.12 if row < rows else 1.0

@@ -44,10 +44,7 @@ def bolt(pen: Pen, x: float, y: float, high: float, lean: float, seed: int) -> N
     pen.frame = Frame()
     pen.use("Lightning")
     steps = 6
-    spine = [
-        (x + lean * k / steps + float(rng.uniform(-24, 24)) * (0 < k < steps), y + high * k / steps)
-        for k in range(steps + 1)
-    ]
+    spine = [(x + lean * k / steps + float(rng.uniform(-24, 24)) * (0 < k < steps), y + high * k / steps) for k in range(steps + 1)]
     left = [(px - 11 * (1 - k / steps), py, 1.0) for k, (px, py) in enumerate(spine)]
     right = [(px + 13 * (1 - k / steps), py + 9, 1.0) for k, (px, py) in enumerate(spine[:-1])]
     pen.shape([*left, *reversed(right)], 2.6)
@@ -81,15 +78,7 @@ def _roof(pen: Pen) -> None:
             house(pen, x, level, wide, 240, size * float(rng.uniform(0.42, 0.62)), depth=depth, windows=2)
             if rng.random() < 0.55:
                 pen.frame = Frame()
-                pen.black(
-                    [
-                        (x + 0.62 * wide, level + 4),
-                        (x + wide, level + 4),
-                        (x + wide, level + 240),
-                        (x + 0.62 * wide, level + 240),
-                    ],
-                    smooth=False,
-                )
+                pen.black([(x + 0.62 * wide, level + 4), (x + wide, level + 4), (x + wide, level + 240), (x + 0.62 * wide, level + 240)], smooth=False)
             x += wide
     pen.frame = Frame()
     pen.use("Slate")
@@ -139,13 +128,7 @@ def _strike(pen: Pen) -> None:
     for radius, pot in ((230, "Night glow"), (170, "Halo"), (120, "Lightning")):
         pen.frame = Frame()
         pen.use(pot)
-        pen.shape(
-            [
-                (cx + (radius + 12 * math.sin(5 * a)) * math.cos(a), cy + 0.82 * radius * math.sin(a))
-                for a in np.linspace(0, 6.283, 33)[:-1]
-            ],
-            1.8,
-        )
+        pen.shape([(cx + (radius + 12 * math.sin(5 * a)) * math.cos(a), cy + 0.82 * radius * math.sin(a)) for a in np.linspace(0, 6.283, 33)[:-1]], 1.8)
     for k in range(54):
         angle = 2 * math.pi * (k + 0.3 * math.sin(k * 2.3)) / 54
         near = 226 + 44 * math.sin(k * 4.7)
@@ -158,9 +141,7 @@ def _strike(pen: Pen) -> None:
     for x, y, s, t in ((580, 960, 1.0, 12), (830, 980, 0.8, 50), (860, 800, 0.7, -30)):
         pen.frame = Frame(x, y, s, t)
         pen.use("Ember" if t > 20 else "Cobalt", 3)
-        pen.shape(
-            [(-20, -8, 1), (-4, -14), (18, -10, 1), (12, 0, 1), (20, 8, 1), (0, 10), (-16, 14, 1), (-12, 2, 1)], 2.4
-        )
+        pen.shape([(-20, -8, 1), (-4, -14), (18, -10, 1), (12, 0, 1), (20, 8, 1), (0, 10), (-16, 14, 1), (-12, 2, 1)], 2.4)
     pen.end_panel()
 
 
@@ -170,13 +151,7 @@ def _grip(pen: Pen) -> None:
     pen.frame = Frame()
     for k in range(26):
         y = 1074 + 15.6 * k
-        pen.stroke(
-            [(500, y + 8 * math.sin(k)), (330 + 60 * math.sin(k * 2.7), y + 30)],
-            4.0,
-            taper=(1, 0.02),
-            wobble=0.2,
-            sheet="effect",
-        )
+        pen.stroke([(500, y + 8 * math.sin(k)), (330 + 60 * math.sin(k * 2.7), y + 30)], 4.0, taper=(1, 0.02), wobble=0.2, sheet="effect")
     wren_face(pen, Frame(92, 1106, 1.04))
     pen.frame = Frame()
     pen.black([(40, 1440), (110, 1424), (160, 1446), (150, 1478), (40, 1478)])

@@ -4,17 +4,7 @@ import math
 
 import numpy as np
 
-from drip_pot.demo.cast import (
-    bram_back,
-    chimney,
-    cloud,
-    house,
-    kite,
-    kite_tail,
-    wren_back,
-    wren_face,
-    wren_standing,
-)
+from drip_pot.demo.cast import bram_back, chimney, cloud, house, kite, kite_tail, wren_back, wren_face, wren_standing
 from drip_pot.demo.pen import Frame, Pen
 
 
@@ -38,25 +28,14 @@ def _roofs(pen: Pen) -> None:
         pen.stroke([(-14, -5), (-6, -8), (0, 0), (7, -9), (15, -6)], 2.2)
     pen.frame = Frame()
     pen.use("Hill")
-    pen.shape(
-        [(0, 430), (120, 396), (300, 420), (480, 388), (700, 410), (860, 384), (1000, 410), (1000, 700), (0, 700)], 1.2
-    )
+    pen.shape([(0, 430), (120, 396), (300, 420), (480, 388), (700, 410), (860, 384), (1000, 410), (1000, 700), (0, 700)], 1.2)
     rng = np.random.default_rng(3)
     for depth, base, size in ((0.95, 440.0, 54.0), (0.7, 482, 84)):
         x = 20.0
         while x < 990:
             wide = size * float(rng.uniform(0.8, 1.4))
             level = base + float(rng.uniform(-14, 14))
-            house(
-                pen,
-                x,
-                level,
-                wide,
-                220,
-                size * float(rng.uniform(0.4, 0.62)),
-                depth=depth,
-                windows=1 if wide < 70 else 2,
-            )
+            house(pen, x, level, wide, 220, size * float(rng.uniform(0.4, 0.62)), depth=depth, windows=1 if wide < 70 else 2)
             x += wide * float(rng.uniform(0.92, 1.12))
     # church tower with a weathercock
     pen.frame = Frame()
@@ -132,9 +111,7 @@ def _tear(pen: Pen) -> None:
     for x, y, s, t in ((560, 960, 1.0, 10), (610, 1000, 0.7, 60), (830, 960, 0.9, -30), (860, 740, 0.7, 80)):
         pen.frame = Frame(x, y, s, t)
         pen.use("Ember" if t > 0 else "Cobalt", 4)
-        pen.shape(
-            [(-20, -8, 1), (-4, -14), (18, -10, 1), (12, 0, 1), (20, 8, 1), (0, 10), (-16, 14, 1), (-12, 2, 1)], 2.4
-        )
+        pen.shape([(-20, -8, 1), (-4, -14), (18, -10, 1), (12, 0, 1), (20, 8, 1), (0, 10), (-16, 14, 1), (-12, 2, 1)], 2.4)
         pen.stroke([(-8, -4), (2, 0), (10, -2)], 1.4)
     # snapped string
     pen.frame = Frame()
@@ -162,20 +139,9 @@ def _bench(pen: Pen) -> None:
         pen.use("Glass", 6)
         pen.shape([(x, 1176 - h, 1), (x + w, 1176 - h, 1), (x + w, 1176, 1), (x, 1176, 1)], 2.2)
         pen.use("Brass", 2)
-        pen.shape(
-            [(x - 2, 1170 - h), (x + w + 2, 1170 - h), (x + w + 2, 1178 - h), (x - 2, 1178 - h)], 2.0, smooth=False
-        )
+        pen.shape([(x - 2, 1170 - h), (x + w + 2, 1170 - h), (x + w + 2, 1178 - h), (x - 2, 1178 - h)], 2.0, smooth=False)
         pen.use("Straw", 0)
-        pen.shape(
-            [
-                (x + 4, 1176 - 0.62 * h),
-                (x + w - 4, 1176 - 0.62 * h),
-                (x + w - 4, 1176 - 0.28 * h),
-                (x + 4, 1176 - 0.28 * h),
-            ],
-            1.5,
-            smooth=False,
-        )
+        pen.shape([(x + 4, 1176 - 0.62 * h), (x + w - 4, 1176 - 0.62 * h), (x + w - 4, 1176 - 0.28 * h), (x + 4, 1176 - 0.28 * h)], 1.5, smooth=False)
     # bench top
     pen.use("Wood", 0)
     pen.shape([(20, 1330), (440, 1306), (440, 1500), (20, 1500)], 3.4, smooth=False)
@@ -198,11 +164,7 @@ def _bench(pen: Pen) -> None:
     pen.stroke([(388, 1296), (396, 1316), (398, 1338)], 2.0, taper=(0.8, 0.8))
     pen.use("Skin", 9)
     pen.shape([(378, 1298, 1), (352, 1292), (330, 1304), (322, 1318), (330, 1330), (350, 1344), (386, 1338, 1)], 3.0)
-    pen.shape(
-        [(350, 1312, 1), (328, 1316), (304, 1330), (300, 1338), (308, 1342), (332, 1332), (352, 1330, 1)],
-        2.6,
-        gap=(0.75, 6),
-    )
+    pen.shape([(350, 1312, 1), (328, 1316), (304, 1330), (300, 1338), (308, 1342), (332, 1332), (352, 1330, 1)], 2.6, gap=(0.75, 6))
     pen.shape([(352, 1330, 1), (334, 1334), (314, 1346), (314, 1354), (322, 1355), (340, 1348), (358, 1344, 1)], 2.4)
     pen.shape([(346, 1298, 1), (326, 1306), (310, 1322), (306, 1332), (312, 1334), (328, 1324), (346, 1316)], 2.4)
     pen.stroke([(312, 1332), (290, 1352), (270, 1372)], 2.6, taper=(1, 0.3), wobble=0)
@@ -230,26 +192,11 @@ def _evening(pen: Pen) -> None:
     pen.begin_panel([(444, 1064), (960, 1064), (960, 1478), (444, 1478)], "Dusk")
     pen.frame = Frame()
     pen.use("Sun")
-    pen.shape(
-        [(770 + 96 * math.cos(a), 1276 + 96 * math.sin(a)) for a in np.linspace(0, 6.283, 25)[:-1]], 2.4, gap=(0.7, 13)
-    )
+    pen.shape([(770 + 96 * math.cos(a), 1276 + 96 * math.sin(a)) for a in np.linspace(0, 6.283, 25)[:-1]], 2.4, gap=(0.7, 13))
     for k in range(4):
         y = 1262 + 22 * k
         pen.use("Band")
-        pen.shape(
-            [
-                (430, y + 6, 1),
-                (560, y - 6),
-                (700, y + 4),
-                (860, y - 5),
-                (980, y + 3, 1),
-                (980, y + 9, 1),
-                (860, y + 4),
-                (700, y + 11),
-                (560, y + 2),
-            ],
-            1.4,
-        )
+        pen.shape([(430, y + 6, 1), (560, y - 6), (700, y + 4), (860, y - 5), (980, y + 3, 1), (980, y + 9, 1), (860, y + 4), (700, y + 11), (560, y + 2)], 1.4)
     pen.use("Hill")
     pen.shape([(420, 1340), (560, 1318), (700, 1336), (860, 1310), (990, 1330), (990, 1500), (420, 1500)], 1.4)
     rng = np.random.default_rng(9)
@@ -257,16 +204,7 @@ def _evening(pen: Pen) -> None:
         x = 430.0
         while x < 980:
             wide = size * float(rng.uniform(0.8, 1.4))
-            house(
-                pen,
-                x,
-                base + float(rng.uniform(-10, 10)),
-                wide,
-                140,
-                size * float(rng.uniform(0.4, 0.6)),
-                depth=depth,
-                windows=1,
-            )
+            house(pen, x, base + float(rng.uniform(-10, 10)), wide, 140, size * float(rng.uniform(0.4, 0.6)), depth=depth, windows=1)
             x += wide * float(rng.uniform(0.95, 1.15))
     pen.frame = Frame()
     pen.use("Tile")

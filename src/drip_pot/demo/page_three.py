@@ -27,16 +27,7 @@ def _market(pen: Pen) -> None:
         x = 96.0
         while x < 880:
             wide = size * float(rng.uniform(0.9, 1.4))
-            house(
-                pen,
-                x,
-                base + float(rng.uniform(-16, 12)),
-                wide,
-                260,
-                size * float(rng.uniform(0.45, 0.7)),
-                depth=depth,
-                windows=2,
-            )
+            house(pen, x, base + float(rng.uniform(-16, 12)), wide, 260, size * float(rng.uniform(0.45, 0.7)), depth=depth, windows=2)
             x += wide * 1.02
     # town hall
     pen.frame = Frame()
@@ -81,9 +72,7 @@ def _market(pen: Pen) -> None:
     pen.end_panel()
 
 
-def _crowd(
-    pen: Pen, rng: np.random.Generator, count: int, back: float, deep: float, scales: tuple[float, float], seed: int
-) -> None:
+def _crowd(pen: Pen, rng: np.random.Generator, count: int, back: float, deep: float, scales: tuple[float, float], seed: int) -> None:
     """Draw people scattered in a band, those further back smaller and behind."""
     spots = [(170 + 660 * (k + float(rng.uniform(0.1, 0.9))) / count, float(rng.uniform(0, 1))) for k in range(count)]
     for k, (x, near) in enumerate(sorted(spots, key=lambda spot: spot[1])):
@@ -111,11 +100,7 @@ def _stall(pen: Pen, x: float, y: float, wide: float, high: float, cloth: tuple[
     for post in (x + 6, x + wide - 14):
         pen.shape([(post, y), (post + 8, y), (post + 8, y + high), (post, y + high)], 2.2, smooth=False)
     pen.use("Wood", 6)
-    pen.shape(
-        [(x - 6, y + 0.58 * high), (x + wide + 6, y + 0.58 * high), (x + wide, y + high), (x, y + high)],
-        2.8,
-        smooth=False,
-    )
+    pen.shape([(x - 6, y + 0.58 * high), (x + wide + 6, y + 0.58 * high), (x + wide, y + high), (x, y + high)], 2.8, smooth=False)
     for k in range(1, 7):
         pen.stroke([(x + wide * k / 7, y + 0.6 * high), (x + wide * k / 7, y + high - 2)], 1.4, taper=(1, 1))
     for row in range(3):
@@ -128,9 +113,7 @@ def _stall(pen: Pen, x: float, y: float, wide: float, high: float, cloth: tuple[
         pen.use(cloth[k % 2], 3)
         a, b = x - 16 + (wide + 32) * k / stripes, x - 16 + (wide + 32) * (k + 1) / stripes
         c, d = x + 12 + (wide - 24) * k / stripes, x + 12 + (wide - 24) * (k + 1) / stripes
-        pen.shape(
-            [(c, y - 58, 1), (d, y - 58, 1), (b, y, 1), (b, y + 10), ((a + b) / 2, y + 20), (a, y + 10), (a, y, 1)], 2.2
-        )
+        pen.shape([(c, y - 58, 1), (d, y - 58, 1), (b, y, 1), (b, y + 10), ((a + b) / 2, y + 20), (a, y + 10), (a, y, 1)], 2.2)
 
 
 def _crates(pen: Pen) -> None:
@@ -171,9 +154,7 @@ def _hair(pen: Pen) -> None:
         pen.frame = Frame()
         if k % 3:
             pen.use("Hair", 1)
-            pen.shape(
-                [(root[0], root[1] - 5, 1), (middle[0], middle[1] - 7), (*end, 1), (middle[0] + 4, middle[1] + 7)], 1.5
-            )
+            pen.shape([(root[0], root[1] - 5, 1), (middle[0], middle[1] - 7), (*end, 1), (middle[0] + 4, middle[1] + 7)], 1.5)
         else:
             pen.stroke([root, middle, end], 1.6, taper=(0.7, 0.05))
     wren_face(pen, Frame(110, 1084, 1.16))
@@ -217,9 +198,7 @@ def _twist(pen: Pen, path: list[tuple[float, float]], width: float) -> None:
     count = int(lengths[-1] / (1.3 * width))
     pen.frame = Frame()
     for k in range(count):
-        at = [
-            np.array([np.interp(lengths[-1] * (k + d) / count, lengths, line[:, i]) for i in (0, 1)]) for d in (0, 1.0)
-        ]
+        at = [np.array([np.interp(lengths[-1] * (k + d) / count, lengths, line[:, i]) for i in (0, 1)]) for d in (0, 1.0)]
         step = at[1] - at[0]
         normal = np.array([-step[1], step[0]]) / max(float(np.hypot(*step)), 1e-6) * width / 2
         a, b = at[0] - normal, at[1] - normal

@@ -118,9 +118,7 @@ def _workshop(pen: Pen) -> None:
     pen.frame = Frame()
     for k in range(6):
         pen.use("Wood", 4)
-        pen.shape(
-            [(30 + 170 * k, 574), (62 + 170 * k, 574), (56 + 165 * k, 616), (28 + 165 * k, 616)], 2.2, smooth=False
-        )
+        pen.shape([(30 + 170 * k, 574), (62 + 170 * k, 574), (56 + 165 * k, 616), (28 + 165 * k, 616)], 2.2, smooth=False)
     pen.use("Wood", 4)
     pen.shape([(30, 614), (970, 614), (970, 632), (30, 632)], 2.8, smooth=False, gap=(0.22, 12))
     # window with the town
@@ -129,9 +127,7 @@ def _workshop(pen: Pen) -> None:
         pen.use("Air")
         pen.shape([(x, 678), (x + 68, 678), (x + 68, 852), (x, 852)], 2.0, smooth=False)
         pen.use("Far roof")
-        pen.shape(
-            [(x + 2, 800), (x + 20, 780), (x + 44, 780), (x + 66, 804), (x + 66, 850), (x + 2, 850)], 1.3, smooth=False
-        )
+        pen.shape([(x + 2, 800), (x + 20, 780), (x + 44, 780), (x + 66, 804), (x + 66, 850), (x + 2, 850)], 1.3, smooth=False)
     # shelves
     for y in (700, 770):
         pen.use("Wood", 3)
@@ -141,11 +137,7 @@ def _workshop(pen: Pen) -> None:
             pen.use("Glass" if (k + y) % 3 else "Saffron", 4)
             pen.shape([(x, y - h, 1), (x + w, y - h, 1), (x + w, y, 1), (x, y, 1)], 2.0)
             pen.use("Brass", 1)
-            pen.shape(
-                [(x - 1, y - h - 6), (x + w + 1, y - h - 6), (x + w + 1, y - h + 1), (x - 1, y - h + 1)],
-                1.8,
-                smooth=False,
-            )
+            pen.shape([(x - 1, y - h - 6), (x + w + 1, y - h - 6), (x + w + 1, y - h + 1), (x - 1, y - h + 1)], 1.8, smooth=False)
     # floor
     pen.use("Floor")
     pen.shape([(30, 944), (970, 944), (970, 1050), (30, 1050)], 2.4, smooth=False)
@@ -217,9 +209,7 @@ def _run(pen: Pen) -> None:
     house(pen, 884, 1346, 70, 60, 30, depth=0.9, windows=1)
     pen.frame = Frame()
     pen.use("Leaf", 5)
-    pen.shape(
-        [(440, 1450), (560, 1406), (720, 1418), (860, 1448), (980, 1436), (980, 1500), (440, 1500)], 3.0, gap=(0.12, 22)
-    )
+    pen.shape([(440, 1450), (560, 1406), (720, 1418), (860, 1448), (980, 1436), (980, 1500), (440, 1500)], 3.0, gap=(0.12, 22))
     for k in range(16):
         x = 470 + 31 * k
         y = 1456 + 9 * math.sin(k * 1.7)

@@ -51,7 +51,4 @@ def in_light(color: str, light: str) -> tuple[str, str]:
 
 def schemes() -> dict[str, dict[str, dict[str, tuple[str, str]]]]:
     """Return the tone pairs of all pots: by light, part and pot."""
-    return {
-        light: {part: {pot: in_light(color, light) for pot, color in pots.items()} for part, pots in SCHEME.items()}
-        for light in LIGHTS
-    }
+    return {light: {part: {pot: in_light(color, light) for pot, color in pots.items()} for part, pots in SCHEME.items()} for light in LIGHTS}

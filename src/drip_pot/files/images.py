@@ -113,7 +113,8 @@ def _dpi(image: Image.Image, notes: list[str], name: str) -> float:
     except (TypeError, IndexError, ZeroDivisionError, ValueError):
         dpi = 0.0
     if 30 <= dpi <= 4800:
-        return round(dpi, 2)
+        whole = round(dpi)  # PNG counts pixels per metre, so 450 comes as 450.01
+        return float(whole) if abs(dpi - whole) < 0.03 else round(dpi, 2)
     notes.append(f"{name} does not say its resolution; 300 dpi was taken.")
     return 300.0
 

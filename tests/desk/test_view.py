@@ -1,0 +1,92 @@
+"""What is on the screen is what is delivered; the shelf by mouse and keys."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+from PIL import Image
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QImage
+from PyQt6.QtTest import QTest
+
+from drip_pot.desk.view import TILE, Look, plates_at, render_tile
+from drip_pot.files import derive, export_page
+from tests.desk.conftest import LEFT, Driver, Mods
+
+
+def pixels(image: QImage) -> np.ndarray:
+    image = image.convertToFormat(QImage.Format.Format_RGB888)
+    bits = image.bits()
+    assert bits is not None
+    rows = np.frombuffer(bits.asstring(image.sizeInBytes()), np.uint8).reshape(image.height(), image.bytesPerLine())
+    return rows[:, : 3 * image.width()].reshape(image.height(), image.width(), 3)
+
+
+def test_tiles_at_full_size_are_the_exported_page(demo: Driver, tmp_path: Path) -> None:
+    page = demo.easel.page
+    written = export_page(demo.book, derive(demo.easel.file, demo.book, page), page, tmp_path, kinds=("page", "plates"))
+    whole, plates = np.array(Image.open(written[0])), tifffile.imread(written[1])
+    demo.keys("Alt+5")
+    demo.settle()
+    view = demo.easel.view
+    for row, col in ((0, 0), (1, 1), (2, 2), (4, 2)):
+        tile = pixels(render_tile(view, Look(), 0, row, col))
+        cut = whole[row * TILE :, col * TILE :][: tile.shape[0], : tile.shape[1]]
+        assert np.array_equal(tile, cut)
+    for name in ("Air", "Coat", "Ember", "Tile"):
+        row, col = demo.middle(name, 60)
+        assert plates_at(view, row, col) == tuple(round(v / 2.55) for v in plates[row, col].tolist())
+
+
+@pytest.mark.parametrize(
+    "look", [Look(), Look(loud=True), Look(kind="press"), Look(kind="line"), Look(kind="scan"), Look(values=True)]
+)
+def test_every_look_covers_the_page_at_every_level(demo: Driver, look: Look) -> None:
+    view = demo.easel.view
+    for level, plane in enumerate(view.gray):
+        size = [0, 0]
+        for row in range(-(-plane.shape[0] // TILE)):
+            size[0] += render_tile(view, look, level, row, 0).height()
+        for col in range(-(-plane.shape[1] // TILE)):
+            size[1] += render_tile(view, look, level, 0, col).width()
+        assert tuple(size) == plane.shape
+    grey = pixels(render_tile(view, Look(values=True), 0, 0, 0))
+    assert (grey[..., 0] == grey[..., 1]).all()
+
+
+def test_the_shelf_is_worked_by_keys_and_double_click(demo: Driver, answer) -> None:
+    pots = demo.window.shelf.pots
+    pots.setFocus()
+    first = demo.easel.pot
+    QTest.keyClick(pots, Qt.Key.Key_Right)
+    assert demo.easel.pot != first
+    QTest.keyClick(pots, Qt.Key.Key_Left)
+    assert demo.easel.pot == first
+    answer(lambda dialog: dialog.name.setText("Peach"))
+    QTest.mouseDClick(pots, LEFT, Mods.NoModifier, pots.place_of(first).toPoint())
+    assert demo.book.pots()[first].name == "Peach"
+    answer(lambda dialog: dialog._remove())
+    demo.window.edit_pot(first)
+    assert first not in demo.book.pots()
+    assert demo.easel.pot in demo.book.pots()
+    demo.keys("Ctrl+Z")
+    assert first in demo.book.pots()
+
+
+def test_a_colour_called_off_leaves_the_page_as_it_was(demo: Driver, monkeypatch: pytest.MonkeyPatch) -> None:
+    from PyQt6.QtWidgets import QDialog
+
+    spot, before = demo.middle("Coat"), demo.book.snapshot()
+
+    def mix_and_cancel(dialog: QDialog) -> int:
+        dialog.editor.hex.setText("#ff00ff")  # type: ignore[attr-defined]
+        dialog.editor._from_digits()  # type: ignore[attr-defined]
+        assert demo.color_at(*spot) == "#ff00ff", "the page shows the colour while it is mixed"
+        dialog.reject()
+        return 0
+
+    monkeypatch.setattr(QDialog, "exec", mix_and_cancel)
+    demo.window.edit_pot(demo.pot("Coat"))
+    assert demo.color_at(*spot) == "#3a726d"
+    assert demo.book.snapshot() == before
