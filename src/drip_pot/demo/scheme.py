@@ -7,7 +7,7 @@ from drip_pot.core.color import ToneRule, from_hex, oklab_to_srgb8, shadow_of, s
 SCHEME: dict[str, dict[str, str]] = {
     "Wren": {
         "Skin": "#efbf98", "Hair": "#5b3024", "Scarf": "#e0a02f", "Coat": "#3a726d", "Cuff": "#d8c48f",
-        "Trousers": "#59607a", "Boots": "#7a4a33", "Eye": "#fbf6ea",
+        "Trousers": "#59607a", "Boots": "#7a4a33", "Eye": "#fffdf8",
     },
     "Bram": {"Bram coat": "#6d4a5e", "Beard": "#e9e2d6", "Hat": "#9a7a4c"},
     "Pim": {"Jersey": "#7f62a6", "Stripe": "#f0d491", "Tear": "#86cfe8", "Mouth": "#96373a"},
@@ -20,9 +20,9 @@ SCHEME: dict[str, dict[str, str]] = {
         "Far wall": "#c9d2cf", "Far roof": "#a9b5bd", "Hill": "#b9cfb0", "Leaf": "#64904a", "Leaf dark": "#456b3a",
     },
     "Street": {"Cobble": "#b9ab94", "Cobble dark": "#94866f", "Iron": "#3d434d"},
-    "Sky": {"Air": "#a8d4e0", "Flash": "#f3c75c", "Dusk": "#f2a979", "Sun": "#fbe3a0", "Band": "#d9828a"},
-    "Clouds": {"Cloud": "#fbf5ea", "Smoke": "#d6d2d2"},
-    "Workshop": {"Room": "#cbb79a", "Floor": "#b08a62", "Wood": "#9c6b45", "Brass": "#c99a45", "Glass": "#9fb8ae", "Rope": "#c9ad7c"},
+    "Sky": {"Air": "#a8d4e0", "Flash": "#f3c75c", "Dusk": "#f2a979", "Sun": "#ffdf7e", "Band": "#d9828a"},
+    "Clouds": {"Cloud": "#f4ece0", "Smoke": "#dccad6"},
+    "Workshop": {"Room": "#cbb79a", "Floor": "#b08a62", "Wood": "#9c6b45", "Brass": "#c99a45", "Glass": "#8fb8a6", "Rope": "#c9ad7c"},
     "Crowd": {"Crowd a": "#8d5c6c", "Crowd b": "#5b8193", "Crowd c": "#a68d47", "Crowd d": "#6f7d53"},
     "Storm": {
         "Night": "#25324f", "Night glow": "#485d8a", "Storm cloud": "#5a6680", "Storm dark": "#363f5a",

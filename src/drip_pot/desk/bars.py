@@ -287,7 +287,18 @@ class Chips(QWidget):
         painter.drawRoundedRect(QRectF(self.rect()), self.height() / 2, self.height() / 2)
 
 
-class Strip(QWidget):
+class _Plate(QWidget):
+    """A rounded plate that lies over the canvas."""
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("card"))
+        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
+
+
+class Strip(_Plate):
     """A sentence over the canvas with a way to close it; problems carry a vermilion edge and stay."""
 
     closed = pyqtSignal()
@@ -339,17 +350,15 @@ class Strip(QWidget):
         self.closed.emit()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.color("card"))
-        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
+        super().paintEvent(event)
         if self._problem:
+            painter = QPainter(self)
+            painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.color("mark"))
             painter.drawRoundedRect(QRectF(0, 0, 6, self.height()), 3, 3)
 
 
-class Progress(QWidget):
+class Progress(_Plate):
     """What is being worked out, how far it is, and a way to stop it."""
 
     def __init__(self, parent: QWidget, easel: Easel) -> None:
@@ -399,13 +408,6 @@ class Progress(QWidget):
     def _stop(self) -> None:
         self.easel.work.cancel(self._name)
         self.hide()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.color("card"))
-        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
 
 
 class StatusLine(QWidget):

@@ -4,8 +4,8 @@ from typing import TypeVar
 
 import msgspec
 import numpy as np
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from drip_pot.book import Book, InkState, PageSources, verbs
@@ -50,6 +50,24 @@ class Panel(QWidget):
         return (self.easel.book, sources) if self.easel.book is not None and sources is not None else None
 
 
+def _chart(widget: QWidget, box: QRectF) -> QPainter:
+    """Return a painter on a widget with the ground of a small chart painted."""
+    painter = QPainter(widget)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.color("card"))
+    painter.drawRoundedRect(box, 4, 4)
+    return painter
+
+
+def _mark(painter: QPainter, x: float, box: QRectF, tip: float, base: float) -> None:
+    """Paint a movable mark: a line through a chart and a triangle from `tip` to `base`."""
+    painter.fillRect(QRectF(x - 1, 0, 2, box.bottom()), theme.color("mark"))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(theme.color("mark"))
+    painter.drawPolygon(QPolygonF([QPointF(x, tip), QPointF(x + 6, base), QPointF(x - 6, base)]))
+
+
 class Histogram(QWidget):
     """How much of the page has which grey; black and white point as hard marks that can be dragged."""
 
@@ -72,27 +90,16 @@ class Histogram(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(0, 0, self.width(), self.height() - 14)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.color("card"))
-        painter.drawRoundedRect(box, 4, 4)
-        path = QPainterPath(box.bottomLeft())
+        painter = _chart(self, box)
+        path = QPainterPath(QPointF(self._x(0), box.bottom()))
         for grey, height in enumerate(self._heights.tolist()):
             path.lineTo(self._x(grey), box.bottom() - height * (box.height() - 6))
-        path.lineTo(box.bottomRight())
+        path.lineTo(self._x(255), box.bottom())
         painter.setBrush(theme.color("muted"))
         painter.drawPath(path)
         for point in self._points:
-            x = self._x(point)
-            painter.fillRect(QRectF(x - 1, 0, 2, box.height()), theme.color("mark"))
-            tip = QPainterPath()
-            tip.moveTo(x, box.bottom() + 2)
-            tip.lineTo(x + 6, self.height() - 2)
-            tip.lineTo(x - 6, self.height() - 2)
-            painter.setBrush(theme.color("mark"))
-            painter.drawPath(tip)
+            _mark(painter, self._x(point), box, box.bottom() + 2, self.height() - 2)
 
     def _x(self, grey: int) -> float:
         return 7 + grey / 255 * (self.width() - 14)
@@ -219,12 +226,8 @@ class GapBars(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(0, 4, self.width(), self.height() - 22)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.color("card"))
-        painter.drawRoundedRect(box, 4, 4)
+        painter = _chart(self, box)
         most = max(int(self._counts.max()), 1)
         for place, count in enumerate(self._counts.tolist()):
             x, wide = self._x(place * 2), self._x(place * 2 + 2) - self._x(place * 2) - 2
@@ -233,14 +236,7 @@ class GapBars(QWidget):
             painter.fillRect(
                 QRectF(x + 1, box.bottom() - 3 - height, wide, height), theme.color("text" if inside else "line")
             )
-        x = self._x(self._gap)
-        painter.fillRect(QRectF(x - 1, 0, 2, box.bottom()), theme.color("mark"))
-        tip = QPainterPath()
-        tip.moveTo(x, box.bottom() + 4)
-        tip.lineTo(x + 6, box.bottom() - 6)
-        tip.lineTo(x - 6, box.bottom() - 6)
-        painter.setBrush(theme.color("mark"))
-        painter.drawPath(tip)
+        _mark(painter, self._x(self._gap), box, box.bottom() + 4, box.bottom() - 6)
         painter.setPen(theme.color("muted"))
         painter.setFont(theme.font(13, 400, theme.FIGURES))
         for px in range(0, self.MOST + 1, 10):
@@ -309,6 +305,7 @@ class FlatsPanel(Panel):
         self.gaps_block.note.setText(f"{count_text(int(part.separates.sum()))} found")
         self.bars.show_gaps(widths[part.separates], view.gap_px)
         self.gap.show_value(view.gap_px)
+        self.gap.name.setText(f"Bridge gaps up to {view.gap_px / sources.page.dpi * 25.4:.2f} mm,")
         self.auto.setChecked(sources.flats.gap_px is None)
         self.regions.setText(count_text(len(np.unique(part.region[1:]))))
         refused = sum(not keep for _, _, keep in sources.choices)

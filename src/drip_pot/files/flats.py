@@ -1,4 +1,4 @@
-"""Flats of an image file without a book: read, divide, write. Knows images and core only."""
+"""Flats of an image file without a book: read, divide, write. Knows images and what is derived from a page."""
 
 from dataclasses import dataclass
 from pathlib import Path
@@ -7,14 +7,14 @@ import numpy as np
 import tifffile
 from PIL import Image
 
-from drip_pot.core.arrays import I32, I64, U8, Report, no_report
+from drip_pot.book import Derived, InkState
+from drip_pot.core.arrays import I32, I64, Report, no_report
 from drip_pot.core.errors import CannotWrite
-from drip_pot.core.inks import coverage, erase_specks, estimate_paper, find_specks, remove_paper, suggest_settings
+from drip_pot.core.inks import suggest_settings
 from drip_pot.core.regions import (
     LOUD,
     auto_gap,
     decide,
-    find_atoms,
     find_borders,
     label_areas,
     least_region_px,
@@ -27,12 +27,11 @@ _DEFLATE = 8  # as the TIFF standard numbers it
 
 @dataclass(frozen=True)
 class Found:
-    """Regions of a drawing: `labels` (M, N) int32 from 1 to `count`, its `ink`, and the gap width used."""
+    """Regions of a drawing: `labels` (M, N) int32 from 1 to `count`, the gap width used, the dpi."""
 
     labels: I32
     count: int
     gap_px: float
-    ink: U8
     dpi: float
 
 
@@ -44,11 +43,9 @@ def read(path: Path) -> Scan:
 def find(scan: Scan, gap_px: float | None = None, report: Report = no_report) -> Found:
     """Divide a drawing into regions; a `gap_px` of None is worked out from the page."""
     report(0.1, "Removing the paper")
-    evened = remove_paper(scan.gray, estimate_paper(scan.gray))
-    settings = suggest_settings(evened, scan.dpi)
-    ink = coverage(evened, settings)
-    ink = erase_specks(ink, find_specks(ink, settings.speck_px))
-    atoms = find_atoms(ink, report=lambda f, t: report(0.2 + 0.6 * f, t))
+    derived = Derived(lambda: scan.gray)
+    inks = InkState(suggest_settings(derived.evened(InkState()), scan.dpi))
+    atoms = derived.atoms(inks, lambda f, t: report(0.2 + 0.6 * f, t))
     gap = auto_gap(atoms.bridges, atoms.line_px) if gap_px is None else gap_px
     areas = label_areas(atoms.labels, atoms.count)
     part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least_region_px(atoms.line_px))
@@ -56,7 +53,7 @@ def find(scan: Scan, gap_px: float | None = None, report: Report = no_report) ->
     number: I64 = np.zeros(len(part.region), np.int64)
     number[roots] = np.arange(1, len(roots) + 1)
     labels = number[part.region].astype(np.int32)[atoms.labels]
-    return Found(labels, len(roots), gap, ink, scan.dpi)
+    return Found(labels, len(roots), gap, scan.dpi)
 
 
 def write(found: Found, labels: Path | None, png: Path | None, report: Report = no_report) -> list[Path]:
