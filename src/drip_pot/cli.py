@@ -188,7 +188,7 @@ def demo(
 
     Example: drip-pot demo --render pages --dpi 300
     """
-    from drip_pot.demo import build, works
+    from drip_pot.demo import build
 
     if render is not None:
         with _progress() as report:
@@ -199,18 +199,13 @@ def demo(
     book = build.home(dpi)
     if rebuild:
         book.unlink(missing_ok=True)
-    if prepare or dpi <= build.QUICK_DPI:
+    if prepare:
         if not book.exists():
             with _progress() as report:
                 build.build_book(book, dpi, report)
-        if prepare:
-            print(book)
-            return
-    if book.exists():
-        _window(book)
-    first = book.with_name(f"{book.stem}-first-look.drip")
-    build.build_book(first, build.QUICK_DPI, works=works.WORKS[:1])
-    _window(first, (book, dpi))
+        print(book)
+        return
+    _window(*build.first_look(dpi))
 
 
 def _window(file: Path | None, prepare: tuple[Path, float] | None = None) -> None:

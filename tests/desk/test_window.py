@@ -13,10 +13,10 @@ from drip_pot.core.errors import Cancelled, CannotWrite
 from drip_pot.demo import build
 from drip_pot.demo.works import WORKS
 from drip_pot.desk import theme
-from drip_pot.desk.app import _catch_bugs
+from drip_pot.desk.app import _catch_bugs, what_to_open
 from drip_pot.desk.dialogs import ExportDialog, History, Keys
 from drip_pot.desk.work import Work
-from drip_pot.files import open_book
+from drip_pot.files import new_book, open_book
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import LEFT, Driver, Mods
 
@@ -209,19 +209,22 @@ def test_files_are_dropped_onto_the_page(demo: Driver, tmp_path: Path) -> None:
 
 def test_bad_files_are_explained_and_the_open_book_stays(demo: Driver, tmp_path: Path, demo_book: Path) -> None:
     before = demo.book.snapshot()
+    elsewhere, _ = new_book(tmp_path / "elsewhere.drip", "Elsewhere")
     (tmp_path / "bad.png").write_bytes(b"nothing of the kind")
     (tmp_path / "bad.drip").write_bytes(b"nothing of the kind at all" * 50)
     for path, words in (
         (tmp_path / "bad.png", "not a picture"),
         (tmp_path / "bad.drip", "is not a Drip Pot book"),
         (tmp_path / "gone.drip", "There is no book"),
-        (demo_book, "open in another window"),
+        (elsewhere.path, "open in another window"),
+        (demo_book, "open here already"),
     ):
         demo.easel.open(path)
         demo.settle()
         assert words in demo.said()
-        assert demo.window.strip._problem
+        assert demo.window.strip._problem or "already" in words
         assert demo.book.snapshot() == before
+    elsewhere.close()
     demo.easel.add_page(tmp_path / "bad.png")
     demo.settle()
     assert demo.book.snapshot() == before
@@ -271,6 +274,23 @@ def test_the_whole_demo_book_is_made_behind_a_first_look(
     window.click(*window.middle("Air", 20))
     window.qtbot.waitUntil(lambda: "is ready" in window.said(), timeout=60_000)
     assert window.easel.file.path == first, "work begun is not taken away"
+
+
+def test_the_first_start_shows_the_demo_and_later_ones_the_last_book(
+    window: Driver, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, demo_book: Path
+) -> None:
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    file, prepare = what_to_open(window.window.settings)
+    assert file is not None
+    assert file.is_file()
+    assert prepare == (build.home(600), 600)
+    window.easel.open(demo_book)
+    window.settle()
+    assert window.window.windowTitle() == "The Kite Infirmary"
+    assert what_to_open(window.window.settings) == (demo_book, None)
+    window.easel.close()
+    demo_book.unlink()
+    assert what_to_open(window.window.settings) == (None, None)
 
 
 def test_closing_keeps_everything_without_asking(demo: Driver) -> None:

@@ -182,6 +182,27 @@ def test_write_protected_books_open_for_looking(
     file.close()
 
 
+def test_a_protected_book_of_a_killed_window_shows_its_last_gesture(
+    opened: tuple[BookFile, Book, int], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    file, book, page = opened
+    verbs.pour(book, page, {7}, 3)
+    folder = tmp_path / "protected"
+    folder.mkdir()
+    for part in (file.path, file.path.with_name(file.path.name + "-wal")):
+        (folder / part.name).write_bytes(part.read_bytes())
+    real = os.access
+    monkeypatch.setattr(os, "access", lambda p, mode: Path(p) != folder and real(p, mode))
+    protected, again = open_book(folder / file.path.name)
+    assert again.sources(page).pours == {1: 1, 7: 3}
+    assert "write-protected" in protected.read_only
+    with pytest.raises(CannotWrite):
+        again.undo()
+    protected.close()
+    assert sorted(p.name for p in folder.iterdir()) == ["one.drip", "one.drip-wal"]
+    file.close()
+
+
 def altered(path: Path, *statements: str) -> None:
     db = sqlite3.connect(path)
     for statement in statements:

@@ -33,6 +33,19 @@ def home(dpi: float) -> Path:
     return Path(platformdirs.user_data_dir("drip-pot")) / f"kite-infirmary-{VERSION}-{dpi:g}.drip"
 
 
+def first_look(dpi: float) -> tuple[Path, tuple[Path, float] | None]:
+    """Return the demo book to open now, and, if that is only a first look, the whole book still to be made.
+
+    The first look is page one at a low resolution, made in a second or two.
+    """
+    whole = home(dpi)
+    if whole.exists():
+        return whole, None
+    first = whole.with_name(f"{whole.stem}-first-look.drip")
+    build_book(first, min(dpi, QUICK_DPI), works=WORKS[:1])
+    return first, (whole, dpi)
+
+
 def render(folder: Path, dpi: float, report: Report = no_report) -> list[Path]:
     """Write every work with its truth, the studies, the textures and the mesh into a folder.
 

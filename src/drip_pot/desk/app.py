@@ -10,6 +10,7 @@ import platformdirs
 from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
+from drip_pot.demo.build import first_look
 from drip_pot.desk import theme
 from drip_pot.desk.window import Window
 
@@ -39,11 +40,21 @@ def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
     window = Window()
     _catch_bugs(window)
     window.show()
+    if file is None:
+        file, prepare = what_to_open(window.settings)
     if file is not None:
         QTimer.singleShot(0, lambda: window.easel.open(file))
     if prepare is not None:
         QTimer.singleShot(0, lambda: window.prepare_demo(*prepare))
     return app.exec()
+
+
+def what_to_open(settings: QSettings) -> tuple[Path | None, tuple[Path, float] | None]:
+    """Return the book used last, or at the very first start the demo book (and what of it is still to be made)."""
+    last = str(settings.value("last", ""))
+    if last:
+        return (Path(last), None) if Path(last).is_file() else (None, None)
+    return first_look(600)
 
 
 def _catch_bugs(window: Window) -> None:

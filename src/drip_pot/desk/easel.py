@@ -116,6 +116,9 @@ class Easel(QObject):
         if path.suffix.lower() != ".drip":
             self._read(path, self._new_from)
             return
+        if self.file is not None and path.is_file() and path.samefile(self.file.path):
+            self.said.emit(f"{path.name} is open here already.", False)
+            return
         try:
             self._show(*open_book(path))
         except DripPotError as error:

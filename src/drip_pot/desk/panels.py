@@ -555,7 +555,7 @@ class PressPanel(Panel):
         width = mm_text(press.trap_mm / 25.4 * dpi, dpi).split(" · ")[0]
         self.trap.note.setText(width if traps is None else f"{width}, {count_text(traps.needed_px)} px of edge need it")
         waiting = "working" if busy or told is None else ""
-        self.register.note.setText(waiting or f"{told.shift_px if told else 0} px each way")
+        self.register.note.setText(waiting or f"one plate at a time, {told.shift_px if told else 0} px")
         self.before.setText(waiting or f"{count_text(told.untrapped_px if told else 0)} px")
         self.after.setText(waiting or f"{count_text(told.trapped_px if told else 0)} px")
 

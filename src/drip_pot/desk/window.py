@@ -275,6 +275,7 @@ class Window(QMainWindow):
         self.refresh_look()
 
     def _refresh_panel(self) -> None:
+        self.setWindowTitle(self.easel.book.info.title if self.easel.book is not None else "Drip Pot")
         there = bool(self.easel.page)
         for stage, panel in self.panels.items():
             panel.setVisible(there and stage == self.easel.stage)
@@ -465,6 +466,8 @@ class Window(QMainWindow):
 
     def _on_opened(self) -> None:
         self._refresh_panel()
+        if self.easel.file is not None:
+            self.settings.setValue("last", str(self.easel.file.path))
         if not self._tried and not self.settings.value("tried", False, bool) and self.easel.page:
             self._tried = True
             self.strip.say(_TRY, lasting=True)

@@ -12,6 +12,7 @@ import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from drip_pot.book import Book, Change, Edit, MemoryStore, Step, TileChange
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
@@ -46,15 +47,24 @@ class BookFile:
     Use `open_book`. `read_only` says why nothing can be written, or is empty.
     """
 
-    def __init__(self, path: Path, db: sqlite3.Connection, read_only: str = "") -> None:
+    def __init__(
+        self,
+        path: Path,
+        db: sqlite3.Connection,
+        read_only: str = "",
+        copy: "TemporaryDirectory[str] | None" = None,
+    ) -> None:
         self.path = path
         self.read_only = read_only
         self._db = db
         self._lock = threading.RLock()
+        self._copy = copy
 
     def close(self) -> None:
         """Let go of the file."""
         self._db.close()
+        if self._copy is not None:
+            self._copy.cleanup()
 
     @contextmanager
     def _writing(self) -> Iterator[sqlite3.Connection]:
@@ -205,8 +215,9 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
         raise Unreadable(f"There is no book {path}.")
     why = "" if create else _why_read_only(path)
     try:
-        db = _connect(path, read_only=bool(why))
-        file = BookFile(path, db, why)
+        copy = _with_journal(path) if why else None
+        db = _connect(path if copy is None else Path(copy.name) / path.name, read_only=bool(why) and copy is None)
+        file = BookFile(path, db, why, copy)
         try:
             if create:
                 _make(db)
@@ -233,6 +244,20 @@ def _why_read_only(path: Path) -> str:
     if not os.access(path.parent, os.W_OK):
         return f"The folder of {path.name} is write-protected; it is open for looking only. Copy it to change it."
     return ""
+
+
+def _with_journal(path: Path) -> "TemporaryDirectory[str] | None":
+    """Copy a write-protected book whose last steps are still in its journal to where they can be read.
+
+    A window that was killed leaves its last finished gestures in the file beside the book.
+    """
+    journal = path.with_name(path.name + "-wal")
+    if not journal.is_file() or journal.stat().st_size == 0:
+        return None
+    copy = TemporaryDirectory(prefix="drip-pot-")
+    for part in (path, journal):
+        shutil.copyfile(part, Path(copy.name) / part.name)
+    return copy
 
 
 def _connect(path: Path, *, read_only: bool) -> sqlite3.Connection:
