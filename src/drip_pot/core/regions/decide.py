@@ -11,7 +11,8 @@ from drip_pot.core.arrays import I64, Bool
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions.gaps import Bridges
 
-LEAST_CONFIDENCE = 0.12
+LEAST_CONFIDENCE = 0.45
+LEAST_PAIR_CONFIDENCE = 0.2
 _SURE = 0.8
 
 
@@ -74,7 +75,8 @@ def decide(
     """
     if not gap_px >= 0 or least_px < 0:
         raise BadInput(f"Gap width and smallest region cannot be negative; they are {gap_px:g} and {least_px} px.")
-    shut = (bridges.width_px <= gap_px) & (bridges.confidence >= LEAST_CONFIDENCE)
+    least = np.where(bridges.is_tip_pair, LEAST_PAIR_CONFIDENCE, LEAST_CONFIDENCE)
+    shut = (bridges.width_px <= gap_px) & (bridges.confidence >= least)
     by_hand = np.zeros(len(bridges), bool)
     for index, keep in _matched(bridges, choices):
         shut[index], by_hand[index] = keep, True
@@ -142,4 +144,4 @@ def _weakest_of_small(areas: I64, region: I64, edges: I64, bridges: Bridges, ope
 
 def least_region_px(line_px: float) -> int:
     """Return the area, in pixels, under which a region is more likely an accident of bridging than meant."""
-    return round(max(60.0, 10 * line_px**2))
+    return round(max(60.0, 6 * line_px**2))
