@@ -6,9 +6,10 @@ import numpy as np
 import pytest
 import tifffile
 from PIL import Image
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLineEdit
 
 from drip_pot.desk.view import TILE, Look, plates_at, render_tile
 from drip_pot.files import derive, export_page
@@ -72,6 +73,26 @@ def test_the_shelf_is_worked_by_keys_and_double_click(demo: Driver, answer) -> N
     assert demo.easel.pot in demo.book.pots()
     demo.keys("Ctrl+Z")
     assert first in demo.book.pots()
+
+
+def test_book_page_and_part_are_named_in_the_window(demo: Driver, answer) -> None:
+    def call_it(name: str):
+        return lambda dialog: dialog.findChild(QLineEdit).setText(name)
+
+    answer(call_it("Wren and friends"))
+    head = demo.window.shelf.pots._heads[1]
+    QTest.mouseDClick(demo.window.shelf.pots, LEFT, Mods.NoModifier, QPointF(head[2] + 10, 8).toPoint())
+    assert demo.book.parts()[head[0]].name == "Wren and friends"
+    answer(call_it("First page"))
+    demo.window.name_page()
+    assert "First page" in demo.window.topbar._page.text()
+    answer(call_it("Kites"))
+    demo.window.name_book()
+    assert demo.window.windowTitle() == "Kites"
+    for _ in range(3):
+        demo.keys("Ctrl+Z")
+    assert demo.window.windowTitle() == "The Kite Infirmary"
+    assert demo.book.parts()[head[0]].name == "Wren"
 
 
 def test_a_colour_called_off_leaves_the_page_as_it_was(demo: Driver, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 
+import msgspec
 import numpy as np
 
 from drip_pot.book.book import Book
@@ -89,6 +90,12 @@ def rename_part(book: Book, number: int, name: str) -> None:
     _set(
         book, "rename-part", f"Rename {part.name} to {name}", (f"part/{number}", Part(_named(name, "part"), part.order))
     )
+
+
+def name_page(book: Book, number: int, name: str) -> None:
+    """Give a page another name."""
+    page = msgspec.structs.replace(book.read(f"page/{number}", Page), name=_named(name, "page"))
+    _set(book, "name-page", f"Name the page {page.name}", (f"page/{number}", page))
 
 
 def set_tone(book: Book, tone: ToneRule) -> None:

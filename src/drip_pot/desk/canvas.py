@@ -184,10 +184,6 @@ class Canvas(QWidget):
         """The tool in use."""
         return self._tools[self.easel.tool]
 
-    def tool_named(self, name: str) -> Tool:
-        """Return a tool by its name."""
-        return self._tools[name]
-
     def set_looks(self, look: Look, before: Look) -> None:
         """Say what is shown now, and what peek and wipe compare it to."""
         if (look, before) != (self.look, self.before):

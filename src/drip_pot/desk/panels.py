@@ -1,7 +1,5 @@
 """The inspector's blocks, stage by stage. They write to the book through the easel and show what it holds."""
 
-from typing import TypeVar
-
 import msgspec
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
@@ -11,17 +9,14 @@ from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 from drip_pot.book import Book, InkState, PageSources, verbs
 from drip_pot.book.derived import MOST_SPECK_PX, chosen_specks
 from drip_pot.core.arrays import F64, I64
-from drip_pot.core.color import ToneRule, from_hex, srgb8_to_oklab
-from drip_pot.core.inks import InkSettings, suggest_settings
-from drip_pot.core.press import PressSettings
+from drip_pot.core.color import from_hex, srgb8_to_oklab
+from drip_pot.core.inks import suggest_settings
 from drip_pot.desk import theme
 from drip_pot.desk.dialogs import pick_color
 from drip_pot.desk.easel import Easel
 from drip_pot.desk.shelf import PLATES
 from drip_pot.desk.view import small_plates
 from drip_pot.desk.widgets import Block, NumberRow, Swatch, button, label
-
-S = TypeVar("S", InkSettings, PressSettings, ToneRule)
 
 
 def count_text(number: int) -> str:

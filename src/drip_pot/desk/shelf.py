@@ -59,15 +59,16 @@ class _Place:
 
 
 class Pots(QWidget):
-    """All pots, part by part; the part in hand shows the keys 1 to 9."""
+    """All pots, part by part; the part in hand shows the keys 1 to 9. A double click changes a pot or a part's name."""
 
     edit_wanted = pyqtSignal(int)
+    name_wanted = pyqtSignal(int)
 
     def __init__(self, easel: Easel) -> None:
         super().__init__()
         self.easel = easel
         self._places: list[_Place] = []
-        self._heads: list[tuple[str, float, float]] = []
+        self._heads: list[tuple[int, str, float, float]] = []
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Pots")
@@ -77,13 +78,13 @@ class Pots(QWidget):
 
     def refresh(self) -> None:
         """Lay the pots out anew."""
-        self._places, self._heads = [_Place(None, QPointF(30, _TOP + _ROW / 2 - 2), "0")], [("Paper", 10, 50)]
+        self._places, self._heads = [_Place(None, QPointF(30, _TOP + _ROW / 2 - 2), "0")], [(0, "Paper", 10, 50)]
         x = 66.0
         book = self.easel.book
         for part, members in pots_by_part(book).items():
             columns = max(1, -(-len(members) // 2)) if len(members) > 3 else max(1, len(members))
             if book is not None:
-                self._heads.append((book.parts()[part].name, x, columns * _CELL))
+                self._heads.append((part, book.parts()[part].name, x, columns * _CELL))
             mine = self.easel.pot in members
             for place, pot in enumerate(members):
                 at = QPointF(x + _CELL * (place % columns) + _CELL / 2, _TOP + _ROW * (place // columns) + _ROW / 2 - 2)
@@ -108,12 +109,12 @@ class Pots(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(theme.font(13, 600, theme.FIGURES))
         painter.setPen(theme.color("text"))
-        for number, (name, x, wide) in enumerate(self._heads):
+        for part, name, x, wide in self._heads:
             room = QRectF(x + 4, 3, wide + 8, 18)
             painter.setPen(theme.color("text"))
             short = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(room.width()))
             painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, short)
-            if number:
+            if part:
                 painter.setPen(theme.color("line"))
                 painter.drawLine(QPointF(x - 7, 8), QPointF(x - 7, 102))
         book = self.easel.book
@@ -146,8 +147,11 @@ class Pots(QWidget):
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        place = self.pot_at(event.position())
-        if place is not None and place.pot is not None:
+        place, at = self.pot_at(event.position()), event.position()
+        head = next((part for part, _, x, wide in self._heads if at.y() < _TOP and x <= at.x() < x + wide), 0)
+        if head:
+            self.name_wanted.emit(head)
+        elif place is not None and place.pot is not None:
             self.edit_wanted.emit(place.pot)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

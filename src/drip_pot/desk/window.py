@@ -153,6 +153,7 @@ class Window(QMainWindow):
         self.canvas.dropped.connect(self._on_dropped)
         self.topbar.menu_wanted.connect(self._book_menu)
         self.shelf.pots.edit_wanted.connect(self.edit_pot)
+        self.shelf.pots.name_wanted.connect(self.name_part)
         self.shelf.in_hand.edit_wanted.connect(self.edit_pot)
         self.shelf.in_hand.add_wanted.connect(lambda: self.edit_pot(None))
         self.shelf.cards.plates_changed.connect(lambda _: self.refresh_look())
@@ -357,6 +358,7 @@ class Window(QMainWindow):
                 menu.addAction(entry)
             menu.addSeparator()
             menu.addAction("Add a page", self.add_page)
+            menu.addAction("Name this page", self.name_page)
             menu.addAction("Name the book", self.name_book)
             menu.addSeparator()
         menu.addAction("Open a drawing or a book", self.open_file)
@@ -370,6 +372,21 @@ class Window(QMainWindow):
             name = ask_name(self, "Name of the book", self.easel.book.info.title)
             if name:
                 self.easel.do(lambda book, _: verbs.name_book(book, name))
+
+    def name_page(self) -> None:
+        """Ask for the name of the page that is shown."""
+        sources = self.easel.sources()
+        if sources is not None:
+            name = ask_name(self, "Name of the page", sources.page.name)
+            if name:
+                self.easel.do(lambda book, page: verbs.name_page(book, page, name))
+
+    def name_part(self, part: int) -> None:
+        """Ask for the name of a part."""
+        if self.easel.book is not None:
+            name = ask_name(self, "Name of the part", self.easel.book.parts()[part].name)
+            if name:
+                self.easel.do(lambda book, _: verbs.rename_part(book, part, name))
 
     def open_file(self) -> None:
         """Ask for a drawing or a book and open it."""

@@ -19,7 +19,6 @@ from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBoo
 
 APPLICATION_ID = 0x44524950
 VERSION = 1
-SUFFIX = ".drip"
 _CHUNK = 8 << 20
 _UNDO_BYTES = 512 << 20
 
