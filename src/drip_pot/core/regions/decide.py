@@ -12,7 +12,6 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.regions.gaps import Bridges
 
 LEAST_CONFIDENCE = 0.45
-LEAST_PAIR_CONFIDENCE = 0.2
 _SURE = 0.8
 
 
@@ -75,8 +74,7 @@ def decide(
     """
     if not gap_px >= 0 or least_px < 0:
         raise BadInput(f"Gap width and smallest region cannot be negative; they are {gap_px:g} and {least_px} px.")
-    least = np.where(bridges.is_tip_pair, LEAST_PAIR_CONFIDENCE, LEAST_CONFIDENCE)
-    shut = (bridges.width_px <= gap_px) & (bridges.confidence >= least)
+    shut = (bridges.width_px <= gap_px) & (bridges.confidence >= LEAST_CONFIDENCE)
     by_hand = np.zeros(len(bridges), bool)
     for index, keep in _matched(bridges, choices):
         shut[index], by_hand[index] = keep, True
