@@ -128,6 +128,11 @@ class Derived:
             result: T = kept[1]
             return result
 
+    def _key(self, name: str) -> Any:
+        """Return what a node was worked out from; an object's address would not do, as it can be used again."""
+        kept = self._kept.get(name)
+        return None if kept is None else kept[0]
+
     def gray(self) -> U8:
         """Return the original as grey, (M, N) uint8."""
         return self._keep("gray", (), self._load_gray)
@@ -254,7 +259,7 @@ class Derived:
     ) -> Traps:
         """Return the traps of the page for a width in mm."""
         width = width_mm / 25.4 * sources.page.dpi
-        key = (sources.inks, shade_version, id(line), *_marks(plates), width)
+        key = (sources.inks, shade_version, self._key("line_atoms"), *_marks(plates), width)
 
         def work() -> Traps:
             labels = self.atoms(sources.inks).labels
@@ -268,7 +273,7 @@ class Derived:
     ) -> Register:
         """Count bare paper when plates stray by the tolerance, with and without traps."""
         shift = max(1, round(sources.press.tolerance_mm / 25.4 * sources.page.dpi))
-        key = (shift, id(traps), *_marks(plates))
+        key = (shift, self._key("traps"), *_marks(plates))
 
         def work() -> Register:
             labels, ink = self.atoms(sources.inks).labels, self.ink(sources.inks)
