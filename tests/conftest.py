@@ -12,8 +12,8 @@ import pytest
 from hypothesis import HealthCheck, settings
 from PIL import Image
 
-from drip_pot.book import Book, Derived, InkState, Page, verbs
-from drip_pot.core.inks import InkSettings
+from drip_pot.book import Book, Derived, InkState, LineState, Page, Picture, SheetLine, verbs
+from drip_pot.core.inks import InkSettings, Place
 
 settings.register_profile(
     "house", deadline=None, max_examples=25, derandomize=True, suppress_health_check=list(HealthCheck)
@@ -21,6 +21,11 @@ settings.register_profile(
 settings.load_profile("house")
 
 PLAIN = InkState(InkSettings(white=252, black=4, even_paper=False))
+
+
+def plain_line(ink: np.ndarray, original: int = 1, inks: InkState = PLAIN) -> LineState:
+    """The line of a page of one sheet."""
+    return LineState(*ink.shape, Place(), (SheetLine(original, 0, Place(), inks),))
 
 
 def two_rooms(gap: int = 0, rows: int = 200, cols: int = 300) -> np.ndarray:
@@ -57,7 +62,7 @@ def make_book(ink: np.ndarray, dpi: float = 300.0) -> tuple[Book, Derived, int]:
     verbs.add_pot(book, "Sky", ground, "#a8d4e0")
     verbs.add_pot(book, "Moss", ground, "#5d7a3a")
     page = verbs.add_page(book, Page("one", *ink.shape, dpi, 1), PLAIN)
-    return book, Derived(lambda: 255 - ink), page
+    return book, Derived(lambda *_: Picture(255 - ink)), page
 
 
 def write_png(path: Path, ink: np.ndarray, dpi: float = 300.0) -> Path:

@@ -96,8 +96,11 @@ def open_window(
 
 @app.command()
 def flats(
-    source: Annotated[Path, typer.Argument(metavar="INPUT", help="PNG, TIFF, JPEG, WebP or BMP.", show_default=False)],
+    source: Annotated[
+        Path, typer.Argument(metavar="INPUT", help="PNG, TIFF, JPEG, WebP, BMP, OpenRaster or PDF.", show_default=False)
+    ],
     gap: Annotated[str, typer.Option(help="Bridge gaps up to so much: 0 to 60 px, or mm, or auto.")] = "auto",
+    picture: Annotated[int, typer.Option(min=1, help="Which picture or layer of a file that holds several.")] = 1,
     labels: Annotated[Path | None, typer.Option(help="Write the regions, 1 to N, as a 32-bit TIFF.")] = None,
     png: Annotated[Path | None, typer.Option(help="Write the flats in working colours as PNG.")] = None,
 ) -> None:
@@ -111,7 +114,7 @@ def flats(
 
     with _progress() as report:
         report(0.01, f"Reading {source.name}")
-        scan = work.read(source)
+        scan = work.read(source, picture - 1)
         found = work.find(scan, parse_gap(gap, scan.dpi), report)
         if labels is None and png is None:
             png = source.with_name(f"{source.stem}-flats.png")

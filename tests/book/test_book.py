@@ -23,7 +23,7 @@ def act(book: Book, derived: object, page: int, rng: np.random.Generator) -> Non
     """Do one random thing a person could do."""
     kind = int(rng.integers(0, 12))
     pots = list(book.pots())
-    count = derived.atoms(PLAIN).count  # type: ignore[attr-defined]
+    count = derived.atoms(book.sources(page).line).count  # type: ignore[attr-defined]
     if kind <= 3:
         atoms = rng.integers(1, count + 1, int(rng.integers(1, 4))).tolist()
         verbs.pour(
@@ -71,17 +71,17 @@ def test_a_page_stays_gap_free_and_pure_whatever_is_done(seed: int, steps: int) 
     rng = np.random.default_rng(seed)
     ink = random_drawing(seed)
     book, derived, page = make_book(ink)
-    line = derived.ink(PLAIN).copy()
+    line = derived.contour(book.sources(page).line).copy()
     for _ in range(steps):
         act(book, derived, page, rng)
     sources = book.sources(page)
-    atoms, part = derived.atoms(sources.inks), derived.partition(sources)
+    atoms, part = derived.atoms(sources.line), derived.partition(sources)
     assert (part.region[atoms.labels] >= 1).all(), "every pixel has a region"
     tables = build_tables(book, sources, atoms.count)
     flat = take_colors(atoms.labels, book.plane(f"page/{page}/shade"), tables.screen.flat)
     allowed = {"#ffffff"} | {c for p in book.pots().values() for c in book.tone_pair(p)}
     assert {f"#{r:02x}{g:02x}{b:02x}" for r, g, b, _ in np.unique(flat.reshape(-1, 4), axis=0).tolist()} <= allowed
-    assert np.array_equal(derived.ink(PLAIN), line), "nothing here changes the line"
+    assert np.array_equal(derived.contour(book.sources(page).line), line), "nothing here changes the line"
 
 
 def test_joined_edits_go_together() -> None:
@@ -95,7 +95,7 @@ def test_joined_edits_go_together() -> None:
     assert state(book) == before
     assert book.redo() == "Adjust the line"
     assert book.sources(page).pours == {2: 1}
-    assert book.sources(page).cut == book.sources(page).inks
+    assert book.sources(page).cut == book.sources(page).line
 
 
 def test_doing_something_new_forgets_what_was_undone() -> None:
@@ -153,7 +153,7 @@ def test_changes_are_announced_with_what_they_touched() -> None:
 def test_recolouring_a_pot_changes_everything_with_it_and_no_pixel_plane() -> None:
     book, derived, page = make_book(two_rooms())
     verbs.pour(book, page, {1, 2}, 1)
-    count = derived.atoms(PLAIN).count
+    count = derived.atoms(book.sources(page).line).count
     verbs.set_pot(book, 1, type(book.pots()[1])("Ember", 1, "#112233"))
     table = build_tables(book, book.sources(page), count).screen.flat.view(np.uint8).reshape(2, -1, 4)
     assert table[0, 1].tolist() == table[0, 2].tolist() == [0x11, 0x22, 0x33, 255]

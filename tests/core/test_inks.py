@@ -8,16 +8,23 @@ from hypothesis import strategies as st
 
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import (
+    CROWD,
     InkSettings,
+    Speck,
     coverage,
     erase_specks,
     estimate_paper,
-    find_specks,
+    find_pieces,
+    lone_specks,
     remove_paper,
     suggest_settings,
 )
 from drip_pot.devices import flawed_scan
 from tests.conftest import random_drawing, two_rooms
+
+
+def find_specks(ink: np.ndarray, largest_px: int) -> list[Speck]:
+    return lone_specks(find_pieces(ink, CROWD * largest_px), InkSettings(speck_px=largest_px))
 
 
 def scanned(seed: int = 3) -> tuple[np.ndarray, np.ndarray]:
@@ -108,7 +115,7 @@ def test_erasing_specks_only_ever_removes_whole_pieces(seed: int) -> None:
     [
         ({"white": 50, "black": 60}, "Black must be below white"),
         ({"weight_px": 9}, "Line weight goes from -4 to 4"),
-        ({"speck_px": -1}, "Speck size"),
+        ({"speck_px": -1}, "Specks and holes"),
     ],
 )
 def test_impossible_settings_say_what_is_possible(values: dict[str, int], words: str) -> None:

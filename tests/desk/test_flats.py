@@ -220,7 +220,7 @@ def test_pouring_redraws_only_what_is_seen_of_it(demo: Driver) -> None:
 def test_colours_stay_when_the_line_is_changed_and_come_back_on_undo(demo: Driver) -> None:
     spots = {name: demo.middle(name) for name in ("Air", "Coat", "Ember", "Flash")}
     before = demo.book.snapshot()
-    inks = demo.easel.sources().inks
+    inks = demo.easel.sources().inks[0]
     demo.easel.set_inks(msgspec.structs.replace(inks, settings=msgspec.structs.replace(inks.settings, weight_px=0.5)))
     demo.click(*spots["Air"])
     assert "still being found" in demo.said()

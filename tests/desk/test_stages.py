@@ -41,13 +41,14 @@ def test_the_line_is_adjusted_live_and_kept_when_let_go(demo: Driver) -> None:
     demo.settle()
     panel.weight.slider.setSliderDown(False)
     demo.settle()
-    assert demo.easel.sources().inks.settings.weight_px == 4
+    assert demo.easel.sources().inks[0].settings.weight_px == 4
     assert demo.book.history[steps].title == "Adjust the line"
     assert demo.easel.view.preview is None
-    assert np.array_equal(demo.easel._derived.gray(), scan), "the original is never changed"
+    line = demo.easel.sources().line
+    assert np.array_equal(demo.easel._derived.gray(line, line.sheets[0]), scan), "the original is never changed"
     panel._suggest()
     demo.settle()
-    assert demo.easel.sources().inks.settings.weight_px == 0
+    assert demo.easel.sources().inks[0].settings.weight_px == 0
 
 
 def test_black_can_never_pass_white(demo: Driver) -> None:
@@ -56,19 +57,19 @@ def test_black_can_never_pass_white(demo: Driver) -> None:
     panel.black.box.setValue(254)
     panel.white.box.setValue(40)
     demo.settle()
-    settings = demo.easel.sources().inks.settings
+    settings = demo.easel.sources().inks[0].settings
     assert settings.black < settings.white == 40
     histogram = panel.histogram
     QTest.mousePress(histogram, LEFT, Mods.NoModifier, histogram.rect().center())
     QTest.mouseRelease(histogram, LEFT, Mods.NoModifier, histogram.rect().center())
     demo.settle()
-    assert max(demo.easel.sources().inks.settings.black, demo.easel.sources().inks.settings.white) > 100
+    assert max(demo.easel.sources().inks[0].settings.black, demo.easel.sources().inks[0].settings.white) > 100
 
 
 def test_a_speck_is_taken_out_by_clicking_it(demo: Driver) -> None:
     second_page(demo)
     demo.keys("Alt+1", "X")
-    speck = max(demo.easel._derived.suspects(demo.easel.sources().inks), key=lambda s: s.area_px)
+    speck = max(demo.easel._derived.suspects(demo.easel.sources().line, demo.easel.sources().line.sheets[0]), key=lambda s: s.area_px)
     demo.canvas.go_to((int(speck.row) - 30, int(speck.col) - 30, int(speck.row) + 30, int(speck.col) + 30))
     demo.click(speck.row, speck.col)
     demo.settle()

@@ -62,8 +62,9 @@ RGB = np.repeat(GRAY[..., None], 3, axis=2)
 )
 def test_every_kind_of_drawing_gives_the_same_grey(name: str, data: bytes) -> None:
     scan = decode(data, name)
-    assert scan.gray.dtype == np.uint8
-    assert np.abs(scan.gray.astype(int) - GRAY).max() <= 2
+    assert scan.gray.dtype == (np.uint16 if name.startswith("deep") else np.uint8)
+    unit = 257 if scan.gray.dtype == np.uint16 else 1
+    assert np.abs(scan.gray.astype(int) / unit - GRAY).max() <= 2
 
 
 def test_a_jpeg_is_read_with_its_resolution() -> None:
@@ -79,16 +80,6 @@ def test_a_jpeg_is_read_with_its_resolution() -> None:
         ("page.jpg", encoded(Image.fromarray(GRAY), "PNG", dpi=(300, 300)), "is named .jpg but is a PNG"),
         ("page.png", encoded(Image.fromarray(GRAY), "PNG"), "300 dpi was taken"),
         ("page.tif", encoded(Image.fromarray(RGB).convert("CMYK"), "TIFF"), "is in CMYK"),
-        (
-            "pages.tif",
-            encoded(Image.fromarray(GRAY), "TIFF", save_all=True, append_images=[Image.fromarray(INK)]),
-            "2 pictures; the first was taken",
-        ),
-        (
-            "moving.png",
-            encoded(Image.fromarray(GRAY), "PNG", save_all=True, append_images=[Image.fromarray(INK)]),
-            "2 pictures; the first was taken",
-        ),
     ],
 )
 def test_what_was_taken_for_granted_is_said(name: str, data: bytes, words: str) -> None:

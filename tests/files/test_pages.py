@@ -35,9 +35,9 @@ def test_a_page_remembers_its_size_and_gets_settings_that_suit_it(tmp_path: Path
     assert (one.name, one.rows, one.cols, one.dpi) == ("clean page one", 200, 300, 450)
     assert notes == []
     assert (two.name, two.order) == ("The scan", 1)
-    assert book.sources(first).inks.settings.white > book.sources(second).inks.settings.white
-    assert book.sources(second).inks.settings.speck_px > 0
-    ink = derive(file, book, second).ink(book.sources(second).inks)
+    assert book.sources(first).inks[0].settings.white > book.sources(second).inks[0].settings.white
+    assert book.sources(second).inks[0].settings.speck_px > 0
+    ink = derive(file, book, second).contour(book.sources(second).line)
     assert (ink[:15] == 0).mean() > 0.98
     file.close()
 
@@ -59,7 +59,7 @@ def test_undoing_an_added_page_takes_it_away_and_redo_brings_it_back(tmp_path: P
     assert book.undo() == "Add page One"
     assert book.pages() == {}
     book.redo()
-    assert derive(file, book, page).gray().shape == (200, 300)
+    assert derive(file, book, page).contour(book.sources(page).line).shape == (200, 300)
     file.close()
 
 
@@ -96,8 +96,8 @@ def test_a_book_without_its_cache_comes_to_the_same_regions(tmp_path: Path) -> N
     file, book = new_book(tmp_path / "b.drip", "B")
     page, _ = import_page(file, book, write_png(tmp_path / "p.png", two_rooms(7)))
     sources = book.sources(page)
-    first = derive(file, book, page).atoms(sources.inks)
+    first = derive(file, book, page).atoms(sources.line)
     file._db.execute("DELETE FROM derived")
-    second = derive(file, book, page).atoms(sources.inks)
+    second = derive(file, book, page).atoms(sources.line)
     assert np.array_equal(first.labels, second.labels)
     file.close()

@@ -1,22 +1,31 @@
 """The document: book, pages, pots, one list of edits, what follows from them. Knows core only."""
 
 from drip_pot.book.book import Book, MemoryStore, Step, Store, Touched
-from drip_pot.book.derived import Cache, Derived, Facts, Register
+from drip_pot.book.derived import Cache, Derived, Facts, Over, Picture, Register, Shown
 from drip_pot.book.edit import TILE, Change, Edit, TileChange
 from drip_pot.book.model import (
+    BALLOON,
+    ROLES,
     BookInfo,
     Flats,
     Hold,
     InkState,
     Lines,
+    LineState,
+    OverState,
     Page,
     PageSources,
     Part,
     Pot,
+    Role,
+    Sheet,
+    SheetLine,
 )
 from drip_pot.book.palette import Tables, build_tables
 
 __all__ = [
+    "BALLOON",
+    "ROLES",
     "TILE",
     "Book",
     "BookInfo",
@@ -28,13 +37,21 @@ __all__ = [
     "Flats",
     "Hold",
     "InkState",
+    "LineState",
     "Lines",
     "MemoryStore",
+    "Over",
+    "OverState",
     "Page",
     "PageSources",
     "Part",
+    "Picture",
     "Pot",
     "Register",
+    "Role",
+    "Sheet",
+    "SheetLine",
+    "Shown",
     "Step",
     "Store",
     "Tables",

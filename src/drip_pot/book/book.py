@@ -4,6 +4,7 @@ Every change goes through `Book.apply`. The list of edits is the undo history an
 handed to the store, which has it on disk before `apply` returns.
 """
 
+import zlib
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
@@ -20,14 +21,19 @@ from drip_pot.book.model import (
     Hold,
     InkState,
     Lines,
+    LineState,
+    OverState,
     Page,
     PageSources,
     Part,
     Pot,
+    Sheet,
+    SheetLine,
 )
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
 from drip_pot.core.errors import BadInput, DripPotError
+from drip_pot.core.inks import Effect
 from drip_pot.core.press import PressSettings
 
 T = TypeVar("T")
@@ -115,6 +121,8 @@ class Book:
         self._store = store or MemoryStore()
         self._values = dict(values or {})
         self._planes: dict[str, U8] = {}
+        self._sums: dict[str, int] = {}
+        self._frozen: dict[str, dict[int, U8]] = {}
         self.history = list(history or [])
         self.position = position
         self._memo: dict[str, Any] = {}
@@ -206,20 +214,68 @@ class Book:
 
     def _sources(self, page: int) -> PageSources:
         top = f"page/{page}"
-        inks = self.read(f"{top}/inks", InkState, InkState())
+        info = self.read(top, Page)
+        found = {int(k): msgspec.json.decode(v, type=Sheet) for k, v in self.below(f"{top}/sheet/")}
+        found.setdefault(0, Sheet(original=info.original, picture=info.picture))
+        sheets = dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
+        inks = {n: self.read(f"{top}/inks/{n}" if n else f"{top}/inks", InkState, InkState()) for n in sheets}
+        effects = {int(k): msgspec.json.decode(v, type=Effect) for k, v in self.below(f"{top}/effect/")}
+        lines = {n: SheetLine(s.original, s.picture, s.place, inks[n]) for n, s in sheets.items()}
+        contour = tuple(lines[n] for n, s in sheets.items() if s.role == "contour")
+        strokes, tones = (_spots(self.below(f"{top}/{kind}/")) for kind in ("stroke", "tone"))
+        repair = self._freeze(f"{top}/repair")
+        line = LineState(info.rows, info.cols, info.frame, contour, strokes, tones, repair)
+        seen = {n: s for n, s in sheets.items() if s.shown}
+        over = OverState(
+            tuple(lines[n] for n, s in seen.items() if s.role == "detail"),
+            tuple(lines[n] for n, s in seen.items() if s.role == "lettering"),
+            tuple((lines[n], s.color) for n, s in seen.items() if s.role == "effect"),
+            tuple(effects.values()),
+        )
         marks = ((k.split(":"), v) for k, v in self.below(f"{top}/bridge/"))
         return PageSources(
-            page=self.read(top, Page),
+            page=info,
+            sheets=sheets,
             inks=inks,
+            line=line,
+            over=over,
             flats=self.read(f"{top}/flats", Flats, Flats()),
             choices=tuple((float(at[0]), float(at[1]), v == "true") for at, v in marks),
-            cut=self.read(f"{top}/cut", InkState, inks),
+            cut=self._cut(top, line),
             pours={int(k): int(v) for k, v in self.below(f"{top}/pour/")},
             lines=self.read(f"{top}/lines", Lines, Lines()),
             holds={int(k): msgspec.json.decode(v, type=Hold) for k, v in self.below(f"{top}/hold/")},
             press=self.read(f"{top}/press", PressSettings, PressSettings()),
             left=frozenset(k for k, _ in self.below(f"{top}/left/")),
+            effects=effects,
+            before=self.read(f"{top}/before", LineState) if f"{top}/before" in self._values else None,
         )
+
+    def _cut(self, top: str, line: LineState) -> LineState:
+        """Read the line that pours belong to; books of the first version wrote only its ink settings."""
+        try:
+            return self.read(f"{top}/cut", LineState, line)
+        except msgspec.ValidationError:
+            old = self.read(f"{top}/cut", InkState)
+            return msgspec.structs.replace(line, sheets=(msgspec.structs.replace(line.sheets[0], inks=old),))
+
+    def _freeze(self, name: str) -> int:
+        """Keep an unchanging copy of a plane; return its checksum, 0 for a plane without a mark."""
+        if name not in self._planes:
+            return 0
+        if name not in self._sums:
+            plane = self._planes[name]
+            self._sums[name] = zlib.crc32(plane.tobytes()) if plane.any() else 0
+            frozen = self._frozen.setdefault(name, {})
+            frozen[self._sums[name]] = plane.copy()
+            while len(frozen) > 3:
+                del frozen[next(iter(frozen))]
+        return self._sums[name]
+
+    def frozen(self, name: str, checksum: int) -> U8:
+        """Return a plane as it was when it had a checksum; the nearest known state where that is forgotten."""
+        known = self._frozen.get(name, {})
+        return known[checksum] if checksum in known or not known else known[next(reversed(known))]
 
     def plane(self, name: str) -> U8:
         """Return the plane 'page/<n>/<name>', (rows, cols) uint8, not to be written to."""
@@ -288,6 +344,12 @@ class Book:
                 self._values.pop(change.key, None)
             else:
                 self._values[change.key] = change.after
+        changed = {c.key for c in edit.changes if c.after is not None}
+        for name in [n for n in self._planes if n.rsplit("/", 1)[0] in changed]:
+            page = self.read(name.rsplit("/", 1)[0], Page)
+            if self._planes[name].shape != (page.rows, page.cols):
+                self._planes[name] = np.zeros((page.rows, page.cols), np.uint8)  # its tiles come with this edit
+                self._sums.pop(name, None)
         planes: dict[str, Rect] = {}
         for tile in edit.tiles:
             rect = self._put_tile(tile.plane, tile.row, tile.col, tile.after)
@@ -296,9 +358,12 @@ class Book:
 
     def _put_tile(self, plane: str, row: int, col: int, data: bytes | None) -> Rect:
         self.plane(plane)
+        self._sums.pop(plane, None)
         pixels = self._planes[plane]
         shape = tile_shape(pixels.shape, row, col)
         top, left = row * TILE, col * TILE
+        if min(shape) <= 0:  # an empty tile beyond the edge of a page that was cropped
+            return 0, 0, 0, 0
         pixels[top : top + TILE, left : left + TILE] = unpack_tile(data, shape)
         return top, left, top + shape[0], left + shape[1]
 
@@ -306,6 +371,12 @@ class Book:
 @lru_cache(maxsize=4096)
 def _shadow(local: str, tone: ToneRule) -> str:
     return to_hex(shadow_of(from_hex(local), tone))
+
+
+def _spots(pairs: Iterator[tuple[str, str]]) -> tuple[tuple[int, int], ...]:
+    """Read keys of the form 'row:col', in order."""
+    found = ((int(r), int(c)) for r, _, c in (key.partition(":") for key, _ in pairs))
+    return tuple(sorted(found))
 
 
 def _union(one: Rect, two: Rect) -> Rect:

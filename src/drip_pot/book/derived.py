@@ -2,22 +2,24 @@
 
 The graph, each line naming what it needs:
 
-    gray        original
-    paper       gray, even_paper
-    evened      gray, paper
-    raw         evened, white, black, weight
-    pieces      raw
-    specks      pieces, speck size, specks erased by hand
-    ink         raw, specks
-    atoms       ink
+    gray        a sheet's original (without its coloured pencil), place
+    evened      original, paper light, pencil, place
+    raw         evened, white, black, weight, threshold
+    pieces      raw, evened
+    specks      pieces, speck settings, specks erased and kept by hand
+    sheet ink   raw, specks, hole size
+    contour     sheet inks, strokes that are detail, tones, repair sheet
+    atoms       contour
     facts       atoms (areas, boxes, borders)
     partition   facts, gap width, bridges decided by hand
     loud        partition, facts
-    line_atoms  atoms, ink, holds, pours
-    traps       atoms, line_atoms, shade, plates, trap width
+    over        detail, lettering and effect sheets, effect lines
+    shown       atoms, contour, over, holds, pours
+    traps       shown, shade, plates, trap width
     register    traps, tolerance
 
-Knows core and the model; image decoding and the cache are given in. Safe to call from several threads.
+Knows core and the model; image decoding, the repair sheet and the cache are given in. Safe to call from several
+threads.
 """
 
 import hashlib
@@ -31,19 +33,33 @@ import numpy as np
 import zstandard
 from scipy.spatial import cKDTree
 
-from drip_pot.book.model import InkState, PageSources
-from drip_pot.core.arrays import F32, I32, I64, U8, Bool, Report, no_report
+from drip_pot.book.model import InkState, LineState, OverState, PageSources, SheetLine
+from drip_pot.core.arrays import I32, I64, U8, Bool, Gray, Report, no_report
 from drip_pot.core.holds import line_atoms
 from drip_pot.core.inks import (
     CROWD,
     Pieces,
+    Place,
     Speck,
+    Texture,
+    Tone,
+    balloon_paper,
     coverage,
+    draw_effect,
     erase_specks,
     estimate_paper,
+    fill_holes,
     find_pieces,
+    find_textures,
+    find_tones,
+    lay,
     lone_specks,
+    mended,
     remove_paper,
+    remove_pencil,
+    split_strokes,
+    vanishing,
+    without_tone,
 )
 from drip_pot.core.press import Plates, Traps, bare_paper, color_ids, find_traps, separate
 from drip_pot.core.regions import (
@@ -55,11 +71,13 @@ from drip_pot.core.regions import (
     auto_gap,
     carry_identity,
     decide,
+    draw_barrier,
     find_atoms,
     find_borders,
     label_areas,
     label_boxes,
     least_region_px,
+    line_width,
     loud_colors,
 )
 from drip_pot.core.strips import Strip, strips
@@ -98,23 +116,68 @@ class Register:
     shift_px: int
 
 
+@dataclass(frozen=True)
+class Picture:
+    """A decoded original.
+
+    Attributes
+    ----------
+    gray : (M, N) ndarray of uint8 or uint16
+        0 black, 255 or 65535 white; transparent pixels lie on white.
+    rgb : (M, N, 3) ndarray of uint8, or None
+        Its colours where it has more than a tint.
+    opacity : (M, N) ndarray of uint8, or None
+        Where it came with transparency.
+    """
+
+    gray: Gray
+    rgb: U8 | None = None
+    opacity: U8 | None = None
+
+
+@dataclass(frozen=True)
+class Over:
+    """What lies over the contour: `ink` (M, N) uint8, and `owner` (M, N) uint8.
+
+    An owner of 0 is contour or detail, 1 is lettering, 2 and up effect colours; 128 is added where lettering covers
+    what lies under it with white.
+    """
+
+    ink: U8
+    owner: U8
+
+
+@dataclass(frozen=True)
+class Shown:
+    """What is painted: atoms (0 is paper), line coverage, and the row of the line colours for every pixel."""
+
+    labels: I32
+    ink: U8
+    line: I32
+
+
 class Derived:
     """Derived planes of one page.
 
     Parameters
     ----------
-    load_gray : callable
-        Returns the page's original as (M, N) uint8, 255 white.
+    load : callable
+        Returns picture number p of original number o as a `Picture`: load(o, p).
     cache : Cache, optional
         Where atoms are kept.
-    identity : str
-        Tells this original from others in the cache.
+    repair : callable, optional
+        Returns the repair sheet, (rows, cols) uint8, that has a checksum.
     """
 
-    def __init__(self, load_gray: Callable[[], U8], cache: Cache | None = None, identity: str = "") -> None:
-        self._load_gray = load_gray
+    def __init__(
+        self,
+        load: Callable[[int, int], Picture],
+        cache: Cache | None = None,
+        repair: Callable[[int], U8] | None = None,
+    ) -> None:
+        self._load = load
         self._cache = cache
-        self._identity = identity
+        self._repair = repair
         self._lock = threading.RLock()
         self._kept: dict[str, tuple[Any, Any]] = {}
 
@@ -133,80 +196,235 @@ class Derived:
         kept = self._kept.get(name)
         return None if kept is None else kept[0]
 
-    def gray(self) -> U8:
-        """Return the original as grey, (M, N) uint8."""
-        return self._keep("gray", (), self._load_gray)
+    def _picture(self, sheet: SheetLine) -> Gray:
+        """Return a sheet's original as grey, without its coloured pencil, as it came."""
+        pencil = sheet.inks.settings.pencil
 
-    def paper(self, inks: InkState) -> F32 | None:
-        """Return the paper light, or None for even paper."""
-        even = inks.settings.even_paper
-        return self._keep("paper", even, lambda: estimate_paper(self.gray()) if even else None)
+        def work() -> Gray:
+            picture = self._load(sheet.original, sheet.picture)
+            self._kept[f"colored {sheet.original} {sheet.picture}"] = ((), picture.rgb is not None)
+            return picture.gray if pencil is None or picture.rgb is None else remove_pencil(picture.rgb, pencil)
 
-    def evened(self, inks: InkState) -> U8:
-        """Return the page with its paper light divided out, (M, N) uint8."""
-        return self._keep("evened", inks.settings.even_paper, lambda: remove_paper(self.gray(), self.paper(inks)))
+        return self._keep(f"picture {sheet.original} {sheet.picture}", pencil, work)
 
-    def raw(self, inks: InkState) -> U8:
-        """Return coverage before specks are removed, (M, N) uint8."""
-        s = inks.settings
-        key = (s.even_paper, s.white, s.black, s.weight_px)
-        return self._keep("raw", key, lambda: coverage(self.evened(inks), s))
+    def is_colored(self, sheet: SheetLine) -> bool:
+        """Whether a sheet's original has colours, so that there may be pencil to take out."""
+        name = f"colored {sheet.original} {sheet.picture}"
+        return self._keep(name, (), lambda: self._load(*_file(sheet)).rgb is not None)
 
-    def pieces(self, inks: InkState) -> Pieces:
-        """Return all pieces of ink small enough to matter for specks of any size that can be set."""
-        s = inks.settings
-        key = (s.even_paper, s.white, s.black, s.weight_px)
-        return self._keep("pieces", key, lambda: find_pieces(self.raw(inks), CROWD * MOST_SPECK_PX))
-
-    def specks(self, inks: InkState) -> list[Speck]:
-        """List the specks that are removed, by size or by hand, smallest first."""
-        return self._keep("specks", inks, lambda: chosen_specks(self.pieces(inks), inks))
-
-    def suspects(self, inks: InkState) -> list[Speck]:
-        """List lone specks that stay but may be dust: up to five times the size removed, smallest first."""
-        limit = inks.settings.speck_px
-        wider = lone_specks(self.pieces(inks), min(5 * limit, MOST_SPECK_PX))
-        gone = {(s.row, s.col) for s in self.specks(inks)}
-        return [s for s in wider if (s.row, s.col) not in gone]
-
-    def ink(self, inks: InkState) -> U8:
-        """Return final coverage, (M, N) uint8."""
+    def gray(self, line: LineState, sheet: SheetLine) -> U8:
+        """Return a sheet's original as grey on the page, (rows, cols) uint8, its pencil still there."""
 
         def work() -> U8:
-            gone = self.specks(inks)
-            return erase_specks(self.raw(inks), gone) if gone else self.raw(inks)
+            gray = self._picture(sheet) if sheet.inks.settings.pencil is None else self._load(*_file(sheet)).gray
+            flat = gray if gray.dtype == np.uint8 else np.asarray(gray >> 8, np.uint8)
+            return np.asarray(lay(flat, *_laid(line, sheet), 255, hard=False), np.uint8)
 
-        return self._keep("ink", inks, work)
+        return self._keep(f"gray {sheet.original} {sheet.picture}", _laid(line, sheet), work)
 
-    def atoms(self, inks: InkState, report: Report = no_report) -> Atoms:
-        """Return the finest division of the page for these inks."""
-        return self._keep("atoms", inks, lambda: self._atoms(inks, report))
+    def evened(self, line: LineState, sheet: SheetLine) -> Gray:
+        """Return a sheet on the page with its paper light divided out, (rows, cols) uint8 or uint16."""
+        settings = sheet.inks.settings
+        key = (settings.even_paper, settings.pencil, _laid(line, sheet))
 
-    def _atoms(self, inks: InkState, report: Report) -> Atoms:
-        known = msgspec.json.encode([_VERSION, self._identity, inks])
+        def work() -> Gray:
+            gray = self._picture(sheet)
+            even = remove_paper(gray, estimate_paper(gray) if settings.even_paper else None)
+            return lay(even, *_laid(line, sheet), int(np.iinfo(gray.dtype).max), hard=False)
+
+        return self._keep(f"evened {sheet.original} {sheet.picture}", key, work)
+
+    def raw(self, line: LineState, sheet: SheetLine) -> U8:
+        """Return a sheet's coverage before specks are removed, (rows, cols) uint8."""
+        key = _raw_key(line, sheet)
+        name = f"raw {sheet.original} {sheet.picture}"
+        return self._keep(name, key, lambda: coverage(self.evened(line, sheet), sheet.inks.settings))
+
+    def pieces(self, line: LineState, sheet: SheetLine) -> Pieces:
+        """Return all pieces of ink of a sheet small enough to matter for specks of any size that can be set."""
+
+        def work() -> Pieces:
+            return find_pieces(self.raw(line, sheet), CROWD * MOST_SPECK_PX, self.evened(line, sheet))
+
+        return self._keep(f"pieces {sheet.original} {sheet.picture}", _raw_key(line, sheet), work)
+
+    def suspects(self, line: LineState, sheet: SheetLine) -> list[Speck]:
+        """List lone specks that stay but may be dust: up to five times the size removed, smallest first."""
+        settings, pieces = sheet.inks.settings, self.pieces(line, sheet)
+        wide = msgspec.structs.replace(settings, speck_px=min(5 * settings.speck_px, MOST_SPECK_PX))
+        gone = {(s.row, s.col) for s in chosen_specks(pieces, sheet.inks)}
+        return [s for s in lone_specks(pieces, wide) if (s.row, s.col) not in gone and not _is_kept(s, sheet.inks)]
+
+    def sheet_ink(self, line: LineState, sheet: SheetLine) -> U8:
+        """Return a sheet's final coverage, (rows, cols) uint8."""
+        settings = sheet.inks.settings
+
+        def work() -> U8:
+            raw = self.raw(line, sheet)
+            by_rule = settings.speck_px > 0 or sheet.inks.erased
+            gone = chosen_specks(self.pieces(line, sheet), sheet.inks) if by_rule else []
+            ink = erase_specks(raw, gone) if gone else raw
+            return fill_holes(ink, settings.hole_px) if settings.hole_px else ink
+
+        return self._keep(f"ink {sheet.original} {sheet.picture}", (_laid(line, sheet), sheet.inks), work)
+
+    def vanishing(self, line: LineState, sheet: SheetLine) -> U8:
+        """Mark line of a sheet that a two-level result loses; with a soft edge, line that is fainter than a third."""
+        settings = sheet.inks.settings
+        hard = settings if settings.threshold is not None else msgspec.structs.replace(settings, threshold=100)
+        key = (_raw_key(line, sheet), sheet.inks)
+
+        def work() -> U8:
+            lost = vanishing(self.evened(line, sheet), hard)
+            lost[self.sheet_ink(line, sheet) < 40] = 0
+            return lost
+
+        return self._keep("vanishing", key, work)
+
+    def old_contour(self, line: LineState) -> U8:
+        """Return the contour of an earlier line of this page, kept apart from the present one."""
+
+        def work() -> U8:
+            earlier = Derived(self._load, None, self._repair)
+            return earlier.contour(line)
+
+        return self._keep("old contour", line, work)
+
+    def bare(self, line: LineState) -> U8:
+        """Return the contour sheets together, before detail, tone and mending are told apart."""
+
+        def work() -> U8:
+            inks = [self.sheet_ink(line, sheet) for sheet in line.sheets]
+            if not inks:
+                return np.zeros((line.rows, line.cols), np.uint8)
+            out = inks[0]
+            for ink in inks[1:]:
+                out = np.maximum(out, ink)
+            return out
+
+        return self._keep("bare", msgspec.structs.replace(line, strokes=(), tones=(), repair=0), work)
+
+    def tones(self, line: LineState) -> list[Tone]:
+        """List the areas of tone on the first contour sheet; empty where there is none."""
+        if not line.sheets:
+            return []
+        sheet = line.sheets[0]
+        key = _raw_key(line, sheet)
+        return self._keep(
+            "tones", key, lambda: find_tones(self.raw(line, sheet), self.evened(line, sheet), self.line_px(line))
+        )
+
+    def textures(self, line: LineState) -> list[Texture]:
+        """List the groups of strokes that look like detail and are contour still."""
+        return self._keep("textures", line, lambda: find_textures(self.contour(line), self.line_px(line)))
+
+    def line_px(self, line: LineState) -> float:
+        """Return the usual line width of the contour sheets."""
+        key = msgspec.structs.replace(line, strokes=(), tones=(), repair=0)
+        return self._keep("line width", key, lambda: line_width(draw_barrier(self.bare(line))))
+
+    def _parted(self, line: LineState) -> tuple[U8, U8]:
+        """Return contour, and the detail and tint that were taken out of it."""
+
+        def work() -> tuple[U8, U8]:
+            ink, detail = self.bare(line), np.zeros(0, np.uint8)
+            if line.tones:
+                chosen = [t for t in self.tones(line) if any(_holds(t, spot) for spot in line.tones)]
+                ink, detail = without_tone(ink, chosen, self.line_px(line))
+            if line.strokes:
+                ink, strokes = split_strokes(ink, line.strokes)
+                detail = np.maximum(detail, strokes) if detail.size else strokes
+            return ink, detail
+
+        return self._keep("parted", msgspec.structs.replace(line, repair=0), work)
+
+    def contour(self, line: LineState) -> U8:
+        """Return what bounds colour, (rows, cols) uint8."""
+
+        def work() -> U8:
+            ink = self._parted(line)[0]
+            plane = self._repair(line.repair) if line.repair and self._repair is not None else None
+            return mended(ink, plane) if plane is not None and plane.shape == ink.shape else ink
+
+        return self._keep("contour", line, work)
+
+    def over(self, line: LineState, state: OverState, *, lettering: bool = True) -> Over | None:
+        """Return what lies over the contour; None where nothing does."""
+        state = state if lettering else msgspec.structs.replace(state, lettering=())
+        key = (msgspec.structs.replace(line, repair=0), state)
+        if state == OverState() and not (line.strokes or line.tones):
+            return None
+
+        def work() -> Over:
+            ink, owner = np.zeros((line.rows, line.cols), np.uint8), np.zeros((line.rows, line.cols), np.uint8)
+            colors = state.colors
+            layers = [(self.sheet_ink(line, s), colors.index(c) + 2) for s, c in state.effects]
+            layers += [(draw_effect(e, ink.shape), colors.index(e.color) + 2) for e in state.drawn]
+            layers += [(self._parted(line)[1], 0), *((self.sheet_ink(line, s), 0) for s in state.details)]
+            for layer, number in layers:
+                if layer.size:
+                    top = layer > ink
+                    ink[top], owner[top] = layer[top], number
+            for sheet in state.lettering:
+                letters = self.sheet_ink(line, sheet)
+                opacity = self._load(*_file(sheet)).opacity
+                laid = None if opacity is None else lay(opacity, *_laid(line, sheet), 0, hard=True)
+                paper = balloon_paper(letters, laid) > 0
+                ink[paper], owner[paper] = letters[paper], 129
+                beside = ~paper & (letters > 0)
+                ink[beside] = np.maximum(ink[beside], letters[beside])
+                owner[beside] = 1
+            return Over(ink, owner)
+
+        return self._keep(f"over {lettering}", key, work)
+
+    def shown(self, sources: PageSources, held: Bool, *, lettering: bool = True) -> Shown:
+        """Return what is painted; `held` (A + 1,) tells atoms with a hold."""
+        atoms, contour = self.atoms(sources.line), self.contour(sources.line)
+        line = self.line_atoms(sources, held)
+        over = self.over(sources.line, sources.over, lettering=lettering)
+        if over is None:
+            return Shown(atoms.labels, contour, line)
+        key = (sources.line, sources.over, held.tobytes(), self._key("line_atoms"))
+
+        def work() -> Shown:
+            paper, above = over.owner >= 128, (over.owner > 0) & (over.ink >= contour)
+            labels = np.where(paper, 0, atoms.labels) if paper.any() else atoms.labels
+            ink = np.where(paper, over.ink, np.maximum(contour, over.ink))
+            rows = np.where(paper | above, atoms.count + (over.owner & 127), line)
+            return Shown(labels, ink, rows.astype(np.int32, copy=False))
+
+        return self._keep(f"shown {lettering}", key, work)
+
+    def atoms(self, line: LineState, report: Report = no_report) -> Atoms:
+        """Return the finest division of the page for this line."""
+        return self._keep("atoms", line, lambda: self._atoms(line, report))
+
+    def _atoms(self, line: LineState, report: Report) -> Atoms:
+        known = msgspec.json.encode([_VERSION, line])
         key = "atoms/" + hashlib.sha256(known).hexdigest()[:32]
         stored = self._cache.recall(key) if self._cache else None
         if stored is not None and (found := _unpack(stored)) is not None:
             return found
         report(0.01, "Reading the line")
-        atoms = find_atoms(self.ink(inks), report=report)
+        atoms = find_atoms(self.contour(line), report=report)
         if self._cache:
             self._cache.keep(key, _pack(atoms))
         return atoms
 
-    def facts(self, inks: InkState, report: Report = no_report) -> Facts:
+    def facts(self, line: LineState, report: Report = no_report) -> Facts:
         """Return areas, boxes and borders of the atoms."""
-        return self._keep("facts", inks, lambda: _facts(self.atoms(inks, report)))
+        return self._keep("facts", line, lambda: _facts(self.atoms(line, report)))
 
     def partition(self, sources: PageSources, report: Report = no_report) -> Partition:
         """Return the regions as sets of atoms."""
         gap = self.gap_px(sources, report)
-        key = (sources.inks, gap, sources.choices)
+        key = (sources.line, gap, sources.choices)
 
         def work() -> Partition:
-            atoms = self.atoms(sources.inks)
+            atoms = self.atoms(sources.line)
             return decide(
-                self.facts(sources.inks).areas,
+                self.facts(sources.line).areas,
                 atoms.bridges,
                 atoms.edges,
                 gap_px=gap,
@@ -218,7 +436,7 @@ class Derived:
 
     def gap_px(self, sources: PageSources, report: Report = no_report) -> float:
         """Return the width up to which gaps are closed."""
-        atoms = self.atoms(sources.inks, report)
+        atoms = self.atoms(sources.line, report)
         return auto_gap(atoms.bridges, atoms.line_px) if sources.flats.gap_px is None else sources.flats.gap_px
 
     def loud(self, sources: PageSources) -> I64:
@@ -226,57 +444,60 @@ class Derived:
         part = self.partition(sources)
 
         def work() -> I64:
-            pairs = part.region[self.facts(sources.inks).borders.pairs]
+            pairs = part.region[self.facts(sources.line).borders.pairs]
             before = self._kept.get("loud before", (None, {}))[1]
             chosen = loud_colors(np.unique(part.region[1:]), pairs, before)
             self._kept["loud before"] = (None, chosen)
             return np.array([0, *(chosen[int(r)] for r in part.region[1:])], np.int64)
 
-        return self._keep("loud", (sources.inks, part.region.tobytes()), work)
+        return self._keep("loud", (sources.line, part.region.tobytes()), work)
 
     def carried(self, sources: PageSources, report: Report = no_report) -> dict[int, int]:
-        """Return the pours renumbered from the ink they were made in to the present ink.
+        """Return the pours renumbered from the line they were made in to the present one.
 
-        Every new atom takes the pot of the old one it lies on most.
+        Every new atom takes the pot of the old one it lies on most; a page that was cropped, grown or turned in
+        between is laid over its old self first.
         """
-        old = self.atoms(sources.cut, report).labels
-        new = self.atoms(sources.inks, report).labels
+        line, cut = sources.line, sources.cut
+        old = self.atoms(cut, report).labels
+        moved = cut.frame.inverse().then(line.frame)
+        old = lay(old, moved, (line.rows, line.cols), 0, hard=True)
+        new = self.atoms(line, report).labels
         _, parents = carry_identity(new, old, int(old.max()) + 1)
         pots = {label: sources.pours.get(int(was)) for label, was in enumerate(parents.tolist()) if label}
         return {label: pot for label, pot in pots.items() if pot is not None}
 
     def line_atoms(self, sources: PageSources, held: Bool) -> I32:
         """Return the atom each line pixel takes its colour from; `held` (A + 1,) tells atoms with a hold."""
-        atoms = self.atoms(sources.inks)
+        atoms = self.atoms(sources.line)
         return self._keep(
             "line_atoms",
-            (sources.inks, held.tobytes()),
-            lambda: line_atoms(atoms.labels, self.ink(sources.inks), held, atoms.line_px),
+            (sources.line, held.tobytes()),
+            lambda: line_atoms(atoms.labels, self.contour(sources.line), held, atoms.line_px),
         )
 
     def traps(
-        self, sources: PageSources, shade: U8, shade_version: int, line: I32, plates: Plates, width_mm: float
+        self, sources: PageSources, shade: U8, shade_version: int, shown: Shown, plates: Plates, width_mm: float
     ) -> Traps:
         """Return the traps of the page for a width in mm."""
         width = width_mm / 25.4 * sources.page.dpi
-        key = (sources.inks, shade_version, self._key("line_atoms"), *_marks(plates), width)
+        key = (sources.line, sources.over, shade_version, self._key("line_atoms"), *_marks(plates), width)
 
         def work() -> Traps:
-            labels = self.atoms(sources.inks).labels
-            ids, black = color_ids(labels, shade, self.ink(sources.inks), line, plates)
+            ids, black = color_ids(shown.labels, shade, shown.ink, shown.line, plates)
             return find_traps(ids, black, plates.spread.view(np.uint8).reshape(-1, 4), width)
 
         return self._keep("traps", key, work)
 
     def register(
-        self, sources: PageSources, shade: U8, line: I32, plates: Plates, traps: Traps, report: Report = no_report
+        self, sources: PageSources, shade: U8, shown: Shown, plates: Plates, traps: Traps, report: Report = no_report
     ) -> Register:
         """Count bare paper when plates stray by the tolerance, with and without traps."""
         shift = max(1, round(sources.press.tolerance_mm / 25.4 * sources.page.dpi))
         key = (shift, self._key("traps"), *_marks(plates))
 
         def work() -> Register:
-            labels, ink = self.atoms(sources.inks).labels, self.ink(sources.inks)
+            labels, ink, line = shown.labels, shown.ink, shown.line
             counts = np.zeros((2, 12), np.int64)
             halo = 2 * shift + 2
             for strip in strips(len(labels), halo):
@@ -292,13 +513,38 @@ class Derived:
 
 def chosen_specks(pieces: Pieces, inks: InkState) -> list[Speck]:
     """List the specks that ink settings and decisions by hand remove, smallest first."""
-    found = lone_specks(pieces, inks.settings.speck_px)
+    found = [s for s in lone_specks(pieces, inks.settings) if not _is_kept(s, inks)]
     if not inks.erased or len(pieces.areas) == 0:
         return found
     away, nearest = cKDTree(pieces.centers).query(np.array(inks.erased, np.float64))
     seen = {(s.row, s.col) for s in found}
     by_hand = [pieces.speck(int(k)) for k in np.unique(nearest[away <= _NEAR_PX])]
     return found + [s for s in by_hand if (s.row, s.col) not in seen]
+
+
+def _is_kept(speck: Speck, inks: InkState) -> bool:
+    return any(abs(r - speck.row) + abs(c - speck.col) <= 2 * _NEAR_PX for r, c in inks.kept)
+
+
+def _file(sheet: SheetLine) -> tuple[int, int]:
+    return sheet.original, sheet.picture
+
+
+def _laid(line: LineState, sheet: SheetLine) -> tuple[Place, tuple[int, int]]:
+    """Where a sheet lies on the page as it is now, and the page's rows and columns."""
+    return sheet.place.then(line.frame), (line.rows, line.cols)
+
+
+def _raw_key(line: LineState, sheet: SheetLine) -> Any:
+    s = sheet.inks.settings
+    return (*_file(sheet), _laid(line, sheet), s.even_paper, s.pencil, s.white, s.black, s.weight_px, s.threshold)
+
+
+def _holds(tone: Tone, spot: tuple[int, int]) -> bool:
+    """Whether an area of tone contains a pixel."""
+    row, col = spot[0] - tone.rect[0], spot[1] - tone.rect[1]
+    inside = 0 <= row < tone.mask.shape[0] and 0 <= col < tone.mask.shape[1]
+    return bool(inside and tone.mask[row, col])
 
 
 def _marks(plates: Plates) -> tuple[bytes, bytes, bytes]:

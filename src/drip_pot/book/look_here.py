@@ -6,21 +6,33 @@ Knows the book and what is derived from it; draws nothing.
 from collections import Counter
 from itertools import combinations
 
+import cv2
 import msgspec
 import numpy as np
 
 from drip_pot.book import verbs
 from drip_pot.book.book import Book
 from drip_pot.book.derived import Derived
-from drip_pot.book.model import InkState, PageSources
+from drip_pot.book.model import PageSources
 from drip_pot.book.palette import Tables, inks_for
-from drip_pot.core.arrays import Rect
+from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
+from drip_pot.core.inks import (
+    Tone,
+    find_breaks,
+    find_changes,
+    find_skew,
+    is_balloon,
+    lay_ink,
+    stroke_ink,
+    suggest_settings,
+)
 
 STAGES = ("Inks", "Flats", "Shade", "Holds", "Press")
 _MOST = 40
 _ALIKE = 3.0
 _FEW, _FEW_SHARE = 12, 0.15
+_LEAST_DPI, _ASKEW, _VEIL = 250, 0.15, 0.06
 
 
 class Finding(msgspec.Struct, frozen=True):
@@ -52,7 +64,7 @@ class Finding(msgspec.Struct, frozen=True):
 def find(book: Book, sources: PageSources, derived: Derived, tables: Tables) -> dict[str, list[Finding]]:
     """List what is left to look at in every stage of a page."""
     every = {
-        "Inks": _dust(sources, derived),
+        "Inks": _inks(sources, derived),
         "Flats": [*_leaks(sources, derived), *_unpoured(sources, derived, tables), *_alike(book, sources)],
         "Shade": _flat_pairs(book, sources),
         "Holds": _weak_holds(book, sources),
@@ -64,10 +76,29 @@ def find(book: Book, sources: PageSources, derived: Derived, tables: Tables) -> 
 def mend(book: Book, page: int, finding: Finding) -> None:
     """Do a finding's verb."""
     kind, *rest = finding.what or ("",)
+    sources = book.sources(page)
     if kind == "erase":
-        inks = book.sources(page).inks
-        spot = (int(rest[0]), int(rest[1]))
-        verbs.set_inks(book, page, InkState(inks.settings, (*inks.erased, spot)), "Remove a speck")
+        sheet, row, col = (int(v) for v in rest)
+        inks = sources.inks[sheet]
+        more = msgspec.structs.replace(inks, erased=(*inks.erased, (row, col)))
+        verbs.set_inks(book, page, more, "Remove a speck", sheet)
+    elif kind == "white":
+        inks = sources.inks[0]
+        settings = msgspec.structs.replace(
+            inks.settings, white=int(rest[0]), black=min(inks.settings.black, int(rest[0]) - 1)
+        )
+        verbs.set_inks(book, page, msgspec.structs.replace(inks, settings=settings), "Take the paper out")
+    elif kind == "turn":
+        verbs.straighten_page(book, page, float(rest[0]))
+    elif kind in ("stroke", "tone"):
+        spots = [(int(r), int(c)) for r, c in (spot.split(":") for spot in rest)]
+        title = "Move strokes to detail" if kind == "stroke" else "Turn tone into a flat tint"
+        verbs.mark_spots(book, page, kind, spots, title, on=True)
+    elif kind == "frame":
+        a, b, c, d, wide = (float(v) for v in rest)
+        draw_line(book, page, (a, b), (c, d), wide, "Mend a panel frame")
+    elif kind == "balloon":
+        verbs.keep_balloon(book, page, (int(atom) for atom in rest))
     elif kind == "bridge":
         verbs.choose_bridge(book, page, float(rest[0]), float(rest[1]), rest[2] == "keep")
     elif kind == "shadow":
@@ -81,30 +112,182 @@ def mend(book: Book, page: int, finding: Finding) -> None:
         verbs.set_press(book, page, msgspec.structs.replace(press, trap_mm=round(press.tolerance_mm + 0.02, 3)))
 
 
+def draw_line(
+    book: Book, page: int, start: tuple[float, float], end: tuple[float, float], width_px: float, title: str
+) -> None:
+    """Draw a straight line of ink on the repair sheet, from (row, col) to (row, col)."""
+    known = book.sources(page).page
+    rect, ink = stroke_ink([(*start, 1.0), (*end, 1.0)], width_px, (known.rows, known.cols))
+    piece = book.plane(f"page/{page}/repair")[rect[0] : rect[2], rect[1] : rect[3]]
+    verbs.mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), ink), title)
+
+
 def _around(row: float, col: float, half: float) -> Rect:
     return int(row - half), int(col - half), int(row + half), int(col + half)
 
 
-def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
-    suspects = derived.suspects(sources.inks)
+def _inks(sources: PageSources, derived: Derived) -> list[Finding]:
+    """List what is wrong with the drawing itself, the whole page first."""
+    line = sources.line
+    if not line.sheets:
+        return []
+    contour = derived.contour(line)
     return [
-        Finding(
-            f"speck:{round(s.row)}:{round(s.col)}",
-            "May be dust",
-            f"Alone, {s.area_px} px, {max(s.bottom - s.top, s.right - s.left) / sources.page.dpi * 25.4:.2f} mm long",
-            "Remove",
-            _around(s.row, s.col, 40 + (s.bottom - s.top)),
-            None,
-            ("erase", str(round(s.row)), str(round(s.col))),
-        )
-        for s in suspects[::-1]
+        *_page_wide(sources, derived, contour),
+        *_frames(sources, contour),
+        *_redrawn(sources, derived, contour),
+        *_tones(sources, derived),
+        *_balloons(sources, derived, contour),
+        *_textures(sources, derived),
+        *_faint_lines(sources, derived),
+        *_dust(sources, derived),
     ]
+
+
+def _page_wide(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:
+    found, page, sheet = [], sources.page, sources.line.sheets[0]
+    if page.dpi < _LEAST_DPI:
+        text = f"{page.dpi:g} dpi; print wants {_LEAST_DPI} or more. Scan again, or set the size under Page"
+        found.append(Finding(f"dpi:{page.dpi:g}", "Low resolution", text, ""))
+    turn = find_skew(contour)
+    if turn is not None and abs(turn) >= _ASKEW:
+        text = f"Its frames lie {abs(turn):.2f}° off"
+        found.append(Finding(f"skew:{turn:.2f}", "Askew", text, "Straighten", None, None, ("turn", f"{turn:.3f}")))
+    raw = derived.raw(sources.line, sheet)[::4, ::4]
+    veil = (raw > 0) & (raw < 64)
+    if veil.mean() > _VEIL:
+        evened = derived.evened(sources.line, sheet)[::4, ::4]
+        white = suggest_settings(np.ascontiguousarray(evened), page.dpi).white
+        if white < sheet.inks.settings.white:
+            text = f"A grey veil lies over {veil.mean():.0%} of the page"
+            found.append(Finding("veil", "Paper left", text, "Take out", None, None, ("white", str(white))))
+    return found
+
+
+def _frames(sources: PageSources, contour: U8) -> list[Finding]:
+    turn = find_skew(contour) or 0.0
+    found = []
+    for b in find_breaks(contour, sources.page.dpi, turn):
+        wide = float(np.hypot(b.end_row - b.row, b.end_col - b.col))
+        rect = _around((b.row + b.end_row) / 2, (b.col + b.end_col) / 2, wide + 30)
+        text = f"A gap of {wide / sources.page.dpi * 25.4:.1f} mm in a panel frame"
+        what = "frame", *(f"{v:.1f}" for v in (b.row, b.col, b.end_row, b.end_col, b.width_px))
+        found.append(Finding(f"frame:{b.row:.0f}:{b.col:.0f}", "Broken frame", text, "Mend", rect, None, what))
+    return found
+
+
+def _redrawn(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:
+    before = sources.before
+    if before is None or (before.rows, before.cols, before.frame) != (
+        sources.line.rows, sources.line.cols, sources.line.frame,
+    ):  # fmt: skip
+        return []
+    slack = max(3, round(derived.line_px(sources.line)))
+    changes = find_changes(derived.old_contour(before), contour, slack, 12 * slack)
+    return [
+        Finding(f"redrawn:{c.rect[0]}:{c.rect[1]}", "Redrawn",
+                f"{_grouped(c.came_px)} px of line came, {_grouped(c.went_px)} went", "", c.rect)
+        for c in changes
+    ]  # fmt: skip
+
+
+def _tones(sources: PageSources, derived: Derived) -> list[Finding]:
+    found = []
+    for tone in derived.tones(sources.line):
+        if not any(_within(tone, spot) for spot in sources.line.tones):
+            name = "Dotted tone" if tone.kind == "dots" else "Grey tone"
+            text = f"{tone.tint / 2.55:.0f} % over {_grouped(tone.area_px)} px; makes a flat tint that bounds nothing"
+            what = "tone", f"{tone.row}:{tone.col}"
+            found.append(Finding(f"tone:{tone.row}:{tone.col}", name, text, "Flatten", tone.rect, None, what))
+    return found
+
+
+def _within(tone: Tone, spot: tuple[int, int]) -> bool:
+    row, col = spot[0] - tone.rect[0], spot[1] - tone.rect[1]
+    return bool(0 <= row < tone.mask.shape[0] and 0 <= col < tone.mask.shape[1] and tone.mask[row, col])
+
+
+def _balloons(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:
+    """List regions that look like balloons and are not kept as paper yet; only where no lettering sheet covers them."""
+    if sources.over.lettering:
+        return []
+    facts, part = derived.facts(sources.line), derived.partition(sources)
+    labels, found = derived.atoms(sources.line).labels, []
+    least, most = 0.0008 * contour.size, 0.08 * contour.size
+    region_px = np.bincount(part.region, weights=facts.areas.astype(float), minlength=len(part.region))
+    for root in np.flatnonzero((region_px >= least) & (region_px <= most)).tolist():
+        own = np.flatnonzero(part.region == root)
+        if any(a in sources.pours for a in own.tolist()):
+            continue
+        top, left = facts.boxes[own, :2].min(axis=0).tolist()
+        bottom, right = facts.boxes[own, 2:].max(axis=0).tolist()
+        cut = slice(top, bottom), slice(left, right)
+        mask = np.isin(labels[cut], own).astype(np.uint8)
+        if region_px[root] < 0.5 * mask.size or top == 0 or left == 0:
+            continue
+        outline, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        filled = np.zeros_like(mask)
+        cv2.drawContours(filled, outline, -1, 1, -1)
+        if is_balloon(contour[cut], filled):
+            atoms = np.unique(labels[cut][filled > 0]).tolist()
+            text = "Lettering on paper: it stays white and is not a leftover"
+            what = "balloon", *(str(a) for a in atoms)
+            found.append(
+                Finding(f"balloon:{root}", "Balloon", text, "Keep white", (top, left, bottom, right), None, what)
+            )
+    return found
+
+
+def _textures(sources: PageSources, derived: Derived) -> list[Finding]:
+    return [
+        Finding(f"detail:{t.spots[0][0]}:{t.spots[0][1]}", "Detail",
+                f"{len(t.spots)} strokes that bound nothing; on the detail sheet they part no colour", "Move", t.rect,
+                None, ("stroke", *(f"{r}:{c}" for r, c in t.spots)))
+        for t in derived.textures(sources.line)
+    ]  # fmt: skip
+
+
+def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
+    """List lines so faint that a little less weight, or a two-level result, would lose them."""
+    sheet = sources.line.sheets[0]
+    lost = derived.vanishing(sources.line, sheet)
+    count, _, stats, _ = cv2.connectedComponentsWithStats(cv2.dilate(lost, np.ones((9, 9), np.uint8)), connectivity=8)
+    found = []
+    for k in (np.argsort(-stats[1:, cv2.CC_STAT_AREA])[:_FEW] + 1).tolist() if count > 1 else []:
+        left, top, width, height = stats[k][:4].tolist()
+        long = max(width, height) / sources.page.dpi * 25.4
+        if long >= 1.0:
+            what = "would vanish" if sheet.inks.settings.threshold is not None else "is about to vanish"
+            found.append(Finding(f"faint:{top}:{left}", "Faint line", f"{long:.1f} mm of line {what}", "",
+                                 (top, left, top + height, left + width)))  # fmt: skip
+    return found
+
+
+def _grouped(number: int) -> str:
+    return f"{number:,}".replace(",", "\u202f")
+
+
+def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
+    found = []
+    for number, sheet in sources.sheets.items():
+        if sheet.role != "contour":
+            continue
+        made_from = sources.line.sheets[[n for n, s in sources.sheets.items() if s.role == "contour"].index(number)]
+        for s in derived.suspects(sources.line, made_from)[::-1]:
+            long = max(s.bottom - s.top, s.right - s.left) / sources.page.dpi * 25.4
+            spot = str(round(s.row)), str(round(s.col))
+            found.append(
+                Finding(f"speck:{number}:{spot[0]}:{spot[1]}", "May be dust",
+                        f"Alone, {s.area_px} px, {long:.2f} mm long", "Remove",
+                        _around(s.row, s.col, 40 + (s.bottom - s.top)), None, ("erase", str(number), *spot))
+            )  # fmt: skip
+    return found
 
 
 def _leaks(sources: PageSources, derived: Derived) -> list[Finding]:
     """List likely bridges a little too wide to be shut, between large pieces that are not both poured yet."""
-    atoms, part = derived.atoms(sources.inks), derived.partition(sources)
-    areas, gap = derived.facts(sources.inks).areas, derived.gap_px(sources)
+    atoms, part = derived.atoms(sources.line), derived.partition(sources)
+    areas, gap = derived.facts(sources.line).areas, derived.gap_px(sources)
     bridges = atoms.bridges
     chosen = {(r, c) for r, c, _ in sources.choices}
     least = np.full(len(bridges), 0.0)
@@ -138,14 +321,14 @@ def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Fi
     """List the largest regions without a pot, once few are left; gutters touch the page's edge."""
     if not sources.pours:
         return []
-    facts, region = derived.facts(sources.inks), derived.partition(sources).region
+    facts, region = derived.facts(sources.line), derived.partition(sources).region
     if len(tables.is_poured) != len(region):
         return []
     empty = np.flatnonzero(~tables.is_poured[1:]) + 1
     size: Counter[int] = Counter()
     for atom in empty.tolist():
         size[int(region[atom])] += int(facts.areas[atom])
-    solids = set(region[derived.atoms(sources.inks).solids].tolist())
+    solids = set(region[derived.atoms(sources.line).solids].tolist())
     if len(size) > max(_FEW, _FEW_SHARE * len(np.unique(region[1:]))):
         return []
     found = []
@@ -155,7 +338,7 @@ def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Fi
         if root in solids or outside:
             continue
         found.append(
-            Finding(f"bare:{root}", "Not poured", f"A region of {area:,} px is still paper".replace(",", "\u202f"),
+            Finding(f"bare:{root}", "Not poured", f"A region of {_grouped(area)} px is still paper",
                     "", (rect[0], rect[1], rect[2], rect[3]))
         )  # fmt: skip
     return found

@@ -1,8 +1,10 @@
 """What a book holds: plain values with names. Knows core's settings; nothing of files, edits or windows."""
 
+from typing import Literal
+
 import msgspec
 
-from drip_pot.core.inks import InkSettings
+from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.press import PressSettings
 
 
@@ -40,7 +42,21 @@ class Pot(msgspec.Struct, frozen=True):
 
 
 class Page(msgspec.Struct, frozen=True):
-    """A drawing: its size in pixels, its resolution, and the number of its original image."""
+    """A drawing.
+
+    Attributes
+    ----------
+    rows, cols, dpi
+        Its size in pixels and its resolution.
+    original, picture : int
+        The file its first sheet was read from, and which picture of that file.
+    frame : Place
+        Where the page as it was brought in lies on the page as it is now: cropped, grown, straightened.
+    trim_mm : tuple of float, or None
+        Width and height of the trimmed sheet, which lies in the middle of the page; None is the whole page.
+    bleed_mm : float
+        How far the art goes beyond the trim.
+    """
 
     name: str
     rows: int
@@ -48,13 +64,104 @@ class Page(msgspec.Struct, frozen=True):
     dpi: float
     original: int
     order: int = 0
+    picture: int = 0
+    frame: Place = Place()
+    trim_mm: tuple[float, float] | None = None
+    bleed_mm: float = 0.0
+
+
+Role = Literal["contour", "detail", "lettering", "effect"]
+ROLES: dict[Role, str] = {
+    "contour": "bounds colour",
+    "detail": "drawn on top, bounds nothing",
+    "lettering": "balloons and letters on white, hidden while flatting",
+    "effect": "in a colour of its own, bounds nothing",
+}
+"""What a sheet can be for, and what that means."""
+BALLOON = 0
+"""The pot number of regions kept as paper for lettering: white in print, and never a leftover."""
 
 
 class InkState(msgspec.Struct, frozen=True):
-    """All that decides a page's line: settings, and specks erased by hand as (row, col)."""
+    """All that decides a sheet's line: settings, and specks erased or kept by hand as (row, col)."""
 
     settings: InkSettings = InkSettings()
     erased: tuple[tuple[int, int], ...] = ()
+    kept: tuple[tuple[int, int], ...] = ()
+
+
+class Sheet(msgspec.Struct, frozen=True):
+    """A line sheet of a page.
+
+    Attributes
+    ----------
+    role : str
+        One of `ROLES`.
+    original, picture : int
+        The file it was read from, and which picture of that file.
+    place : Place
+        Where it lies on the page as that was brought in.
+    shown : bool
+        Hidden sheets are not drawn; a hidden contour bounds colour all the same.
+    color : str
+        '#rrggbb' of an effect.
+    """
+
+    name: str = "Contour"
+    role: Role = "contour"
+    original: int = 0
+    picture: int = 0
+    place: Place = Place()
+    order: int = 0
+    shown: bool = True
+    color: str = "#000000"
+
+
+class SheetLine(msgspec.Struct, frozen=True):
+    """What the line of one sheet is made from."""
+
+    original: int
+    picture: int
+    place: Place
+    inks: InkState
+
+
+class LineState(msgspec.Struct, frozen=True):
+    """All that decides the contour of a page, and so its atoms.
+
+    Attributes
+    ----------
+    rows, cols, frame
+        The page.
+    sheets : tuple of SheetLine
+        Its contour sheets.
+    strokes, tones : tuple of (row, col)
+        A pixel of each stroke that is detail, and of each area that is tone.
+    repair : int
+        Checksum of the repair sheet; 0 is an empty one.
+    """
+
+    rows: int
+    cols: int
+    frame: Place
+    sheets: tuple[SheetLine, ...]
+    strokes: tuple[tuple[int, int], ...] = ()
+    tones: tuple[tuple[int, int], ...] = ()
+    repair: int = 0
+
+
+class OverState(msgspec.Struct, frozen=True):
+    """All that lies over the contour: detail, lettering and effect sheets, and effect lines with their colours."""
+
+    details: tuple[SheetLine, ...] = ()
+    lettering: tuple[SheetLine, ...] = ()
+    effects: tuple[tuple[SheetLine, str], ...] = ()
+    drawn: tuple[Effect, ...] = ()
+
+    @property
+    def colors(self) -> list[str]:
+        """The colours of effects, in order: sheets first."""
+        return list(dict.fromkeys([c for _, c in self.effects] + [e.color for e in self.drawn]))
 
 
 class Flats(msgspec.Struct, frozen=True):
@@ -80,21 +187,36 @@ class PageSources(msgspec.Struct, frozen=True):
 
     Attributes
     ----------
+    sheets : dict
+        Sheets by number in shelf order; the page's first is 0.
+    inks : dict
+        Ink of each sheet.
+    line, over
+        What the contour and all above it is made from.
     choices : tuple of (row, col, keep)
         Bridges decided by hand.
     pours : dict
         Pot by atom; atoms are numbered as `cut` numbers them.
-    cut : InkState
-        The ink that the atoms in `pours` were found in.
+    cut : LineState
+        The line that the atoms in `pours` were found in.
+    effects : dict
+        Effect lines by number.
+    before : LineState or None
+        The line before the drawing was last replaced.
     """
 
     page: Page
-    inks: InkState
+    sheets: dict[int, Sheet]
+    inks: dict[int, InkState]
+    line: LineState
+    over: OverState
     flats: Flats
     choices: tuple[tuple[float, float, bool], ...]
-    cut: InkState
+    cut: LineState
     pours: dict[int, int]
     lines: Lines
     holds: dict[int, Hold]
     press: PressSettings
     left: frozenset[str]
+    effects: dict[int, Effect]
+    before: LineState | None = None

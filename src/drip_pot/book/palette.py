@@ -21,7 +21,7 @@ class Tables:
     Attributes
     ----------
     screen : Colors
-        Red, green, blue, 255.
+        Red, green, blue, 255; rows of lines beyond the atoms are lettering, then the colours of effects.
     plates : Plates
         Inks.
     held : (A + 1,) ndarray of bool
@@ -43,8 +43,10 @@ def build_tables(book: Book, sources: PageSources, count: int) -> Tables:
     """Build the tables of a page with `count` atoms."""
     pots = book.pots()
     rgb = np.full((2, count + 1, 3), 255, np.uint8)
-    line = np.empty((count + 1, 3), np.uint8)
+    over = ["#000000", *sources.over.colors]
+    line = np.empty((count + 1 + len(over), 3), np.uint8)
     line[:] = from_hex(sources.lines.color)
+    line[count + 1 :] = [from_hex(color) for color in over]
     held = np.zeros(count + 1, bool)
     poured = np.zeros(count + 1, bool)
     for number, atoms in _by_pot(sources, count).items():

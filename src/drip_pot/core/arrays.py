@@ -28,6 +28,16 @@ def no_report(fraction: float, doing: str) -> None:
     """Ignore progress: the `Report` for callers that do not wait."""
 
 
+Gray = npt.NDArray[np.unsignedinteger[Any]]
+"""A grey plane as deep as its file: white is 255 or 65535."""
+
+
+def check_gray(plane: npt.NDArray[Any], name: str) -> int:
+    """Return the value of white, 255 or 65535; raise `BadInput` unless `plane` is (M, N) uint8 or uint16."""
+    check_plane(plane, np.uint16 if plane.dtype == np.uint16 else np.uint8, name)
+    return 65535 if plane.dtype == np.uint16 else 255
+
+
 def check_plane(plane: npt.NDArray[Any], dtype: type[np.generic], name: str) -> None:
     """Raise `BadInput` unless `plane` is a non-empty (M, N) array of `dtype`."""
     if plane.ndim != 2 or plane.size == 0 or plane.dtype != dtype:

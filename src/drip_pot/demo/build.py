@@ -19,10 +19,10 @@ from drip_pot.core.errors import CannotWrite
 from drip_pot.demo.scheme import SCHEME, in_light, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
 from drip_pot.demo.works import WORKS, Drawing, Work, colored, draw
-from drip_pot.files import BookFile, derive, import_page, new_book
+from drip_pot.files import BookFile, add_sheets, derive, import_page, new_book, read_page
 
 TITLE = "The Kite Infirmary"
-VERSION = 2
+VERSION = 3
 QUICK_DPI = 150
 _STUDIES = (("noon", "page-1"), ("dusk", "cover"), ("storm", "page-4"))
 _DEFLATE = 8
@@ -124,12 +124,29 @@ def _write_truth(folder: Path, drawing: Drawing) -> list[Path]:
     }
     paths[1].write_text(json.dumps(truth))
     if drawing.lettering.any():
-        sheet = np.zeros((*drawing.lettering.shape, 2), np.uint8)
-        sheet[..., 0] = 255 - drawing.lettering
-        sheet[..., 1] = np.maximum(drawing.lettering, drawing.balloons)
-        paths.append(folder / f"{name}-lettering.png")
-        Image.fromarray(sheet).save(paths[-1], dpi=dpi, compress_level=1)
+        paths.append(_write_lettering(folder, drawing))
     return paths
+
+
+def _write_lettering(folder: Path, drawing: Drawing) -> Path:
+    """Write the lettering sheet: ink on white balloons, transparent elsewhere."""
+    sheet = np.zeros((*drawing.lettering.shape, 2), np.uint8)
+    sheet[..., 0] = 255 - drawing.lettering
+    sheet[..., 1] = np.maximum(drawing.lettering, drawing.balloons)
+    path = folder / f"{drawing.work.name}-lettering.png"
+    Image.fromarray(sheet).save(path, dpi=(drawing.dpi, drawing.dpi), compress_level=1)
+    return path
+
+
+def _add_lettering(file: BookFile, book: Book, page: int, folder: Path, drawing: Drawing) -> None:
+    """Lay the lettering over a page as a sheet of its own."""
+    image = _write_lettering(folder, drawing)
+    try:
+        incoming = read_page(image)
+        number = add_sheets(book, page, incoming, file.add_original(incoming.name, incoming.data))[0]
+        verbs.set_sheet(book, page, number, name="Lettering", role="lettering")
+    finally:
+        image.unlink(missing_ok=True)
 
 
 def _write_rest(folder: Path) -> list[Path]:
@@ -160,6 +177,8 @@ def build_book(path: Path, dpi: float, report: Report = no_report, works: tuple[
                 page, _ = import_page(file, book, image, work.title)
             finally:
                 image.unlink(missing_ok=True)
+            if drawing.lettering.any():
+                _add_lettering(file, book, page, path.parent, drawing)
             report((place + 0.6) / len(works), f"Finding the regions of {work.title}")
             _begin(file, book, page, drawing)
     finally:
@@ -170,7 +189,7 @@ def build_book(path: Path, dpi: float, report: Report = no_report, works: tuple[
 def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> None:
     """Take a page as far as the demo book shows it."""
     derived = derive(file, book, page)
-    atoms = derived.atoms(book.sources(page).inks)
+    atoms = derived.atoms(book.sources(page).line)
     name = drawing.work.name
     if name in ("page-1", "page-4", "cover", "sequence-1"):
         pour_truth(book, page, atoms.labels, atoms.count, drawing)

@@ -17,7 +17,7 @@ from drip_pot.demo.page_three import draw_page_three
 from drip_pot.demo.page_two import construction, draw_page_two
 from drip_pot.demo.pen import HIGH, WIDE, Gap, Pen, Stroke
 from drip_pot.demo.sequence import FRAMES, SIDE, draw_frame
-from drip_pot.devices import Dust, flawed_scan
+from drip_pot.devices import Dust, flawed_scan, in_color
 
 SKEW_DEG = 0.45
 
@@ -54,8 +54,8 @@ class Drawing:
         Coverage of the line without lettering and without planted gaps.
     broken : (M, N) ndarray of uint8
         The same with its gaps open.
-    scan : (M, N) ndarray of uint8, or None
-        What the flatbed made of it, for scanned works.
+    scan : (M, N, 3) ndarray of uint8, or None
+        What the flatbed made of it, for scanned works; sRGB.
     lettering, balloons : (M, N) ndarrays of uint8
         The lettering sheet: ink, and where it covers with white.
     things : (M, N) ndarray of int32
@@ -102,11 +102,24 @@ def draw(name: str, dpi: float) -> Drawing:
         work, dpi, ink, pen.ink, None, pen.sheets["lettering"], pen.balloons, pen.things, pen.pot_plane,
         tuple(pen.pots), pen.shade_plane, tuple(pen.gaps), (), tuple(pen.strokes),
     )  # fmt: skip
-    return _scanned(drawing, pen.px) if work.scanned else drawing
+    return _scanned(drawing) if work.scanned else drawing
 
 
-def _scanned(drawing: Drawing, px: float) -> Drawing:
-    """Lay a drawing slightly askew on the flatbed, with its blue pencil lines, and scan it."""
+def pencil_of(drawing: Drawing) -> U8 | None:
+    """Return the coverage of the blue pencil under a work, (M, N) uint8; None where there is none."""
+    if drawing.work.name != "page-2":
+        return None
+    pen = Pen(30)
+    px = pen.px * drawing.dpi / pen.dpi
+    pencil = np.zeros_like(drawing.ink)
+    for points, closed in construction(pen):
+        line = np.rint(np.array(points) * px * 16).astype(np.int32)
+        cv2.polylines(pencil, [line], closed, 150, max(1, round(1.6 * px)), cv2.LINE_AA, 4)
+    return pencil
+
+
+def _scanned(drawing: Drawing) -> Drawing:
+    """Lay a drawing slightly askew on the flatbed, with its blue pencil lines, and scan it in colour."""
     rows, cols = drawing.ink.shape
     turn = cv2.getRotationMatrix2D((cols / 2, rows / 2), SKEW_DEG, 1.0)
 
@@ -115,19 +128,16 @@ def _scanned(drawing: Drawing, px: float) -> Drawing:
         return np.asarray(cv2.warpAffine(plane, turn, (cols, rows), flags=way), np.uint8)
 
     things = cv2.warpAffine(drawing.things.astype(np.float32), turn, (cols, rows), flags=cv2.INTER_NEAREST)
-    broken = turned(drawing.broken)
-    pencil = np.zeros_like(broken)
-    for points, closed in construction(Pen(30)):
-        line = np.rint(np.array(points) * px * 16).astype(np.int32)
-        cv2.polylines(pencil, [line], closed, 34, max(1, round(1.6 * px)), cv2.LINE_AA, 4)
-    scan, dust = flawed_scan(np.maximum(broken, turned(pencil)), drawing.dpi)
+    broken, pencil = turned(drawing.broken), pencil_of(drawing)
+    grey, dust = flawed_scan(broken, drawing.dpi)
     gaps = []
     for gap in drawing.gaps:
         col, row = turn @ np.array([gap.col, gap.row, 1.0])
         gaps.append(replace(gap, row=float(row), col=float(col)))
     return replace(
-        drawing, ink=turned(drawing.ink), broken=broken, scan=scan, things=things.astype(np.int32),
-        pot=turned(drawing.pot, hard=True), shade=turned(drawing.shade, hard=True), gaps=tuple(gaps), dust=tuple(dust),
+        drawing, ink=turned(drawing.ink), broken=broken, scan=in_color(grey, None if pencil is None else turned(pencil)),
+        things=things.astype(np.int32), pot=turned(drawing.pot, hard=True), shade=turned(drawing.shade, hard=True),
+        gaps=tuple(gaps), dust=tuple(dust),
     )  # fmt: skip
 
 

@@ -7,7 +7,16 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QEnterEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QProgressBar, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QProgressBar,
+    QPushButton,
+    QSizePolicy,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from drip_pot.book.look_here import STAGES
 from drip_pot.desk import icons, theme
@@ -178,7 +187,10 @@ class _ToolButton(QWidget):
         self.name, self._key = name, key
         self._hover = False
         self.on = False
-        self.setFixedSize(76, 66)
+        self.setFixedWidth(76)
+        self.setMinimumHeight(44)
+        self.setMaximumHeight(66)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
         self.setToolTip(f"{name} ({key}). {says.split('. ')[0].rstrip('.')}.")
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -191,10 +203,11 @@ class _ToolButton(QWidget):
             painter.setBrush(theme.color("ink") if self.on else Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
         shade = theme.bench().on_ink if self.on else theme.bench().text
-        painter.drawPixmap(24, 9, icons.pixmap(self.name, shade, 28, self.devicePixelRatioF()))
+        spare = (self.height() - 44) // 4
+        painter.drawPixmap(24, 2 + spare, icons.pixmap(self.name, shade, 28, self.devicePixelRatioF()))
         painter.setPen(QColor(shade))
         painter.setFont(theme.font(14, 500))
-        painter.drawText(QRectF(0, 40, 76, 22), Qt.AlignmentFlag.AlignCenter, self.name)
+        painter.drawText(QRectF(0, self.height() - 19 - spare, 76, 18), Qt.AlignmentFlag.AlignCenter, self.name)
         painter.setPen(theme.color("on_ink" if self.on else "muted"))
         painter.setFont(theme.font(12, 600, theme.FIGURES))
         painter.drawText(QRectF(56, 4, 16, 14), Qt.AlignmentFlag.AlignCenter, self._key)
@@ -230,13 +243,13 @@ class ToolBar(QWidget):
         self.buttons: dict[tuple[str, str], _ToolButton] = {}
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 7, 8)
-        column.setSpacing(6)
+        column.setSpacing(4)
         for stage, tools in TOOLS.items():
             for name in tools:
                 kind = TOOL_CLASSES[name]
                 entry = _ToolButton(name, kind.key, kind.says)
                 entry.clicked.connect(lambda n=name: easel.choose_tool(n))
-                column.addWidget(entry)
+                column.addWidget(entry, 66)
                 self.buttons[stage, name] = entry
         column.addStretch(1)
         easel.chosen.connect(self.refresh)

@@ -20,6 +20,7 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QPen,
     QResizeEvent,
+    QTabletEvent,
     QWheelEvent,
 )
 from PyQt6.QtWidgets import QWidget
@@ -304,7 +305,7 @@ class Canvas(QWidget):
         painter.drawText(self.rect().adjusted(0, 0, 0, -30), Qt.AlignmentFlag.AlignCenter, words)
         if not waiting:
             painter.setFont(theme.font(15))
-            hint = "Drop a scan here, or press Ctrl+O.  PNG, TIFF, JPEG, WebP, BMP or .drip"
+            hint = "Drop a scan here, paste one, or press Ctrl+O.  PNG, TIFF, JPEG, WebP, BMP, OpenRaster, PDF or .drip"
             painter.drawText(self.rect().adjusted(0, 30, 0, 0), Qt.AlignmentFlag.AlignCenter, hint)
 
     def _paint_page(self, painter: QPainter, view: PageView, look: Look, clip: QRectF) -> None:
@@ -360,7 +361,9 @@ class Canvas(QWidget):
         scale = self.zoom / self.devicePixelRatioF()
         painter.translate(self.origin)
         painter.scale(scale, scale)
-        self.tool.marks(painter, self.zoom)
+        self.easel.zoom = scale
+        self.tool.marks(painter, scale)
+        self._paint_trim(painter, view)
         painter.restore()
         if self.focus_rect is not None:
             r = self.focus_rect
@@ -370,6 +373,23 @@ class Canvas(QWidget):
                 painter.setPen(QPen(shade, width))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawEllipse(middle, radius, radius)
+
+    def _paint_trim(self, painter: QPainter, view: PageView) -> None:
+        """Draw where the page is trimmed, and how far its bleed goes; the painter is in page pixels."""
+        sources = self.easel.sources()
+        if self.easel.stage != "Inks" or sources is None or sources.page.trim_mm is None:
+            return
+        page, px = sources.page, sources.page.dpi / 25.4
+        wide, high = (side * px for side in sources.page.trim_mm)
+        trim = QRectF((page.cols - wide) / 2, (page.rows - high) / 2, wide, high)
+        bleed = page.bleed_mm * px
+        for box, style in ((trim, Qt.PenStyle.SolidLine), (trim.adjusted(-bleed, -bleed, bleed, bleed),
+                                                           Qt.PenStyle.DashLine)):  # fmt: skip
+            pen = QPen(QColor("#161616"), 1.2, style)
+            pen.setCosmetic(True)
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(box)
 
     def _paint_bridges(self, painter: QPainter, view: PageView) -> None:
         assert view.atoms is not None
@@ -449,6 +469,13 @@ class Canvas(QWidget):
             turn = event.angleDelta().y() or event.pixelDelta().y() * 4
             self.set_zoom(self.zoom * 1.2 ** (turn / 120), event.position())
         event.accept()
+
+    def tabletEvent(self, event: QTabletEvent | None) -> None:
+        """Note the pen's pressure; the mouse event that Qt sends after an unaccepted pen event draws with it."""
+        assert event is not None
+        down = event.type() != QEvent.Type.TabletRelease
+        self.easel.pressure = max(event.pressure(), 0.05) if down and event.pressure() > 0 else 1.0
+        event.ignore()
 
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QNativeGestureEvent) and event.gestureType() == Qt.NativeGestureType.ZoomNativeGesture:

@@ -108,7 +108,7 @@ class _Disc(QWidget):
         paint_pot(painter, QPointF(38, 38), 34, *self.pair)
 
 
-class _Asking(QDialog):
+class Asking(QDialog):
     """A dialog with a heading, a body and two buttons at the bottom right."""
 
     def __init__(self, parent: QWidget | None, title: str, do: str) -> None:
@@ -133,7 +133,7 @@ class _Asking(QDialog):
 
 def pick_color(parent: QWidget, title: str, color: str) -> str | None:
     """Ask for a colour; None if it was called off."""
-    asking = _Asking(parent, title, "Use this colour")
+    asking = Asking(parent, title, "Use this colour")
     disc, editor = _Disc(color, color), ColorEditor(color)
     line = QHBoxLayout()
     line.addWidget(disc, 0, Qt.AlignmentFlag.AlignTop)
@@ -150,7 +150,7 @@ def pick_color(parent: QWidget, title: str, color: str) -> str | None:
 
 def ask_name(parent: QWidget, title: str, name: str) -> str | None:
     """Ask for a name; None if it was called off or left empty."""
-    asking = _Asking(parent, title, "Keep")
+    asking = Asking(parent, title, "Keep")
     line = QLineEdit(name)
     line.setAccessibleName(title)
     line.selectAll()
@@ -158,7 +158,7 @@ def ask_name(parent: QWidget, title: str, name: str) -> str | None:
     return line.text().strip() or None if asking.exec() else None
 
 
-class PotEditor(_Asking):
+class PotEditor(Asking):
     """A pot's name, part and colour, shown on the page's shelf as soon as it is kept."""
 
     def __init__(self, parent: QWidget | None, book: Book, number: int | None, part: int, press: PressSettings) -> None:
@@ -238,7 +238,7 @@ class PotEditor(_Asking):
         return verbs.add_part(self._book, text)
 
 
-class ExportDialog(_Asking):
+class ExportDialog(Asking):
     """What to write, and where."""
 
     def __init__(self, parent: QWidget | None, folder: Path, pages: int) -> None:

@@ -6,25 +6,51 @@ It holds no truth of its own about the book: it listens to the book and derives.
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import msgspec
 import numpy as np
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
-from drip_pot.book import Book, Derived, InkState, PageSources, Touched, build_tables, verbs
+from drip_pot.book import (
+    BALLOON,
+    Book,
+    Derived,
+    InkState,
+    LineState,
+    Page,
+    PageSources,
+    Sheet,
+    SheetLine,
+    Touched,
+    build_tables,
+    verbs,
+)
 from drip_pot.book.look_here import STAGES, Finding, find, mend
 from drip_pot.core.arrays import I64, Bool, Rect, Report
 from drip_pot.core.errors import BadInput, DripPotError
+from drip_pot.core.inks import Effect, covered, lay_ink, mirrored, scrape, smoothed, stroke_ink
 from drip_pot.core.regions import BridgeChoice, auto_gap, decide, least_region_px, loud_colors
 from drip_pot.core.render import label_pyramid, plane_pyramid
 from drip_pot.core.shade import loop_mask
-from drip_pot.desk.view import PageView
+from drip_pot.desk.view import PageView, Painted, thumbnail
 from drip_pot.desk.work import Work
-from drip_pot.files import BookFile, Incoming, add_page, derive, new_book, open_book, read_page
+from drip_pot.files import (
+    BookFile,
+    Incoming,
+    add_page,
+    add_sheets,
+    derive,
+    new_book,
+    open_book,
+    read_page,
+    reink_sheet,
+    take_in,
+    with_dpi,
+)
 
 TOOLS = {
-    "Inks": ("Look", "Speck"),
+    "Inks": ("Look", "Speck", "Belongs", "Pen", "Scraper", "Mirror", "Effect", "Crop"),
     "Flats": ("Pour", "Take", "Bridge"),
     "Shade": ("Cut shade", "Cut light", "Take"),
     "Holds": ("Hold", "Take"),
@@ -68,11 +94,16 @@ class Easel(QObject):
         self.stage = "Flats"
         self.tools = {stage: tools[0] for stage, tools in TOOLS.items()}
         self.pot: int | None = None
+        self.sheet = 0
+        self.effect: int | None = None
+        self.effect_kind: Literal["burst", "speed", "focus"] = "focus"
+        self.pen_px, self.smoothing, self.pressure, self.zoom = 9.0, 0.3, 1.0, 1.0
+        self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
         self.findings: dict[str, list[Finding]] = {stage: [] for stage in STAGES}
         self.shade_version = 0
         self._derived: Derived | None = None
         self._loud: dict[int, int] = {}
-        self._line_for: tuple[InkState, bytes] | None = None
+        self._line_for: Any = None
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(250)
@@ -106,8 +137,26 @@ class Easel(QObject):
 
     def choose_pot(self, pot: int | None) -> None:
         """Take a pot in hand; None is paper."""
-        self.pot = pot
+        self.pot = None if pot == BALLOON else pot
         self.chosen.emit()
+
+    def choose_sheet(self, number: int) -> None:
+        """Take a sheet in hand; the settings of Inks are its."""
+        if number != self.sheet:
+            self.sheet = number
+            self.chosen.emit()
+            self._derive()
+
+    def choose_effect(self, number: int | None) -> None:
+        """Take effect lines in hand."""
+        self.effect = number
+        self.chosen.emit()
+
+    @staticmethod
+    def made_from(sources: PageSources, number: int) -> SheetLine:
+        """Return what a sheet is made from."""
+        sheet = sources.sheets[number]
+        return SheetLine(sheet.original, sheet.picture, sheet.place, sources.inks[number])
 
     # Opening
 
@@ -124,18 +173,29 @@ class Easel(QObject):
         except DripPotError as error:
             self.said.emit(str(error), True)
 
-    def _read(self, image: Path, then: Callable[[Path, Incoming], None]) -> None:
-        """Read a drawing in the background and go on with it."""
+    def _read(
+        self, image: Path, then: Callable[[Path, Incoming], None], data: bytes | None = None,
+        pictures: list[int] | None = None,
+    ) -> None:  # fmt: skip
+        """Read a drawing (or several pictures of a file) in the background and go on with it."""
 
-        def done(incoming: Incoming) -> None:
+        def read(report: Report) -> list[Incoming]:
+            if data is not None:
+                return [take_in(data, image.name, report)]
+            return [read_page(image, report, picture=k) for k in (pictures or (None,))]
+
+        def done(found: list[Incoming]) -> None:
+            dpi = None if found[0].knows_dpi else self.ask_dpi(found[0].name)
+            if not found[0].knows_dpi and dpi is None:
+                self.said.emit(f"{image.name} was not opened.", False)
+                return
             try:
-                then(image, incoming)
+                for incoming in found:
+                    then(image, incoming if dpi is None else with_dpi(incoming, dpi))
             except DripPotError as error:
                 self.said.emit(str(error), True)
 
-        self.work.start(
-            "open", lambda report: read_page(image, report), done, lambda error: self.said.emit(str(error), True)
-        )
+        self.work.start("open", read, done, lambda error: self.said.emit(str(error), True))
         self.repaint.emit(None)
 
     def _new_from(self, image: Path, incoming: Incoming) -> None:
@@ -160,9 +220,14 @@ class Easel(QObject):
         except DripPotError as error:
             self.said.emit(str(error), True)
 
-    def add_page(self, image: Path) -> None:
-        """Bring a drawing into the open book, or into a new one."""
-        self._read(image, self._add if self.book is not None else self._new_from)
+    def add_page(self, image: Path, data: bytes | None = None, pictures: list[int] | None = None) -> None:
+        """Bring a drawing into the open book, or into a new one; `data` stands in for the file, if given."""
+        self._read(image, self._add, data, pictures)
+
+    def add_sheet(self, image: Path, data: bytes | None = None, pictures: list[int] | None = None) -> None:
+        """Lay a drawing on the page as further sheets."""
+        if self.page:
+            self._read(image, self._add_sheet, data, pictures)
 
     def _add(self, image: Path, incoming: Incoming) -> None:
         file, book = self.file, self.book
@@ -172,6 +237,33 @@ class Easel(QObject):
         self.show_page(add_page(book, incoming, file.add_original(incoming.name, incoming.data)))
         if incoming.notes:
             self.said.emit(" ".join(incoming.notes), False)
+
+    def _add_sheet(self, image: Path, incoming: Incoming) -> None:
+        assert self.file is not None
+        assert self.book is not None
+        original = self.file.add_original(incoming.name, incoming.data)
+        self.choose_sheet(add_sheets(self.book, self.page, incoming, original)[-1])
+        self.said.emit(" ".join([*incoming.notes, "Say on the shelf what the new sheet is for."]), False)
+
+    def reink(self, image: Path) -> None:
+        """Put a corrected drawing in the place of the sheet in hand, laid over the old one by itself."""
+        file, book, page, number = self.file, self.book, self.page, self.sheet
+        if file is None or book is None or not page:
+            return
+        frozen = Book(None, book.snapshot())
+
+        def work(report: Report) -> tuple[Sheet, InkState, list[str]]:
+            incoming = read_page(image, lambda f, t: report(0.2 * f, t))
+            laid = reink_sheet(file, frozen, page, number, incoming, lambda f, t: report(0.2 + 0.8 * f, t))
+            return (*laid, incoming.notes)
+
+        def done(found: tuple[Sheet, InkState, list[str]]) -> None:
+            sheet, inks, notes = found
+            self.do(lambda book, _: verbs.reink(book, page, number, sheet, inks))
+            turn = f"turned {sheet.place.turn_deg:.2f}°, scaled {sheet.place.scale:.3f}"
+            self.said.emit(f"{' '.join(notes)} Laid over the old drawing: {turn}. Look here lists what changed.", False)
+
+        self.work.start("open", work, done, lambda error: self.said.emit(str(error), True))
 
     def close(self) -> None:
         """Let go of the book; everything is on disk already."""
@@ -201,7 +293,8 @@ class Easel(QObject):
         assert self.book is not None
         assert self.file is not None
         self.work.close()
-        self.page, self.view, self._loud = page, None, {}
+        self.page, self.view, self._loud, self._line_for = page, None, {}, None
+        self.sheet, self.effect = 0, None
         self.findings = {stage: [] for stage in STAGES}
         self._derived = derive(self.file, self.book, page) if page else None
         self.opened.emit()
@@ -213,27 +306,42 @@ class Easel(QObject):
     # Deriving
 
     def _derive(self) -> None:
-        """Work out ink, then regions, for the present inks."""
+        """Work out ink, then regions, for the present line."""
         derived, sources = self._derived, self.sources()
-        assert derived is not None
-        assert sources is not None
-        inks = sources.inks
+        if derived is None or sources is None:
+            return
+        if self.sheet not in sources.sheets:
+            self.sheet = 0
+        line, over, role = sources.line, sources.over, sources.sheets[self.sheet].role
+        sheet = self.made_from(sources, self.sheet)
+        repair = self.book.frozen(f"page/{self.page}/repair", line.repair) if line.repair and self.book else None
 
         def ink(report: Report) -> PageView:
             report(0.02, "Reading the drawing")
-            gray = plane_pyramid(derived.gray())
+            gray = plane_pyramid(derived.gray(line, sheet))
             report(0.3, "Removing the paper")
-            evened = plane_pyramid(derived.evened(inks))
-            report(0.6, "Looking for specks")
-            return PageView(inks, gray, evened, plane_pyramid(derived.ink(inks)), derived.pieces(inks))
+            evened = plane_pyramid(derived.evened(line, sheet))
+            report(0.5, "Looking for specks")
+            contour, above = derived.contour(line), derived.over(line, over)
+            every = contour if above is None else np.maximum(contour, above.ink)
+            report(0.8, "Laying the sheets together")
+            own = contour if role == "contour" else derived.sheet_ink(line, sheet)
+            levels = plane_pyramid(contour)
+            thumbs = {n: thumbnail(derived.sheet_ink(line, self.made_from(sources, n))) for n in sources.sheets}
+            return PageView(
+                line, sheet, gray, evened, levels if own is contour else plane_pyramid(own),
+                None if every is own else plane_pyramid(every),
+                label_pyramid(repair) if repair is not None and role == "contour" else None,
+                levels, derived.pieces(line, sheet), derived.is_colored(sheet), thumbs=thumbs,
+            )  # fmt: skip
 
         self.work.start("ink", ink, self._on_ink)
 
     def _on_ink(self, view: PageView) -> None:
         old = self.view
-        if old is not None:
+        if old is not None and old.shape == view.shape:
             view = replace(
-                view, atoms=old.atoms, facts=old.facts, labels=old.labels, line_labels=old.line_labels,
+                view, atoms=old.atoms, facts=old.facts, labels=old.labels, painted=old.painted, flatting=old.flatting,
                 partition=old.partition, loud=old.loud, tables=old.tables, gap_px=old.gap_px,
             )  # fmt: skip
         assert self.book is not None
@@ -243,22 +351,26 @@ class Easel(QObject):
         derived, sources = self._derived, self.sources()
         assert derived is not None
         assert sources is not None
+        if self.view.atoms is not None and old is not None and old.line == view.line and sources.cut == sources.line:
+            self._later.start()
+            return
 
         def regions(report: Report) -> tuple[Any, ...]:
             def part(fraction: float, doing: str) -> None:
                 report(0.9 * fraction, doing)
 
             report(0.01, "Finding the regions")
-            carried = derived.carried(sources, part) if sources.cut != sources.inks else None
-            atoms = derived.atoms(sources.inks, part)
-            facts = derived.facts(sources.inks)
+            carried = derived.carried(sources, part) if sources.cut != sources.line else None
+            atoms = derived.atoms(sources.line, part)
+            facts = derived.facts(sources.line)
             report(0.95, "Finding the regions")
-            return sources.inks, atoms, facts, label_pyramid(atoms.labels), carried
+            return sources.line, atoms, facts, label_pyramid(atoms.labels), carried
 
         self.work.start("regions", regions, self._on_regions)
 
     def _on_regions(self, found: tuple[Any, ...]) -> None:
-        inks, atoms, facts, labels, carried = found
+        line: LineState = found[0]
+        _, atoms, facts, labels, carried = found
         assert self.view is not None
         assert self.book is not None
         self.view = replace(
@@ -266,13 +378,15 @@ class Easel(QObject):
             atoms=atoms,
             facts=facts,
             labels=labels,
-            line_labels=None,
+            painted=Painted(labels, self.view.ink, labels),
+            flatting=None,
             tables=None,
             traps=None,
             trap_levels=None,
         )
         self._partition()
-        if carried is not None and self.book.sources(self.page).inks == inks:
+        self._line_for = None
+        if carried is not None and self.book.sources(self.page).line == line:
             self.do(lambda book, page: verbs.recut(book, page, carried))
         self._retable()
         self.repaint.emit(None)
@@ -306,7 +420,7 @@ class Easel(QObject):
         view, sources = self.view, self.sources()
         if view is None or view.atoms is None or self.book is None or sources is None:
             return
-        if sources.cut != sources.inks or self.work.busy("regions") or self.work.busy("ink"):
+        if sources.cut != sources.line or self.work.busy("regions") or self.work.busy("ink"):
             return
         self.view = replace(view, tables=build_tables(self.book, sources, view.atoms.count))
 
@@ -315,19 +429,24 @@ class Easel(QObject):
         view, sources, derived = self.view, self.sources(), self._derived
         if view is None or view.tables is None or view.atoms is None or sources is None or derived is None:
             return
-        if sources.cut != sources.inks or self.work.busy("regions") or self.work.busy("ink") or self.book is None:
+        if sources.cut != sources.line or self.work.busy("regions") or self.work.busy("ink") or self.book is None:
             return
-        tables = view.tables
-        if view.labels is not None and tables.held.any():
-            held = tables.held
-            if self._line_for == (sources.inks, held.tobytes()) and view.line_labels is not None:
-                self._derive_more(sources, derived)
-                return
-            self._line_for = sources.inks, held.tobytes()
-            self.work.start("line", lambda _: label_pyramid(derived.line_atoms(sources, held)), self._on_line)
-        elif view.line_labels is not None:
-            self._on_line(None)
+        held = view.tables.held
+        wanted = (sources.line, sources.over, held.tobytes())
+        if self._line_for != wanted:
+            self._line_for = wanted
+            self.work.start("line", lambda _: self._paint(derived, sources, held), self._on_line)
         self._derive_more(sources, derived)
+
+    def _paint(self, derived: Derived, sources: PageSources, held: Bool) -> tuple[Painted, Painted | None]:
+        """Lay out what is painted, and the same without lettering."""
+        found: list[Painted] = []
+        for lettering in (True, False) if sources.over.lettering else (True,):
+            shown = derived.shown(sources, held, lettering=lettering)
+            labels = label_pyramid(shown.labels)
+            line = labels if shown.line is shown.labels else label_pyramid(shown.line)
+            found.append(Painted(labels, plane_pyramid(shown.ink), line))
+        return found[0], found[1] if len(found) > 1 else None
 
     def _derive_more(self, sources: PageSources, derived: Derived) -> None:
         assert self.book is not None
@@ -349,18 +468,18 @@ class Easel(QObject):
 
         def press(report: Report) -> tuple[Any, ...]:
             report(0.05, "Trapping")
-            line = derived.line_atoms(sources, tables.held)
-            traps = derived.traps(sources, shade, version, line, tables.plates, sources.press.trap_mm)
-            levels = label_pyramid(traps.spread)  # type: ignore[arg-type]
+            shown = derived.shown(sources, tables.held)
+            traps = derived.traps(sources, shade, version, shown, tables.plates, sources.press.trap_mm)
+            levels = label_pyramid(traps.spread)
             report(0.3, "Register test")
-            told = derived.register(sources, shade, line, tables.plates, traps, lambda f, t: report(0.3 + 0.7 * f, t))
+            told = derived.register(sources, shade, shown, tables.plates, traps, lambda f, t: report(0.3 + 0.7 * f, t))
             return traps, levels, told
 
         self.work.start("press", press, self._on_press)
 
-    def _on_line(self, levels: Any) -> None:
+    def _on_line(self, found: tuple[Painted, Painted | None]) -> None:
         if self.view is not None:
-            self.view = replace(self.view, line_labels=levels)
+            self.view = replace(self.view, painted=found[0], flatting=found[1])
             self.repaint.emit(None)
 
     def _on_findings(self, findings: dict[str, list[Finding]]) -> None:
@@ -378,7 +497,17 @@ class Easel(QObject):
         top = f"page/{self.page}/"
         mine = {key[len(top) :] for key in touched.keys if key.startswith(top)}
         shared = any(key.startswith(("pot/", "part/", "tone")) for key in touched.keys)
-        if "inks" in mine:
+        page = f"page/{self.page}" in touched.keys
+        line = page or any(key.split("/")[0] in ("inks", "sheet", "stroke", "tone") for key in mine)
+        if line or f"{top}repair" in touched.planes:
+            if page and self.view is not None and self.book is not None:
+                shape = self.book.read(f"page/{self.page}", Page)
+                if (shape.rows, shape.cols) != self.view.shape:
+                    self.view = None
+                    self.opened.emit()
+            self._derive()
+        elif any(key.startswith("effect/") for key in mine):
+            self._retable()
             self._derive()
         if "flats" in mine or any(key.startswith("bridge/") for key in mine):
             self._partition()
@@ -429,9 +558,57 @@ class Easel(QObject):
             self.repaint.emit(None)
 
     def set_inks(self, inks: InkState, title: str = "Adjust the line") -> None:
-        """Keep new ink settings."""
-        if self.do(lambda book, page: verbs.set_inks(book, page, inks, title)) and self.view is not None:
+        """Keep new ink settings of the sheet in hand."""
+        number = self.sheet
+        if self.do(lambda book, page: verbs.set_inks(book, page, inks, title, number)) and self.view is not None:
             self.view = replace(self.view, preview=inks)
+
+    def mend_stroke(self, points: list[tuple[float, float, float]], *, away: bool) -> None:
+        """Lay a stroke of ink on the repair sheet, or scrape ink away."""
+        view, book = self.view, self.book
+        if view is None or book is None or not points:
+            return
+        try:
+            steady = smoothed(points, self.smoothing)
+            rect, stroke = stroke_ink(steady, self.pen_px, view.shape)
+        except BadInput as error:
+            self.said.emit(str(error), False)
+            return
+        cut = slice(rect[0], rect[2]), slice(rect[1], rect[3])
+        before = book.plane(f"page/{self.page}/repair")[cut]
+        repair = (scrape if away else lay_ink)(before, view.ink[0][cut], stroke)
+        title = "Scrape ink away" if away else "Draw with the pen"
+        self.do(lambda book, page: verbs.mend_line(book, page, rect, repair, title))
+
+    def mirror(self, points: list[tuple[float, float]], axis_col: float) -> None:
+        """Lift what a loop encloses and lay its mirror image on the repair sheet, about an upright axis."""
+        view, book = self.view, self.book
+        if view is None or book is None:
+            return
+        try:
+            rect, mask = loop_mask(points, view.shape)
+        except BadInput:
+            return
+        top, left, bottom, right = rect
+        ink = view.ink[0][top:bottom, left:right]
+        shift, flipped, where = mirrored(ink, mask.astype(np.uint8), axis_col - left)
+        start = left + shift
+        low, high = max(start, 0), min(start + flipped.shape[1], view.shape[1])
+        if high <= low:
+            self.said.emit("The mirror image would lie beside the page.", False)
+            return
+        cut = slice(top, bottom), slice(low, high)
+        before = book.plane(f"page/{self.page}/repair")[cut]
+        own = slice(low - start, high - start)
+        repair = covered(before, flipped[:, own], where[:, own])
+        self.do(lambda book, page: verbs.mend_line(book, page, (top, low, bottom, high), repair, "Mirror a loop"))
+
+    def set_effect(self, effect: Effect | None, number: int | None = None) -> None:
+        """Add effect lines, change those of a number, or take them away (None)."""
+        kept: list[int] = []
+        self.do(lambda book, page: kept.append(verbs.set_effect(book, page, number, effect)))
+        if kept:
+            self.choose_effect(kept[0] if effect is not None else None)
 
     def atom_at(self, row: int, col: int) -> int:
         """Return the atom at a page pixel; 0 outside the page or before regions are known."""
@@ -459,7 +636,7 @@ class Easel(QObject):
     def pot_of(self, atom: int) -> int | None:
         """Return an atom's pot, or None for paper."""
         text = dict(self.book.below(f"page/{self.page}/pour/{atom}")).get("") if self.book is not None else None
-        return int(text) if text is not None else None
+        return int(text) if text is not None and int(text) != BALLOON else None
 
     def boxes(self, atoms: list[int]) -> list[Rect]:
         """Return where atoms lie on the page."""

@@ -1,16 +1,18 @@
 """The inspector's blocks, stage by stage. They write to the book through the easel and show what it holds."""
 
+from typing import Any
+
 import msgspec
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPolygonF
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QWidget
 
 from drip_pot.book import Book, InkState, PageSources, verbs
 from drip_pot.book.derived import MOST_SPECK_PX, chosen_specks
 from drip_pot.core.arrays import F64, I64
 from drip_pot.core.color import from_hex, srgb8_to_oklab
-from drip_pot.core.inks import suggest_settings
+from drip_pot.core.inks import Effect, Pencil, suggest_settings
 from drip_pot.desk import theme
 from drip_pot.desk.dialogs import pick_color
 from drip_pot.desk.easel import Easel
@@ -121,56 +123,119 @@ class Histogram(QWidget):
 
 
 class InksPanel(Panel):
-    """Paper and ink; specks."""
+    """Paper and ink, pencil, specks of the sheet in hand; the pen; effect lines."""
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
-        paper = Block("Paper and ink")
+        self.paper, self.pencil, self.specks = Block("Paper and ink"), Block("Coloured pencil"), Block("Specks")
+        self.mend, self.effects = Block("Pen and scraper", "repair sheet"), Block("Effect lines")
+        self._paper_rows()
+        self._speck_rows()
+        self._mend_rows()
+        self._effect_rows()
+        self.blocks = [self.effects, self.mend, self.paper, self.pencil, self.specks]
+
+    def _paper_rows(self) -> None:
         self.histogram = Histogram()
-        paper.add(self.histogram)
+        self.paper.add(self.histogram)
         self.black = NumberRow("Black from", 0, 254, 1)
         self.white = NumberRow("Paper from", 1, 255, 1)
         self.weight = NumberRow("Line weight", -4, 4, 0.25, "px", 2)
         self.even = QCheckBox("Even out the paper light")
-        for row in (self.black, self.white, self.weight):
-            paper.add(row)
-        paper.add(self.even)
-        paper.row(button("From the page", self._suggest, "Work out paper, black and speck size from this page"))
-        specks = Block("Specks")
-        self.specks = NumberRow("Remove up to", 0, MOST_SPECK_PX, 1, "px")
-        specks.add(self.specks)
-        self.found = specks.fact("Lone specks removed")
-        self.blocks = [paper, specks]
+        self.two = QCheckBox("Two levels, no soft edge")
+        self.threshold = NumberRow("Ink from", 1, 100, 1, "%")
+        for row in (self.black, self.white, self.weight, self.even, self.two, self.threshold):
+            self.paper.add(row)
+        self.paper.row(button("From the page", self._suggest, "Work out paper, black and speck sizes from this page"))
+        self.keep_pencil = QCheckBox("Take it out")
+        self.hue = NumberRow("Hue", 0, 360, 1, "°")
+        self.strength = NumberRow("Strength", 0, 100, 1, "%")
+        for part in (self.keep_pencil, self.hue, self.strength):
+            self.pencil.add(part)
         self.histogram.moved.connect(lambda b, w: self._try(black=b, white=w))
         self.histogram.done.connect(lambda b, w: self._keep(black=b, white=w))
-        for row, name in (
-            (self.black, "black"),
-            (self.white, "white"),
-            (self.weight, "weight_px"),
-            (self.specks, "speck_px"),
-        ):
-            row.moved.connect(lambda v, n=name: self._try(**{n: v}))
-            row.done.connect(lambda v, n=name: self._keep(**{n: v}))
+        for number, name in ((self.black, "black"), (self.white, "white"), (self.weight, "weight_px")):
+            number.moved.connect(lambda v, n=name: self._try(**{n: v}))
+            number.done.connect(lambda v, n=name: self._keep(**{n: v}))
+        self.threshold.moved.connect(lambda v: self._try(threshold=max(1, round(v * 2.55))))
+        self.threshold.done.connect(lambda v: self._keep(threshold=max(1, round(v * 2.55))))
         self.even.clicked.connect(lambda on: self._keep(even_paper=on))
+        self.two.clicked.connect(lambda on: self._keep(threshold=128 if on else None))
+        self.keep_pencil.clicked.connect(lambda on: self._keep(pencil=self._found_pencil() if on else None))
+        for number in (self.hue, self.strength):
+            number.done.connect(lambda _: self._keep(pencil=Pencil(self.hue.value(), self.strength.value() / 100)))
 
-    def _with(self, **values: float) -> InkState | None:
+    def _speck_rows(self) -> None:
+        self.speck_size = NumberRow("Remove up to", 0, MOST_SPECK_PX, 1, "px")
+        self.alone = NumberRow("Alone within", 1, 400, 1, "px")
+        self.faint = NumberRow("And paler than ink by", 0, 120, 1, "L")
+        self.holes = NumberRow("Fill pinholes up to", 0, MOST_SPECK_PX, 1, "px")
+        for row in (self.speck_size, self.alone, self.faint, self.holes):
+            self.specks.add(row)
+        self.faint.setToolTip("Dust on the glass is paler than ink. 0 looks at size alone.")
+        self.found = self.specks.fact("Taken out")
+        self.by_hand = self.specks.fact("By hand")
+        for number, name in ((self.speck_size, "speck_px"), (self.alone, "alone_px"), (self.faint, "faint")):
+            number.moved.connect(lambda v, n=name: self._try(**{n: v}))
+            number.done.connect(lambda v, n=name: self._keep(**{n: v}))
+        self.holes.done.connect(lambda v: self._keep(hole_px=v))
+
+    def _mend_rows(self) -> None:
+        self.width_row = NumberRow("Width", 0.5, 120, 0.5, "px", 1)
+        self.smooth = NumberRow("Steady", 0, 100, 1, "%")
+        self.mend.add(self.width_row)
+        self.mend.add(self.smooth)
+        for signal in (self.width_row.moved, self.width_row.done):
+            signal.connect(lambda v: setattr(self.easel, "pen_px", v))
+        for signal in (self.smooth.moved, self.smooth.done):
+            signal.connect(lambda v: setattr(self.easel, "smoothing", v / 100))
+
+    def _effect_rows(self) -> None:
+        self.kind = QComboBox()
+        self.kind.setAccessibleName("Kind of effect lines")
+        for kind, name in (("focus", "Focus: from the edge inwards"), ("burst", "Burst: from the middle outwards"),
+                           ("speed", "Speed: side by side")):  # fmt: skip
+            self.kind.addItem(name, kind)
+        self.kind.activated.connect(lambda _: self._effect(kind=self.kind.currentData()))
+        self.effects.add(self.kind)
+        self.effect_rows = {
+            "count": NumberRow("Lines", 1, 400, 1),
+            "length": NumberRow("Length", 2, 100, 1, "%"),
+            "weight_px": NumberRow("Weight", 0.5, 80, 0.5, "px", 1),
+            "jitter": NumberRow("Jitter", 0, 100, 1, "%"),
+            "turn_deg": NumberRow("Direction", -180, 180, 1, "°"),
+        }
+        for name, row in self.effect_rows.items():
+            self.effects.add(row)
+            row.done.connect(lambda v, n=name: self._effect(**{n: v / 100 if n in ("length", "jitter") else v}))
+        self.effect_color = Swatch("Colour of these effect lines", self._pick_effect, 26)
+        self.effects.add(self.effect_color)
+        self.effects.row(
+            button("Throw again", self._again, "The same lines, thrown anew"),
+            button("Remove", self._remove_effect, "Take these effect lines away (Delete)"),
+        )
+
+    def _with(self, **values: Any) -> InkState | None:
         sources = self.easel.sources()
         if sources is None:
             return None
-        now = sources.inks.settings
-        fixed = {k: v if k == "weight_px" or k == "even_paper" else int(v) for k, v in values.items()}
+        inks = sources.inks[self.easel.sheet]
+        now = inks.settings
+        whole = ("black", "white", "speck_px", "faint", "hole_px", "threshold")
+        fixed = {k: int(v) if k in whole and v is not None else v for k, v in values.items()}
         black, white = int(fixed.get("black", now.black)), int(fixed.get("white", now.white))
         if black >= white:
             fixed["black"], fixed["white"] = (white - 1, white) if "white" in values else (black, black + 1)
-        return InkState(msgspec.structs.replace(now, **fixed), sources.inks.erased)
+        return msgspec.structs.replace(inks, settings=msgspec.structs.replace(now, **fixed))
 
-    def _try(self, **values: float) -> None:
+    def _try(self, **values: Any) -> None:
         self.easel.set_preview(self._with(**values))
+        self._show_settings()
 
-    def _keep(self, **values: float) -> None:
+    def _keep(self, **values: Any) -> None:
         inks, sources = self._with(**values), self.easel.sources()
         if inks is not None and sources is not None:
-            if inks != sources.inks:
+            if inks != sources.inks[self.easel.sheet]:
                 self.easel.set_inks(inks)
             else:
                 self.easel.set_preview(None)
@@ -178,24 +243,99 @@ class InksPanel(Panel):
     def _suggest(self) -> None:
         view, sources = self.easel.view, self.easel.sources()
         if view is not None and sources is not None:
-            settings = suggest_settings(view.evened[0], sources.page.dpi)
-            self.easel.set_inks(InkState(settings, sources.inks.erased), "Take the line from the page")
+            inks = sources.inks[self.easel.sheet]
+            settings = msgspec.structs.replace(
+                suggest_settings(view.evened[0], sources.page.dpi), pencil=inks.settings.pencil
+            )
+            self.easel.set_inks(msgspec.structs.replace(inks, settings=settings), "Take the line from the page")
+
+    def _found_pencil(self) -> Pencil:
+        return Pencil(self.hue.value() or 250.0, 1.0)
+
+    def _effect_in_hand(self) -> Effect | None:
+        sources = self.easel.sources()
+        return None if sources is None else sources.effects.get(self.easel.effect or 0)
+
+    def _effect(self, **values: Any) -> None:
+        effect = self._effect_in_hand()
+        self.easel.effect_kind = values.get("kind", self.easel.effect_kind)
+        if effect is not None:
+            if "count" in values:
+                values["count"] = int(values["count"])
+            self.easel.set_effect(msgspec.structs.replace(effect, **values), self.easel.effect)
+
+    def _again(self) -> None:
+        effect = self._effect_in_hand()
+        if effect is not None:
+            self._effect(seed=effect.seed + 1)
+
+    def _pick_effect(self) -> None:
+        effect = self._effect_in_hand()
+        chosen = pick_color(self, "Effect lines", effect.color) if effect is not None else None
+        if chosen is not None:
+            self._effect(color=chosen)
+
+    def _remove_effect(self) -> None:
+        if self._effect_in_hand() is not None:
+            self.easel.set_effect(None, self.easel.effect)
 
     def refresh(self) -> None:
         ready = self._ready()
         if ready is None or self.easel.view is None:
             return
-        s = (self.easel.view.preview or ready[1].inks).settings
-        counts = np.bincount(self.easel.view.evened[-1].ravel(), minlength=256).astype(np.float64)
-        heights = np.log1p(counts) / max(float(np.log1p(counts.max())), 1e-9)
-        self.histogram.show_page(heights, s.black, s.white)
-        self.black.show_value(s.black)
-        self.white.show_value(s.white)
-        self.weight.show_value(s.weight_px)
-        self.specks.show_value(s.speck_px)
+        view, tool = self.easel.view, self.easel.tool
+        self.effects.setVisible(tool == "Effect")
+        self.mend.setVisible(tool in ("Pen", "Scraper"))
+        for block in (self.paper, self.specks):
+            block.setVisible(tool not in ("Effect", "Pen", "Scraper"))
+        self.pencil.setVisible(view.is_colored and self.paper.isVisibleTo(self))
+        self.paper.note.setText(ready[1].sheets[self.easel.sheet].name if len(ready[1].sheets) > 1 else "")
+        thin = np.ascontiguousarray(view.evened[-1])
+        grey = thin.ravel() if thin.dtype == np.uint8 else (thin >> 8).ravel()
+        counts = np.bincount(grey, minlength=256).astype(np.float64)
+        self._heights = np.log1p(counts) / max(float(np.log1p(counts.max())), 1e-9)
+        self._show_settings()
+        self.width_row.show_value(self.easel.pen_px)
+        self.smooth.show_value(self.easel.smoothing * 100)
+        self._show_effect()
+
+    def _show_settings(self) -> None:
+        view, ready = self.easel.view, self._ready()
+        if view is None or ready is None:
+            return
+        inks = view.preview or ready[1].inks[self.easel.sheet]
+        s = inks.settings
+        self.histogram.show_page(self._heights, s.black, s.white)
+        for row, value in (
+            (self.black, s.black), (self.white, s.white), (self.weight, s.weight_px), (self.speck_size, s.speck_px),
+            (self.faint, s.faint), (self.holes, s.hole_px), (self.threshold, (s.threshold or 128) / 2.55),
+            (self.alone, s.alone_px or max(1, round(6.8 * s.speck_px**0.5))),
+        ):  # fmt: skip
+            row.show_value(value)
         self.even.setChecked(s.even_paper)
-        view = self.easel.view
-        self.found.setText(count_text(len(chosen_specks(view.pieces, view.preview or ready[1].inks))))
+        self.two.setChecked(s.threshold is not None)
+        self.threshold.setVisible(s.threshold is not None)
+        self.keep_pencil.setChecked(s.pencil is not None)
+        if s.pencil is not None:
+            self.hue.show_value(s.pencil.hue_deg)
+            self.strength.show_value(s.pencil.strength * 100)
+        for row in (self.hue, self.strength):
+            row.setEnabled(s.pencil is not None)
+        self.found.setText(f"{count_text(len(chosen_specks(view.pieces, inks)))} specks")
+        self.by_hand.setText(f"{len(inks.erased)} taken out, {len(inks.kept)} kept")
+
+    def _show_effect(self) -> None:
+        effect = self._effect_in_hand()
+        kind = effect.kind if effect is not None else self.easel.effect_kind
+        self.kind.setCurrentIndex(self.kind.findData(kind))
+        self.effects.note.setText("" if effect is not None else "loop round where they go")
+        for name, row in self.effect_rows.items():
+            row.setEnabled(effect is not None)
+            if effect is not None:
+                value = getattr(effect, name)
+                row.show_value(value * 100 if name in ("length", "jitter") else value)
+        self.effect_color.setEnabled(effect is not None)
+        self.effect_color.show_color(effect.color if effect is not None else "#ffffff")
 
 
 class GapBars(QWidget):

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QToolTip, QWidget
 
-from drip_pot.book import Book, PageSources
+from drip_pot.book import ROLES, Book, PageSources
 from drip_pot.book.palette import PAPER, inks_for
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import PressSettings
@@ -187,64 +187,111 @@ def pots_by_part(book: Book | None) -> dict[int, list[int]]:
 
 
 class Cards(QWidget):
-    """Plates as small pages in Press (click: show or hide), or the sheet in Inks."""
+    """Plates as small pages in Press (click: show or hide), or the page's sheets in Inks (click: take in hand).
+
+    Signals
+    -------
+    plates_changed(tuple)
+        Which plates are shown.
+    menu_wanted(object)
+        A sheet's menu, at a global position.
+    name_wanted()
+        The sheet in hand wants another name.
+    """
 
     plates_changed = pyqtSignal(tuple)
+    menu_wanted = pyqtSignal(object)
+    name_wanted = pyqtSignal()
 
     def __init__(self, easel: Easel) -> None:
         super().__init__()
         self.easel = easel
         self.plates = (True, True, True, True)
-        self._pictures: list[tuple[str, QImage]] = []
+        self._pictures: list[_Card] = []
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Plates")
+        self.setAccessibleName("Plates or sheets")
         easel.refreshed.connect(self.refresh)
         easel.chosen.connect(self.refresh)
 
     def refresh(self) -> None:
         """Draw the small pictures anew."""
+        view, sources = self.easel.view, self.easel.sources()
         if not self.isVisible():
             return
-        view = self.easel.view
         self._pictures = []
-        if view is not None and self.easel.stage == "Inks":
-            grey = np.ascontiguousarray(255 - view.ink[-1])
-            self._pictures = [("Contour", _image(np.stack([grey] * 3, axis=-1)))]
+        if view is not None and sources is not None and self.easel.stage == "Inks":
+            for number, sheet in sources.sheets.items():
+                what = sheet.role if sheet.shown else "hidden"
+                small = view.thumbs.get(number)
+                picture = None if small is None else _grey_image(255 - small)
+                self._pictures.append(_Card(sheet.name, what, picture, number, sheet.shown))
         elif view is not None and (cmyk := small_plates(view)) is not None:
             names = ("All", *PLATES)
             wanted = [(True, True, True, True), *((p == 0, p == 1, p == 2, p == 3) for p in range(4))]
-            self._pictures = [(n, _image(proof(cmyk, w))) for n, w in zip(names, wanted, strict=True)]
+            for place, (name, plates) in enumerate(zip(names, wanted, strict=True)):
+                on = all(self.plates) if place == 0 else self.plates[place - 1]
+                says = ("shown" if on else "hidden") if place else ""
+                self._pictures.append(_Card(name, says, _image(proof(cmyk, plates)), place, on))
+        self.setMinimumWidth(28 + 142 * len(self._pictures))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        for place, (name, picture) in enumerate(self._pictures):
+        inks = self.easel.stage == "Inks"
+        for place, card in enumerate(self._pictures):
             box = self._box(place)
-            on = self._is_on(place)
-            painter.setPen(QPen(theme.color("text") if on else theme.color("line"), 2 if on else 1))
+            strong = card.number == self.easel.sheet if inks else card.on
+            painter.setPen(QPen(theme.color("text") if strong else theme.color("line"), 2 if strong else 1))
             painter.setBrush(QColor("#ffffff"))
             painter.drawRoundedRect(box, 6, 6)
             room = box.adjusted(8, 6, -8, -6)
-            height = room.height()
-            wide = height * picture.width() / max(picture.height(), 1)
-            painter.drawImage(QRectF(room.right() - wide, room.top(), wide, height), picture)
+            wide = 0.0
+            if card.picture is not None:
+                wide = min(room.height() * card.picture.width() / max(card.picture.height(), 1), 70.0)
+                painter.setOpacity(1.0 if card.on else 0.3)
+                high = wide * card.picture.height() / max(card.picture.width(), 1)
+                painter.drawImage(QRectF(room.right() - wide, room.top(), wide, high), card.picture)
+                painter.setOpacity(1.0)
+            room.setWidth(max(room.width() - wide - 4, 44))
             painter.setPen(QColor("#161616"))
             painter.setFont(theme.font(14, 600, theme.FIGURES))
-            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, name)
-            if self.easel.stage == "Press" and place:
-                painter.setPen(QColor("#5e5e5e"))
-                painter.setFont(theme.font(13, 400, theme.FIGURES))
-                painter.drawText(
-                    room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, "shown" if on else "hidden"
-                )
+            short = painter.fontMetrics().elidedText(card.name, Qt.TextElideMode.ElideRight, int(room.width()))
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, short)
+            painter.setPen(QColor("#5e5e5e"))
+            painter.setFont(theme.font(13, 400, theme.FIGURES))
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, card.says)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        for place in range(len(self._pictures)):
-            if self._box(place).contains(event.position()):
+        for place, card in enumerate(self._pictures):
+            if not self._box(place).contains(event.position()):
+                continue
+            if self.easel.stage == "Press":
                 self.toggle(place, only=bool(event.modifiers() & Qt.KeyboardModifier.AltModifier))
+                return
+            self.easel.choose_sheet(card.number)
+            if event.button() == Qt.MouseButton.RightButton:
+                self.menu_wanted.emit(event.globalPosition().toPoint())
+            return
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        places = range(len(self._pictures))
+        if self.easel.stage == "Inks" and any(self._box(k).contains(event.position()) for k in places):
+            self.name_wanted.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
+        order = [card.number for card in self._pictures]
+        if step and self.easel.stage == "Inks" and self.easel.sheet in order:
+            self.easel.choose_sheet(order[(order.index(self.easel.sheet) + step) % len(order)])
+        elif event.key() == Qt.Key.Key_Menu and self.easel.stage == "Inks":
+            self.menu_wanted.emit(self.mapToGlobal(self._box(0).center().toPoint()))
+        else:
+            super().keyPressEvent(event)
 
     def toggle(self, place: int, *, only: bool = False) -> None:
         """Show all plates (place 0), or show and hide one (1 to 4), or show it alone."""
@@ -258,16 +305,24 @@ class Cards(QWidget):
             plates = [on != (k == place - 1) for k, on in enumerate(self.plates)]
         self.plates = (plates[0], plates[1], plates[2], plates[3])
         self.plates_changed.emit(self.plates)
-        self.update()
-
-    def _is_on(self, place: int) -> bool:
-        if self.easel.stage == "Inks":
-            return True
-        return all(self.plates) if place == 0 else self.plates[place - 1]
+        self.refresh()
 
     @staticmethod
     def _box(place: int) -> QRectF:
         return QRectF(18 + 142 * place, 9, 132, 92)
+
+
+@dataclass(frozen=True)
+class _Card:
+    name: str
+    says: str
+    picture: QImage | None
+    number: int
+    on: bool
+
+
+def _grey_image(grey: np.ndarray) -> QImage:
+    return _image(np.stack([grey] * 3, axis=-1))
 
 
 def _image(rgb: np.ndarray) -> QImage:
@@ -282,6 +337,8 @@ class InHand(QWidget):
 
     edit_wanted = pyqtSignal(int)
     add_wanted = pyqtSignal()
+    sheet_wanted = pyqtSignal(object)
+    page_wanted = pyqtSignal()
 
     def __init__(self, easel: Easel) -> None:
         super().__init__()
@@ -300,8 +357,11 @@ class InHand(QWidget):
         row.setSpacing(6)
         self.edit = button("Edit", self._edit, "Change this pot's name and colours (Enter on the shelf)")
         self.add = button("Add a pot", self.add_wanted.emit, "Add a pot to this part")
-        row.addWidget(self.edit)
-        row.addWidget(self.add)
+        self.sheet = button("Sheet", lambda: self.sheet_wanted.emit(self.sheet),
+                            "Name, role, order, hide, replace, take off, add a sheet")  # fmt: skip
+        self.page = button("Page", self.page_wanted.emit, "Size, dpi, trim, bleed, straighten")
+        for one in (self.edit, self.add, self.sheet, self.page):
+            row.addWidget(one)
         row.addStretch(1)
         grid.addLayout(row, 3, 0, 1, 2)
         easel.edited.connect(self.refresh)
@@ -318,6 +378,8 @@ class InHand(QWidget):
         pots = self.easel.stage not in ("Inks", "Press")
         self.edit.setVisible(pots)
         self.add.setVisible(pots)
+        for one in (self.sheet, self.page):
+            one.setVisible(self.easel.stage == "Inks" and sources is not None)
         self.layout().setContentsMargins(92 if pots else 18, 8, 12, 10)  # type: ignore[union-attr]
         if not pots and sources is not None:
             self._show_page(sources)
@@ -344,7 +406,8 @@ class InHand(QWidget):
         page, press = sources.page, sources.press
         size = f"{page.cols} × {page.rows} px, {page.dpi:g} dpi"
         if self.easel.stage == "Inks":
-            texts = page.name, "original kept", size, "The scan is never changed; settings stay adjustable."
+            sheet = sources.sheets.get(self.easel.sheet, sources.sheets[0])
+            texts = sheet.name, "original kept", f"{sheet.role}: {ROLES[sheet.role]}", size
         else:
             left = len(self.easel.findings["Press"])
             told = "Ready" if not left else f"{left} left to look at"
@@ -401,7 +464,12 @@ class Shelf(QWidget):
         self._scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._scroll.setStyleSheet("QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; }")
         row.addWidget(self._scroll, 1)
-        row.addWidget(self.cards, 1)
+        self._cards = QScrollArea()
+        self._cards.setWidget(self.cards)
+        self._cards.setWidgetResizable(True)
+        self._cards.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._cards.setStyleSheet(self._scroll.styleSheet())
+        row.addWidget(self._cards, 1)
         self.in_hand.setFixedWidth(296)
         row.addWidget(self.in_hand)
         easel.chosen.connect(self.refresh)
@@ -411,7 +479,7 @@ class Shelf(QWidget):
         """Show what the stage needs."""
         cards = self.easel.stage in ("Inks", "Press")
         self._scroll.setVisible(not cards)
-        self.cards.setVisible(cards)
+        self._cards.setVisible(cards)
         self.cards.refresh()
         if not cards:
             at = (

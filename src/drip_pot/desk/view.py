@@ -3,21 +3,24 @@
 Knows core and the book's tables; of Qt only the image class, so that it can work in any thread.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 import cv2
+import msgspec
 import numpy as np
 from PyQt6.QtGui import QImage
 
-from drip_pot.book import Facts, InkState, Register, Tables
-from drip_pot.core.arrays import I32, I64, U8, U16
-from drip_pot.core.inks import Pieces, coverage
+from drip_pot.book import Facts, InkState, LineState, Register, SheetLine, Tables
+from drip_pot.core.arrays import I32, I64, U8, U16, Gray
+from drip_pot.core.inks import Pieces, coverage, mended, vanishing
 from drip_pot.core.press import Traps, appearance, separate
 from drip_pot.core.regions import LOUD, Atoms, Partition
 from drip_pot.core.render import Colors, level_for, mix_line, pack, paint, take_colors
 
 TILE = 256
+_ASIDE = 0.4
+_ALERT = (208, 64, 26, 255)
 Kind = Literal["scan", "line", "flats", "press"]
 
 
@@ -35,6 +38,10 @@ class Look:
         Cyan, magenta, yellow, black shown.
     trap : bool
         With traps marked.
+    lettering : bool
+        With lettering sheets.
+    losses : bool
+        With line marked that a two-level result loses.
     """
 
     kind: Kind = "flats"
@@ -45,25 +52,44 @@ class Look:
     held: bool = True
     plates: tuple[bool, bool, bool, bool] = (True, True, True, True)
     trap: bool = False
+    lettering: bool = True
+    losses: bool = False
+
+
+@dataclass(frozen=True)
+class Painted:
+    """What is painted, as pyramids: atoms (0 is paper), line coverage, rows of the line colours."""
+
+    labels: list[I32]
+    ink: list[U8]
+    line: list[I32]
 
 
 @dataclass(frozen=True)
 class PageView:
     """Everything a tile can need; what is not known yet is None.
 
-    Pyramids are lists of planes, each half the size of the one before.
+    Pyramids are lists of planes, each half the size of the one before. `gray`, `evened`, `own` and `pieces` belong to
+    the sheet in hand, `rest` to the other sheets, `painted` to the whole page and `flatting` to it without lettering.
     """
 
-    inks: InkState
+    line: LineState
+    sheet: SheetLine
     gray: list[U8]
-    evened: list[U8]
+    evened: list[Gray]
+    own: list[U8]
+    rest: list[U8] | None
+    repair: list[U8] | None
     ink: list[U8]
     pieces: Pieces
+    is_colored: bool = False
+    thumbs: dict[int, U8] = field(default_factory=dict)
     preview: InkState | None = None
     atoms: Atoms | None = None
     facts: Facts | None = None
     labels: list[I32] | None = None
-    line_labels: list[I32] | None = None
+    painted: Painted | None = None
+    flatting: Painted | None = None
     partition: Partition | None = None
     loud: I64 | None = None
     tables: Tables | None = None
@@ -74,6 +100,11 @@ class PageView:
     gap_px: float = 0.0
 
     @property
+    def inks(self) -> InkState:
+        """Ink of the sheet in hand."""
+        return self.sheet.inks
+
+    @property
     def shape(self) -> tuple[int, int]:
         """Rows and columns of the page."""
         return self.gray[0].shape[0], self.gray[0].shape[1]
@@ -81,6 +112,13 @@ class PageView:
     def level(self, zoom: float) -> int:
         """Pyramid level for a zoom."""
         return level_for(zoom, len(self.gray))
+
+
+def thumbnail(ink: U8) -> U8:
+    """Return coverage reduced to 160 rows, as dark as its line, (160, N) uint8."""
+    size = max(1, round(ink.shape[1] * 160 / ink.shape[0])), 160
+    small = cv2.resize(ink, size, interpolation=cv2.INTER_AREA)
+    return np.asarray(cv2.convertScaleAbs(small, alpha=1.6), np.uint8)
 
 
 def render_tile(view: PageView, look: Look, level: int, row: int, col: int) -> QImage:
@@ -95,7 +133,7 @@ def _pixels(view: PageView, look: Look, level: int, top: int, left: int, size: i
     """Pixels (≤ size, ≤ size, 4) at a level; colour is drawn at twice the size and averaged down."""
     full = view.gray[level].shape
     rows, cols = min(size, full[0] - top), min(size, full[1] - left)
-    if look.kind in ("scan", "line") or view.labels is None or view.tables is None:
+    if look.kind in ("scan", "line") or view.painted is None or view.tables is None:
         return _grey(view, look, level, top, left, rows, cols)
     fine = max(0, level - 1)
     scale = 2 if fine < level else 1
@@ -112,21 +150,29 @@ def _pixels(view: PageView, look: Look, level: int, top: int, left: int, size: i
 def _grey(view: PageView, look: Look, level: int, top: int, left: int, rows: int, cols: int) -> U8:
     cut = slice(top, top + rows), slice(left, left + cols)
     if look.kind == "scan":
-        grey = view.gray[level][cut]
-    elif view.preview is not None:
-        settings = view.preview.settings
-        margin = 5
-        r0, c0 = max(0, top - margin), max(0, left - margin)
-        piece = view.evened[level][r0 : top + rows + margin, c0 : left + cols + margin]
-        shrunk = type(settings)(
-            settings.white, settings.black, settings.weight_px / (1 << level), 0, settings.even_paper
-        )
-        ink = coverage(np.ascontiguousarray(piece), shrunk)
-        grey = 255 - ink[top - r0 : top - r0 + rows, left - c0 : left - c0 + cols]
+        return _rgbx(view.gray[level][cut])
+    inks = view.preview or view.inks
+    margin = 5
+    r0, c0 = max(0, top - margin), max(0, left - margin)
+    inside = slice(top - r0, top - r0 + rows), slice(left - c0, left - c0 + cols)
+    settings = msgspec.structs.replace(inks.settings, weight_px=inks.settings.weight_px / (1 << level))
+    piece = view.evened[level][r0 : top + rows + margin, c0 : left + cols + margin]
+    if view.preview is not None:
+        ink = coverage(np.ascontiguousarray(piece), settings)[inside]
+        ink = ink if view.repair is None else mended(ink, view.repair[level][cut])
     else:
-        grey = 255 - view.ink[level][cut]
-    grey = np.ascontiguousarray(grey)
-    return np.asarray(cv2.merge([grey, grey, grey, np.full_like(grey, 255)]), np.uint8)
+        ink = view.own[level][cut]
+    if view.rest is not None:
+        ink = np.maximum(ink, (view.rest[level][cut] * np.float32(_ASIDE)).astype(np.uint8))
+    out = _rgbx(cv2.bitwise_not(np.ascontiguousarray(ink)))
+    if look.losses and settings.threshold is not None:
+        out[vanishing(np.ascontiguousarray(piece), settings)[inside] > 0] = _ALERT
+    return out
+
+
+def _rgbx(gray: U8) -> U8:
+    gray = np.ascontiguousarray(gray)
+    return np.asarray(cv2.merge([gray, gray, gray, np.full_like(gray, 255)]), np.uint8)
 
 
 def _shade(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> U8 | None:
@@ -139,15 +185,16 @@ def _shade(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> 
 
 
 def _planes(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> tuple[I32, I32, U8, U8 | None]:
-    assert view.labels is not None
-    labels = view.labels[level][cut]
-    line = labels if view.line_labels is None else view.line_labels[level][cut]
+    painted = view.flatting if not look.lettering and view.flatting is not None else view.painted
+    assert painted is not None
+    labels = painted.labels[level][cut]
+    line = painted.line[level][cut]
     shade = _shade(view, look, level, cut)
     if shade is not None and shade.shape != labels.shape:
         fitted = np.zeros(labels.shape, np.uint8)
         fitted[: shade.shape[0], : shade.shape[1]] = shade[: labels.shape[0], : labels.shape[1]]
         shade = fitted
-    ink = view.ink[level][cut][: labels.shape[0], : labels.shape[1]]
+    ink = painted.ink[level][cut][: labels.shape[0], : labels.shape[1]]
     return labels, line[: labels.shape[0], : labels.shape[1]], ink, shade
 
 
@@ -160,6 +207,7 @@ def _colors(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) ->
     if look.loud:
         assert view.loud is not None
         table = pack(np.column_stack([LOUD[view.loud], np.full(len(view.loud), 255, np.uint8)]))
+        table[0] = colors.flat[0]
         flat = take_colors(labels, None, np.concatenate([table, table]))
         return flat if not look.lines else mix_line(flat, ink, take_colors(line, None, colors.line))
     return paint(labels, shade, ink if look.lines else None, line, colors)
@@ -192,7 +240,7 @@ def proof(cmyk: U8, plates: tuple[bool, bool, bool, bool]) -> U8:
 
 def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] | None:
     """Ink in per cent on the four plates at a pixel, with trap and line; None before the page is known."""
-    if view.labels is None or view.tables is None:
+    if view.painted is None or view.tables is None:
         return None
     cut = slice(row, row + 1), slice(col, col + 1)
     labels, line, ink, shade = _planes(view, Look(), 0, cut)
@@ -203,10 +251,10 @@ def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] |
 
 def small_plates(view: PageView) -> U8 | None:
     """Return the whole page's plates at the smallest level, averaged from the one before it, (M, N, 4) uint8."""
-    if view.labels is None or view.tables is None:
+    if view.painted is None or view.tables is None:
         return None
-    level = max(0, len(view.labels) - 2)
-    rows, cols = view.labels[level].shape
+    level = max(0, len(view.painted.labels) - 2)
+    rows, cols = view.painted.labels[level].shape
     labels, line, ink, shade = _planes(view, Look(), level, (slice(0, rows), slice(0, cols)))
     cmyk = separate(labels, shade, ink, line, view.tables.plates)
     return np.asarray(cv2.resize(cmyk, (cols // 4, rows // 4), interpolation=cv2.INTER_AREA), np.uint8)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QSettings, Qt
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QPoint, QSettings, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -19,25 +19,28 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from drip_pot.book import Book, verbs
+from drip_pot.book import ROLES, Book, Role, verbs
 from drip_pot.book.look_here import STAGES, Finding
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import DripPotError
+from drip_pot.core.inks import find_skew
 from drip_pot.desk import theme
 from drip_pot.desk.bars import Chips, Progress, StatusLine, Strip, ToolBar, TopBar
 from drip_pot.desk.canvas import Canvas
-from drip_pot.desk.dialogs import ExportDialog, History, Keys, PotEditor, ask_name
+from drip_pot.desk.dialogs import ExportDialog, History, Keys, PotEditor, ask_name, pick_color
 from drip_pot.desk.easel import TOOLS, Easel
 from drip_pot.desk.look_here import LookHere
+from drip_pot.desk.page_dialogs import PageDialog, PicturesDialog, ScannerWindow, ask_dpi
 from drip_pot.desk.panels import PANELS, Panel, count_text
 from drip_pot.desk.shelf import Shelf, pots_by_part
 from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
 from drip_pot.desk.widgets import Block, button, label, rule
 from drip_pot.desk.work import Work
-from drip_pot.files import derive, export_page
+from drip_pot.files import IMAGE_SUFFIXES, derive, export_page, pictures_in, read_file
 
-_FILES = "Drawings and books (*.drip *.png *.tif *.tiff *.jpg *.jpeg *.webp *.bmp)"
+_DRAWINGS = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
+_FILES = f"Drawings and books (*.drip {_DRAWINGS})"
 _TRY = (
     "Try this: press 1 to 9 for a pot of this part, click a region or drag across several. "
     "[ and ] go to other parts. Hold Q to see the line alone. Alt+1 to Alt+5 go through the stages."
@@ -53,7 +56,9 @@ class Window(QMainWindow):
         self.settings = settings or QSettings("drip-pot", "drip-pot")
         self.easel = Easel(self)
         self.lines, self.loud, self.tone, self.values = True, False, True, False
-        self.scan, self.specks, self.bridges, self.trap = False, True, False, False
+        self.scan, self.specks, self.bridges, self.trap, self.losses = False, True, False, False, True
+        self.lettering = False
+        self.easel.ask_dpi = partial(ask_dpi, self)
         self._tried = False
         self._errand_text = ""
         self.errands = Work(self)
@@ -156,6 +161,10 @@ class Window(QMainWindow):
         self.shelf.pots.name_wanted.connect(self.name_part)
         self.shelf.in_hand.edit_wanted.connect(self.edit_pot)
         self.shelf.in_hand.add_wanted.connect(lambda: self.edit_pot(None))
+        self.shelf.in_hand.page_wanted.connect(self.set_page)
+        self.shelf.in_hand.sheet_wanted.connect(lambda at: self.sheet_menu(at.mapToGlobal(at.rect().topLeft())))
+        self.shelf.cards.menu_wanted.connect(self.sheet_menu)
+        self.shelf.cards.name_wanted.connect(self.name_sheet)
         self.shelf.cards.plates_changed.connect(lambda _: self.refresh_look())
         self.look_here.shown.connect(self._on_shown)
         self.strip.closed.connect(lambda: self.settings.setValue("tried", True))
@@ -181,6 +190,10 @@ class Window(QMainWindow):
         bind("Book", "Ctrl+O", "Open a drawing or a book", self.open_file)
         bind("Book", "Ctrl+N", "New book", self.new_book)
         bind("Book", "Ctrl+Shift+O", "Add a page", self.add_page)
+        bind("Book", "Ctrl+V", "Paste a drawing as a page", self.paste)
+        bind("Book", "Ctrl+Shift+V", "Paste it as a sheet", lambda: self.paste(sheet=True))
+        bind("Book", "Ctrl+I", "Scan a drawing", self.show_scanner)
+        bind("Book", "Ctrl+Shift+P", "Size and edges of the page", self.set_page)
         bind("Book", "Ctrl+P", "Pages", lambda: self._book_menu(self.topbar.title))
         bind("Book", "Ctrl+E", "Export", self.export)
         bind("Book", "Ctrl+Z", "Undo", e.undo)
@@ -202,8 +215,12 @@ class Window(QMainWindow):
             text = "Pot of the part in hand" if number == 1 else ""
             bind("Pots", str(number), text, partial(self._pot_key, number), shown="1 to 9")
         bind("Pots", "0", "Paper", lambda: e.choose_pot(None))
-        bind("Pots", "]", "Next part", lambda: self._step_part(1))
-        bind("Pots", "[", "Part before", lambda: self._step_part(-1))
+        bind("Pots", "]", "Next part, wider pen", lambda: self._step(1))
+        bind("Pots", "[", "Part before, finer pen", lambda: self._step(-1))
+        bind("Inks", "Shift+Right", "Next sheet", lambda: self._step_sheet(1))
+        bind("Inks", "Shift+Left", "Sheet before", lambda: self._step_sheet(-1))
+        bind("Inks", "H", "Hide or show the sheet in hand", self._hide_sheet)
+        bind("Inks", "Delete", "Remove effect lines in hand", self._delete)
         bind("Look here", "N", "Next finding", self.look_here.next)
         bind("Look here", "Return", "Do its verb", self.look_here.mend, shown="Enter")
         bind("Look here", "Backspace", "Leave it", self.look_here.leave)
@@ -217,9 +234,10 @@ class Window(QMainWindow):
         stage = self.easel.stage
         line = Look(kind="line")
         if stage == "Inks":
-            look, before = Look(kind="scan") if self.scan else line, Look(kind="scan")
+            look, before = Look(kind="scan") if self.scan else Look(kind="line", losses=self.losses), Look(kind="scan")
         elif stage == "Flats":
-            look, before = Look(lines=self.lines, loud=self.loud, tone=False), line
+            look = Look(lines=self.lines, loud=self.loud, tone=False, lettering=self.lettering)
+            before = line
         elif stage == "Shade":
             look = Look(lines=self.lines, tone=self.tone, values=self.values)
             before = Look(lines=self.lines, tone=False, values=self.values)
@@ -246,10 +264,12 @@ class Window(QMainWindow):
                 ("Line", not self.scan, "The line as it will be", lambda: self._set("scan", False)),
                 ("Scan", self.scan, "The original", lambda: self._set("scan", True)),
                 chip("Specks", "specks", "Ring the specks that are removed"),
+                *([chip("Losses", "losses", "Line that two levels lose")] if self._two_level() else []),
             ],
             "Flats": [
                 chip("Lines", "lines", "The line over the colour (I)"), local, loud,
                 chip("Bridges", "bridges", "Bridges drawn in black, open gaps in vermilion"),
+                *([chip("Lettering", "lettering", "Balloons and letters")] if self._has_lettering() else []),
             ],
             "Shade": [
                 chip("Lines", "lines", "The line over the colour (I)"),
@@ -263,6 +283,14 @@ class Window(QMainWindow):
                 lambda: self._toggle_wipe())  # fmt: skip
         self.chips.fill([*chips, wipe])
         self.chips.move(12, 12)
+
+    def _two_level(self) -> bool:
+        sources = self.easel.sources()
+        return sources is not None and sources.inks[self.easel.sheet].settings.threshold is not None
+
+    def _has_lettering(self) -> bool:
+        sources = self.easel.sources()
+        return sources is not None and bool(sources.over.lettering)
 
     def _toggle_wipe(self) -> None:
         self.canvas.set_wipe(self.canvas.wipe is None)
@@ -317,6 +345,31 @@ class Window(QMainWindow):
         if number <= len(members):
             self.easel.choose_pot(members[number - 1])
 
+    def _step(self, step: int) -> None:
+        """Another part, or in Inks a wider or finer pen."""
+        if self.easel.stage == "Inks":
+            wide = self.easel.pen_px * (1.25 if step > 0 else 0.8)
+            self.easel.pen_px = min(max(round(wide * 2) / 2, 0.5), 120.0)
+            self._refresh_panel()
+        else:
+            self._step_part(step)
+
+    def _step_sheet(self, step: int) -> None:
+        sources = self.easel.sources()
+        if self.easel.stage == "Inks" and sources is not None:
+            order = list(sources.sheets)
+            self.easel.choose_sheet(order[(order.index(self.easel.sheet) + step) % len(order)])
+
+    def _hide_sheet(self) -> None:
+        sources, number = self.easel.sources(), self.easel.sheet
+        if self.easel.stage == "Inks" and sources is not None:
+            shown = not sources.sheets[number].shown
+            self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, shown=shown))
+
+    def _delete(self) -> None:
+        if self.easel.stage == "Inks" and self.easel.effect is not None:
+            self.easel.set_effect(None, self.easel.effect)
+
     def _step_part(self, step: int) -> None:
         groups = [m for m in pots_by_part(self.easel.book).values() if m]
         if groups:
@@ -358,6 +411,8 @@ class Window(QMainWindow):
                 menu.addAction(entry)
             menu.addSeparator()
             menu.addAction("Add a page", self.add_page)
+            menu.addAction("Scan a drawing", self.show_scanner)
+            menu.addAction("Size and edges of this page", self.set_page)
             menu.addAction("Name this page", self.name_page)
             menu.addAction("Name the book", self.name_book)
             menu.addSeparator()
@@ -388,6 +443,110 @@ class Window(QMainWindow):
             if name:
                 self.easel.do(lambda book, _: verbs.rename_part(book, part, name))
 
+    def name_sheet(self) -> None:
+        """Ask for the name of the sheet in hand."""
+        sources, number = self.easel.sources(), self.easel.sheet
+        if sources is not None:
+            name = ask_name(self, "Name of the sheet", sources.sheets[number].name)
+            if name:
+                self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, name=name))
+
+    def sheet_menu(self, at: QPoint) -> None:
+        """Show what can be done with the sheet in hand."""
+        self.fill_sheet_menu(QMenu(self)).popup(at)
+
+    def fill_sheet_menu(self, menu: QMenu) -> QMenu:
+        """Fill a menu with what can be done with the sheet in hand; return it."""
+        sources, number = self.easel.sources(), self.easel.sheet
+        if sources is None:
+            return menu
+        sheet = sources.sheets[number]
+
+        def do(text: str, verb: Callable[[Book, int], object], *, on: bool | None = None) -> None:
+            entry = QAction(text, menu)
+            if on is not None:
+                entry.setCheckable(True)
+                entry.setChecked(on)
+            entry.triggered.connect(lambda: self.easel.do(verb))
+            menu.addAction(entry)
+
+        def becomes(role: Role) -> Callable[[Book, int], None]:
+            return lambda book, page: verbs.set_sheet(book, page, number, role=role)
+
+        for role, means in ROLES.items():
+            do(f"{role.capitalize()}: {means}", becomes(role), on=role == sheet.role)
+        menu.addSeparator()
+        menu.addAction("Name the sheet", self.name_sheet)
+        if sheet.role == "effect":
+            menu.addAction("Colour of the effect", self._color_sheet)
+        do("Hide" if sheet.shown else "Show", lambda b, p: verbs.set_sheet(b, p, number, shown=not sheet.shown))
+        do("Move left", lambda b, p: verbs.move_sheet(b, p, number, -1))
+        do("Move right", lambda b, p: verbs.move_sheet(b, p, number, 1))
+        menu.addSeparator()
+        menu.addAction("Re-ink: replace with a corrected drawing", self.reink)
+        menu.addAction("Add a sheet", self.add_sheet)
+        if number:
+            do("Take the sheet off", lambda b, p: verbs.remove_sheet(b, p, number))
+        return menu
+
+    def _color_sheet(self) -> None:
+        sources, number = self.easel.sources(), self.easel.sheet
+        if sources is not None:
+            chosen = pick_color(self, "Effect", sources.sheets[number].color)
+            if chosen is not None:
+                self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, color=chosen))
+
+    def set_page(self) -> None:
+        """Ask for size, resolution, trim, bleed, edges and a turn."""
+        sources, view = self.easel.sources(), self.easel.view
+        if sources is None:
+            return
+        asking = PageDialog(self, sources.page, find_skew(view.ink[0]) if view is not None else None)
+        if not asking.exec():
+            return
+        wish, old = asking.wish(), sources.page
+        if wish.turn_deg:
+            self.easel.do(lambda book, page: verbs.straighten_page(book, page, wish.turn_deg))
+        rect = wish.rect
+        if rect is not None:
+            self.easel.do(lambda book, page: verbs.crop_page(book, page, rect))
+        if (wish.dpi, wish.trim_mm, wish.bleed_mm) != (old.dpi, old.trim_mm, old.bleed_mm):
+            self.easel.do(
+                lambda book, page: verbs.set_print(
+                    book, page, dpi=wish.dpi, trim_mm=wish.trim_mm, bleed_mm=wish.bleed_mm
+                )
+            )
+
+    def show_scanner(self) -> None:
+        """Show the flatbed."""
+        scanner = ScannerWindow(self)
+        scanner.scanned.connect(lambda name, data: self.easel.add_page(self._beside(name), data))
+        scanner.show()
+
+    def _beside(self, name: str) -> Path:
+        """Return a place for a drawing that is no file: beside the book, or at home."""
+        return (self.easel.file.path.parent if self.easel.file is not None else Path.home()) / name
+
+    def paste(self, *, sheet: bool = False) -> None:
+        """Bring in the picture, or the files, on the clipboard."""
+        clipboard = QApplication.clipboard()
+        data = clipboard.mimeData() if clipboard is not None else None
+        if data is not None and data.hasUrls():
+            for url in data.urls():
+                if url.isLocalFile():
+                    self._bring_in(Path(url.toLocalFile()), sheet=sheet)
+        elif clipboard is not None and data is not None and data.hasImage():
+            buffer = QBuffer()
+            buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+            image = clipboard.image()
+            image.setDotsPerMeterX(0)
+            image.setDotsPerMeterY(0)
+            image.save(buffer, "PNG")
+            take = self.easel.add_sheet if sheet else self.easel.add_page
+            take(self._beside("Pasted drawing.png"), bytes(buffer.data().data()))
+        else:
+            self.strip.say("There is no picture on the clipboard. Copy a drawing or an image file first.")
+
     def open_file(self) -> None:
         """Ask for a drawing or a book and open it."""
         found, _ = QFileDialog.getOpenFileName(self, "Open a drawing or a book", str(Path.home()), _FILES)
@@ -395,10 +554,41 @@ class Window(QMainWindow):
             self.easel.open(Path(found))
 
     def add_page(self) -> None:
-        """Ask for a drawing and add it to the book."""
-        found, _ = QFileDialog.getOpenFileName(self, "Add a page", str(Path.home()), _FILES)
+        """Ask for drawings and add them to the book as pages."""
+        for path in self._ask_drawings("Add pages"):
+            self._bring_in(path)
+
+    def add_sheet(self) -> None:
+        """Ask for drawings and lay them on the page as sheets."""
+        for path in self._ask_drawings("Add sheets"):
+            self._bring_in(path, sheet=True)
+
+    def reink(self) -> None:
+        """Ask for a corrected drawing and put it in the place of the sheet in hand."""
+        found, _ = QFileDialog.getOpenFileName(self, "Corrected drawing", str(Path.home()), f"Drawings ({_DRAWINGS})")
         if found:
-            self.easel.add_page(Path(found))
+            self.easel.reink(Path(found))
+
+    def _ask_drawings(self, title: str) -> list[Path]:
+        found, _ = QFileDialog.getOpenFileNames(self, title, str(Path.home()), f"Drawings ({_DRAWINGS})")
+        return [Path(name) for name in found]
+
+    def _bring_in(self, path: Path, *, sheet: bool = False) -> None:
+        """Bring in a file as a page or as a sheet; one with several pictures is asked about first."""
+        pictures: list[int] | None = None
+        try:
+            data = read_file(path)
+            inside = pictures_in(data, path.name)
+        except DripPotError as error:
+            self.strip.say(str(error), True)
+            return
+        if len(inside) > 1 and not inside[0].is_layer:
+            asking = PicturesDialog(self, path.name, inside, bool(self.easel.page))
+            asking.sheets.setChecked(sheet)
+            if not asking.exec():
+                return
+            pictures, sheet = asking.chosen(), asking.sheets.isChecked()
+        (self.easel.add_sheet if sheet else self.easel.add_page)(path, pictures=pictures)
 
     def new_book(self) -> None:
         """Ask where, and make an empty book."""
@@ -493,7 +683,7 @@ class Window(QMainWindow):
         if path.suffix.lower() == ".drip":
             self.easel.open(path)
         else:
-            self.easel.add_page(path)
+            self._bring_in(path)
 
     def _on_problem(self, error: Exception) -> None:
         if not isinstance(error, DripPotError):

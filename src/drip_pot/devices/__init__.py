@@ -1,5 +1,5 @@
-"""Stand-ins for machines outside: the flatbed scanner. They know core only."""
+"""Stand-ins for outside devices, so that the program can be used and tested without them. Knows core only."""
 
-from drip_pot.devices.scanner import Dust, flawed_scan
+from drip_pot.devices.scanner import MODES, Dust, flawed_scan, in_color, scan_drawing
 
-__all__ = ["Dust", "flawed_scan"]
+__all__ = ["MODES", "Dust", "flawed_scan", "in_color", "scan_drawing"]

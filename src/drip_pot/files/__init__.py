@@ -2,22 +2,44 @@
 
 from drip_pot.files.book_file import BookFile, open_book, rescue
 from drip_pot.files.export import KINDS, export_page
-from drip_pot.files.images import Scan, decode, read_image
-from drip_pot.files.pages import Incoming, add_page, derive, import_page, new_book, read_page
+from drip_pot.files.images import IMAGE_SUFFIXES, KINDS_READ, Inside, Scan, decode, pictures_in, read_file, read_image
+from drip_pot.files.pages import (
+    Incoming,
+    add_page,
+    add_sheets,
+    derive,
+    import_page,
+    new_book,
+    read_page,
+    reink_sheet,
+    suggest_inks,
+    take_in,
+    with_dpi,
+)
 
 __all__ = [
+    "IMAGE_SUFFIXES",
     "KINDS",
+    "KINDS_READ",
     "BookFile",
     "Incoming",
+    "Inside",
     "Scan",
     "add_page",
+    "add_sheets",
     "decode",
     "derive",
     "export_page",
     "import_page",
     "new_book",
     "open_book",
+    "pictures_in",
+    "read_file",
     "read_image",
     "read_page",
+    "reink_sheet",
     "rescue",
+    "suggest_inks",
+    "take_in",
+    "with_dpi",
 ]

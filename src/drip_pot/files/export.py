@@ -96,17 +96,18 @@ def export_page(
 
 def _prepare(book: Book, derived: Derived, page: int, with_traps: bool) -> _Ready:
     sources = book.sources(page)
-    atoms = derived.atoms(sources.inks)
-    if sources.cut != sources.inks:
+    atoms = derived.atoms(sources.line)
+    if sources.cut != sources.line:
         verbs.recut(book, page, derived.carried(sources))
         sources = book.sources(page)
+        atoms = derived.atoms(sources.line)
     tables = build_tables(book, sources, atoms.count)
     shade = book.plane(f"page/{page}/shade")
-    line = derived.line_atoms(sources, tables.held)
+    shown = derived.shown(sources, tables.held)
     trap = None
     if with_traps:
-        trap = derived.traps(sources, shade, -1, line, tables.plates, sources.press.trap_mm).spread
-    return _Ready(sources, atoms.labels, line, derived.ink(sources.inks), shade, trap, tables)
+        trap = derived.traps(sources, shade, -1, shown, tables.plates, sources.press.trap_mm).spread
+    return _Ready(sources, shown.labels, shown.line, shown.ink, shade, trap, tables)
 
 
 @contextmanager

@@ -7,10 +7,10 @@ import numpy as np
 import tifffile
 from PIL import Image
 
-from drip_pot.book import Derived, InkState
+from drip_pot.book import Derived, InkState, LineState, SheetLine
 from drip_pot.core.arrays import I32, I64, Report, no_report
 from drip_pot.core.errors import CannotWrite
-from drip_pot.core.inks import suggest_settings
+from drip_pot.core.inks import Place
 from drip_pot.core.regions import (
     LOUD,
     auto_gap,
@@ -21,6 +21,7 @@ from drip_pot.core.regions import (
     loud_colors,
 )
 from drip_pot.files.images import Scan, read_image
+from drip_pot.files.pages import suggest_inks
 
 _DEFLATE = 8  # as the TIFF standard numbers it
 
@@ -35,17 +36,19 @@ class Found:
     dpi: float
 
 
-def read(path: Path) -> Scan:
-    """Read an image; errors are those of `read_image`."""
-    return read_image(path)[1]
+def read(path: Path, picture: int = 0) -> Scan:
+    """Read an image; parameters and errors are those of `read_image`."""
+    return read_image(path, picture)[1]
 
 
 def find(scan: Scan, gap_px: float | None = None, report: Report = no_report) -> Found:
     """Divide a drawing into regions; a `gap_px` of None is worked out from the page."""
     report(0.1, "Removing the paper")
-    derived = Derived(lambda: scan.gray)
-    inks = InkState(suggest_settings(derived.evened(InkState()), scan.dpi))
-    atoms = derived.atoms(inks, lambda f, t: report(0.2 + 0.6 * f, t))
+    settings, notes = suggest_inks(scan)
+    scan.notes.extend(notes)
+    sheet = SheetLine(0, 0, Place(), InkState(settings))
+    line = LineState(scan.gray.shape[0], scan.gray.shape[1], Place(), (sheet,))
+    atoms = Derived(lambda *_: scan).atoms(line, lambda f, t: report(0.2 + 0.6 * f, t))
     gap = auto_gap(atoms.bridges, atoms.line_px) if gap_px is None else gap_px
     areas = label_areas(atoms.labels, atoms.count)
     part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least_region_px(atoms.line_px))

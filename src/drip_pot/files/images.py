@@ -3,43 +3,78 @@
 import io
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
+import numpy.typing as npt
+import pypdfium2
 import tifffile
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from drip_pot.core.arrays import U8
-from drip_pot.core.errors import BadInput, Unreadable
+from drip_pot.book import Picture
+from drip_pot.core.arrays import U8, Gray
+from drip_pot.core.errors import BadInput, DripPotError, Unreadable
+from drip_pot.files import openraster
 
 LARGEST_PX = 30_000
+PDF_DPI = 600
+KINDS_READ = "PNG, TIFF, JPEG, WebP, BMP, OpenRaster or PDF"
 _SUFFIXES = {
     "PNG": {".png"}, "JPEG": {".jpg", ".jpeg", ".jpe"}, "TIFF": {".tif", ".tiff"}, "WEBP": {".webp"}, "BMP": {".bmp"},
+    "OpenRaster": {".ora"}, "PDF": {".pdf"},
 }  # fmt: skip
+IMAGE_SUFFIXES = tuple(sorted(s for group in _SUFFIXES.values() for s in group))
+_VIVID = 24
 Image.MAX_IMAGE_PIXELS = None
 
 
 @dataclass(frozen=True)
-class Scan:
+class Scan(Picture):
     """A drawing as it was read.
 
     Attributes
     ----------
-    gray : (M, N) ndarray of uint8
-        0 black, 255 white; transparent pixels lie on white.
     dpi : float
-        From the file, or 300 where it says nothing usable.
+        From the file; 300 where it says nothing usable.
+    knows_dpi : bool
+        Whether the file said it.
     notes : list of str
         Sentences a person should see: what was taken for granted.
     """
 
-    gray: U8
-    dpi: float
+    dpi: float = 300.0
+    knows_dpi: bool = False
     notes: list[str] = field(default_factory=list)
 
 
-def read_image(path: Path) -> tuple[bytes, Scan]:
+@dataclass(frozen=True)
+class Inside:
+    """A picture in a file that holds several: its number, its name, and whether it is a layer of one page."""
+
+    number: int
+    name: str
+    is_layer: bool
+    shown: bool = True
+
+
+def read_file(path: Path) -> bytes:
+    """Return the bytes of a file; raises `Unreadable` with the reason."""
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise Unreadable(f"{path.name} cannot be opened: {error.strerror}.") from error
+
+
+def read_image(path: Path, picture: int = 0) -> tuple[bytes, Scan]:
     """Read an image file.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+    picture : int
+        Which of its pictures, from 0: a page of a TIFF or PDF, a layer of an OpenRaster file (the topmost is 0).
 
     Returns
     -------
@@ -53,39 +88,124 @@ def read_image(path: Path) -> tuple[bytes, Scan]:
     Unreadable
         If the file is missing, empty, truncated or no picture.
     BadInput
-        If it is larger than 30 000 pixels to a side.
+        If it is larger than 30 000 pixels to a side, or has no such picture.
     """
+    data = read_file(path)
+    return data, decode(data, path.name, picture)
+
+
+def pictures_in(data: bytes, name: str) -> list[Inside]:
+    """List the pictures of a file; errors are those of `read_image`."""
+    kind = _kind(data)
+    if kind == "OpenRaster":
+        return [Inside(k, layer.name, True, layer.shown) for k, layer in enumerate(openraster.read(data, name).layers)]
+    if kind == "PDF":
+        with _pdf(data, name) as document:
+            return [Inside(k, f"Page {k + 1}", False) for k in range(len(document))]
+    count = 1
     try:
-        data = path.read_bytes()
-    except OSError as error:
-        raise Unreadable(f"{path.name} cannot be opened: {error.strerror}.") from error
-    return data, decode(data, path.name)
+        with Image.open(io.BytesIO(data)) as image:
+            count = getattr(image, "n_frames", 1) if image.format == "TIFF" else 1
+    except (OSError, ValueError, SyntaxError, EOFError):
+        pass  # `decode` says what is wrong with it
+    return [Inside(k, f"Picture {k + 1}", False) for k in range(count)]
 
 
-def decode(data: bytes, name: str) -> Scan:
-    """Decode the bytes of a PNG, TIFF, JPEG, WebP or BMP file; errors are those of `read_image`."""
+def decode(data: bytes, name: str, picture: int = 0) -> Scan:
+    """Decode the bytes of an image file; parameters and errors are those of `read_image`."""
     if not data:
         raise Unreadable(f"{name} is empty (0 bytes). Scan or export it again.")
     try:
-        with Image.open(io.BytesIO(data)) as image:
-            if image.format not in _SUFFIXES:
-                raise Unreadable(f"{name} is a {image.format} file. Open PNG, TIFF, JPEG, WebP or BMP.")
-            _check_size(image.size, name)
-            notes = _notes(image, name)
-            dpi = _dpi(image, notes, name)
-            gray = _tiff(data) if image.format == "TIFF" and image.mode not in ("1", "P", "CMYK") else None
-            return Scan(gray if gray is not None else _gray(image), dpi, notes)
+        kind = _kind(data)
+        if kind == "OpenRaster":
+            return _layer(data, name, picture)
+        if kind == "PDF":
+            return _pdf_page(data, name, picture)
+        return _picture(data, name, picture)
     except UnidentifiedImageError as error:
-        raise Unreadable(
-            f"{name} is not a picture this program can read. Open PNG, TIFF, JPEG, WebP or BMP."
-        ) from error
+        raise Unreadable(f"{name} is not a picture this program can read. Open {KINDS_READ}.") from error
     except MemoryError as error:
         raise BadInput(f"{name} is too large for this machine's memory. Open it at a lower resolution.") from error
-    except (OSError, ValueError, SyntaxError, EOFError, tifffile.TiffFileError) as error:
+    except DripPotError:
+        raise
+    except (OSError, ValueError, SyntaxError, EOFError, IndexError, KeyError, TypeError, tifffile.TiffFileError,
+            cv2.error) as error:  # fmt: skip
         raise Unreadable(f"{name} is damaged or cut short. Scan or export it again.") from error
 
 
-def _check_size(size: tuple[int, int], name: str) -> None:
+def _kind(data: bytes) -> str:
+    if data[:4] == b"PK\x03\x04":
+        return "OpenRaster"
+    return "PDF" if b"%PDF-" in data[:1024] else ""
+
+
+def _picture(data: bytes, name: str, picture: int) -> Scan:
+    with Image.open(io.BytesIO(data)) as image:
+        if image.format not in _SUFFIXES:
+            raise Unreadable(f"{name} is a {image.format} file. Open {KINDS_READ}.")
+        frames = getattr(image, "n_frames", 1) if image.format == "TIFF" else 1
+        if not 0 <= picture < frames:
+            raise BadInput(f"{name} holds {frames} pictures; there is no picture {picture + 1}.")
+        if picture:
+            image.seek(picture)
+        check_size(image.size, name)
+        notes = _notes(image, name)
+        dpi, known = _dpi(image, notes, name)
+        pixels: npt.NDArray[Any] | None = None
+        if image.format == "TIFF" and image.mode not in ("1", "P", "CMYK"):
+            pixels = _tiff(data, picture)
+        elif image.format == "PNG" and data[24:25] == b"\x10" and data[25:26] in (b"\x02", b"\x06"):
+            pixels = _deep_png(data)
+        found = _told(pixels) if pixels is not None else _from_pillow(image)
+        return Scan(found.gray, found.rgb, found.opacity, dpi, known, notes)
+
+
+def _layer(data: bytes, name: str, picture: int) -> Scan:
+    book = openraster.read(data, name)
+    if not 0 <= picture < len(book.layers):
+        raise BadInput(f"{name} has {len(book.layers)} layers; there is no layer {picture + 1}.")
+    check_size((book.cols, book.rows), name)
+    layer = book.layers[picture]
+    out = np.zeros((book.rows, book.cols, 4), np.uint8)
+    with Image.open(io.BytesIO(layer.data)) as image:
+        check_size(image.size, f"{name}, {layer.name}")
+        pixels = np.asarray(image.convert("RGBA"))
+    top, left = max(layer.top, 0), max(layer.left, 0)
+    bottom, right = min(layer.top + pixels.shape[0], book.rows), min(layer.left + pixels.shape[1], book.cols)
+    if bottom > top and right > left:
+        out[top:bottom, left:right] = pixels[
+            top - layer.top : bottom - layer.top, left - layer.left : right - layer.left
+        ]
+        if layer.opacity < 1:
+            out[..., 3] = np.rint(out[..., 3] * np.float32(layer.opacity))
+    found = _told(out)
+    notes = list(book.notes)
+    if not book.dpi:
+        notes.append(f"{name} does not say its resolution; 300 dpi was taken.")
+    return Scan(found.gray, found.rgb, found.opacity, book.dpi or 300.0, bool(book.dpi), notes)
+
+
+def _pdf(data: bytes, name: str) -> pypdfium2.PdfDocument:
+    try:
+        return pypdfium2.PdfDocument(data)
+    except pypdfium2.PdfiumError as error:
+        raise Unreadable(f"{name} is damaged or locked with a password. Export it again.") from error
+
+
+def _pdf_page(data: bytes, name: str, picture: int) -> Scan:
+    with _pdf(data, name) as document:
+        if not 0 <= picture < len(document):
+            raise BadInput(f"{name} has {len(document)} pages; there is no page {picture + 1}.")
+        page = document[picture]
+        size = tuple(round(side * PDF_DPI / 72) for side in page.get_size())
+        check_size((size[0], size[1]), name)
+        pixels = page.render(scale=PDF_DPI / 72, rev_byteorder=True).to_numpy()
+    found = _told(np.ascontiguousarray(pixels[..., :3]) if pixels.ndim == 3 else pixels)
+    return Scan(found.gray, found.rgb, None, float(PDF_DPI), True, [f"{name} was drawn at {PDF_DPI} dpi."])
+
+
+def check_size(size: tuple[int, int], name: str) -> None:
+    """Raise `BadInput` or `Unreadable` for pictures (columns, rows) that are too large or have no pixels."""
     if max(size) > LARGEST_PX:
         raise BadInput(
             f"{name} is {size[0]} × {size[1]} px. Pages go up to {LARGEST_PX} px a side; scan at a lower resolution."
@@ -99,14 +219,12 @@ def _notes(image: Image.Image, name: str) -> list[str]:
     suffix = Path(name).suffix.lower()
     if suffix and suffix not in _SUFFIXES[image.format or ""]:
         notes.append(f"{name} is named {suffix} but is a {image.format} file; it was read as that.")
-    if getattr(image, "n_frames", 1) > 1:
-        notes.append(f"{name} holds {getattr(image, 'n_frames', 1)} pictures; the first was taken.")
     if image.mode == "CMYK":
         notes.append(f"{name} is in CMYK; its lightness was taken.")
     return notes
 
 
-def _dpi(image: Image.Image, notes: list[str], name: str) -> float:
+def _dpi(image: Image.Image, notes: list[str], name: str) -> tuple[float, bool]:
     found = image.info.get("dpi", (0, 0))
     try:
         dpi = float(found[0])
@@ -114,54 +232,75 @@ def _dpi(image: Image.Image, notes: list[str], name: str) -> float:
         dpi = 0.0
     if 30 <= dpi <= 4800:
         whole = round(dpi)  # PNG counts pixels per metre, so 450 comes as 450.01
-        return float(whole) if abs(dpi - whole) < 0.03 else round(dpi, 2)
+        return (float(whole) if abs(dpi - whole) < 0.03 else round(dpi, 2)), True
     notes.append(f"{name} does not say its resolution; 300 dpi was taken.")
-    return 300.0
+    return 300.0, False
 
 
-def _tiff(data: bytes) -> U8 | None:
-    """Grey of a TIFF's first page, for the depths and layouts Pillow does not know; None to leave it to Pillow."""
+def _tiff(data: bytes, picture: int) -> npt.NDArray[Any] | None:
+    """Pixels of a TIFF, for the depths and layouts Pillow does not know; None to leave it to Pillow."""
     with tifffile.TiffFile(io.BytesIO(data)) as file:
-        page = file.pages[0]
+        page = file.pages[picture]
         if page.dtype not in (np.uint8, np.uint16) or page.photometric not in (0, 1, 2):
             return None
-        pixels = page.asarray()
+        pixels: npt.NDArray[Any] = page.asarray()
         inverted = page.photometric == 0
-    if pixels.dtype == np.uint16:
-        pixels = (pixels >> 8).astype(np.uint8)
     if pixels.ndim == 3 and pixels.shape[0] in (3, 4) and pixels.shape[2] not in (3, 4):
         pixels = np.moveaxis(pixels, 0, -1)
     if pixels.ndim == 2:
-        return np.ascontiguousarray(255 - pixels if inverted else pixels)
-    if pixels.ndim == 3 and pixels.shape[2] in (3, 4):
-        return _on_white(np.ascontiguousarray(pixels))
-    return None
+        return np.ascontiguousarray(~pixels if inverted else pixels)
+    return np.ascontiguousarray(pixels) if pixels.ndim == 3 and pixels.shape[2] in (3, 4) else None
 
 
-def _gray(image: Image.Image) -> U8:
-    image.seek(0)
+def _deep_png(data: bytes) -> npt.NDArray[Any] | None:
+    """Pixels of a PNG with 16 bits a channel in colour, which Pillow would cut to 8."""
+    pixels = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
+    if pixels is None:
+        raise ValueError("no pixels")
+    if pixels.ndim == 3:
+        pixels = cv2.cvtColor(pixels, cv2.COLOR_BGR2RGB if pixels.shape[2] == 3 else cv2.COLOR_BGRA2RGBA)
+    return np.asarray(pixels)
+
+
+def _from_pillow(image: Image.Image) -> Picture:
     if image.mode.startswith("I;16"):
-        return np.ascontiguousarray((np.asarray(image) >> 8).astype(np.uint8))
+        return Picture(np.ascontiguousarray(np.asarray(image).astype(np.uint16)))
     if image.mode in ("I", "F"):
-        pixels = np.asarray(image).astype(np.float32)
-        most = 65535.0 if image.mode == "I" else max(1.0, float(pixels.max()))
-        return np.asarray(np.clip(pixels / most * 255, 0, 255).astype(np.uint8), np.uint8)
+        deep = np.asarray(image).astype(np.float32)
+        most = 65535.0 if image.mode == "I" else max(1.0, float(deep.max()))
+        return Picture(np.asarray(np.rint(np.clip(deep / most, 0, 1) * 65535), np.uint16))
     image = ImageOps.exif_transpose(image)
     if image.mode == "CMYK":
         inks = 255 - np.asarray(image).astype(np.uint16)
-        rgb = (inks[..., :3] * inks[..., 3:] // 255).astype(np.uint8)
-        return np.asarray(cv2.cvtColor(rgb, cv2.COLOR_RGB2GRAY), np.uint8)
+        return _told(np.asarray(inks[..., :3] * inks[..., 3:] // 255, np.uint8))
     if image.mode in ("1", "L"):
-        return np.array(image.convert("L"))
-    if image.has_transparency_data:
-        return _on_white(np.array(image.convert("RGBA")))
-    return np.asarray(cv2.cvtColor(np.array(image.convert("RGB")), cv2.COLOR_RGB2GRAY), np.uint8)
+        return Picture(np.array(image.convert("L")))
+    return _told(np.array(image.convert("RGBA" if image.has_transparency_data else "RGB")))
 
 
-def _on_white(pixels: U8) -> U8:
-    gray = cv2.cvtColor(np.ascontiguousarray(pixels[..., :3]), cv2.COLOR_RGB2GRAY)
+def _told(pixels: npt.NDArray[Any]) -> Picture:
+    """Tell grey, colour and opacity of (M, N), (M, N, 3) or (M, N, 4) pixels, 8 or 16 bits deep."""
+    if pixels.ndim == 2:
+        return Picture(pixels)
+    gray: Gray = np.asarray(cv2.cvtColor(np.ascontiguousarray(pixels[..., :3]), cv2.COLOR_RGB2GRAY))
+    rgb = np.ascontiguousarray(pixels[..., :3] if pixels.dtype == np.uint8 else pixels[..., :3] >> 8, np.uint8)
     if pixels.shape[2] == 3:
-        return np.asarray(gray, np.uint8)
+        return Picture(gray, rgb if _is_colored(rgb, None) else None)
     alpha = np.ascontiguousarray(pixels[..., 3])
-    dark = cv2.multiply(cv2.bitwise_not(gray), alpha, scale=1 / 255)
-    return np.asarray(cv2.bitwise_not(dark), np.uint8)
+    dark = cv2.multiply(cv2.bitwise_not(gray), alpha, scale=1 / np.iinfo(pixels.dtype).max)
+    opacity = np.asarray(alpha if alpha.dtype == np.uint8 else alpha >> 8, np.uint8)
+    white = cv2.bitwise_not(opacity)[..., None]
+    on_white = cv2.add(cv2.multiply(rgb, cv2.merge([opacity] * 3), scale=1 / 255), cv2.merge([white] * 3))
+    colored = _is_colored(rgb, opacity)
+    return Picture(np.asarray(cv2.bitwise_not(dark)), np.asarray(on_white, np.uint8) if colored else None, opacity)
+
+
+def _is_colored(rgb: U8, opacity: U8 | None) -> bool:
+    """Whether a picture is more than tinted: some of it differs in colour from its own paper."""
+    step = max(1, rgb.shape[0] // 700), max(1, rgb.shape[1] // 700)
+    sample = rgb[:: step[0], :: step[1]].astype(np.int16)
+    spread = sample - sample[..., 1:2]
+    if opacity is not None:
+        spread = spread[opacity[:: step[0], :: step[1]] > 127]
+    flat = spread.reshape(-1, 3)
+    return bool(len(flat) and (np.abs(flat - np.median(flat, axis=0)).max(axis=1) > _VIVID).mean() > 2e-4)

@@ -1,13 +1,27 @@
 """New books, pages brought in, and what is derived from a page of a book file. Knows images and books."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
-from drip_pot.book import Book, Derived, InkState, Page, verbs
-from drip_pot.core.arrays import U8, Report, no_report
-from drip_pot.core.inks import estimate_paper, remove_paper, suggest_settings
+import msgspec
+import numpy as np
+
+from drip_pot.book import Book, Derived, InkState, Page, Role, Sheet, verbs
+from drip_pot.core.arrays import Gray, Report, no_report
+from drip_pot.core.errors import BadInput
+from drip_pot.core.inks import (
+    InkSettings,
+    Pencil,
+    align,
+    coverage,
+    estimate_paper,
+    find_pencil,
+    remove_paper,
+    remove_pencil,
+    suggest_settings,
+)
 from drip_pot.files.book_file import BookFile, open_book
-from drip_pot.files.images import decode, read_image
+from drip_pot.files.images import Scan, decode, pictures_in, read_file
 
 _STARTER = (
     ("Figure", (("Skin", "#f0c5a0"), ("Hair", "#6a3526"), ("Cloth", "#3f6f69"), ("Trim", "#d9a441"))),
@@ -28,20 +42,76 @@ def new_book(path: Path, title: str, *, starter: bool = True) -> tuple[BookFile,
     return file, book
 
 
+_ROLE_WORDS: tuple[tuple[Role, tuple[str, ...]], ...] = (
+    ("lettering", ("letter", "balloon", "text", "dialog", "caption")),
+    ("detail", ("detail", "hatch", "texture", "stipple")),
+    ("effect", ("effect", "speed", "burst")),
+)
+_ASIDE = ("paper", "background", "sketch", "pencil", "rough", "flat", "color", "colour", "reference")
+
+
 @dataclass(frozen=True)
 class Incoming:
-    """A drawing read but not yet a page: its file's bytes, its size and dpi, the ink settings that suit it, notes."""
+    """A drawing read but not in a book yet.
+
+    Attributes
+    ----------
+    name : str
+        Its file's name.
+    data : bytes
+        The file as it is.
+    shape : tuple of int
+        Rows and columns.
+    dpi : float
+        Its resolution.
+    knows_dpi : bool
+        Whether the file said so.
+    sheets : tuple of (Sheet, InkState)
+        What it holds, the first being the page's first sheet; originals are not numbered yet.
+    notes : list of str
+        What was taken for granted.
+    """
 
     name: str
     data: bytes
     shape: tuple[int, int]
     dpi: float
-    inks: InkState
+    knows_dpi: bool
+    sheets: tuple[tuple[Sheet, InkState], ...]
     notes: list[str]
 
 
-def read_page(path: Path, report: Report = no_report) -> Incoming:
+def suggest_inks(scan: Scan) -> tuple[InkSettings, list[str]]:
+    """Find the ink settings that suit a drawing, and what a person should know about them."""
+    notes = []
+    pencil = None
+    gray: Gray = scan.gray
+    if scan.rgb is not None and (hue := find_pencil(scan.rgb)) is not None:
+        pencil = Pencil(round(hue), 1.0)
+        gray = remove_pencil(scan.rgb, pencil)
+        notes.append("Coloured pencil was found under the ink and taken out; see Pencil in Inks.")
+    evened = remove_paper(gray, estimate_paper(gray))
+    settings = msgspec.structs.replace(suggest_settings(evened, scan.dpi), pencil=pencil)
+    small = evened[:: max(1, evened.shape[0] // 1200), :: max(1, evened.shape[1] // 1200)]
+    ink = coverage(np.ascontiguousarray(small), settings)
+    between = float(((ink > 12) & (ink < 243)).mean())
+    if between > 0.35:
+        notes.append("This looks like a photograph or a painting rather than line art; it was opened all the same.")
+    return settings, notes
+
+
+def read_page(path: Path, report: Report = no_report, *, picture: int | None = None) -> Incoming:
     """Read a drawing and find the ink settings that suit it.
+
+    Parameters
+    ----------
+    path : Path
+        The file.
+    report : Report
+        Progress.
+    picture : int, optional
+        Which picture of a file that holds several; the layers of an OpenRaster file become sheets of one page if it
+        is not given, otherwise the first picture is taken.
 
     Raises
     ------
@@ -49,18 +119,125 @@ def read_page(path: Path, report: Report = no_report) -> Incoming:
         If it is no usable picture.
     """
     report(0.1, f"Reading {path.name}")
-    data, scan = read_image(path)
-    report(0.5, "Finding the paper")
-    evened = remove_paper(scan.gray, estimate_paper(scan.gray))
-    shape = (scan.gray.shape[0], scan.gray.shape[1])
-    return Incoming(path.name, data, shape, scan.dpi, InkState(suggest_settings(evened, scan.dpi)), scan.notes)
+    return take_in(read_file(path), path.name, report, picture=picture)
+
+
+def take_in(data: bytes, name: str, report: Report = no_report, *, picture: int | None = None) -> Incoming:
+    """Do the same with the bytes of a file, as they come from the clipboard or the scanner."""
+    inside = pictures_in(data, name)
+    layered = picture is None and len(inside) > 1 and inside[0].is_layer
+    numbers = [k.number for k in inside][::-1] if layered else [picture or 0]
+    notes: dict[str, None] = {}
+    sheets: list[tuple[Sheet, InkState]] = []
+    shape, dpi, knows = (0, 0), 300.0, False
+    for place, number in enumerate(numbers):
+        report(0.2 + 0.7 * place / len(numbers), f"Finding the paper of {name}")
+        scan = decode(data, name, number)
+        if layered and not _has_line(scan):
+            continue
+        settings, told = suggest_inks(scan)
+        notes.update(dict.fromkeys([*scan.notes, *told]))
+        shape, dpi, knows = (scan.gray.shape[0], scan.gray.shape[1]), scan.dpi, scan.knows_dpi
+        sheet = Sheet("Contour", "contour", picture=number)
+        if layered:
+            layer = inside[number]
+            aside = any(word in layer.name.lower() for word in _ASIDE)
+            sheet = Sheet(layer.name, _role(layer.name), picture=number, shown=layer.shown and not aside)
+            if aside:
+                sheet = msgspec.structs.replace(sheet, role="detail")
+        sheets.append((sheet, InkState(settings)))
+    if not sheets:
+        raise BadInput(f"{name} has no layer with line on it.")
+    if not layered and len(inside) > 1 and picture is None:
+        notes[f"{name} holds {len(inside)} pictures; the first was taken."] = None
+    if layered and not any(s.role == "contour" for s, _ in sheets):
+        sheets[0] = msgspec.structs.replace(sheets[0][0], role="contour"), sheets[0][1]
+    first = next(k for k, (s, _) in enumerate(sheets) if s.role == "contour")
+    sheets.insert(0, sheets.pop(first))
+    return Incoming(name, data, shape, dpi, knows, tuple(sheets), list(notes))
+
+
+def _role(name: str) -> Role:
+    words = name.lower()
+    return next((role for role, known in _ROLE_WORDS if any(word in words for word in known)), "contour")
+
+
+def _has_line(scan: Scan) -> bool:
+    """Whether a layer is more than empty or one tone all over."""
+    small = scan.gray[::4, ::4]
+    return bool(small.size and int(small.max()) - int(small.min()) > np.iinfo(scan.gray.dtype).max // 8)
 
 
 def add_page(book: Book, incoming: Incoming, original: int, name: str = "") -> int:
     """Make a page of a drawing whose original is kept under a number; it is called `name` or after its file."""
     title = name or Path(incoming.name).stem.replace("-", " ").replace("_", " ")
-    page = Page(title, *incoming.shape, incoming.dpi, original)
-    return verbs.add_page(book, page, incoming.inks)
+    sheets = [(msgspec.structs.replace(s, original=original), inks) for s, inks in incoming.sheets]
+    page = Page(title, *incoming.shape, incoming.dpi, original, picture=sheets[0][0].picture)
+    return verbs.add_page(book, page, sheets[0][1], sheets if len(sheets) > 1 else ())
+
+
+def add_sheets(book: Book, page: int, incoming: Incoming, original: int) -> list[int]:
+    """Lay the sheets of a drawing on a page, scaled to its resolution where both are known; return their numbers."""
+    known = book.sources(page).page
+    scale = known.dpi / incoming.dpi if incoming.knows_dpi else 1.0
+    scale = 1.0 if abs(scale - 1) < 0.002 else scale
+    stem = Path(incoming.name).stem.replace("-", " ").replace("_", " ")
+    numbers = []
+    for sheet, inks in incoming.sheets:
+        name, role = (sheet.name, sheet.role) if len(incoming.sheets) > 1 else (stem, _role(stem))
+        place = msgspec.structs.replace(sheet.place, scale=scale)
+        laid = msgspec.structs.replace(sheet, name=name, role=role, original=original, place=place)
+        numbers.append(verbs.add_sheet(book, page, laid, inks))
+    return numbers
+
+
+def reink_sheet(
+    file: BookFile, book: Book, page: int, number: int, incoming: Incoming, report: Report = no_report
+) -> tuple[Sheet, InkState]:
+    """Lay a corrected drawing over the sheet it replaces.
+
+    Returns
+    -------
+    sheet, inks
+        For `verbs.reink`; the file is kept in the book already.
+
+    Raises
+    ------
+    BadInput
+        If the two do not look like the same drawing.
+    """
+    sources = book.sources(page)
+    old, new = sources.sheets[number], incoming.sheets[0]
+    report(0.2, "Reading the old drawing")
+    gray = decode(file.original(old.original)[1], old.name, old.picture).gray
+    before = coverage(remove_paper(gray, estimate_paper(gray)), replace_threshold(sources.inks[number].settings))
+    report(0.4, "Reading the new drawing")
+    fresh = decode(incoming.data, incoming.name, new[0].picture).gray
+    now = coverage(remove_paper(fresh, estimate_paper(fresh)), replace_threshold(new[1].settings))
+    report(0.6, "Laying the new drawing over the old")
+    place = align(before, now).then(old.place)
+    report(0.95, "Keeping the new drawing")
+    original = file.add_original(incoming.name, incoming.data)
+    sheet = msgspec.structs.replace(old, original=original, picture=new[0].picture, place=place)
+    return sheet, msgspec.structs.replace(new[1], erased=(), kept=())
+
+
+def replace_threshold(settings: InkSettings) -> InkSettings:
+    """Return settings with a soft edge, for comparing drawings."""
+    return msgspec.structs.replace(settings, threshold=None)
+
+
+def with_dpi(incoming: Incoming, dpi: float) -> Incoming:
+    """Return a drawing with a resolution given by hand; speck sizes follow it."""
+    scale = (dpi / incoming.dpi) ** 2
+    sheets = []
+    for sheet, inks in incoming.sheets:
+        s = inks.settings
+        speck = min(round(s.speck_px * scale), 600)
+        sheets.append(
+            (sheet, InkState(msgspec.structs.replace(s, speck_px=speck, hole_px=min(speck, s.hole_px or speck))))
+        )
+    return replace(incoming, dpi=dpi, knows_dpi=True, sheets=tuple(sheets))
 
 
 def import_page(file: BookFile, book: Book, path: Path, name: str = "") -> tuple[int, list[str]]:
@@ -86,10 +263,9 @@ def import_page(file: BookFile, book: Book, path: Path, name: str = "") -> tuple
 
 def derive(file: BookFile, book: Book, page: int) -> Derived:
     """Return what follows from a page of an open book."""
-    number = book.sources(page).page.original
 
-    def load() -> U8:
-        name, data = file.original(number)
-        return decode(data, name).gray
+    def load(original: int, picture: int) -> Scan:
+        name, data = file.original(original)
+        return decode(data, name, picture)
 
-    return Derived(load, file, f"original {number}")
+    return Derived(load, file, lambda checksum: book.frozen(f"page/{page}/repair", checksum))

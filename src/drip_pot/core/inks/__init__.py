@@ -1,20 +1,61 @@
-"""From a grey scan to ink coverage: paper light, levels, weight, specks. Knows no other core package."""
+"""From a scan to ink coverage: place, pencil, paper, levels, specks, tone, mending. Of core it knows only colour."""
 
-from drip_pot.core.inks.coverage import InkSettings, coverage, suggest_settings
+from drip_pot.core.inks.align import Changed, align, find_changes
+from drip_pot.core.inks.balloons import balloon_paper, is_balloon
+from drip_pot.core.inks.coverage import InkSettings, coverage, suggest_settings, vanishing
+from drip_pot.core.inks.effects import KINDS as EFFECT_KINDS
+from drip_pot.core.inks.effects import Effect, draw_effect
+from drip_pot.core.inks.frames import Break, find_breaks, find_skew
+from drip_pot.core.inks.mend import covered, lay_ink, mended, mirrored, scrape, smoothed, stroke_ink
 from drip_pot.core.inks.paper import estimate_paper, remove_paper
-from drip_pot.core.inks.specks import CROWD, Pieces, Speck, erase_specks, find_pieces, find_specks, lone_specks
+from drip_pot.core.inks.pencil import Pencil, find_pencil, remove_pencil
+from drip_pot.core.inks.place import Place, lay, turned_about
+from drip_pot.core.inks.specks import CROWD, Pieces, Speck, erase_specks, fill_holes, find_pieces, lone_specks
+from drip_pot.core.inks.strokes import Texture, find_textures, split_strokes
+from drip_pot.core.inks.tone import Tone, find_tones, without_tone
 
 __all__ = [
     "CROWD",
+    "EFFECT_KINDS",
+    "Break",
+    "Changed",
+    "Effect",
     "InkSettings",
+    "Pencil",
     "Pieces",
+    "Place",
     "Speck",
+    "Texture",
+    "Tone",
+    "align",
+    "balloon_paper",
     "coverage",
+    "covered",
+    "draw_effect",
     "erase_specks",
     "estimate_paper",
+    "fill_holes",
+    "find_breaks",
+    "find_changes",
+    "find_pencil",
     "find_pieces",
-    "find_specks",
+    "find_skew",
+    "find_textures",
+    "find_tones",
+    "is_balloon",
+    "lay",
+    "lay_ink",
     "lone_specks",
+    "mended",
+    "mirrored",
     "remove_paper",
+    "remove_pencil",
+    "scrape",
+    "smoothed",
+    "split_strokes",
+    "stroke_ink",
     "suggest_settings",
+    "turned_about",
+    "vanishing",
+    "without_tone",
 ]

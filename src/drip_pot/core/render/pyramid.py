@@ -1,27 +1,29 @@
 """Smaller copies of page planes for looking at a page from afar. Knows nothing of colour."""
 
 import math
+from typing import Any, TypeVar
 
 import cv2
-
-from drip_pot.core.arrays import I32, U8
+import numpy as np
+import numpy.typing as npt
 
 _SMALLEST = 400
+Plane = TypeVar("Plane", bound=npt.NDArray[np.integer[Any]])
 
 
-def label_pyramid(labels: I32 | U8) -> list[I32 | U8]:
+def label_pyramid(labels: Plane) -> list[Plane]:
     """Return `labels`, (M, N), and every second pixel of it again and again, until a side is under 400 px.
 
     Labels are never averaged, so each level holds only labels of the page.
     """
     levels = [labels]
     while min(levels[-1].shape) >= 2 * _SMALLEST:
-        levels.append(levels[-1][::2, ::2].copy())
+        levels.append(levels[-1][::2, ::2].copy())  # type: ignore[arg-type]
     return levels
 
 
-def plane_pyramid(plane: U8) -> list[U8]:
-    """Return `plane`, (M, N) uint8, and its area means at half the size again and again, as `label_pyramid`."""
+def plane_pyramid(plane: Plane) -> list[Plane]:
+    """Return `plane`, (M, N) uint8 or uint16, and its area means at half the size, as `label_pyramid`."""
     levels = [plane]
     while min(levels[-1].shape) >= 2 * _SMALLEST:
         rows, cols = levels[-1].shape

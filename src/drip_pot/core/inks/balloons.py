@@ -1,0 +1,65 @@
+"""Lettering that covers the art with white: balloons and captions. Knows coverage only."""
+
+import cv2
+import numpy as np
+
+from drip_pot.core.arrays import U8, check_plane
+
+
+def balloon_paper(ink: U8, opaque: U8 | None = None) -> U8:
+    """Find where a lettering sheet covers what lies under it with white.
+
+    Parameters
+    ----------
+    ink : (M, N) ndarray of uint8
+        Coverage of the lettering sheet.
+    opaque : (M, N) ndarray of uint8, optional
+        Opacity of the sheet as it came (255 covers); where it says nothing, everything that an outline of the sheet
+        encloses is white, but for the counters of letters.
+
+    Returns
+    -------
+    (M, N) ndarray of uint8
+        1 where paper shows.
+    """
+    check_plane(ink, np.uint8, "ink")
+    if opaque is not None and opaque.any() and not opaque.all():
+        return (opaque > 127).view(np.uint8)
+    line = (ink > 96).view(np.uint8)
+    contours, tree = cv2.findContours(line, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
+    out = np.zeros_like(line)
+    if tree is None:
+        return out
+    holes = [c for c, (_, _, _, parent) in zip(contours, tree[0].tolist(), strict=True) if parent >= 0]
+    least = 0.0004 * ink.size
+    cv2.drawContours(out, [h for h in holes if cv2.contourArea(h) >= least], -1, 1, -1)
+    return out
+
+
+def is_balloon(ink: U8, region: U8) -> bool:
+    """Tell a region of a page that looks like a balloon or caption: round or boxy, pale, with small pieces in rows.
+
+    Parameters
+    ----------
+    ink, region : (M, N) ndarrays of uint8
+        Coverage, and 1 in the region with its holes filled, over the region's box.
+    """
+    area = int(region.sum())
+    if area < 400:
+        return False
+    contours, _ = cv2.findContours(region, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    hull = cv2.contourArea(cv2.convexHull(np.concatenate(contours)))
+    if area / max(hull, 1.0) < 0.8:
+        return False
+    inner = cv2.erode(np.pad(region, 1), np.ones((7, 7), np.uint8))[1:-1, 1:-1]
+    letters = ((ink > 96) & (inner > 0)).view(np.uint8)
+    count, _, stats, centers = cv2.connectedComponentsWithStats(letters, connectivity=8)
+    high = stats[1:, 3]
+    small = (high > 3) & (high < 0.35 * region.shape[0]) & (stats[1:, 2] < 0.35 * region.shape[1])
+    if small.sum() < 5 or small.sum() < 0.7 * (count - 1):
+        return False
+    share = float(letters.sum()) / area
+    rows = np.sort(centers[1:][small][:, 1])
+    tall = float(np.median(high[small]))
+    lined = np.mean(np.diff(rows) < 0.35 * tall) if len(rows) > 1 else 0.0
+    return bool(0.02 < share < 0.4 and lined > 0.6 and np.std(high[small]) < 0.6 * tall)

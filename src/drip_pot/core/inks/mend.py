@@ -1,0 +1,176 @@
+"""The repair sheet: ink laid and scraped by hand over what the scan gave. Knows nothing of scans or windows.
+
+A repair plane holds, for every pixel, 0 where nothing was mended, else 1 (bare) to 255 (full ink).
+"""
+
+import math
+
+import cv2
+import numpy as np
+
+from drip_pot.core.arrays import F64, U8, Rect, check_plane
+from drip_pot.core.errors import BadInput
+
+Points = list[tuple[float, float, float]]
+"""A stroke: rows, columns and pen pressures (0..1)."""
+
+
+def smoothed(points: Points, amount: float) -> Points:
+    """Steady a stroke.
+
+    Parameters
+    ----------
+    points : list of (row, col, pressure)
+        As drawn.
+    amount : float
+        0 leaves it; 1 steadies most: each point becomes the Gaussian mean of the stroke within 24 px of way.
+
+    Returns
+    -------
+    list
+        Points about 2 px apart; both ends stay where they were.
+    """
+    if amount <= 0 or len(points) < 3:
+        return points
+    line = np.array(points, np.float64)
+    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line[:, :2], axis=0).T))])
+    if way[-1] < 4:
+        return points
+    steps = np.linspace(0, way[-1], max(3, int(way[-1] / 2)))
+    even = np.stack([np.interp(steps, way, line[:, k]) for k in range(3)], axis=1)
+    sigma = amount * 24 / (steps[1] - steps[0])
+    reach = math.ceil(3 * sigma)
+    weights = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
+    weights /= weights.sum()
+    ends = 2 * even[:1] - even[1 : reach + 1][::-1], 2 * even[-1:] - even[-reach - 1 : -1][::-1]
+    if min(len(e) for e in ends) < reach:
+        return [(r, c, p) for r, c, p in even.tolist()]
+    padded = np.concatenate([ends[0], even, ends[1]])
+    out = np.stack([np.convolve(padded[:, k], weights, mode="valid") for k in range(3)], axis=1)
+    out[:, 2] = np.clip(out[:, 2], 0, 1)
+    out[0], out[-1] = even[0], even[-1]
+    return [(r, c, p) for r, c, p in out.tolist()]
+
+
+def stroke_ink(points: Points, width_px: float, shape: tuple[int, int]) -> tuple[Rect, U8]:
+    """Draw a stroke of the pen.
+
+    Parameters
+    ----------
+    points : list of (row, col, pressure)
+        Page pixels; pressure 0 is taken as a hair of 0.6 px, 1 as the full width.
+    width_px : float
+        Full width, 0.5..400.
+    shape : tuple of int
+        Rows and columns of the page.
+
+    Returns
+    -------
+    rect : Rect
+        Where it lies, within the page.
+    ink : ndarray of uint8
+        Anti-aliased coverage in that rectangle.
+
+    Raises
+    ------
+    BadInput
+        If no part of it lies on the page, or the width is out of range.
+    """
+    if not 0.5 <= width_px <= 400:
+        raise BadInput(f"A pen is 0.5 to 400 px wide, not {width_px:g} px.")
+    line = np.array(points, np.float64).reshape(-1, 3)
+    line = line[np.isfinite(line).all(axis=1)]
+    if len(line) == 0:
+        raise BadInput("The stroke has no points.")
+    half = np.maximum(np.clip(line[:, 2], 0, 1) * width_px, 0.6) / 2
+    rect = _around(line[:, :2], float(half.max()) + 2, shape)
+    top, left = rect[0], rect[1]
+    ink = np.zeros((rect[2] - top, rect[3] - left), np.uint8)
+    at = line[:, :2] - [top, left]
+    for k in range(len(at)):
+        _disc(ink, at[k], half[k])
+        if k:
+            _quad(ink, at[k - 1], at[k], half[k - 1], half[k])
+    return rect, ink
+
+
+def mended(ink: U8, repair: U8) -> U8:
+    """Return `ink` with the repair plane laid over it, both (M, N) uint8."""
+    if not repair.any():
+        return ink
+    table = np.concatenate([[0], np.rint((np.arange(1, 256) - 1) * 255 / 254)]).astype(np.uint8)
+    return np.where(repair > 0, table[repair], ink)
+
+
+def lay_ink(repair: U8, ink: U8, stroke: U8) -> U8:
+    """Return a repair plane with a stroke of the pen laid over what is there (`ink`), all (M, N) uint8."""
+    seen = np.maximum(mended(ink, repair), stroke)
+    return np.where(stroke > 0, _coded(seen), repair)
+
+
+def scrape(repair: U8, ink: U8, stroke: U8) -> U8:
+    """Return a repair plane with ink scraped away under a stroke, all (M, N) uint8."""
+    seen = np.minimum(mended(ink, repair), 255 - stroke)
+    return np.where(stroke > 0, _coded(seen), repair)
+
+
+def mirrored(ink: U8, mask: U8, axis_col: float) -> tuple[int, U8, U8]:
+    """Mirror what lies in a mask about an upright axis.
+
+    Parameters
+    ----------
+    ink, mask : (M, N) ndarrays of uint8
+        Line of a piece of the page, and 1 where it was lifted.
+    axis_col : float
+        Column of the axis in the piece; may lie outside it.
+
+    Returns
+    -------
+    left : int
+        Column, in the piece, at which the mirrored piece begins.
+    ink, mask : (M, N) ndarrays of uint8
+        The mirrored piece.
+    """
+    check_plane(ink, np.uint8, "ink")
+    left = round(2 * axis_col) - (ink.shape[1] - 1)
+    return left, np.ascontiguousarray((ink * (mask > 0))[:, ::-1]), np.ascontiguousarray(mask[:, ::-1])
+
+
+def covered(repair: U8, ink: U8, mask: U8) -> U8:
+    """Return a repair plane that shows `ink` within `mask` and is as it was elsewhere, all (M, N) uint8."""
+    return np.where(mask > 0, _coded(ink), repair)
+
+
+def _coded(ink: U8) -> U8:
+    return np.asarray(np.rint(ink * np.float32(254 / 255)) + 1, np.uint8)
+
+
+def _around(at: F64, margin: float, shape: tuple[int, int]) -> Rect:
+    low = np.maximum(np.floor(at.min(axis=0) - margin), 0).astype(int)
+    high = np.minimum(np.ceil(at.max(axis=0) + margin) + 1, shape).astype(int)
+    if (high <= low).any():
+        raise BadInput("The stroke lies beside the page.")
+    return int(low[0]), int(low[1]), int(high[0]), int(high[1])
+
+
+def _disc(ink: U8, at: F64, half: float) -> None:
+    center = round(float(at[1]) * 16), round(float(at[0]) * 16)
+    cv2.circle(ink, center, max(1, round(half * 16)), 255, -1, cv2.LINE_AA, 4)
+
+
+def _quad(ink: U8, a: F64, b: F64, wide_a: float, wide_b: float) -> None:
+    """Fill between two discs; a layer of its own keeps soft edges from being overwritten."""
+    along = b - a
+    length = float(np.hypot(*along))
+    if length < 1e-6:
+        return
+    side = np.array([-along[1], along[0]]) / length
+    corners = np.array([a + side * wide_a, b + side * wide_b, b - side * wide_b, a - side * wide_a])[:, ::-1]
+    low = np.maximum(np.floor(corners.min(axis=0)).astype(int) - 1, 0)
+    high = np.minimum(np.ceil(corners.max(axis=0)).astype(int) + 2, ink.shape[::-1])
+    if (high <= low).any():
+        return
+    layer = np.zeros((high[1] - low[1], high[0] - low[0]), np.uint8)
+    cv2.fillConvexPoly(layer, np.rint((corners - low) * 16).astype(np.int32), 255, cv2.LINE_AA, 4)
+    piece = ink[low[1] : high[1], low[0] : high[0]]
+    np.maximum(piece, layer, out=piece)

@@ -1,0 +1,105 @@
+"""OpenRaster archives: a page as named layers. Knows the open standard's zip and XML; decodes no pixels.
+
+What is missing or odd in an archive is left out and said in a note; nothing is ever unpacked onto the disk.
+"""
+
+import io
+import zipfile
+import zlib
+from dataclasses import dataclass, field
+from xml.etree import ElementTree
+
+from drip_pot.core.errors import Unreadable
+
+_MOST_BYTES = 2 << 30
+
+
+@dataclass(frozen=True)
+class Layer:
+    """A layer: its PNG bytes, where its top left pixel lies, opacity 0..1, and whether it is shown."""
+
+    name: str
+    data: bytes
+    top: int
+    left: int
+    opacity: float
+    shown: bool
+
+
+@dataclass(frozen=True)
+class Archive:
+    """An archive: size in pixels, dpi (0 unknown), its layers from the top down, and what was left out."""
+
+    rows: int
+    cols: int
+    dpi: float
+    layers: list[Layer]
+    notes: list[str] = field(default_factory=list)
+
+
+def read(data: bytes, name: str) -> Archive:
+    """Read an archive; raises `Unreadable` if it is none, or no layer of it can be read."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            if "stack.xml" not in archive.namelist():
+                raise Unreadable(f"{name} is an archive without a page in it (no stack.xml). Export it again.")
+            image = ElementTree.fromstring(_member(archive, "stack.xml"))
+            return _archive(archive, image, name)
+    except (zipfile.BadZipFile, ElementTree.ParseError, zlib.error, EOFError, OSError, NotImplementedError,
+            RuntimeError) as error:  # fmt: skip
+        raise Unreadable(f"{name} is damaged or cut short. Export it again.") from error
+
+
+def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) -> Archive:
+    cols, rows = _whole(image.get("w")), _whole(image.get("h"))
+    layers: list[Layer] = []
+    notes: list[str] = []
+    for node, shift, shown in _leaves(image, (0, 0), True):
+        title = (node.get("name") or "").strip() or f"Layer {len(layers) + 1}"
+        source = node.get("src") or ""
+        try:
+            png = _member(archive, source)
+        except (KeyError, zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, RuntimeError):
+            notes.append(f"{name} lacks the picture of its layer {title}; the layer was left out.")
+            continue
+        left, top = shift[0] + _whole(node.get("x")), shift[1] + _whole(node.get("y"))
+        layers.append(Layer(title, png, top, left, _share(node.get("opacity")), shown))
+    if not layers:
+        raise Unreadable(f"{name} has no layer that can be read. Export it again.")
+    dpi = _whole(image.get("xres"))
+    return Archive(rows, cols, float(dpi) if 30 <= dpi <= 4800 else 0.0, layers, notes)
+
+
+def _leaves(
+    node: ElementTree.Element, shift: tuple[int, int], shown: bool
+) -> list[tuple[ElementTree.Element, tuple[int, int], bool]]:
+    """List the layers below a node from the top down, with the shift and the visibility of the stacks round them."""
+    found = []
+    for child in node:
+        seen = shown and child.get("visibility", "visible") != "hidden"
+        if child.tag == "layer":
+            found.append((child, shift, seen))
+        elif child.tag == "stack":
+            inner = shift[0] + _whole(child.get("x")), shift[1] + _whole(child.get("y"))
+            found += _leaves(child, inner, seen)
+    return found
+
+
+def _member(archive: zipfile.ZipFile, name: str) -> bytes:
+    if archive.getinfo(name).file_size > _MOST_BYTES:
+        raise OSError("too large")
+    return archive.read(name)
+
+
+def _whole(text: str | None) -> int:
+    try:
+        return int(float(text or 0))
+    except (ValueError, OverflowError):
+        return 0
+
+
+def _share(text: str | None) -> float:
+    try:
+        return min(max(float(text or 1), 0.0), 1.0)
+    except ValueError:
+        return 1.0
