@@ -69,7 +69,8 @@ def test_black_can_never_pass_white(demo: Driver) -> None:
 def test_a_speck_is_taken_out_by_clicking_it(demo: Driver) -> None:
     second_page(demo)
     demo.keys("Alt+1", "X")
-    speck = max(demo.easel._derived.suspects(demo.easel.sources().line, demo.easel.sources().line.sheets[0]), key=lambda s: s.area_px)
+    line = demo.easel.sources().line
+    speck = max(demo.easel._derived.suspects(line, line.sheets[0]), key=lambda s: s.area_px)
     demo.canvas.go_to((int(speck.row) - 30, int(speck.col) - 30, int(speck.row) + 30, int(speck.col) + 30))
     demo.click(speck.row, speck.col)
     demo.settle()

@@ -391,7 +391,7 @@ class Derived:
             paper, above = over.owner >= 128, (over.owner > 0) & (over.ink >= contour)
             labels = np.where(paper, 0, atoms.labels) if paper.any() else atoms.labels
             ink = np.where(paper, over.ink, np.maximum(contour, over.ink))
-            rows = np.where(paper | above, atoms.count + (over.owner & 127), line)
+            rows = np.where(paper | above, atoms.count + (over.owner & 127).astype(np.int32), line)
             return Shown(labels, ink, rows.astype(np.int32, copy=False))
 
         return self._keep(f"shown {lettering}", key, work)

@@ -32,7 +32,7 @@ STAGES = ("Inks", "Flats", "Shade", "Holds", "Press")
 _MOST = 40
 _ALIKE = 3.0
 _FEW, _FEW_SHARE = 12, 0.15
-_LEAST_DPI, _ASKEW, _VEIL = 250, 0.15, 0.06
+_LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
 
 
 class Finding(msgspec.Struct, frozen=True):
@@ -138,9 +138,9 @@ def _inks(sources: PageSources, derived: Derived) -> list[Finding]:
         *_redrawn(sources, derived, contour),
         *_tones(sources, derived),
         *_balloons(sources, derived, contour),
-        *_textures(sources, derived),
         *_faint_lines(sources, derived),
         *_dust(sources, derived),
+        *_textures(sources, derived),
     ]
 
 
@@ -244,6 +244,7 @@ def _textures(sources: PageSources, derived: Derived) -> list[Finding]:
                 f"{len(t.spots)} strokes that bound nothing; on the detail sheet they part no colour", "Move", t.rect,
                 None, ("stroke", *(f"{r}:{c}" for r, c in t.spots)))
         for t in derived.textures(sources.line)
+        if len(t.spots) >= _HATCHES
     ]  # fmt: skip
 
 

@@ -63,7 +63,8 @@ class _Entry(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 6, 8, 6)
         row.setSpacing(10)
-        row.addWidget(_Picture(finding, view))
+        if finding.rect is not None or finding.color is not None:
+            row.addWidget(_Picture(finding, view))
         text = QVBoxLayout()
         text.setSpacing(0)
         head = QHBoxLayout()

@@ -93,11 +93,9 @@ class PageDialog(Asking):
         grid.addWidget(self.high, 1, 2)
         self._line(grid, 2, "Bleed on every side", self.bleed)
         grid.addWidget(rule(), 3, 0, 1, 4)
-        self._line(
-            grid, 4, "Grow (or crop, below 0)", label("top, bottom", "smallmuted"), label("left, right", "smallmuted")
-        )
-        self._line(grid, 5, "", self.edges[0], self.edges[1])
-        self._line(grid, 6, "", self.edges[2], self.edges[3])
+        self._line(grid, 4, "Grow at top and bottom", self.edges[0], self.edges[2])
+        self._line(grid, 5, "Grow at left and right", self.edges[1], self.edges[3])
+        grid.addWidget(label("Below 0 crops.", "smallmuted"), 6, 0)
         grid.addWidget(rule(), 7, 0, 1, 4)
         self._line(grid, 8, "Turn clockwise", self.turn)
         if skew_deg is not None and abs(skew_deg) >= 0.02:

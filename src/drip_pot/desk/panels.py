@@ -168,7 +168,7 @@ class InksPanel(Panel):
     def _speck_rows(self) -> None:
         self.speck_size = NumberRow("Remove up to", 0, MOST_SPECK_PX, 1, "px")
         self.alone = NumberRow("Alone within", 1, 400, 1, "px")
-        self.faint = NumberRow("And paler than ink by", 0, 120, 1, "L")
+        self.faint = NumberRow("Or paler than ink by", 0, 120, 1, "L")
         self.holes = NumberRow("Fill pinholes up to", 0, MOST_SPECK_PX, 1, "px")
         for row in (self.speck_size, self.alone, self.faint, self.holes):
             self.specks.add(row)
@@ -286,9 +286,9 @@ class InksPanel(Panel):
         view, tool = self.easel.view, self.easel.tool
         self.effects.setVisible(tool == "Effect")
         self.mend.setVisible(tool in ("Pen", "Scraper"))
-        for block in (self.paper, self.specks):
-            block.setVisible(tool not in ("Effect", "Pen", "Scraper"))
-        self.pencil.setVisible(view.is_colored and self.paper.isVisibleTo(self))
+        self.specks.setVisible(tool in ("Speck", "Belongs"))
+        self.paper.setVisible(tool in ("Look", "Mirror", "Crop"))
+        self.pencil.setVisible(view.is_colored and tool in ("Look", "Mirror", "Crop"))
         self.paper.note.setText(ready[1].sheets[self.easel.sheet].name if len(ready[1].sheets) > 1 else "")
         thin = np.ascontiguousarray(view.evened[-1])
         grey = thin.ravel() if thin.dtype == np.uint8 else (thin >> 8).ravel()
@@ -321,6 +321,8 @@ class InksPanel(Panel):
             self.strength.show_value(s.pencil.strength * 100)
         for row in (self.hue, self.strength):
             row.setEnabled(s.pencil is not None)
+        self.alone.setEnabled(s.speck_px > 0)
+        self.faint.setEnabled(s.speck_px > 0)
         self.found.setText(f"{count_text(len(chosen_specks(view.pieces, inks)))} specks")
         self.by_hand.setText(f"{len(inks.erased)} taken out, {len(inks.kept)} kept")
 

@@ -329,7 +329,7 @@ def _image(rgb: np.ndarray) -> QImage:
     rgb = np.ascontiguousarray(rgb)
     return QImage(
         rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888
-    ).scaledToHeight(160, Qt.TransformationMode.SmoothTransformation)
+    ).copy().scaledToHeight(160, Qt.TransformationMode.SmoothTransformation)
 
 
 class InHand(QWidget):

@@ -129,7 +129,7 @@ class Speck(Stroke):
             spots = pieces_in(view.pieces, points, limit)
         fresh = [s for s in spots if s not in known and _whole(s) not in inks.erased]
         if not fresh:
-            self.easel.said.emit("There is no speck here that is not taken out already.", False)
+            self.easel.said.emit("There is no lone speck here to take out.", False)
             return
         erased = (*inks.erased, *(_whole(s) for s in fresh))
         kept = tuple(k for k in inks.kept if all(abs(k[0] - r) + abs(k[1] - c) > 8 for r, c in fresh))

@@ -47,7 +47,7 @@ def button(text: str, done: Callable[[], object], tip: str = "", *, strong: bool
 
 
 class Block(QWidget):
-    """A titled piece of the inspector; `note` stands small at the right of the title."""
+    """A titled piece of the inspector; `note` stands small at the right of the title, `line` goes below and with it."""
 
     def __init__(self, title: str, note: str = "") -> None:
         super().__init__()
@@ -60,6 +60,11 @@ class Block(QWidget):
         self.note = label(note, "smallmuted")
         head.addWidget(self.note)
         self.column.addLayout(head)
+        self.line = rule()
+
+    def setVisible(self, visible: bool) -> None:
+        super().setVisible(visible)
+        self.line.setVisible(visible)
 
     def add(self, widget: QWidget) -> QWidget:
         """Put a widget at the end; return it."""

@@ -35,7 +35,7 @@ from drip_pot.desk.panels import PANELS, Panel, count_text
 from drip_pot.desk.shelf import Shelf, pots_by_part
 from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
-from drip_pot.desk.widgets import Block, button, label, rule
+from drip_pot.desk.widgets import Block, button, label
 from drip_pot.desk.work import Work
 from drip_pot.files import IMAGE_SUFFIXES, derive, export_page, pictures_in, read_file
 
@@ -124,7 +124,7 @@ class Window(QMainWindow):
             column.setSpacing(12)
             for block in panel.blocks:
                 column.addWidget(block)
-                column.addWidget(rule())
+                column.addWidget(block.line)
             self._blocks.addWidget(panel)
         self.nothing = Block("No page yet")
         self.nothing.row(button("Open", self.open_file, "Open a drawing or a book (Ctrl+O)", strong=True),
@@ -219,7 +219,7 @@ class Window(QMainWindow):
         bind("Pots", "[", "Part before, finer pen", lambda: self._step(-1))
         bind("Inks", "Shift+Right", "Next sheet", lambda: self._step_sheet(1))
         bind("Inks", "Shift+Left", "Sheet before", lambda: self._step_sheet(-1))
-        bind("Inks", "H", "Hide or show the sheet in hand", self._hide_sheet)
+        bind("Inks", "Shift+H", "Hide or show the sheet in hand", self._hide_sheet)
         bind("Inks", "Delete", "Remove effect lines in hand", self._delete)
         bind("Look here", "N", "Next finding", self.look_here.next)
         bind("Look here", "Return", "Do its verb", self.look_here.mend, shown="Enter")

@@ -3,13 +3,14 @@
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F32, Bool, Gray, check_gray
+from drip_pot.core.arrays import F32, Gray, check_gray
 from drip_pot.core.strips import Strip, in_strips
 
-_CELL = 16
+_CELL, _FINE = 16, 4
 _EVEN = 2.0
-_SLOPE = 0.80
-_SHADOW = 0.22
+_DARK = 0.62
+_BANDS = 8
+_DIP, _STEEP = 0.95, 0.72
 
 
 def estimate_paper(gray: Gray) -> F32 | None:
@@ -23,14 +24,14 @@ def estimate_paper(gray: Gray) -> F32 | None:
     Returns
     -------
     (ceil(M / 16), ceil(N / 16)) ndarray of float32, or None
-        Paper level of every 16-pixel cell, 0..255; None where the paper is even already, so that a
-        digital page is passed through untouched.
+        Paper level of every 16-pixel cell, 0..255, or of every 4-pixel cell where the page has a fold or a shadowed
+        spine; None where the paper is even already, so that a digital page is passed through untouched.
 
     Notes
     -----
     A cell's paper is the brightest of its 4-pixel means. Cells far below the paper level of the whole page
-    are solid black or tone, not paper, unless the light falls off to them step by step, as it does into a fold or
-    the shadow of a spine; the others are filled from around by normalised convolution.
+    are solid black or tone, not paper: they are filled from around by normalised convolution. A fold or spine is a
+    soft dip of the light that runs along most of the page, across or down.
     """
     white = check_gray(gray, "gray")
     rows, cols = (-(-side // _CELL) for side in gray.shape)
@@ -38,7 +39,7 @@ def estimate_paper(gray: Gray) -> F32 | None:
     cells = cv2.dilate(means, np.ones((5, 5), np.uint8))
     cells = cv2.resize(cells, (cols, rows), interpolation=cv2.INTER_AREA).astype(np.float32) * (255 / white)
     level = float(np.percentile(cells, 80))
-    known = _lit(cells, level)
+    known = cells > _DARK * level
     trusted = known.astype(np.float32)
     paper = cells
     for size in (9, 33, 129):
@@ -48,23 +49,42 @@ def estimate_paper(gray: Gray) -> F32 | None:
         paper = np.where(fresh, mean, paper)
         known = known | fresh
     paper = np.where(known, paper, level)
-    paper = cv2.GaussianBlur(cv2.medianBlur(paper.astype(np.float32), 5), (0, 0), 1.4)
+    paper = cv2.GaussianBlur(cv2.medianBlur(paper.astype(np.float32), 5), (0, 0), 2.0)
+    fine = cv2.resize(paper, (cols * 4, rows * 4), interpolation=cv2.INTER_LINEAR)
+    light = means.astype(np.float32) * (255 / white)
+    down, across = _dips(light, fine), _dips(light.T, fine.T)
+    if down is not None or across is not None:
+        for dip in (down, None if across is None else across.T):
+            fine = fine if dip is None else fine * dip
+        return np.asarray(fine[: -(-gray.shape[0] // _FINE), : -(-gray.shape[1] // _FINE)], np.float32)
     if float(np.percentile(paper, 98) - np.percentile(paper, 2)) < _EVEN and level > 250:
         return None
     return np.asarray(paper, np.float32)
 
 
-def _lit(cells: F32, level: float) -> Bool:
-    """Tell cells of bare paper: near the page's level, or a gentle step darker than such a neighbour."""
-    lit = cells > 0.62 * level
-    grown = cv2.dilate(np.where(lit, cells, 0), np.ones((3, 3), np.uint8))
-    for _ in range(40):
-        fresh = ~lit & (cells > _SLOPE * grown) & (cells > _SHADOW * level) & (grown > 0)
-        if not fresh.any():
-            break
-        lit = lit | fresh
-        grown = cv2.dilate(np.where(lit, cells, 0), np.ones((3, 3), np.uint8))
-    return np.asarray(lit)
+def _dips(light: F32, paper: F32) -> F32 | None:
+    """Find soft dips of the light that run down the page: the share of it that is left; None where there is none."""
+    closed = cv2.morphologyEx(light, cv2.MORPH_CLOSE, np.ones((1, 7), np.uint8))
+    ratio = np.clip(closed / np.maximum(paper, 1), 0.05, 1)
+    bands = np.array_split(np.arange(len(light)), _BANDS)
+    if len(bands[-1]) < 4:
+        return None
+    profile = np.stack([np.percentile(ratio[band], 75, axis=0) for band in bands]).astype(np.float32)
+    profile[profile > _DIP] = 1
+    for line in profile:
+        ends = np.flatnonzero(np.diff(np.concatenate([[0], (line < 1).astype(np.int8), [0]])))
+        for start, stop in zip(ends[::2].tolist(), ends[1::2].tolist(), strict=True):
+            inside = line[start:stop]
+            steps = np.minimum(inside[1:], inside[:-1]) / np.maximum(inside[1:], inside[:-1])
+            beside = [float(inside[k]) for k, at in ((0, start), (-1, stop)) if 0 < at < len(line)]
+            if (steps < _STEEP).any() or min(beside, default=1.0) < _STEEP or inside.min() < 0.2:
+                line[start:stop] = 1  # a hard edge is ink, not shadow
+    often = cv2.dilate((profile < 1).astype(np.float32), np.ones((1, 15), np.uint8)).mean(axis=0)
+    profile[:, often < 0.7] = 1
+    if not (profile < 1).any():
+        return None
+    profile = cv2.GaussianBlur(profile, (5, 1), 0)
+    return np.asarray(cv2.resize(profile, (light.shape[1], light.shape[0]), interpolation=cv2.INTER_LINEAR), np.float32)
 
 
 def remove_paper(gray: Gray, paper: F32 | None) -> Gray:
@@ -87,10 +107,11 @@ def remove_paper(gray: Gray, paper: F32 | None) -> Gray:
         return gray
     out = np.empty_like(gray)
     height, width = gray.shape
-    wide = cv2.resize(paper, (paper.shape[1] * _CELL, paper.shape[0]), interpolation=cv2.INTER_LINEAR)[:, :width]
+    cell = _CELL if paper.shape[0] == -(-height // _CELL) else _FINE
+    wide = cv2.resize(paper, (paper.shape[1] * cell, paper.shape[0]), interpolation=cv2.INTER_LINEAR)[:, :width]
 
     def work(strip: Strip) -> None:
-        at = (np.arange(strip.rows.start, strip.rows.stop, dtype=np.float32) + 0.5) / _CELL - 0.5
+        at = (np.arange(strip.rows.start, strip.rows.stop, dtype=np.float32) + 0.5) / cell - 0.5
         low = np.clip(np.floor(at).astype(int), 0, paper.shape[0] - 1)
         high = np.minimum(low + 1, paper.shape[0] - 1)
         mix = np.clip(at - low, 0, 1)[:, None].astype(np.float32)
