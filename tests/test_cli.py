@@ -5,6 +5,7 @@ import subprocess
 import sys
 from pathlib import Path
 
+import cv2
 import numpy as np
 import pytest
 import tifffile
@@ -15,6 +16,7 @@ from drip_pot.cli import parse_gap
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import LOUD
 from drip_pot.demo.works import WORKS
+from drip_pot.devices import flawed_scan
 from tests.conftest import two_rooms, write_png
 
 _NO_QT = "import sys; sys.modules['PyQt6'] = None; from drip_pot.cli import main; sys.argv[0] = 'drip-pot'; main()"
@@ -115,7 +117,7 @@ def test_the_demo_pages_are_rendered_as_files(tmp_path: Path) -> None:
     assert {p.name: p.stat().st_mtime_ns for p in tmp_path.iterdir()} == stamps
 
 
-@pytest.mark.parametrize("command", ["", "flats", "export", "demo", "rescue", "open"])
+@pytest.mark.parametrize("command", ["", "line", "flats", "export", "demo", "rescue", "open"])
 def test_every_command_explains_itself_with_an_example(command: str) -> None:
     ran = drip_pot(*command.split(), "--help")
     assert ran.returncode == 0
@@ -134,3 +136,20 @@ def test_gap_widths_are_read_in_every_unit(text: str, dpi: float, px: float | No
 def test_odd_gap_widths_are_refused(text: str) -> None:
     with pytest.raises(BadInput, match="--gap"):
         parse_gap(text, 600)
+
+
+def test_a_scan_is_cleaned_into_line(tmp_path: Path) -> None:
+    ink = two_rooms(rows=600, cols=600)
+    turned = cv2.warpAffine(ink, cv2.getRotationMatrix2D((300, 300), 1.0, 1.0), (600, 600))
+    scan, _ = flawed_scan(turned, 300, 2)
+    Image.fromarray(scan).save(tmp_path / "scan.png", dpi=(300, 300))
+    done = drip_pot("line", str(tmp_path / "scan.png"), "--straighten", "--out", str(tmp_path / "line.png"))
+    assert done.returncode == 0
+    assert "specks taken out, turned by" in done.stdout
+    line = np.asarray(Image.open(tmp_path / "line.png"))[..., 1]
+    assert (line[30:170, 300] > 200).mean() > 0.9, "the wall stands upright"
+    two = drip_pot("line", str(tmp_path / "scan.png"), "--threshold", "50", "--out", str(tmp_path / "line.tif"))
+    assert two.returncode == 0
+    assert Image.open(tmp_path / "line.tif").mode == "1"
+    wrong = drip_pot("line", str(tmp_path / "scan.png"), "--out", str(tmp_path / "line.gif"))
+    assert "must end in .png" in wrong.stderr

@@ -7,8 +7,10 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
 from drip_pot.demo.build import build_book
+from drip_pot.core.inks import Effect
 from drip_pot.desk import theme
 from drip_pot.desk.app import make_app
+from drip_pot.desk.page_dialogs import ScannerWindow
 from drip_pot.desk.window import Window
 
 HERE = Path(__file__).parent
@@ -80,6 +82,30 @@ def main() -> None:
         window.refresh_look()
         take(window, "inks")
         canvas.set_wipe(False)
+        easel.choose_tool("Speck")
+        window.refresh_look()
+        take(window, "specks")
+        scanner = ScannerWindow(window)
+        scanner.tray.setCurrentRow(1)
+        scanner.mode.setCurrentIndex(1)
+        scanner.show()
+        scanner.preview()
+        while scanner.work.busy():
+            QTest.qWait(20)
+        scanner.grab().save(str(HERE / "scanner.png"))
+        scanner.close()
+        easel.show_page(pages["The storm"])
+        settle(window)
+        easel.choose_tool("Effect")
+        assert easel.view is not None
+        r, c = easel.view.shape
+        corners = ((0.515 * r, 0.45 * c), (0.515 * r, 0.96 * c), (0.79 * r, 0.96 * c), (0.79 * r, 0.45 * c))
+        low = tuple((row + 0.215 * r, col * (0.53 / 0.51) - 0.42 * c) for row, col in corners)
+        easel.set_effect(Effect("focus", low, 0.86 * r, 0.27 * c, 0.13 * c, 0, 90, 0.8, 26.0, 0.5, 3, "#f2e9b8"))
+        take(window, "effect-lines")
+        easel.undo()
+        settle(window)
+        easel.choose_tool("Look")
         easel.choose_stage("Flats")
         easel.show_page(pages["Market day"])
         window.loud = True

@@ -75,6 +75,7 @@ def _start(
 
     * drip-pot (opens the window)
     * drip-pot open page.png
+    * drip-pot line scan.tif --straighten
     * drip-pot flats scan.tif --gap 0.8mm --labels regions.tif
     * drip-pot export kites.drip --out print
     * drip-pot demo --render pages --dpi 300
@@ -125,6 +126,52 @@ def flats(
     print(f"{found.count} regions on {cols} × {rows} px, gaps up to {found.gap_px:.0f} px bridged")
     for path in written:
         print(f"wrote {path}")
+
+
+@app.command()
+def line(
+    source: Annotated[
+        Path, typer.Argument(metavar="INPUT", help="A scan or line art, as for flats.", show_default=False)
+    ],
+    out: Annotated[Path | None, typer.Option(help="A .png (transparent) or .tif; INPUT-line.png if not given.")] = None,
+    picture: Annotated[int, typer.Option(min=1, help="Which picture or layer of a file that holds several.")] = 1,
+    white: Annotated[int | None, typer.Option(help="Grey that becomes paper, 1 to 255.")] = None,
+    black: Annotated[int | None, typer.Option(help="Grey that becomes full ink, 0 to 254.")] = None,
+    weight: Annotated[float, typer.Option(help="Heavier or lighter line, -4 to 4 px.")] = 0.0,
+    specks: Annotated[int | None, typer.Option(help="Take out lone specks of up to so many px.")] = None,
+    threshold: Annotated[int | None, typer.Option(help="Two levels: ink from so many per cent, 1 to 100.")] = None,
+    straighten: Annotated[
+        bool, typer.Option("--straighten", help="Turn the page until its frames are upright.")
+    ] = False,
+) -> None:
+    """Clean a scan into line: paper, coloured pencil, dust and pinholes gone.
+
+    What is not given is worked out from the page.
+
+    Example: drip-pot line scan.tif --straighten --threshold 50 --out line.tif
+    """
+    import msgspec
+
+    from drip_pot.files import line as work
+    from drip_pot.files import read_image, suggest_inks
+
+    target = out or source.with_name(f"{source.stem}-line.png")
+    with _progress() as report:
+        report(0.01, f"Reading {source.name}")
+        _, scan = read_image(source, picture - 1)
+        settings, notes = suggest_inks(scan)
+        given = {"white": white, "black": black, "speck_px": specks,
+                 "threshold": None if threshold is None else round(threshold * 2.55)}  # fmt: skip
+        wanted = {name: value for name, value in given.items() if value is not None}
+        settings = msgspec.structs.replace(settings, weight_px=weight, **wanted)
+        found = work.clean(scan, settings, straighten=straighten, report=report)
+        report(0.9, f"Writing {target.name}")
+        work.write(found, target)
+    for note in [*scan.notes, *notes]:
+        print(note, file=sys.stderr)
+    turned = f", turned by {found.turn_deg:.2f} degrees" if found.turn_deg else ""
+    print(f"{found.specks} specks taken out{turned}")
+    print(f"wrote {target}")
 
 
 @app.command()

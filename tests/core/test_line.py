@@ -76,7 +76,10 @@ def test_planted_dust_goes_and_no_dot_of_the_drawing_is_lost(name: str) -> None:
     seen = gone = 0
     for speck in dust:
         r = max(1, round(speck.radius_px)) + 1
-        box = slice(round(speck.row) - r, round(speck.row) + r + 1), slice(round(speck.col) - r, round(speck.col) + r + 1)
+        box = (
+            slice(round(speck.row) - r, round(speck.row) + r + 1),
+            slice(round(speck.col) - r, round(speck.col) + r + 1),
+        )
         if not near[box].any():
             seen += 1
             gone += out[box].max() < 40
@@ -326,7 +329,9 @@ def test_a_gap_in_a_frame_is_found_but_not_a_gutter_nor_a_crossing() -> None:
 # Places and re-inking
 
 
-@given(st.floats(-40, 40), st.floats(0.5, 2), st.floats(-50, 50), st.floats(-50, 50), st.floats(0, 90), st.floats(0, 90))
+@given(
+    st.floats(-40, 40), st.floats(0.5, 2), st.floats(-50, 50), st.floats(-50, 50), st.floats(0, 90), st.floats(0, 90)
+)
 def test_places_compose_and_invert(
     turn: float, scale: float, down: float, right: float, row: float, col: float
 ) -> None:

@@ -128,7 +128,9 @@ def test_the_original_is_kept_byte_for_byte_and_once(opened: tuple[BookFile, Boo
     assert file.original(book.sources(page).page.original) == ("page.png", data)
     second, _ = import_page(file, book, tmp_path / "page.png")
     assert book.sources(second).page.original == book.sources(page).page.original
-    assert np.array_equal(derive(file, book, page).gray(book.sources(page).line, book.sources(page).line.sheets[0]), 255 - two_rooms())
+    assert np.array_equal(
+        derive(file, book, page).gray(book.sources(page).line, book.sources(page).line.sheets[0]), 255 - two_rooms()
+    )
     file._db.execute("UPDATE original_chunk SET data = zeroblob(10)")
     with pytest.raises(Unreadable, match="original drawing"):
         file.original(1)

@@ -10,7 +10,7 @@ from PIL import Image
 from drip_pot.book import Book, Derived, build_tables, verbs
 from drip_pot.core.errors import BadInput, Cancelled, CannotWrite
 from drip_pot.files import KINDS, derive, export_page, open_book
-from tests.conftest import PLAIN, make_book, two_rooms
+from tests.conftest import make_book, two_rooms
 
 
 @pytest.fixture

@@ -115,11 +115,12 @@ def mend(book: Book, page: int, finding: Finding) -> None:
 def draw_line(
     book: Book, page: int, start: tuple[float, float], end: tuple[float, float], width_px: float, title: str
 ) -> None:
-    """Draw a straight line of ink on the repair sheet, from (row, col) to (row, col)."""
+    """Draw a straight line of full ink on the repair sheet, from (row, col) to (row, col)."""
     known = book.sources(page).page
     rect, ink = stroke_ink([(*start, 1.0), (*end, 1.0)], width_px, (known.rows, known.cols))
     piece = book.plane(f"page/{page}/repair")[rect[0] : rect[2], rect[1] : rect[3]]
-    verbs.mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), ink), title)
+    solid = cv2.threshold(ink, 127, 255, cv2.THRESH_BINARY)[1]
+    verbs.mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), solid), title)
 
 
 def _around(row: float, col: float, half: float) -> Rect:

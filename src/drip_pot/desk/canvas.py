@@ -499,6 +499,7 @@ class Canvas(QWidget):
             self.update()
         elif event.key() == Qt.Key.Key_Escape:
             self.cancel_gesture()
+            self.tool.cancel()
             self.focus_rect = None
             self.update()
         elif Qt.Key(event.key()) in step:

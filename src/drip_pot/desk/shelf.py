@@ -327,9 +327,11 @@ def _grey_image(grey: np.ndarray) -> QImage:
 
 def _image(rgb: np.ndarray) -> QImage:
     rgb = np.ascontiguousarray(rgb)
-    return QImage(
-        rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888
-    ).copy().scaledToHeight(160, Qt.TransformationMode.SmoothTransformation)
+    return (
+        QImage(rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888)
+        .copy()
+        .scaledToHeight(160, Qt.TransformationMode.SmoothTransformation)
+    )
 
 
 class InHand(QWidget):

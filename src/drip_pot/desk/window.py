@@ -37,7 +37,7 @@ from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
 from drip_pot.desk.widgets import Block, button, label
 from drip_pot.desk.work import Work
-from drip_pot.files import IMAGE_SUFFIXES, derive, export_page, pictures_in, read_file
+from drip_pot.files import IMAGE_SUFFIXES, derive, export_page, pictures_in, read_file, without_dpi
 
 _DRAWINGS = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
 _FILES = f"Drawings and books (*.drip {_DRAWINGS})"
@@ -61,6 +61,7 @@ class Window(QMainWindow):
         self.easel.ask_dpi = partial(ask_dpi, self)
         self._tried = False
         self._errand_text = ""
+        self._offered = (False, False)
         self.errands = Work(self)
         self.errands.progress.connect(self._errand)
         self._keys: dict[str, list[tuple[str, str]]] = {}
@@ -286,7 +287,8 @@ class Window(QMainWindow):
 
     def _two_level(self) -> bool:
         sources = self.easel.sources()
-        return sources is not None and sources.inks[self.easel.sheet].settings.threshold is not None
+        inks = None if sources is None else sources.inks.get(self.easel.sheet)
+        return inks is not None and inks.settings.threshold is not None
 
     def _has_lettering(self) -> bool:
         sources = self.easel.sources()
@@ -311,6 +313,10 @@ class Window(QMainWindow):
         for part in (self.look_here, self.chips, self.shelf.in_hand):
             part.setVisible(there)
         self.nothing.setVisible(not there)
+        offered = (self._two_level(), self._has_lettering())
+        if offered != self._offered:
+            self._offered = offered
+            self._fill_chips(self.easel.stage)
         if there:
             self.panels[self.easel.stage].refresh()
 
@@ -538,12 +544,9 @@ class Window(QMainWindow):
         elif clipboard is not None and data is not None and data.hasImage():
             buffer = QBuffer()
             buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-            image = clipboard.image()
-            image.setDotsPerMeterX(0)
-            image.setDotsPerMeterY(0)
-            image.save(buffer, "PNG")
+            clipboard.image().save(buffer, "PNG")
             take = self.easel.add_sheet if sheet else self.easel.add_page
-            take(self._beside("Pasted drawing.png"), bytes(buffer.data().data()))
+            take(self._beside("Pasted drawing.png"), without_dpi(bytes(buffer.data().data())))
         else:
             self.strip.say("There is no picture on the clipboard. Copy a drawing or an image file first.")
 

@@ -2,7 +2,17 @@
 
 from drip_pot.files.book_file import BookFile, open_book, rescue
 from drip_pot.files.export import KINDS, export_page
-from drip_pot.files.images import IMAGE_SUFFIXES, KINDS_READ, Inside, Scan, decode, pictures_in, read_file, read_image
+from drip_pot.files.images import (
+    IMAGE_SUFFIXES,
+    KINDS_READ,
+    Inside,
+    Scan,
+    decode,
+    pictures_in,
+    read_file,
+    read_image,
+    without_dpi,
+)
 from drip_pot.files.pages import (
     Incoming,
     add_page,
@@ -42,4 +52,5 @@ __all__ = [
     "suggest_inks",
     "take_in",
     "with_dpi",
+    "without_dpi",
 ]

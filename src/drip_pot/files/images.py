@@ -1,6 +1,7 @@
 """Scans and digital line art, read into grey. Knows image files only; the original bytes are never changed."""
 
 import io
+import warnings
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -27,6 +28,7 @@ _SUFFIXES = {
 IMAGE_SUFFIXES = tuple(sorted(s for group in _SUFFIXES.values() for s in group))
 _VIVID = 24
 Image.MAX_IMAGE_PIXELS = None
+warnings.filterwarnings("ignore", category=UserWarning, module="PIL")  # damage is told in our own words
 
 
 @dataclass(frozen=True)
@@ -131,6 +133,14 @@ def decode(data: bytes, name: str, picture: int = 0) -> Scan:
     except (OSError, ValueError, SyntaxError, EOFError, IndexError, KeyError, TypeError, tifffile.TiffFileError,
             cv2.error) as error:  # fmt: skip
         raise Unreadable(f"{name} is damaged or cut short. Scan or export it again.") from error
+
+
+def without_dpi(png: bytes) -> bytes:
+    """Return a PNG without its resolution: what the clipboard says of it belongs to the screen, not to the drawing."""
+    out = io.BytesIO()
+    with Image.open(io.BytesIO(png)) as image:
+        image.save(out, "PNG", compress_level=1)
+    return out.getvalue()
 
 
 def _kind(data: bytes) -> str:

@@ -4,7 +4,7 @@ import cv2
 import msgspec
 import numpy as np
 
-from drip_pot.core.arrays import U8, Gray, check_gray, check_plane
+from drip_pot.core.arrays import F64, U8, Gray, check_gray, check_plane
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks.pencil import Pencil
 
@@ -83,11 +83,14 @@ def suggest_settings(evened: Gray, dpi: float) -> InkSettings:
     thin = evened[:: max(1, evened.shape[0] // 2000), :: max(1, evened.shape[1] // 2000)]
     sample: U8 = np.ascontiguousarray(thin // ((deep + 1) // 256)).astype(np.uint8)
     split, _ = cv2.threshold(sample, 0, 255, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
-    light, dark = sample[sample > split], sample[sample <= split]
-    if light.size == 0 or dark.size == 0 or float(light.mean()) - float(dark.mean()) < 40:
+    counts = np.bincount(sample.ravel(), minlength=256).astype(np.float64)
+    grey, is_dark = np.arange(256), np.arange(256) <= split
+    light, dark = np.where(is_dark, 0, counts), np.where(is_dark, counts, 0)
+    if light.sum() == 0 or dark.sum() == 0 or light @ grey / light.sum() - dark @ grey / dark.sum() < 40:
         return InkSettings()
-    paper, ink = float(np.median(light)), float(np.median(dark))
-    spread = float(np.median(np.abs(light.astype(np.float32) - paper))) * 1.48
+    paper, ink = _middle(light), _middle(dark)
+    away = np.bincount(np.abs(grey - round(paper)), weights=light, minlength=256).astype(np.float64)
+    spread = _middle(away) * 1.48
     white = int(np.clip(paper - max(4.0 * spread, 3.0), 1, 255))
     black = int(np.clip(ink + 8, 0, 0.6 * white))
     grain = spread >= 0.5
@@ -96,6 +99,12 @@ def suggest_settings(evened: Gray, dpi: float) -> InkSettings:
         white=white, black=black, speck_px=speck, faint=max(3, round((paper - ink) / 40)) if grain else 0,
         hole_px=speck,
     )  # fmt: skip
+
+
+def _middle(counts: F64) -> float:
+    """Median of a histogram, (256,), to a fraction of a level, as if each level were spread over its width."""
+    below = np.concatenate([[0.0], np.cumsum(counts)])
+    return float(np.interp(below[-1] / 2, below, np.arange(257) - 0.5))
 
 
 def coverage(evened: Gray, settings: InkSettings) -> U8:

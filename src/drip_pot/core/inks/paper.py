@@ -52,7 +52,7 @@ def estimate_paper(gray: Gray) -> F32 | None:
     paper = cv2.GaussianBlur(cv2.medianBlur(paper.astype(np.float32), 5), (0, 0), 2.0)
     fine = cv2.resize(paper, (cols * 4, rows * 4), interpolation=cv2.INTER_LINEAR)
     light = means.astype(np.float32) * (255 / white)
-    down, across = _dips(light, fine), _dips(light.T, fine.T)
+    down, across = _dips(light, fine), _dips(np.ascontiguousarray(light.T), np.ascontiguousarray(fine.T))
     if down is not None or across is not None:
         for dip in (down, None if across is None else across.T):
             fine = fine if dip is None else fine * dip
@@ -66,10 +66,11 @@ def _dips(light: F32, paper: F32) -> F32 | None:
     """Find soft dips of the light that run down the page: the share of it that is left; None where there is none."""
     closed = cv2.morphologyEx(light, cv2.MORPH_CLOSE, np.ones((1, 7), np.uint8))
     ratio = np.clip(closed / np.maximum(paper, 1), 0.05, 1)
-    bands = np.array_split(np.arange(len(light)), _BANDS)
-    if len(bands[-1]) < 4:
+    deep = len(ratio) // _BANDS
+    if deep < 4:
         return None
-    profile = np.stack([np.percentile(ratio[band], 75, axis=0) for band in bands]).astype(np.float32)
+    bands = ratio[: deep * _BANDS].reshape(_BANDS, deep, -1)[:, :: max(1, deep // 32)]
+    profile = np.partition(bands, 3 * bands.shape[1] // 4, axis=1)[:, 3 * bands.shape[1] // 4].copy()
     profile[profile > _DIP] = 1
     for line in profile:
         ends = np.flatnonzero(np.diff(np.concatenate([[0], (line < 1).astype(np.int8), [0]])))
@@ -108,16 +109,16 @@ def remove_paper(gray: Gray, paper: F32 | None) -> Gray:
     out = np.empty_like(gray)
     height, width = gray.shape
     cell = _CELL if paper.shape[0] == -(-height // _CELL) else _FINE
-    wide = cv2.resize(paper, (paper.shape[1] * cell, paper.shape[0]), interpolation=cv2.INTER_LINEAR)[:, :width]
+    gain = cv2.divide(250.0, np.maximum(paper, 1))
 
     def work(strip: Strip) -> None:
-        at = (np.arange(strip.rows.start, strip.rows.stop, dtype=np.float32) + 0.5) / cell - 0.5
-        low = np.clip(np.floor(at).astype(int), 0, paper.shape[0] - 1)
-        high = np.minimum(low + 1, paper.shape[0] - 1)
-        mix = np.clip(at - low, 0, 1)[:, None].astype(np.float32)
-        light = wide[low] * (1 - mix) + wide[high] * mix
-        cv2.divide(gray[strip.rows], np.maximum(light, 1) * (white / 255), out[strip.rows], 250.0 * white / 255,
-                   cv2.CV_16U if white > 255 else cv2.CV_8U)  # fmt: skip
+        first, last = strip.rows.start // cell, -(-strip.rows.stop // cell)
+        low, high = max(0, first - 1), min(len(gain), last + 1)
+        size = gain.shape[1] * cell, (high - low) * cell
+        part = cv2.resize(gain[low:high], size, interpolation=cv2.INTER_LINEAR)
+        start = strip.rows.start - low * cell
+        part = part[start : start + strip.rows.stop - strip.rows.start, :width]
+        cv2.multiply(gray[strip.rows], part, out[strip.rows], 1.0, cv2.CV_16U if white > 255 else cv2.CV_8U)
 
     in_strips(work, height, height=512)
     return out

@@ -1,0 +1,101 @@
+"""Clean line of an image file without a book: read, clean, write. Knows images and core's inks."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import cv2
+import msgspec
+import numpy as np
+from PIL import Image
+
+from drip_pot.core.arrays import U8, Report, no_report
+from drip_pot.core.errors import BadInput, CannotWrite
+from drip_pot.core.inks import (
+    CROWD,
+    InkSettings,
+    coverage,
+    erase_specks,
+    estimate_paper,
+    fill_holes,
+    find_pieces,
+    find_skew,
+    lay,
+    lone_specks,
+    remove_paper,
+    remove_pencil,
+    turned_about,
+)
+from drip_pot.files.images import Scan
+
+
+@dataclass(frozen=True)
+class Clean:
+    """A cleaned line: coverage (M, N) uint8, dpi, specks taken out, and by how many degrees it was turned."""
+
+    ink: U8
+    dpi: float
+    specks: int
+    turn_deg: float
+
+
+def clean(scan: Scan, settings: InkSettings, *, straighten: bool = False, report: Report = no_report) -> Clean:
+    """Turn a scan into line.
+
+    Parameters
+    ----------
+    scan : Scan
+        The drawing.
+    settings : InkSettings
+        How; `suggest_inks` finds ones that suit.
+    straighten : bool
+        Turn the page until its frames are upright.
+    report : Report
+        Progress.
+    """
+    report(0.2, "Removing the paper")
+    gray = scan.gray
+    if settings.pencil is not None and scan.rgb is not None:
+        gray = remove_pencil(scan.rgb, settings.pencil)
+    evened = remove_paper(gray, estimate_paper(gray) if settings.even_paper else None)
+    turn = 0.0
+    if straighten:
+        report(0.4, "Straightening")
+        soft = msgspec.structs.replace(settings, threshold=None)
+        turn = find_skew(coverage(evened, soft)) or 0.0
+        rows, cols = evened.shape
+        place = turned_about((rows - 1) / 2, (cols - 1) / 2, turn)
+        evened = lay(evened, place, (rows, cols), int(np.iinfo(evened.dtype).max), hard=False) if turn else evened
+    report(0.6, "Looking for specks")
+    ink = coverage(evened, settings)
+    specks = lone_specks(find_pieces(ink, CROWD * settings.speck_px, evened), settings)
+    ink = fill_holes(erase_specks(ink, specks), settings.hole_px)
+    return Clean(ink, scan.dpi, len(specks), turn)
+
+
+def write(found: Clean, out: Path) -> None:
+    """Write line as a transparent PNG, or as a TIFF of one bit a pixel if it is two-level.
+
+    Raises
+    ------
+    BadInput
+        If the name ends in neither .png nor .tif.
+    CannotWrite
+        If the folder or the disk refuses.
+    """
+    dpi = (found.dpi, found.dpi)
+    try:
+        if out.suffix.lower() == ".png":
+            clear = np.zeros((*found.ink.shape, 2), np.uint8)
+            clear[..., 1] = found.ink
+            Image.fromarray(clear).save(out, dpi=dpi, compress_level=3)
+        elif out.suffix.lower() in (".tif", ".tiff"):
+            soft = ((found.ink > 0) & (found.ink < 255)).any()
+            image = Image.fromarray(cv2.bitwise_not(found.ink))
+            if soft:
+                image.save(out, "TIFF", compression="tiff_deflate", dpi=dpi)
+            else:
+                image.convert("1", dither=Image.Dither.NONE).save(out, "TIFF", compression="group4", dpi=dpi)
+        else:
+            raise BadInput(f"{out.name} must end in .png (transparent) or .tif.")
+    except OSError as error:
+        raise CannotWrite(f"{out} cannot be written: {error.strerror or error}. Choose another folder.") from error
