@@ -1,8 +1,8 @@
 """How well gaps are closed: drawings made by script, with planted breaks and known truth.
 
-Run `python benchmarks/damaged.py [DRAWINGS]`. Prints leaks, needless splits and regions found, with default
-settings, for undamaged drawings and for breaks of 4, 8 and 16 px on half of all boundaries. Even seeds are for
-tuning, odd seeds for judging.
+Run `python benchmarks/damaged.py [DRAWINGS] [FIRST SEED]`. Prints leaks, needless splits and regions found, with
+default settings, for whole drawings, breaks of 4, 8 and 16 px on half of all boundaries, scans and half-transparent
+ink. Even seeds below 200 are for fitting; judge on odd seeds from 501 on.
 """
 
 import sys
@@ -12,7 +12,9 @@ from itertools import pairwise
 import cv2
 import numpy as np
 
+from drip_pot.core.inks import coverage, estimate_paper, remove_paper, suggest_settings
 from drip_pot.core.regions import auto_gap, decide, find_atoms, find_borders, label_areas
+from drip_pot.devices import flawed_scan
 
 SIZE = 1400
 
@@ -40,7 +42,7 @@ def make_drawing(seed: int, gap_px: int) -> Drawing:
     rng = np.random.default_rng(seed)
     plain = np.zeros((SIZE, SIZE), np.uint8)
     ink = plain.copy()
-    line = float(rng.uniform(3, 8))
+    line = float(np.exp(rng.uniform(np.log(1.2), np.log(9))))
     for _ in range(int(rng.integers(25, 80))):
         radius = float(np.exp(rng.uniform(np.log(25), np.log(320))))
         corners = int(rng.integers(3, 12))
@@ -48,7 +50,7 @@ def make_drawing(seed: int, gap_px: int) -> Drawing:
         shape = np.rint(points * 16).astype(np.int32)
         inside = np.zeros_like(ink)
         cv2.fillPoly(inside, [shape], 1, shift=4)
-        width = max(2, round(line * rng.uniform(0.7, 1.4)))
+        width = max(1, round(line * rng.uniform(0.7, 1.4)))
         for plane in (plain, ink):
             cv2.fillPoly(plane, [shape], 0, cv2.LINE_AA, shift=4)
             cv2.polylines(plane, [shape], True, 255, width, cv2.LINE_AA, shift=4)
@@ -136,48 +138,120 @@ def _break(rng, ink, truth, gap_px):
     return broken
 
 
-def judge(drawing: Drawing, gap_px: float | None = None):
-    """Return counts: leaks, broken, needless splits, regions found (IoU at least 0.75), true regions."""
-    atoms = find_atoms(drawing.ink)
-    areas = label_areas(atoms.labels, atoms.count)
-    gap = auto_gap(atoms.bridges, atoms.line_px) if gap_px is None else gap_px
-    part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least_region(atoms.line_px))
-    found = part.region[atoms.labels]
-    pairs, overlap = np.unique(drawing.truth.ravel().astype(np.int64) << 32 | found.ravel(), return_counts=True)
-    truth, region = pairs >> 32, pairs & 0xFFFFFFFF
-    size_true, size_found = np.bincount(drawing.truth.ravel()), np.bincount(found.ravel())
-    iou = overlap / (size_true[truth] + size_found[region] - overlap)
-    real = truth > 0
-    best = {}
-    for t, r, o in zip(truth[real], region[real], overlap[real], strict=True):
-        if o > best.get(t, (0, 0))[0]:
-            best[t] = (o, r)
-    leaks = sum(best[a][1] == best[b][1] for a, b in drawing.broken)
-    hits = len(set(truth[real & (iou >= 0.75)]))
-    owner = {}
-    for t, r, o in zip(truth, region, overlap, strict=True):
-        if o > owner.get(r, (0, 0))[0]:
-            owner[r] = (o, t)
-    real_regions = [r for r, (_, t) in owner.items() if t > 0 and size_found[r] >= 12]
-    splits = len(real_regions) - len({owner[r][1] for r in real_regions})
-    return np.array([leaks, len(drawing.broken), splits, hits, len(best)])
+@dataclass
+class Case:
+    """A drawing divided into atoms: what the engine knows, and how many pixels of each atom lie in each true region."""
+
+    spec: tuple
+    areas: np.ndarray
+    borders: object
+    bridges: object
+    edges: np.ndarray
+    line_px: float
+    solids: np.ndarray
+    shared: np.ndarray
+    broken: list
+    region: np.ndarray
+
+    def owners(self, region: np.ndarray) -> np.ndarray:
+        """Return the true region under most of each region."""
+        return self._by_region(region).argmax(axis=1)
+
+    def _by_region(self, region: np.ndarray) -> np.ndarray:
+        total = np.zeros(self.shared.shape)
+        np.add.at(total, region, self.shared)
+        return total
+
+    def counts(self, region: np.ndarray) -> np.ndarray:
+        """Leaks, breaks, needless splits, regions found (IoU at least 0.75), true regions, crumbs under 12 px.
+
+        Solid blacks are regions of their own kind and are no splits.
+        """
+        total = self._by_region(region)
+        size, true_size = total.sum(axis=1), self.shared.sum(axis=0)
+        best = total.argmax(axis=0)
+        leaks = sum(best[a] == best[b] for a, b in self.broken)
+        with np.errstate(all="ignore"):
+            overlap = total / (size[:, None] + true_size[None] - total)
+        real = np.flatnonzero(true_size[1:] > 0) + 1
+        hits = (overlap[:, real].max(axis=0) >= 0.75).sum()
+        owner = total.argmax(axis=1)
+        line_only = np.zeros(len(size), bool)
+        line_only[np.unique(region[np.setdiff1d(np.arange(len(region)), self.solids)])] = True
+        pieces = np.flatnonzero((size >= 12) & (owner > 0) & line_only)
+        splits = len(pieces) - len(set(owner[pieces].tolist()))
+        return np.array([leaks, len(self.broken), splits, hits, len(real), int(((size > 0) & (size < 12)).sum())])
 
 
-def least_region(line_px: float) -> int:
-    from drip_pot.core.regions.decide import least_region_px
+def draw_case(kind: str, seed: int, gap: int) -> Drawing:
+    """Shapes by script, or a page of the demo book at about 1400 px with breaks of its own."""
+    if kind == "shapes":
+        return make_drawing(seed, gap)
+    from drip_pot.demo.works import draw
 
-    return least_region_px(line_px)
+    ink = draw(kind, 500 if kind.startswith("sequence") else 136).ink.copy()
+    truth = _true_regions(ink)
+    return Drawing(ink, truth, _break(np.random.default_rng(seed), ink, truth, gap) if gap else [])
+
+
+def make_case(spec: tuple) -> Case:
+    """Draw a case (kind, seed, gap in px, '' or 'scan' or 'soft') and divide it."""
+    kind, seed, gap, manner = spec
+    drawing = draw_case(kind, seed, gap)
+    ink = drawing.ink
+    if manner == "scan":
+        gray, _ = flawed_scan(ink, 200, seed + 1)
+        evened = remove_paper(gray, estimate_paper(gray))
+        ink = coverage(evened, suggest_settings(evened, 200))
+    elif manner == "soft":
+        ink = (ink * 0.55).astype(np.uint8)
+    atoms = find_atoms(ink)
+    areas, borders = label_areas(atoms.labels, atoms.count), find_borders(atoms.labels)
+    part = decide(atoms, gap_px=auto_gap(atoms))
+    kinds = int(drawing.truth.max()) + 1
+    shared = np.bincount(
+        atoms.labels.ravel().astype(np.int64) * kinds + drawing.truth.ravel(), minlength=(atoms.count + 1) * kinds
+    ).reshape(atoms.count + 1, kinds)
+    return Case(
+        spec,
+        areas,
+        borders,
+        atoms.bridges,
+        atoms.edges,
+        atoms.line_px,
+        atoms.solids,
+        shared,
+        drawing.broken,
+        part.region,
+    )
+
+
+def judge_case(spec: tuple) -> tuple[tuple, np.ndarray]:
+    """Divide a case with default settings and count."""
+    case = make_case(spec)
+    return spec, case.counts(case.region)
+
+
+def told(found: list) -> None:
+    """Print counts by kind and damage."""
+    groups: dict = {}
+    for (kind, _, gap, manner), counts in found:
+        for name in ((("shapes" if kind == "shapes" else "demo pages"), manner or f"breaks {gap} px"), ("all", "")):
+            groups[name] = groups.get(name, 0) + counts
+    for (kind, manner), (leaks, broken, splits, hits, regions, crumbs) in sorted(groups.items()):
+        print(
+            f"{kind:10s} {manner:12s} leaks {100 * leaks / max(broken, 1):5.1f} % of {broken:4d}, needless splits "
+            f"{100 * splits / regions:5.1f} per 100, found {100 * hits / regions:5.1f} % of {regions}, crumbs {crumbs}"
+        )
 
 
 def main() -> None:
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 8
-    parity = int(sys.argv[2]) if len(sys.argv) > 2 else 0
-    for gap in (0, 4, 8, 16):
-        leaks, broken, splits, hits, regions = sum(judge(make_drawing(2 * s + parity, gap)) for s in range(count))
-        print(
-            f"breaks {gap:2d} px: leaks {100 * leaks / max(broken, 1):5.1f} % of {broken}, "
-            f"needless splits {100 * splits / regions:5.1f} per 100, found {100 * hits / regions:5.1f} % of {regions}"
-        )
+    start = int(sys.argv[2]) if len(sys.argv) > 2 else 501
+    manners = ((0, ""), (4, ""), (8, ""), (16, ""), (0, "scan"), (0, "soft"))
+    seeds = range(start, start + 2 * count, 2)
+    specs = [("shapes", seed + 10 * k, *manner) for seed in seeds for k, manner in enumerate(manners)]
+    told([judge_case(spec) for spec in specs])
 
 
 if __name__ == "__main__":

@@ -47,22 +47,30 @@ def plain(ink: np.ndarray) -> np.ndarray:
 
 def regions(dpi: float, rounds: int) -> None:
     """Automatic flats, gaps included, against the floor and against the plain way."""
-    from drip_pot.core.inks import coverage, erase_specks, estimate_paper, find_specks, remove_paper, suggest_settings
-    from drip_pot.core.regions import auto_gap, decide, find_atoms, label_areas, least_region_px
+    from drip_pot.core.inks import (
+        CROWD,
+        coverage,
+        erase_specks,
+        estimate_paper,
+        find_pieces,
+        lone_specks,
+        remove_paper,
+        suggest_settings,
+    )
+    from drip_pot.core.regions import auto_gap, decide, find_atoms
     from drip_pot.demo.works import draw
 
-    scan = draw("page-2", dpi).scan
-    assert scan is not None
+    colors = draw("page-2", dpi).scan
+    assert colors is not None
+    scan = cv2.cvtColor(colors, cv2.COLOR_RGB2GRAY)
     evened = remove_paper(scan, estimate_paper(scan))
     settings = suggest_settings(evened, dpi)
     ink = coverage(evened, settings)
-    ink = erase_specks(ink, find_specks(ink, settings.speck_px))
+    ink = erase_specks(ink, lone_specks(find_pieces(ink, CROWD * settings.speck_px, evened), settings))
 
     def flats() -> np.ndarray:
         atoms = find_atoms(ink)
-        areas = label_areas(atoms.labels, atoms.count)
-        gap, least = auto_gap(atoms.bridges, atoms.line_px), least_region_px(atoms.line_px)
-        part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least)
+        part = decide(atoms, gap_px=auto_gap(atoms))
         return part.region[atoms.labels]
 
     times: dict[str, list[float]] = {"F": [], "flats": [], "plain": []}

@@ -146,10 +146,11 @@ def test_a_scan_is_cleaned_into_line(tmp_path: Path) -> None:
     done = drip_pot("line", str(tmp_path / "scan.png"), "--straighten", "--out", str(tmp_path / "line.png"))
     assert done.returncode == 0
     assert "specks taken out, turned by" in done.stdout
-    line = np.asarray(Image.open(tmp_path / "line.png"))[..., 1]
+    line = np.asarray(Image.open(tmp_path / "line.png").copy())[..., 1]
     assert (line[30:170, 300] > 200).mean() > 0.9, "the wall stands upright"
     two = drip_pot("line", str(tmp_path / "scan.png"), "--threshold", "50", "--out", str(tmp_path / "line.tif"))
     assert two.returncode == 0
-    assert Image.open(tmp_path / "line.tif").mode == "1"
+    with Image.open(tmp_path / "line.tif") as image:
+        assert image.mode == "1"
     wrong = drip_pot("line", str(tmp_path / "scan.png"), "--out", str(tmp_path / "line.gif"))
     assert "must end in .png" in wrong.stderr

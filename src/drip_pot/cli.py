@@ -104,10 +104,14 @@ def flats(
     picture: Annotated[int, typer.Option(min=1, help="Which picture or layer of a file that holds several.")] = 1,
     labels: Annotated[Path | None, typer.Option(help="Write the regions, 1 to N, as a 32-bit TIFF.")] = None,
     png: Annotated[Path | None, typer.Option(help="Write the flats in working colours as PNG.")] = None,
+    min_region: Annotated[
+        int | None, typer.Option("--min-region", min=0, help="Regions of fewer px go to their neighbour.")
+    ] = None,
+    bridges: Annotated[Path | None, typer.Option(help="Write the bridges, shut and open, as JSON.")] = None,
 ) -> None:
     """Divide a drawing into gap-free flats.
 
-    With neither --labels nor --png, INPUT-flats.png is written beside the input.
+    With none of --labels, --png and --bridges, INPUT-flats.png is written beside the input.
 
     Example: drip-pot flats scan.tif --gap 0.8mm --labels regions.tif --png flats.png
     """
@@ -116,10 +120,10 @@ def flats(
     with _progress() as report:
         report(0.01, f"Reading {source.name}")
         scan = work.read(source, picture - 1)
-        found = work.find(scan, parse_gap(gap, scan.dpi), report)
-        if labels is None and png is None:
+        found = work.find(scan, parse_gap(gap, scan.dpi), report, least_px=min_region)
+        if labels is None and png is None and bridges is None:
             png = source.with_name(f"{source.stem}-flats.png")
-        written = work.write(found, labels, png, report)
+        written = work.write(found, labels, png, report, bridges)
     for note in scan.notes:
         print(note, file=sys.stderr)
     rows, cols = found.labels.shape

@@ -63,6 +63,7 @@ from drip_pot.core.inks import (
 )
 from drip_pot.core.press import Plates, Traps, bare_paper, color_ids, find_traps, separate
 from drip_pot.core.regions import (
+    EVIDENCE,
     Atoms,
     Borders,
     BridgeChoice,
@@ -73,17 +74,14 @@ from drip_pot.core.regions import (
     decide,
     draw_barrier,
     find_atoms,
-    find_borders,
-    label_areas,
     label_boxes,
-    least_region_px,
     line_width,
     loud_colors,
 )
 from drip_pot.core.strips import Strip, strips
 
 T = TypeVar("T")
-_VERSION = 1
+_VERSION = 2
 MOST_SPECK_PX = 600
 _NEAR_PX = 4.0
 
@@ -423,21 +421,14 @@ class Derived:
 
         def work() -> Partition:
             atoms = self.atoms(sources.line)
-            return decide(
-                self.facts(sources.line).areas,
-                atoms.bridges,
-                atoms.edges,
-                gap_px=gap,
-                least_px=least_region_px(atoms.line_px),
-                choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices],
-            )
+            return decide(atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices])
 
         return self._keep("partition", key, work)
 
     def gap_px(self, sources: PageSources, report: Report = no_report) -> float:
         """Return the width up to which gaps are closed."""
         atoms = self.atoms(sources.line, report)
-        return auto_gap(atoms.bridges, atoms.line_px) if sources.flats.gap_px is None else sources.flats.gap_px
+        return auto_gap(atoms) if sources.flats.gap_px is None else sources.flats.gap_px
 
     def loud(self, sources: PageSources) -> I64:
         """Return an index into the loud colours for every atom, (A + 1,)."""
@@ -560,8 +551,7 @@ def _counted(cmyk: U8, shift: int, strip: Strip, halo: int) -> I64:
 
 
 def _facts(atoms: Atoms) -> Facts:
-    labels, count = atoms.labels, atoms.count
-    return Facts(label_areas(labels, count), label_boxes(labels, count), find_borders(labels))
+    return Facts(atoms.areas, label_boxes(atoms.labels, atoms.count), atoms.borders)
 
 
 class _Stored(msgspec.Struct):
@@ -575,6 +565,11 @@ class _Stored(msgspec.Struct):
     edges: bytes
     line_px: float
     solids: bytes
+    evidence: bytes
+    areas: bytes
+    borders: bytes
+    lengths: bytes
+    verdict: bytes
 
 
 def _pack(atoms: Atoms) -> bytes:
@@ -582,7 +577,8 @@ def _pack(atoms: Atoms) -> bytes:
     stored = _Stored(
         (atoms.labels.shape[0], atoms.labels.shape[1]), atoms.labels.tobytes(), atoms.count,
         b.feet.tobytes(), b.width_px.tobytes(), b.confidence.tobytes(), b.is_tip_pair.tobytes(),
-        atoms.edges.tobytes(), atoms.line_px, atoms.solids.tobytes(),
+        atoms.edges.tobytes(), atoms.line_px, atoms.solids.tobytes(), b.evidence.tobytes(), atoms.areas.tobytes(),
+        atoms.borders.pairs.tobytes(), atoms.borders.length_px.tobytes(), atoms.verdict.tobytes(),
     )  # fmt: skip
     return zstandard.ZstdCompressor(level=1).compress(msgspec.msgpack.encode(stored))
 
@@ -596,9 +592,14 @@ def _unpack(data: bytes) -> Atoms | None:
             np.frombuffer(s.width, np.float64),
             np.frombuffer(s.confidence, np.float64),
             np.frombuffer(s.pair, bool),
+            np.frombuffer(s.evidence, np.float64).reshape(-1, len(EVIDENCE)),
         )
+        borders = Borders(np.frombuffer(s.borders, np.int64).reshape(-1, 2), np.frombuffer(s.lengths, np.int64))
         labels = np.frombuffer(s.labels, np.int32).reshape(s.shape)
         edges = np.frombuffer(s.edges, np.int64).reshape(-1, 3)
-        return Atoms(labels, s.count, bridges, edges, s.line_px, np.frombuffer(s.solids, np.int64))
+        return Atoms(
+            labels, s.count, bridges, edges, s.line_px, np.frombuffer(s.solids, np.int64),
+            np.frombuffer(s.areas, np.int64), borders, np.frombuffer(s.verdict, np.float64),
+        )  # fmt: skip
     except (zstandard.ZstdError, msgspec.MsgspecError, ValueError):
         return None

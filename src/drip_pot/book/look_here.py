@@ -27,11 +27,12 @@ from drip_pot.core.inks import (
     stroke_ink,
     suggest_settings,
 )
+from drip_pot.core.regions import bridge_verdicts
 
 STAGES = ("Inks", "Flats", "Shade", "Holds", "Press")
 _MOST = 40
 _ALIKE = 3.0
-_FEW, _FEW_SHARE = 12, 0.15
+_FEW, _FEW_SHARE, _LIKELY = 12, 0.15, 0.15
 _LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
 
 
@@ -289,16 +290,15 @@ def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
 def _leaks(sources: PageSources, derived: Derived) -> list[Finding]:
     """List likely bridges a little too wide to be shut, between large pieces that are not both poured yet."""
     atoms, part = derived.atoms(sources.line), derived.partition(sources)
-    areas, gap = derived.facts(sources.line).areas, derived.gap_px(sources)
-    bridges = atoms.bridges
+    areas, bridges = atoms.areas, atoms.bridges
     chosen = {(r, c) for r, c, _ in sources.choices}
     least = np.full(len(bridges), 0.0)
     for a, b, index in atoms.edges.tolist():
         if a not in sources.pours or b not in sources.pours:
             least[index] = max(least[index], min(areas[a], areas[b]))
-    score = bridges.confidence * np.minimum(np.sqrt(least), 100)
-    likely = part.separates & ~part.closed & (bridges.confidence > 0.45) & (least > 40 * max(atoms.line_px, 1) ** 2)
-    likely &= bridges.width_px <= 2 * gap + 8
+    meant = bridge_verdicts(atoms)
+    score = meant * np.minimum(np.sqrt(least), 100)
+    likely = part.separates & ~part.closed & (meant > _LIKELY) & (least > 40 * max(atoms.line_px, 1) ** 2)
     found = []
     for index in np.flatnonzero(likely)[np.argsort(-score[likely], kind="stable")][:_MOST]:
         r0, c0, r1, c1 = bridges.feet[index].tolist()

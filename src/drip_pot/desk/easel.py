@@ -30,7 +30,7 @@ from drip_pot.book.look_here import STAGES, Finding, find, mend
 from drip_pot.core.arrays import I64, Bool, Rect, Report
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.core.inks import Effect, covered, lay_ink, mirrored, scrape, smoothed, stroke_ink
-from drip_pot.core.regions import BridgeChoice, auto_gap, decide, least_region_px, loud_colors
+from drip_pot.core.regions import BridgeChoice, auto_gap, decide, loud_colors
 from drip_pot.core.render import label_pyramid, plane_pyramid
 from drip_pot.core.shade import loop_mask
 from drip_pot.desk.view import PageView, Painted, thumbnail
@@ -400,11 +400,8 @@ class Easel(QObject):
             return
         atoms = view.atoms
         gap = sources.flats.gap_px if gap_px is None else gap_px
-        gap = auto_gap(atoms.bridges, atoms.line_px) if gap is None else gap
-        part = decide(
-            view.facts.areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least_region_px(atoms.line_px),
-            choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices],
-        )  # fmt: skip
+        gap = auto_gap(atoms) if gap is None else gap
+        part = decide(atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices])
         pairs = part.region[view.facts.borders.pairs]
         self._loud = loud_colors(np.unique(part.region[1:]), pairs, self._loud)
         loud: I64 = np.array([0, *(self._loud[r] for r in part.region[1:].tolist())], np.int64)

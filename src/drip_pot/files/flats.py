@@ -1,5 +1,6 @@
 """Flats of an image file without a book: read, divide, write. Knows images and what is derived from a page."""
 
+import json
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -13,11 +14,13 @@ from drip_pot.core.errors import CannotWrite
 from drip_pot.core.inks import Place
 from drip_pot.core.regions import (
     LOUD,
+    Atoms,
+    Partition,
+    absorb_small,
     auto_gap,
+    bridge_verdicts,
     decide,
     find_borders,
-    label_areas,
-    least_region_px,
     loud_colors,
 )
 from drip_pot.files.images import Scan, read_image
@@ -28,12 +31,26 @@ _DEFLATE = 8  # as the TIFF standard numbers it
 
 @dataclass(frozen=True)
 class Found:
-    """Regions of a drawing: `labels` (M, N) int32 from 1 to `count`, the gap width used, the dpi."""
+    """Regions of a drawing.
+
+    Attributes
+    ----------
+    labels : (M, N) ndarray of int32
+        From 1 to `count`.
+    count : int
+        Regions.
+    gap_px, dpi : float
+        The gap width used, and the resolution.
+    bridges : list of dict
+        Every bridge that was found: its feet (row, col), width, how likely it is meant, whether it is shut, and the
+        regions it parts.
+    """
 
     labels: I32
     count: int
     gap_px: float
     dpi: float
+    bridges: list[dict[str, object]]
 
 
 def read(path: Path, picture: int = 0) -> Scan:
@@ -41,26 +58,42 @@ def read(path: Path, picture: int = 0) -> Scan:
     return read_image(path, picture)[1]
 
 
-def find(scan: Scan, gap_px: float | None = None, report: Report = no_report) -> Found:
-    """Divide a drawing into regions; a `gap_px` of None is worked out from the page."""
+def find(scan: Scan, gap_px: float | None = None, report: Report = no_report, *, least_px: int | None = None) -> Found:
+    """Divide a drawing into regions; gap width and smallest region are worked out from the page where not given."""
     report(0.1, "Removing the paper")
     settings, notes = suggest_inks(scan)
     scan.notes.extend(notes)
     sheet = SheetLine(0, 0, Place(), InkState(settings))
     line = LineState(scan.gray.shape[0], scan.gray.shape[1], Place(), (sheet,))
     atoms = Derived(lambda *_: scan).atoms(line, lambda f, t: report(0.2 + 0.6 * f, t))
-    gap = auto_gap(atoms.bridges, atoms.line_px) if gap_px is None else gap_px
-    areas = label_areas(atoms.labels, atoms.count)
-    part = decide(areas, atoms.bridges, atoms.edges, gap_px=gap, least_px=least_region_px(atoms.line_px))
-    roots = np.unique(part.region[1:])
-    number: I64 = np.zeros(len(part.region), np.int64)
+    gap = auto_gap(atoms) if gap_px is None else gap_px
+    part = decide(atoms, gap_px=gap, least_px=least_px)
+    region = part.region if least_px is None else absorb_small(part.region, atoms.areas, atoms.borders, least_px)
+    roots = np.unique(region[1:])
+    number: I64 = np.zeros(len(region), np.int64)
     number[roots] = np.arange(1, len(roots) + 1)
-    labels = number[part.region].astype(np.int32)[atoms.labels]
-    return Found(labels, len(roots), gap, scan.dpi)
+    numbers = number[region]
+    labels = numbers.astype(np.int32)[atoms.labels]
+    return Found(labels, len(roots), gap, scan.dpi, _listed(atoms, part, numbers))
 
 
-def write(found: Found, labels: Path | None, png: Path | None, report: Report = no_report) -> list[Path]:
-    """Write regions as a one-channel 32-bit TIFF and as a PNG in working colours; raises `CannotWrite`."""
+def _listed(atoms: Atoms, part: Partition, number: I64) -> list[dict[str, object]]:
+    likely = bridge_verdicts(atoms)
+    parts: dict[int, set[int]] = {}
+    for a, b, bridge in atoms.edges.tolist():
+        parts.setdefault(bridge, set()).update((int(number[a]), int(number[b])))
+    return [
+        {"from": atoms.bridges.feet[k, :2].tolist(), "to": atoms.bridges.feet[k, 2:].tolist(),
+         "width_px": round(float(atoms.bridges.width_px[k]), 1), "likely": round(float(likely[k]), 3),
+         "shut": bool(part.closed[k]), "regions": sorted(parts[k])}
+        for k in sorted(parts)
+    ]  # fmt: skip
+
+
+def write(
+    found: Found, labels: Path | None, png: Path | None, report: Report = no_report, bridges: Path | None = None
+) -> list[Path]:
+    """Write regions as a 32-bit TIFF, as a PNG in working colours, and bridges as JSON; raises `CannotWrite`."""
     written = []
     try:
         if labels is not None:
@@ -77,7 +110,11 @@ def write(found: Found, labels: Path | None, png: Path | None, report: Report = 
             image.putpalette(LOUD.tobytes())
             image.save(png, "PNG", dpi=(found.dpi, found.dpi))
             written.append(png)
+        if bridges is not None:
+            told = {"gap_px": found.gap_px, "dpi": found.dpi, "regions": found.count, "bridges": found.bridges}
+            bridges.write_text(json.dumps(told, indent=1))
+            written.append(bridges)
     except (OSError, ValueError) as error:
-        place = labels if labels is not None and labels not in written else png
+        place = next(p for p in (labels, png, bridges) if p is not None and p not in written)
         raise CannotWrite(f"{place} cannot be written: {getattr(error, 'strerror', None) or error}.") from error
     return written

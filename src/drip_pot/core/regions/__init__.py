@@ -7,14 +7,24 @@ of atoms whose shared edges are open. Moving the gap width never relabels a pixe
 
 from drip_pot.core.regions.atoms import Atoms, find_atoms
 from drip_pot.core.regions.barrier import draw_barrier, line_width
-from drip_pot.core.regions.decide import BridgeChoice, Partition, auto_gap, decide, least_region_px
-from drip_pot.core.regions.gaps import Bridges, find_bridges
+from drip_pot.core.regions.decide import (
+    BridgeChoice,
+    Partition,
+    absorb_small,
+    auto_gap,
+    bridge_verdicts,
+    decide,
+    least_region_px,
+)
+from drip_pot.core.regions.gaps import EVIDENCE, Bridges, find_bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_areas, label_boxes
 from drip_pot.core.regions.identity import carry_identity
+from drip_pot.core.regions.judge import judge
 from drip_pot.core.regions.loud import LOUD, loud_colors
 from drip_pot.core.regions.tips import Tips, find_tips
 
 __all__ = [
+    "EVIDENCE",
     "LOUD",
     "Atoms",
     "Borders",
@@ -22,7 +32,9 @@ __all__ = [
     "Bridges",
     "Partition",
     "Tips",
+    "absorb_small",
     "auto_gap",
+    "bridge_verdicts",
     "carry_identity",
     "decide",
     "draw_barrier",
@@ -30,6 +42,7 @@ __all__ = [
     "find_borders",
     "find_bridges",
     "find_tips",
+    "judge",
     "label_areas",
     "label_boxes",
     "least_region_px",

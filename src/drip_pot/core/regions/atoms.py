@@ -8,9 +8,11 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import I32, I64, U8, Report, check_plane, no_report
+from drip_pot.core.arrays import F64, I32, I64, U8, Report, check_plane, no_report
 from drip_pot.core.regions.barrier import draw_barrier, line_width
 from drip_pot.core.regions.gaps import Bridges, find_bridges
+from drip_pot.core.regions.graph import Borders, find_borders, label_areas
+from drip_pot.core.regions.judge import judge
 from drip_pot.core.regions.tips import find_tips
 from drip_pot.core.strips import Strip, in_strips, strips
 
@@ -35,6 +37,12 @@ class Atoms:
         Usual line width in pixels.
     solids : (S,) ndarray of int64
         Atoms that lie inside solid black.
+    areas : (A + 1,) ndarray of int64
+        Pixels of every atom; index 0 unused.
+    borders : Borders
+        Which atoms touch.
+    verdict : (E,) ndarray of float64
+        How likely each edge is a border that was meant, 0..1; see `judge`.
     """
 
     labels: I32
@@ -43,6 +51,9 @@ class Atoms:
     edges: I64
     line_px: float
     solids: I64
+    areas: I64
+    borders: Borders
+    verdict: F64
 
 
 def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_report) -> Atoms:
@@ -79,9 +90,12 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     labels, count, solids = _seed(walls, barrier, line_px)
     report(0.6, "Taking the line to its middle")
     labels, count, solids = _absorb(labels, count, solids, _core_depth(line_px))
-    report(0.9, "Joining pieces")
+    report(0.8, "Joining pieces")
     edges = _edges(labels, barrier, walls, bridges)
-    return Atoms(labels, count, bridges, edges, line_px, solids)
+    areas, borders = label_areas(labels, count), find_borders(labels)
+    report(0.95, "Judging the gaps")
+    verdict = judge(areas, borders, bridges, edges, line_px)
+    return Atoms(labels, count, bridges, edges, line_px, solids, areas, borders, verdict)
 
 
 def _core_depth(line_px: float) -> float:

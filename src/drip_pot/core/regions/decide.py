@@ -4,15 +4,15 @@ from collections.abc import Sequence
 
 import msgspec
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
 
-from drip_pot.core.arrays import I64, Bool
+from drip_pot.core.arrays import F64, I64, Bool
 from drip_pot.core.errors import BadInput
+from drip_pot.core.regions.atoms import Atoms
 from drip_pot.core.regions.gaps import Bridges
+from drip_pot.core.regions.graph import Borders
+from drip_pot.core.regions.judge import components
 
-LEAST_CONFIDENCE = 0.45
-_SURE = 0.8
+_MEANT = 0.5
 
 
 class BridgeChoice(msgspec.Struct, frozen=True):
@@ -42,28 +42,19 @@ class Partition(msgspec.Struct, frozen=True):
 
 
 def decide(
-    areas: I64,
-    bridges: Bridges,
-    edges: I64,
-    *,
-    gap_px: float,
-    least_px: int = 0,
-    choices: Sequence[BridgeChoice] = (),
+    atoms: Atoms, *, gap_px: float, least_px: int | None = None, choices: Sequence[BridgeChoice] = ()
 ) -> Partition:
     """Join atoms into regions.
 
     Parameters
     ----------
-    areas : (A + 1,) ndarray of int64
-        Pixels of every atom; index 0 unused.
-    bridges : Bridges
-        The bridges drawn.
-    edges : (E, 3) ndarray of int64
-        Atom, other atom, bridge.
+    atoms : Atoms
+        The page as it was divided.
     gap_px : float
         Bridges up to this width are shut, 0..; 0 shuts none but those kept by hand.
-    least_px : int
-        A region smaller than this reopens its least likely bridge, again and again.
+    least_px : int, optional
+        A region smaller than this is joined to the neighbour it is least likely parted from, again and again; worked
+        out from the line width when not given.
     choices : sequence of BridgeChoice
         Decisions by hand; they outrank everything.
 
@@ -72,36 +63,44 @@ def decide(
     BadInput
         If `gap_px` or `least_px` is negative.
     """
+    areas, bridges, edges, verdict = atoms.areas, atoms.bridges, atoms.edges, atoms.verdict
+    least_px = least_region_px(atoms.line_px) if least_px is None else least_px
     if not gap_px >= 0 or least_px < 0:
         raise BadInput(f"Gap width and smallest region cannot be negative; they are {gap_px:g} and {least_px} px.")
-    shut = (bridges.width_px <= gap_px) & (bridges.confidence >= LEAST_CONFIDENCE)
+    shut = (bridges.width_px[edges[:, 2]] <= gap_px) & (verdict >= _MEANT)
     by_hand = np.zeros(len(bridges), bool)
     for index, keep in _matched(bridges, choices):
-        shut[index], by_hand[index] = keep, True
+        shut[edges[:, 2] == index], by_hand[index] = keep, True
     region = _components(areas, edges, shut)
     for _ in range(12):
-        doubtful = shut & ~by_hand & (bridges.confidence < _SURE)
-        reopened = _weakest_of_small(areas, region, edges, bridges, doubtful, least_px)
+        reopened = _weakest_of_small(areas, region, edges, verdict, shut & ~by_hand[edges[:, 2]], least_px)
         if len(reopened) == 0:
             break
         shut[reopened] = False
         region = _components(areas, edges, shut)
-    separates = np.zeros(len(bridges), bool)
+    separates, closed = np.zeros(len(bridges), bool), np.zeros(len(bridges), bool)
     separates[edges[:, 2]] = True
-    return Partition(region, shut & separates, separates)
+    closed[edges[region[edges[:, 0]] != region[edges[:, 1]], 2]] = True
+    return Partition(region, closed, separates)
 
 
-def auto_gap(bridges: Bridges, line_px: float) -> float:
-    """Work out the closing width from the page: line width, and the spread of the likely gaps.
+def auto_gap(atoms: Atoms) -> float:
+    """Work out the closing width from the page: the widest bridge that is likely meant.
 
     Returns
     -------
     float
-        Width in pixels, at least 8 px, at most three line widths and 16 px more (and 60).
+        Width in whole pixels, at least 4.
     """
-    likely = bridges.width_px[bridges.is_tip_pair & (bridges.confidence > 0.45)]
-    spread = float(np.percentile(likely, 94)) + 1.5 if likely.size >= 5 else 0.0
-    return float(np.clip(np.ceil(max(spread, 4 * line_px)), 8, max(8.0, min(60.0, 3 * line_px + 16))))
+    meant = np.unique(atoms.edges[atoms.verdict >= _MEANT, 2])
+    return float(np.ceil(max(4.0, atoms.bridges.width_px[meant].max(initial=0.0))))
+
+
+def bridge_verdicts(atoms: Atoms) -> F64:
+    """Return how likely each bridge is meant, (B,) 0..1: the likeliest of its edges; 0 where it parts nothing."""
+    likely = np.zeros(len(atoms.bridges))
+    np.maximum.at(likely, atoms.edges[:, 2], atoms.verdict)
+    return likely
 
 
 def _matched(bridges: Bridges, choices: Sequence[BridgeChoice]) -> list[tuple[int, bool]]:
@@ -118,28 +117,57 @@ def _matched(bridges: Bridges, choices: Sequence[BridgeChoice]) -> list[tuple[in
 
 
 def _components(areas: I64, edges: I64, shut: Bool) -> I64:
-    count = len(areas)
-    way = edges[~shut[edges[:, 2]]]
-    graph = coo_array((np.ones(len(way), np.int8), (way[:, 0], way[:, 1])), shape=(count, count))
-    _, group = connected_components(graph, directed=False)
-    first = np.full(int(group.max()) + 1, count, np.int64)
-    np.minimum.at(first, group, np.arange(count))
-    return np.asarray(first[group])
+    way = edges[~shut]
+    return components(len(areas), way[:, 0], way[:, 1])
 
 
-def _weakest_of_small(areas: I64, region: I64, edges: I64, bridges: Bridges, openable: Bool, least_px: int) -> I64:
+def _weakest_of_small(areas: I64, region: I64, edges: I64, verdict: F64, openable: Bool, least_px: int) -> I64:
+    """For every region that is too small, the shut edge that is least likely meant."""
     size = np.bincount(region, weights=areas, minlength=len(areas))
     a, b = region[edges[:, 0]], region[edges[:, 1]]
     smaller = np.where(size[a] <= size[b], a, b)
-    use = (a != b) & openable[edges[:, 2]] & (size[smaller] < least_px)
-    if not use.any():
-        return np.zeros(0, np.int64)
-    bridge, owner = edges[use, 2], smaller[use]
-    order = np.lexsort((bridges.confidence[bridge], owner))
-    _, first = np.unique(owner[order], return_index=True)
-    return np.unique(bridge[order][first])
+    use = np.flatnonzero((a != b) & openable & (size[smaller] < least_px))
+    order = use[np.lexsort((verdict[use], smaller[use]))]
+    _, first = np.unique(smaller[order], return_index=True)
+    return np.asarray(order[first])
+
+
+def absorb_small(region: I64, areas: I64, borders: Borders, least_px: int) -> I64:
+    """Give regions that are still too small to the neighbour they share the longest border with.
+
+    Parameters
+    ----------
+    region : (A + 1,) ndarray of int64
+        Region of every atom, as in `Partition`.
+    areas, borders
+        Of the atoms.
+    least_px : int
+        Regions of fewer pixels are absorbed, the smallest first.
+
+    Returns
+    -------
+    (A + 1,) ndarray of int64
+        Region of every atom; numbers are those of atoms still.
+    """
+    out = region.copy()
+    for _ in range(64):
+        size = np.bincount(out, weights=areas, minlength=len(areas))
+        ends = out[borders.pairs]
+        apart = ends[:, 0] != ends[:, 1]
+        both = np.concatenate([ends[apart], ends[apart][:, ::-1]])
+        length = np.tile(borders.length_px[apart], 2)
+        use = (size[both[:, 0]] < least_px) & (size[both[:, 0]] <= size[both[:, 1]])
+        if not use.any():
+            break
+        pairs, which = np.unique(both[use], axis=0, return_inverse=True)
+        shared = np.bincount(which.reshape(-1), weights=length[use])
+        order = np.lexsort((-shared, pairs[:, 0]))
+        _, first = np.unique(pairs[order, 0], return_index=True)
+        chosen = pairs[order][first]
+        out = components(len(areas), chosen[:, 0], chosen[:, 1])[out]
+    return out
 
 
 def least_region_px(line_px: float) -> int:
     """Return the area, in pixels, under which a region is more likely an accident of bridging than meant."""
-    return round(max(60.0, 6 * line_px**2))
+    return round(max(12.0, line_px**2))

@@ -9,9 +9,16 @@ from drip_pot.core.arrays import F64, I64, U8, Bool, check_plane
 from drip_pot.core.regions.passes import find_passes
 from drip_pot.core.regions.tips import Tips
 
+EVIDENCE = (
+    "is_wall", "is_pass", "corners", "deviation", "slender", "tip_width", "rank", "run_least", "run_most",
+    "side_least", "side_most", "ends_thin", "ends_thick",
+)  # fmt: skip
 _FAN_DEG = np.arange(-75.0, 76.0, 7.5)
 PASS_LINES = 3.0
-_TIP_CONE = np.cos(np.radians(72))
+_TIP_CONE = np.cos(np.radians(78))
+_SECTORS = ((-75.0, 75.0),)
+_PAIRS = 2
+_WALL_COST = 1.2
 
 
 @dataclass(frozen=True)
@@ -28,12 +35,15 @@ class Bridges:
         How likely this is a break that its artist did not mean, 0..1, before the sizes of the pieces are known.
     is_tip_pair : (B,) ndarray of bool
         Whether two free ends meet, rather than one end and a wall.
+    evidence : (B, len(EVIDENCE)) ndarray of float64
+        What the line says about each, for `judge`; lengths in line widths.
     """
 
     feet: I64
     width_px: F64
     confidence: F64
     is_tip_pair: Bool
+    evidence: F64
 
     def __len__(self) -> int:
         return len(self.feet)
@@ -64,9 +74,55 @@ def find_bridges(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> B
     feet, corners = find_passes(barrier, min(widest_px, PASS_LINES * line_px + 4))
     width = np.maximum(np.hypot(feet[:, 2] - feet[:, 0], feet[:, 3] - feet[:, 1]) - 1.0, 1.0)
     short = 1 / (1 + (width / max(line_px, 1.0) / 4.0) ** 2)
-    passes = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, np.zeros(len(feet), bool))
-    fresh = _apart(passes, from_tips)
-    return _joined(from_tips, passes, fresh)
+    known = np.zeros((len(feet), len(EVIDENCE)))
+    known[:, 1], known[:, 2] = 1, corners
+    passes = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, np.zeros(len(feet), bool), known)
+    found = _joined(from_tips, passes, _apart(passes, from_tips))
+    found.evidence[:, 7:] = _surroundings(barrier, found.feet, max(line_px, 1.0))
+    return found
+
+
+def _surroundings(barrier: U8, feet: I64, line_px: float) -> F64:
+    """How far ink goes on behind the feet (least, most), white to the sides (least, most), thickness at the feet."""
+    if len(feet) == 0:
+        return np.zeros((0, 6))
+    a, b = feet[:, :2].astype(np.float64), feet[:, 2:].astype(np.float64)
+    way = (b - a) / np.maximum(np.hypot(*(b - a).T), 1e-9)[:, None]
+    most = 8 * line_px
+    runs = np.stack([_run(barrier, a, -way, most, 1), _run(barrier, b, way, most, 1)], axis=1)
+    across = np.stack([-way[:, 1], way[:, 0]], axis=1)
+    middle = (a + b) / 2
+    sides = np.stack([_ray(barrier, middle, s * across, 2 * most, 0) for s in (1, -1)], axis=1)
+    inside = np.stack([a - 1.5 * way, b + 1.5 * way], axis=1)
+    thick = np.stack([sum(_ray(barrier, inside[:, k], s * across, most, 1) for s in (1, -1)) for k in (0, 1)], axis=1)
+    out = [f(group, axis=1) for group in (runs, sides, thick) for f in (np.min, np.max)]
+    return np.stack(out, axis=1) / line_px
+
+
+def _run(barrier: U8, start: F64, way: F64, most: float, value: int) -> F64:
+    """Longest ray within 30 degrees of a direction."""
+    best = np.zeros(len(start))
+    for turn in np.radians([-30, -15, 0, 15, 30]):
+        c, s = np.cos(turn), np.sin(turn)
+        turned = np.stack([way[:, 0] * c - way[:, 1] * s, way[:, 0] * s + way[:, 1] * c], axis=1)
+        best = np.maximum(best, _ray(barrier, start, turned, most, value))
+    return best
+
+
+def _ray(barrier: U8, start: F64, way: F64, most: float, value: int) -> F64:
+    """Pixels from each start in its direction for which the barrier stays `value`; the page's edge ends a ray."""
+    length = np.full(len(start), most)
+    going = np.arange(len(start))
+    for step in range(1, int(most) + 1):
+        at = np.rint(start[going] + way[going] * step).astype(np.int64)
+        outside = (at < 0).any(axis=1) | (at[:, 0] >= barrier.shape[0]) | (at[:, 1] >= barrier.shape[1])
+        at = np.clip(at, 0, np.array(barrier.shape) - 1)
+        ended = outside | (barrier[at[:, 0], at[:, 1]] != value)
+        length[going[ended]] = step - 1
+        going = going[~ended]
+        if len(going) == 0:
+            break
+    return length
 
 
 def _apart(passes: Bridges, others: Bridges) -> Bool:
@@ -87,21 +143,25 @@ def _joined(one: Bridges, two: Bridges, use: Bool) -> Bridges:
         width[order],
         np.concatenate([one.confidence, two.confidence[use]])[order],
         np.concatenate([one.is_tip_pair, two.is_tip_pair[use]])[order],
+        np.concatenate([one.evidence, two.evidence[use]])[order],
     )
 
 
 def _from_tips(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bridges:
     if len(tips) == 0:
-        return Bridges(np.zeros((0, 4), np.int64), np.zeros(0), np.zeros(0), np.zeros(0, bool))
+        return Bridges(
+            np.zeros((0, 4), np.int64), np.zeros(0), np.zeros(0), np.zeros(0, bool), np.zeros((0, len(EVIDENCE)))
+        )
     one, two, pair_cost, pair_deviation = _facing_pairs(barrier, tips, widest_px)
-    best_pair = np.full(len(tips), np.inf)
-    np.minimum.at(best_pair, one, pair_cost)
-    np.minimum.at(best_pair, two, pair_cost)
-    mutual = (pair_cost <= best_pair[one] * 1.0001) | (pair_cost <= best_pair[two] * 1.0001)
-    one, two, pair_deviation = one[mutual], two[mutual], pair_deviation[mutual]
+    pair_rank = np.minimum(_rank(one, pair_cost), _rank(two, pair_cost))
+    use = pair_rank < _PAIRS
+    one, two, pair_deviation, pair_rank = one[use], two[use], pair_deviation[use], pair_rank[use]
     source, wall, wall_cost, wall_deviation = _walls(barrier, tips, widest_px)
-    keep = wall_cost * 1.6 < best_pair[source]
-    source, wall, wall_deviation = source[keep], wall[keep], wall_deviation[keep]
+    best_pair = np.full(len(tips), np.inf)
+    np.minimum.at(best_pair, one, pair_cost[use])
+    np.minimum.at(best_pair, two, pair_cost[use])
+    keep = wall_cost * _WALL_COST < best_pair[source]
+    source, wall, wall_cost, wall_deviation = source[keep], wall[keep], wall_cost[keep], wall_deviation[keep]
     feet = np.concatenate([np.hstack([tips.at[one], tips.at[two]]), np.hstack([tips.at[source], wall])]).astype(
         np.int64
     )
@@ -110,7 +170,20 @@ def _from_tips(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bri
     deviation = np.concatenate([pair_deviation, wall_deviation])
     slender = np.concatenate([np.minimum(tips.slender[one], tips.slender[two]), tips.slender[source]])
     confidence = _confidence(width / max(line_px, 1.0), deviation, slender, is_pair)
-    return Bridges(feet, width, confidence, is_pair)
+    known = np.zeros((len(feet), len(EVIDENCE)))
+    known[:, 0], known[:, 3], known[:, 4] = ~is_pair, deviation / 90, np.minimum(slender, 6)
+    known[:, 5] = np.concatenate([np.minimum(tips.width[one], tips.width[two]), tips.width[source]]) / max(line_px, 1)
+    known[:, 6] = np.concatenate([pair_rank, _rank(source, wall_cost)])
+    return Bridges(feet, width, confidence, is_pair, known)
+
+
+def _rank(owner: I64, cost: F64) -> I64:
+    """Place of each candidate among those of its owner, the cheapest being 0."""
+    order = np.lexsort((cost, owner))
+    first = np.searchsorted(owner[order], owner[order])
+    rank = np.empty(len(owner), np.int64)
+    rank[order] = np.arange(len(owner)) - first
+    return rank
 
 
 def _confidence(width_in_lines: F64, deviation: F64, slender: F64, is_pair: Bool) -> F64:
@@ -151,7 +224,7 @@ def _is_clear(barrier: U8, start: I64, end: I64) -> Bool:
 
 
 def _walls(barrier: U8, tips: Tips, widest_px: float) -> tuple[I64, I64, F64, F64]:
-    """Best wall ahead of every tip: tip, foot on the wall, cost, deviation in degrees."""
+    """Best wall of every tip ahead and to either side: tip, foot on the wall, cost, deviation in degrees."""
     angle = np.radians(_FAN_DEG)
     row = tips.direction[:, :1] * np.cos(angle) - tips.direction[:, 1:] * np.sin(angle)
     col = tips.direction[:, :1] * np.sin(angle) + tips.direction[:, 1:] * np.cos(angle)
@@ -173,10 +246,15 @@ def _walls(barrier: U8, tips: Tips, widest_px: float) -> tuple[I64, I64, F64, F6
     own_end = (hit <= 0.9 * tips.width[:, None] + 1) & beside
     length = np.where((hit > 0) & ~own_end, hit, np.inf)
     cost = length * (1 + (_FAN_DEG / 55.0) ** 2)
-    best = cost.argmin(axis=1)
-    every = np.arange(len(tips))
-    source = every[np.isfinite(cost[every, best])]
-    ray = best[source]
-    step = hit[source, ray][:, None]
-    foot = np.rint(tips.at[source] + np.stack([row[source, ray], col[source, ray]], axis=1) * step)
-    return source, foot.astype(np.int64), cost[source, ray], np.abs(_FAN_DEG[ray])
+    found = []
+    for sector in _SECTORS:
+        part = np.where((sector[0] <= _FAN_DEG) & (sector[1] >= _FAN_DEG), cost, np.inf)
+        best = part.argmin(axis=1)
+        source = np.flatnonzero(np.isfinite(part.min(axis=1)))
+        ray = best[source]
+        step = hit[source, ray][:, None]
+        foot = np.rint(tips.at[source] + np.stack([row[source, ray], col[source, ray]], axis=1) * step)
+        found.append((source, foot.astype(np.int64), cost[source, ray], np.abs(_FAN_DEG[ray])))
+    source, foot, price, deviation = (np.concatenate(parts) for parts in zip(*found, strict=True))
+    _, first = np.unique(np.hstack([source[:, None], foot]), axis=0, return_index=True)
+    return source[first], foot[first], price[first], deviation[first]

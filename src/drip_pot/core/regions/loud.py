@@ -8,22 +8,18 @@ from drip_pot.core.arrays import I64, U8
 
 LOUD: U8 = np.array(
     [
-        [242, 201, 48],
-        [86, 182, 232],
-        [238, 110, 82],
-        [120, 196, 92],
-        [205, 128, 222],
-        [48, 168, 148],
-        [250, 172, 196],
-        [120, 122, 224],
-        [196, 232, 232],
-        [186, 140, 74],
-        [226, 62, 140],
-        [214, 244, 140],
+        [224, 144, 16],
+        [16, 176, 240],
+        [224, 240, 224],
+        [240, 112, 240],
+        [16, 128, 16],
+        [192, 16, 80],
+        [112, 48, 240],
+        [16, 240, 16],
     ],
     np.uint8,
 )
-"""Twelve colours, (12, 3) sRGB, light enough for black line to read on them."""
+"""Eight colours, (8, 3) sRGB, each two at least 25 apart (OKLab × 100), light enough for black line to read on them."""
 
 
 def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None) -> dict[int, int]:
@@ -46,7 +42,7 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
     Notes
     -----
     Smallest-last order (Matula and Beck, "Smallest-last ordering and clustering and graph coloring algorithms",
-    Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so twelve
+    Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so eight
     leave room for keeping what was there.
     """
     near: dict[int, set[int]] = {int(r): set() for r in regions}

@@ -8,7 +8,8 @@ from drip_pot.core.arrays import F64, I64, U8, check_plane
 from drip_pot.core.strips import Strip, in_strips
 
 _CORNER_ARC = 5
-_CORNER_CHORD = 8.0
+_CORNER_CHORD = 0.82
+_ALIKE = 0.8
 
 
 def find_passes(barrier: U8, widest_px: float) -> tuple[I64, I64]:
@@ -85,7 +86,8 @@ def corner_mask(barrier: U8) -> U8:
     place, size = np.arange(len(points)) - starts, np.repeat(sizes, sizes)
     before = points[starts + (place - _CORNER_ARC) % size]
     after = points[starts + (place + _CORNER_ARC) % size]
-    sharp = np.hypot(*(after - before).T) <= _CORNER_CHORD
+    arms = np.hypot(*(points - before).T) + np.hypot(*(points - after).T)
+    sharp = np.hypot(*(after - before).T) <= _CORNER_CHORD * arms
     sharp &= barrier[tuple(((before + after) // 2).T)] > 0
     mask[tuple(points[sharp].T)] = 1
     return np.asarray(cv2.dilate(mask, np.ones((5, 5), np.uint8)))
@@ -98,7 +100,9 @@ def _narrowest(ends: I64, span: I64, corner: U8, width: int) -> tuple[I64, I64]:
     middle = (feet[:, :2] + feet[:, 2:]) / 2
     rank = np.empty(len(feet), np.int64)
     rank[np.lexsort((ends[:, 0], span))] = np.arange(len(feet))
+    way = (feet[:, 2:] - feet[:, :2]) / np.maximum(span, 1e-9)[:, None]
     pairs = cKDTree(middle).query_pairs(9.0, output_type="ndarray")
+    pairs = pairs[np.abs((way[pairs[:, 0]] * way[pairs[:, 1]]).sum(axis=1)) > _ALIKE]
     keep = np.ones(len(feet), bool)
     keep[np.where(rank[pairs[:, 0]] > rank[pairs[:, 1]], pairs[:, 0], pairs[:, 1])] = False
     corners = corner.ravel()[ends[keep]].astype(np.int64).sum(axis=1)
