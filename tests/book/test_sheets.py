@@ -329,3 +329,36 @@ def test_a_book_of_the_first_version_opens_with_its_colours() -> None:
     old = Book(None, values)
     assert old.sources(page).cut == old.sources(page).line
     assert old.sources(page).pours == {1: 1, 2: 1}
+
+
+def test_a_dam_parts_colour_keeps_it_and_outlives_a_change_of_the_line() -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 80, 1)
+    before = state(shelf.book)
+    verbs.set_stroke(shelf.book, shelf.page, "dam", ((100.0, 10.0), (100.0, 160.0)))
+    shelf.settle()
+    assert shelf.pot_at(60, 80) == shelf.pot_at(140, 80) == 1
+    shelf.pour(140, 80, 2)
+    verbs.set_inks(shelf.book, shelf.page, InkState(msgspec.structs.replace(PLAIN.settings, weight_px=1.0)))
+    shelf.settle()
+    assert (shelf.pot_at(60, 80), shelf.pot_at(140, 80)) == (1, 2)
+    assert shelf.painted()[100, 100].tolist() != [0, 0, 0], "a dam is never drawn"
+    verbs.set_stroke(shelf.book, shelf.page, "dam", ((80.0, 10.0), (120.0, 160.0)), 1)
+    shelf.settle()
+    assert shelf.pot_at(60, 80) == 1
+    while state(shelf.book) != before:
+        assert shelf.book.undo()
+
+
+def test_a_door_lets_colour_through_and_closes_again() -> None:
+    shelf = Shelf(two_rooms())
+    region = shelf.derived.partition(shelf.sources).region
+    assert region[shelf.labels()[100, 80]] != region[shelf.labels()[100, 220]]
+    verbs.set_stroke(shelf.book, shelf.page, "door", ((100.0, 140.0), (100.0, 160.0)))
+    region = shelf.derived.partition(shelf.sources).region
+    assert region[shelf.labels()[100, 80]] == region[shelf.labels()[100, 220]]
+    verbs.set_stroke(shelf.book, shelf.page, "door", None, 1)
+    region = shelf.derived.partition(shelf.sources).region
+    assert region[shelf.labels()[100, 80]] != region[shelf.labels()[100, 220]]
+    with pytest.raises(BadInput, match="needs points"):
+        verbs.set_stroke(shelf.book, shelf.page, "door", ((float("nan"), 1.0),))

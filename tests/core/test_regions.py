@@ -11,12 +11,16 @@ from drip_pot.core.errors import BadInput, Cancelled
 from drip_pot.core.regions import (
     LOUD,
     BridgeChoice,
+    absorb_small,
     auto_gap,
     carry_identity,
+    cut_atoms,
     decide,
+    door_links,
     draw_barrier,
     find_atoms,
     find_borders,
+    label_areas,
     loud_colors,
 )
 from tests.conftest import random_drawing, two_rooms
@@ -166,3 +170,82 @@ def test_borders_count_pixel_sides() -> None:
     borders = find_borders(labels)
     found = dict(zip(map(tuple, borders.pairs.tolist()), borders.length_px.tolist(), strict=True))
     assert found == {(1, 2): 1, (1, 3): 2, (2, 3): 1}
+
+
+@given(st.integers(0, 3000), st.integers(1, 4))
+def test_dams_cut_only_what_they_part_and_all_is_counted_as_if_done_at_once(seed: int, number: int) -> None:
+    rng = np.random.default_rng(seed)
+    ink = random_drawing(seed)
+    first = found = find_atoms(ink)
+    for _ in range(number):
+        dam = [(float(r), float(c)) for r, c in rng.uniform(-20, 180, (int(rng.integers(1, 5)), 2))]
+        before, found = found, cut_atoms(found, ink, dam)
+        kept = found.labels <= before.count
+        assert np.array_equal(found.labels[kept], before.labels[kept]), "numbers stay where they were"
+        for fresh in range(before.count + 1, found.count + 1):
+            assert len(np.unique(before.labels[found.labels == fresh])) == 1, "a new atom was part of one old one"
+    assert np.array_equal(found.areas, label_areas(found.labels, found.count))
+    whole = find_borders(found.labels)
+    assert np.array_equal(found.borders.pairs, whole.pairs)
+    assert np.array_equal(found.borders.length_px, whole.length_px)
+    assert (found.areas[1:] > 0).all()
+    assert first.labels.min() >= 1
+    pairs = {tuple(p) for p in whole.pairs.tolist()}
+    assert all((a, b) in pairs for a, b, _ in found.edges.tolist()), "edges are between neighbours"
+
+
+def test_a_dam_parts_a_room_to_the_middle_of_its_walls_and_half_a_dam_does_not() -> None:
+    ink = two_rooms()
+    atoms = find_atoms(ink)
+    cut = cut_atoms(atoms, ink, [(100, 15), (100, 155)])
+    assert cut.labels[60, 80] != cut.labels[140, 80]
+    assert cut.labels[60, 220] == cut.labels[140, 220] == atoms.labels[60, 220]
+    assert cut.count == atoms.count + 1
+    assert cut_atoms(atoms, ink, [(100, 40), (100, 120)]) is atoms
+    assert cut_atoms(atoms, ink, [(-50, -50)]) is atoms
+
+
+def test_a_door_joins_what_lies_along_it() -> None:
+    atoms = find_atoms(two_rooms())
+    links = door_links(atoms.labels, [(100, 120), (100, 180)])
+    assert links.tolist() == [sorted((int(atoms.labels[100, 80]), int(atoms.labels[100, 220])))]
+    part = decide(atoms, gap_px=40, links=links)
+    assert part.region[atoms.labels[100, 80]] == part.region[atoms.labels[100, 220]]
+    assert len(door_links(atoms.labels, [(-9, -9)])) == 0
+
+
+@given(st.integers(0, 3000), st.integers(2, 400))
+def test_small_regions_go_to_a_neighbour_and_none_is_lost(seed: int, least: int) -> None:
+    atoms = find_atoms(random_drawing(seed))
+    region = absorb_small(np.arange(atoms.count + 1), atoms.areas, atoms.borders, least)
+    size = np.bincount(region[1:], weights=atoms.areas[1:])
+    assert size.sum() == atoms.areas[1:].sum()
+    assert (size[size > 0] >= min(least, atoms.areas[1:].sum())).all()
+
+
+@pytest.mark.parametrize("gap", [4, 5, 6])
+@pytest.mark.parametrize("turn", [0.0, 20.0, 45.0, 70.0])
+def test_a_narrow_break_in_a_thick_line_is_bridged_at_every_angle(gap: int, turn: float) -> None:
+    ink = np.zeros((400, 400), np.uint8)
+    cv2.circle(ink, (200, 200), 150, 255, 8, cv2.LINE_AA)
+    way = np.array([np.cos(np.radians(turn)), np.sin(np.radians(turn))])
+    a, b = (200 - 150 * way), (200 + 150 * way)
+    cv2.line(ink, [round(float(v)) for v in a], [round(float(v)) for v in b], 255, 8, cv2.LINE_AA)
+    across = np.array([-way[1], way[0]])
+    cut = np.array([200 + s * way * gap / 2 + t * across * 9 for s, t in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+    cv2.fillPoly(ink, [np.rint(cut * 16).astype(np.int32)], 0, cv2.LINE_AA, 4)
+    found = regions(ink)
+    above, below = (200 + 60 * across).astype(int), (200 - 60 * across).astype(int)
+    assert found[above[1], above[0]] != found[below[1], below[0]]
+
+
+def test_hatching_and_tapering_hair_part_nothing() -> None:
+    ink = np.zeros((400, 400), np.uint8)
+    cv2.circle(ink, (200, 200), 150, 255, 6, cv2.LINE_AA)
+    for k in range(9):
+        start = np.array([150 + 12 * k, 120])
+        for step in range(24):
+            spot = start + np.array([1.2, 4.0]) * step
+            cv2.circle(ink, [round(float(v)) for v in spot], max(1, 3 - step // 8), 255, -1, cv2.LINE_AA)
+    found = regions(ink)
+    assert len(np.unique(found[(np.hypot(*(np.mgrid[:400, :400] - 200)) < 140) & (ink == 0)])) <= 2

@@ -231,3 +231,44 @@ def test_colours_stay_when_the_line_is_changed_and_come_back_on_undo(demo: Drive
     demo.settle()
     assert demo.book.snapshot() == before
     assert {name: demo.pot_at(*spot) for name, spot in spots.items()} == {name: name for name in spots}
+
+
+def test_a_dam_is_drawn_moved_by_its_end_and_taken_away(demo: Driver) -> None:
+    demo.keys("Alt+2", "A")
+    row, col = demo.middle("Air", 4000)
+    view = demo.easel.view
+    cols = np.flatnonzero(demo.easel.view.labels[0][row] == view.labels[0][row, col])
+    left, right = int(cols[0]) - 8, int(cols[-1]) + 8
+    count = view.atoms.count
+    demo.drag((row, left), (row, right), mods=Mods.ShiftModifier)
+    demo.settle()
+    assert demo.easel.view.atoms.count > count
+    assert demo.pot_at(row - 3, col) == demo.pot_at(row + 3, col) == "Air"
+    (dam,) = demo.easel.sources().dams.values()
+    demo.drag(dam[-1], (dam[-1][0] + 12, dam[-1][1]))
+    demo.settle()
+    (moved,) = demo.easel.sources().dams.values()
+    assert moved[-1][0] == pytest.approx(dam[-1][0] + 12, abs=4)
+    demo.click(*moved[0], mods=Mods.AltModifier)
+    demo.settle()
+    assert demo.easel.sources().dams == {}
+    assert demo.easel.view.atoms.count == count
+
+
+def test_a_door_joins_two_regions_at_once(demo: Driver) -> None:
+    demo.keys("Alt+2", "O")
+    part, view = demo.easel.view.partition, demo.easel.view
+    feet = np.argwhere(view.labels[0][:, 1:] != view.labels[0][:, :-1])
+    labels = view.labels[0]
+    row, col = next(
+        (int(r), int(c))
+        for r, c in feet[len(feet) // 2 :]
+        if 10 < c < labels.shape[1] - 12 and part.region[labels[r, c - 6]] != part.region[labels[r, c + 6]]
+    )
+    demo.canvas.go_to((row - 40, col - 40, row + 40, col + 40))
+    demo.drag((row, col - 6), (row, col + 6), mods=Mods.ShiftModifier)
+    region = demo.easel.view.partition.region
+    assert region[labels[row, col - 6]] == region[labels[row, col + 6]]
+    demo.keys("Ctrl+Z")
+    region = demo.easel.view.partition.region
+    assert region[labels[row, col - 6]] != region[labels[row, col + 6]]

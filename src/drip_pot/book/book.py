@@ -26,6 +26,7 @@ from drip_pot.book.model import (
     Page,
     PageSources,
     Part,
+    Path,
     Pot,
     Sheet,
     SheetLine,
@@ -224,7 +225,12 @@ class Book:
         contour = tuple(lines[n] for n, s in sheets.items() if s.role == "contour")
         strokes, tones = (_spots(self.below(f"{top}/{kind}/")) for kind in ("stroke", "tone"))
         repair = self._freeze(f"{top}/repair")
-        line = LineState(info.rows, info.cols, info.frame, contour, strokes, tones, repair)
+        dams, doors = ({int(k): msgspec.json.decode(v, type=Path) for k, v in sorted(self.below(f"{top}/{kind}/"))}
+                       for kind in ("dam", "door"))  # fmt: skip
+        dams = dict(sorted(dams.items()))
+        line = LineState(
+            info.rows, info.cols, info.frame, contour, strokes, tones, repair, tuple(dams.values())
+        )  # fmt: skip
         seen = {n: s for n, s in sheets.items() if s.shown}
         over = OverState(
             tuple(lines[n] for n, s in seen.items() if s.role == "detail"),
@@ -248,6 +254,8 @@ class Book:
             press=self.read(f"{top}/press", PressSettings, PressSettings()),
             left=frozenset(k for k, _ in self.below(f"{top}/left/")),
             effects=effects,
+            dams=dams,
+            doors=doors,
             before=self.read(f"{top}/before", LineState) if f"{top}/before" in self._values else None,
         )
 

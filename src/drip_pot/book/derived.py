@@ -9,9 +9,9 @@ The graph, each line naming what it needs:
     specks      pieces, speck settings, specks erased and kept by hand
     sheet ink   raw, specks, hole size
     contour     sheet inks, strokes that are detail, tones, repair sheet
-    atoms       contour
+    atoms       contour, dams
     facts       atoms (areas, boxes, borders)
-    partition   facts, gap width, bridges decided by hand
+    partition   facts, gap width, bridges decided by hand, doors
     loud        partition, facts
     over        detail, lettering and effect sheets, effect lines
     shown       atoms, contour, over, holds, pours
@@ -71,7 +71,9 @@ from drip_pot.core.regions import (
     Partition,
     auto_gap,
     carry_identity,
+    cut_atoms,
     decide,
+    door_links,
     draw_barrier,
     find_atoms,
     label_boxes,
@@ -300,7 +302,7 @@ class Derived:
                 out = np.maximum(out, ink)
             return out
 
-        return self._keep("bare", msgspec.structs.replace(line, strokes=(), tones=(), repair=0), work)
+        return self._keep("bare", msgspec.structs.replace(line, strokes=(), tones=(), repair=0, dams=()), work)
 
     def tones(self, line: LineState) -> list[Tone]:
         """List the areas of tone on the first contour sheet; empty where there is none."""
@@ -318,7 +320,7 @@ class Derived:
 
     def line_px(self, line: LineState) -> float:
         """Return the usual line width of the contour sheets."""
-        key = msgspec.structs.replace(line, strokes=(), tones=(), repair=0)
+        key = msgspec.structs.replace(line, strokes=(), tones=(), repair=0, dams=())
         return self._keep("line width", key, lambda: line_width(draw_barrier(self.bare(line))))
 
     def _parted(self, line: LineState) -> tuple[U8, U8]:
@@ -334,7 +336,7 @@ class Derived:
                 detail = np.maximum(detail, strokes) if detail.size else strokes
             return ink, detail
 
-        return self._keep("parted", msgspec.structs.replace(line, repair=0), work)
+        return self._keep("parted", msgspec.structs.replace(line, repair=0, dams=()), work)
 
     def contour(self, line: LineState) -> U8:
         """Return what bounds colour, (rows, cols) uint8."""
@@ -344,12 +346,12 @@ class Derived:
             plane = self._repair(line.repair) if line.repair and self._repair is not None else None
             return mended(ink, plane) if plane is not None and plane.shape == ink.shape else ink
 
-        return self._keep("contour", line, work)
+        return self._keep("contour", msgspec.structs.replace(line, dams=()), work)
 
     def over(self, line: LineState, state: OverState, *, lettering: bool = True) -> Over | None:
         """Return what lies over the contour; None where nothing does."""
         state = state if lettering else msgspec.structs.replace(state, lettering=())
-        key = (msgspec.structs.replace(line, repair=0), state)
+        key = (msgspec.structs.replace(line, repair=0, dams=()), state)
         if state == OverState() and not (line.strokes or line.tones):
             return None
 
@@ -395,8 +397,28 @@ class Derived:
         return self._keep(f"shown {lettering}", key, work)
 
     def atoms(self, line: LineState, report: Report = no_report) -> Atoms:
-        """Return the finest division of the page for this line."""
-        return self._keep("atoms", line, lambda: self._atoms(line, report))
+        """Return the finest division of the page for this line, dams and all."""
+        plain = msgspec.structs.replace(line, dams=())
+        if not line.dams:
+            return self._keep("atoms", line, lambda: self._atoms(line, report))
+
+        def work() -> Atoms:
+            before = self._kept.get("dammed")
+            known = () if before is None else before[0].dams
+            start = len(known)
+            if before is None or msgspec.structs.replace(line, dams=known) != before[0] or line.dams[:start] != known:
+                start, found = 0, self.atoms(plain, report)
+            else:
+                found = before[1]
+            for dam in line.dams[start:]:
+                found = cut_atoms(found, self.contour(plain), dam)
+            return found
+
+        last = self._kept.get("dammed")
+        kept = self._keep("dammed now", line, work)
+        if last is None or last[0] != line:
+            self._kept["dammed"] = (line, kept)
+        return kept
 
     def _atoms(self, line: LineState, report: Report) -> Atoms:
         known = msgspec.json.encode([_VERSION, line])
@@ -417,11 +439,14 @@ class Derived:
     def partition(self, sources: PageSources, report: Report = no_report) -> Partition:
         """Return the regions as sets of atoms."""
         gap = self.gap_px(sources, report)
-        key = (sources.line, gap, sources.choices)
+        key = (sources.line, gap, sources.choices, tuple(sources.doors.values()))
 
         def work() -> Partition:
             atoms = self.atoms(sources.line)
-            return decide(atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices])
+            return decide(
+                atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices],
+                links=links_of(atoms, sources),
+            )  # fmt: skip
 
         return self._keep("partition", key, work)
 
@@ -500,6 +525,12 @@ class Derived:
             return Register(int(counts[0].max()), int(counts[1].max()), shift)
 
         return self._keep("register", key, work)
+
+
+def links_of(atoms: Atoms, sources: PageSources) -> I64:
+    """Return the atoms that the page's doors join, (L, 2)."""
+    found = [door_links(atoms.labels, door) for door in sources.doors.values()]
+    return np.concatenate([np.zeros((0, 2), np.int64), *found])
 
 
 def chosen_specks(pieces: Pieces, inks: InkState) -> list[Speck]:

@@ -32,7 +32,7 @@ from drip_pot.core.regions import bridge_verdicts
 STAGES = ("Inks", "Flats", "Shade", "Holds", "Press")
 _MOST = 40
 _ALIKE = 3.0
-_FEW, _FEW_SHARE, _LIKELY = 12, 0.15, 0.15
+_FEW, _FEW_SHARE, _LIKELY = 12, 0.15, 0.3
 _LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
 
 

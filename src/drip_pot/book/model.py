@@ -117,6 +117,10 @@ class Sheet(msgspec.Struct, frozen=True):
     color: str = "#000000"
 
 
+Path = tuple[tuple[float, float], ...]
+"""A stroke: rows and columns in page pixels."""
+
+
 class SheetLine(msgspec.Struct, frozen=True):
     """What the line of one sheet is made from."""
 
@@ -139,6 +143,8 @@ class LineState(msgspec.Struct, frozen=True):
         A pixel of each stroke that is detail, and of each area that is tone.
     repair : int
         Checksum of the repair sheet; 0 is an empty one.
+    dams : tuple of paths
+        Borders drawn without ink, each a tuple of (row, col), in the order they were drawn.
     """
 
     rows: int
@@ -148,6 +154,7 @@ class LineState(msgspec.Struct, frozen=True):
     strokes: tuple[tuple[int, int], ...] = ()
     tones: tuple[tuple[int, int], ...] = ()
     repair: int = 0
+    dams: tuple[Path, ...] = ()
 
 
 class OverState(msgspec.Struct, frozen=True):
@@ -201,6 +208,8 @@ class PageSources(msgspec.Struct, frozen=True):
         The line that the atoms in `pours` were found in.
     effects : dict
         Effect lines by number.
+    dams, doors : dict
+        Strokes that part colour without ink, and strokes that let it through a line, by number.
     before : LineState or None
         The line before the drawing was last replaced.
     """
@@ -219,4 +228,6 @@ class PageSources(msgspec.Struct, frozen=True):
     press: PressSettings
     left: frozenset[str]
     effects: dict[int, Effect]
+    dams: dict[int, Path]
+    doors: dict[int, Path]
     before: LineState | None = None

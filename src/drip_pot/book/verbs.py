@@ -7,7 +7,7 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.edit import TILE, Change, Edit, TileChange, pack_tile, tile_changes
-from drip_pot.book.model import BALLOON, BookInfo, Flats, Hold, InkState, Lines, LineState, Page, Part, Pot, Sheet
+from drip_pot.book.model import BALLOON, BookInfo, Flats, Hold, InkState, Lines, LineState, Page, Part, Path, Pot, Sheet
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.color import ToneRule, from_hex
 from drip_pot.core.errors import BadInput
@@ -279,6 +279,9 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
         shape_now = tuple(move.at(*at) for at in effect.shape)
         changes.append(book.change(f"{top}/effect/{number}", msgspec.structs.replace(
             effect, shape=shape_now, row=row, col=col, turn_deg=effect.turn_deg + move.turn_deg)))  # fmt: skip
+    for kind, paths in (("dam", sources.dams), ("door", sources.doors)):
+        for number, path in paths.items():
+            changes.append(book.change(f"{top}/{kind}/{number}", tuple(move.at(*at) for at in path)))
     tiles: list[TileChange] = []
     for name in (f"{top}/shade", f"{top}/repair"):
         plane = np.asarray(book.plane(name))
@@ -332,6 +335,16 @@ def set_gap(book: Book, page: int, gap_px: float | None) -> None:
         raise BadInput(f"Gaps are bridged from 0 up to {GAP_MOST:g} px wide, not {gap_px:g} px.")
     title = "Bridge gaps by the page" if gap_px is None else f"Bridge gaps up to {gap_px:g} px"
     _set(book, "set-gap", title, (f"page/{page}/flats", Flats(gap_px)))
+
+
+def set_stroke(book: Book, page: int, kind: str, path: Path | None, number: int | None = None) -> None:
+    """Draw a dam or a door (`kind`), move one of a number, or take it away (path None)."""
+    known = book.sources(page).dams if kind == "dam" else book.sources(page).doors
+    verb = "Take away" if path is None else "Move" if number is not None else "Draw"
+    number = max(known, default=0) + 1 if number is None else number
+    if path is not None and not all(np.isfinite(point).all() for point in path):
+        raise BadInput(f"A {kind} needs points on the page.")
+    _set(book, f"set-{kind}", f"{verb} a {kind}", (f"page/{page}/{kind}/{number}", path))
 
 
 def choose_bridge(book: Book, page: int, row: float, col: float, keep: bool | None) -> None:

@@ -26,6 +26,7 @@ from drip_pot.book import (
     build_tables,
     verbs,
 )
+from drip_pot.book.derived import links_of
 from drip_pot.book.look_here import STAGES, Finding, find, mend
 from drip_pot.core.arrays import I64, Bool, Rect, Report
 from drip_pot.core.errors import BadInput, DripPotError
@@ -51,7 +52,7 @@ from drip_pot.files import (
 
 TOOLS = {
     "Inks": ("Look", "Speck", "Belongs", "Pen", "Scraper", "Mirror", "Effect", "Crop"),
-    "Flats": ("Pour", "Take", "Bridge"),
+    "Flats": ("Pour", "Take", "Bridge", "Dam", "Door"),
     "Shade": ("Cut shade", "Cut light", "Take"),
     "Holds": ("Hold", "Take"),
     "Press": ("Look",),
@@ -401,7 +402,10 @@ class Easel(QObject):
         atoms = view.atoms
         gap = sources.flats.gap_px if gap_px is None else gap_px
         gap = auto_gap(atoms) if gap is None else gap
-        part = decide(atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices])
+        part = decide(
+            atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices],
+            links=links_of(atoms, sources),
+        )  # fmt: skip
         pairs = part.region[view.facts.borders.pairs]
         self._loud = loud_colors(np.unique(part.region[1:]), pairs, self._loud)
         loud: I64 = np.array([0, *(self._loud[r] for r in part.region[1:].tolist())], np.int64)
@@ -495,7 +499,7 @@ class Easel(QObject):
         mine = {key[len(top) :] for key in touched.keys if key.startswith(top)}
         shared = any(key.startswith(("pot/", "part/", "tone")) for key in touched.keys)
         page = f"page/{self.page}" in touched.keys
-        line = page or any(key.split("/")[0] in ("inks", "sheet", "stroke", "tone") for key in mine)
+        line = page or any(key.split("/")[0] in ("inks", "sheet", "stroke", "tone", "dam") for key in mine)
         if line or f"{top}repair" in touched.planes:
             if page and self.view is not None and self.book is not None:
                 shape = self.book.read(f"page/{self.page}", Page)
@@ -506,7 +510,7 @@ class Easel(QObject):
         elif any(key.startswith("effect/") for key in mine):
             self._retable()
             self._derive()
-        if "flats" in mine or any(key.startswith("bridge/") for key in mine):
+        if "flats" in mine or any(key.startswith(("bridge/", "door/")) for key in mine):
             self._partition()
             self.repaint.emit(None)
         poured = [int(key[5:]) for key in mine if key.startswith("pour/")]

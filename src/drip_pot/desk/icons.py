@@ -15,6 +15,8 @@ _SHAPES = {
     "Cut shade": '<path d="M5 8c2-4 12-4 14 1s-3 10-8 10S3 12 5 8z"/><path d="M7 17 18 7.5c1.8 5-2 11.500-7 11.500-1.600 0-3-.7-4-2z" fill="C"/>',
     "Cut light": '<path d="M5 8c2-4 12-4 14 1s-3 10-8 10S3 12 5 8z"/><path d="M12 1.500v1.500M20.500 4l-1.200 1.200M22.500 12H21" />',
     "Hold": '<path d="M3 17C7 5 10 19 14 9s5-4 7-3" stroke-width="3.400"/><path d="M4 21h16" stroke-width="1.200"/>',
+    "Dam": '<path d="M12 2.500v19"/><path d="M3 8c2 0 2 2 4 2M3 14c2 0 2 2 4 2M17 8c2 0 2 2 4 2M17 14c2 0 2 2 4 2"/>',
+    "Door": '<path d="M12 2v6M12 16v6"/><path d="M3 12h16M15.500 8.500 19 12l-3.500 3.500"/>',
     "Belongs": '<circle cx="9" cy="10" r="1.6" fill="C"/><circle cx="15" cy="14" r="1.6" fill="C"/><path d="M3 14c0-7 5-10 9-10s9 3 9 9-5 8-9 8" stroke-dasharray="2.4 2.2"/><path d="M8 21l4 0"/>',
     "Pen": '<path d="M12 3 7.500 11c-.6 2.500.8 6 4.500 10 3.700-4 5.100-7.500 4.500-10z"/><path d="M12 21v-8"/><circle cx="12" cy="11.500" r="1.300"/>',
     "Scraper": '<path d="M4 20 14 6l5 4L8 21z"/><path d="M4 20l4 1"/><path d="M12.500 8l5 4"/>',

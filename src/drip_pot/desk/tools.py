@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from drip_pot.book import verbs
 from drip_pot.book.derived import chosen_specks
+from drip_pot.book.model import Path as BookPath
 from drip_pot.core.arrays import Rect
 from drip_pot.core.inks import Effect, Pieces
 from drip_pot.desk.easel import Easel
@@ -500,6 +501,85 @@ class Bridge(Tool):
         self.easel.do(lambda book, page: verbs.choose_bridge(book, page, *at, keep))
 
 
+class Dam(Stroke):
+    """Draw a border without ink; move its ends; take it away."""
+
+    key = "A"
+    kind = "dam"
+    closed = False
+    says = "Draw a border without ink. Drag an end of one to move it. Alt: click one to take it away. Never printed."
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self._held: tuple[int, int] | None = None
+
+    def _known(self) -> dict[int, BookPath]:
+        sources = self.easel.sources()
+        if sources is None:
+            return {}
+        return sources.dams if self.kind == "dam" else sources.doors
+
+    def press(self, row: float, col: float, mods: Mods) -> None:
+        reach = 12 / max(self.easel.zoom, 0.01)
+        self._held = None
+        for number, path in self._known().items():
+            away = [float(np.hypot(row - r, col - c)) for r, c in path]
+            if mods & Mods.AltModifier and min(away) <= reach:
+                self.easel.do(lambda book, page, n=number: verbs.set_stroke(book, page, self.kind, None, n))
+                return
+            if min(away[0], away[-1]) <= reach:
+                self._held = number, 0 if away[0] <= away[-1] else len(path) - 1
+                self._points = list(path)
+                return
+        if not mods & Mods.AltModifier:
+            super().press(row, col, mods)
+
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        if self._held is not None:
+            self._points[self._held[1]] = (row, col)
+        elif mods & Mods.ShiftModifier and self._points:
+            self._points = [self._points[0], (row, col)]
+        else:
+            super().drag(row, col, mods)
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        number = None if self._held is None else self._held[0]
+        self._held = None
+        if len(points) < 2 or _length(points) < 3:
+            return
+        path = tuple((round(r, 1), round(c, 1)) for r, c in points[:: max(1, len(points) // 400)])
+        path = path if path[-1] == points[-1] else (*path, (round(points[-1][0], 1), round(points[-1][1], 1)))
+        self.easel.do(lambda book, page: verbs.set_stroke(book, page, self.kind, path, number))
+
+    def cancel(self) -> None:
+        super().cancel()
+        self._held = None
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        for number, path in self._known().items():
+            if self._held is None or self._held[0] != number:
+                self._draw(painter, list(path), zoom)
+        if len(self._points) > 1:
+            self._draw(painter, self._points, zoom)
+
+    def _draw(self, painter: QPainter, path: list[tuple[float, float]], zoom: float) -> None:
+        line = QPolygonF([QPointF(c, r) for r, c in path])
+        for shade, width in (("#ffffff", 4.0), ("#161616", 1.8)):
+            _pen(painter, shade, width)
+            painter.drawPolyline(line)
+        painter.setBrush(QColor("#ffffff"))
+        for end in (line.first(), line.last()):
+            painter.drawEllipse(end, 4 / zoom, 4 / zoom)
+
+
+class Door(Dam):
+    """Let colour through a line."""
+
+    key = "O"
+    kind = "door"
+    says = "Draw across a line to let colour through. Drag an end to move it. Alt: click one to take it away."
+
+
 class CutShade(Stroke):
     """Loop an area into shadow."""
 
@@ -544,6 +624,6 @@ class Hold(Tool):
 
 TOOL_CLASSES: dict[str, type[Tool]] = {
     "Look": Look, "Speck": Speck, "Belongs": Belongs, "Pen": Pen, "Scraper": Scraper, "Mirror": Mirror,
-    "Effect": EffectTool, "Crop": Crop, "Pour": Pour, "Take": Take, "Bridge": Bridge, "Cut shade": CutShade,
-    "Cut light": CutLight, "Hold": Hold,
+    "Effect": EffectTool, "Crop": Crop, "Pour": Pour, "Take": Take, "Bridge": Bridge, "Dam": Dam, "Door": Door,
+    "Cut shade": CutShade, "Cut light": CutLight, "Hold": Hold,
 }  # fmt: skip

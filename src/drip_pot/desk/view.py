@@ -42,6 +42,8 @@ class Look:
         With lettering sheets.
     losses : bool
         With line marked that a two-level result loses.
+    outline : bool
+        As the outlines of the regions alone.
     """
 
     kind: Kind = "flats"
@@ -54,6 +56,7 @@ class Look:
     trap: bool = False
     lettering: bool = True
     losses: bool = False
+    outline: bool = False
 
 
 @dataclass(frozen=True)
@@ -200,6 +203,8 @@ def _planes(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) ->
 
 def _colors(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
     assert view.tables is not None
+    if look.outline and view.partition is not None:
+        return _outlines(view, level, cut)
     labels, line, ink, shade = _planes(view, look, level, cut)
     colors = view.tables.screen
     if not look.held:
@@ -211,6 +216,20 @@ def _colors(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) ->
         flat = take_colors(labels, None, np.concatenate([table, table]))
         return flat if not look.lines else mix_line(flat, ink, take_colors(line, None, colors.line))
     return paint(labels, shade, ink if look.lines else None, line, colors)
+
+
+def _outlines(view: PageView, level: int, cut: tuple[slice, slice]) -> U8:
+    """Draw where regions meet, without line or colour."""
+    assert view.labels is not None
+    assert view.partition is not None
+    rows, cols = cut
+    piece = view.labels[level][rows.start : rows.stop + 1, cols.start : cols.stop + 1]
+    region = view.partition.region[piece]
+    edge = np.zeros(region.shape, np.uint8)
+    edge[:, :-1] |= (region[:, 1:] != region[:, :-1]).view(np.uint8)
+    edge[:-1] |= (region[1:] != region[:-1]).view(np.uint8)
+    shape = view.labels[level][cut].shape
+    return _rgbx(np.where(edge[: shape[0], : shape[1]] > 0, 0, 255).astype(np.uint8))
 
 
 def _press(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) -> U8:

@@ -57,7 +57,7 @@ class Window(QMainWindow):
         self.easel = Easel(self)
         self.lines, self.loud, self.tone, self.values = True, False, True, False
         self.scan, self.specks, self.bridges, self.trap, self.losses = False, True, False, False, True
-        self.lettering = False
+        self.lettering = self.outline = False
         self.easel.ask_dpi = partial(ask_dpi, self)
         self._tried = False
         self._errand_text = ""
@@ -237,7 +237,7 @@ class Window(QMainWindow):
         if stage == "Inks":
             look, before = Look(kind="scan") if self.scan else Look(kind="line", losses=self.losses), Look(kind="scan")
         elif stage == "Flats":
-            look = Look(lines=self.lines, loud=self.loud, tone=False, lettering=self.lettering)
+            look = Look(lines=self.lines, loud=self.loud, tone=False, lettering=self.lettering, outline=self.outline)
             before = line
         elif stage == "Shade":
             look = Look(lines=self.lines, tone=self.tone, values=self.values)
@@ -270,6 +270,7 @@ class Window(QMainWindow):
             "Flats": [
                 chip("Lines", "lines", "The line over the colour (I)"), local, loud,
                 chip("Bridges", "bridges", "Bridges drawn in black, open gaps in vermilion"),
+                chip("Outlines", "outline", "Where regions meet, without line or colour"),
                 *([chip("Lettering", "lettering", "Balloons and letters")] if self._has_lettering() else []),
             ],
             "Shade": [

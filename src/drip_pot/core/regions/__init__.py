@@ -18,6 +18,7 @@ from drip_pot.core.regions.decide import (
 )
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges, find_bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_areas, label_boxes
+from drip_pot.core.regions.hand import cut_atoms, door_links
 from drip_pot.core.regions.identity import carry_identity
 from drip_pot.core.regions.judge import judge
 from drip_pot.core.regions.loud import LOUD, loud_colors
@@ -36,7 +37,9 @@ __all__ = [
     "auto_gap",
     "bridge_verdicts",
     "carry_identity",
+    "cut_atoms",
     "decide",
+    "door_links",
     "draw_barrier",
     "find_atoms",
     "find_borders",

@@ -91,7 +91,7 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     report(0.6, "Taking the line to its middle")
     labels, count, solids = _absorb(labels, count, solids, _core_depth(line_px))
     report(0.8, "Joining pieces")
-    edges = _edges(labels, barrier, walls, bridges)
+    edges = find_edges(labels, barrier, bridges)
     areas, borders = label_areas(labels, count), find_borders(labels)
     report(0.95, "Judging the gaps")
     verdict = judge(areas, borders, bridges, edges, line_px)
@@ -163,8 +163,11 @@ def _filled(labels: I32) -> I32:
     return out
 
 
-def _edges(labels: I32, barrier: U8, walls: U8, bridges: Bridges) -> I64:
-    """Which atoms each bridge parts: neighbours of its pixels that are not ink and belong to another atom."""
+def find_edges(labels: I32, barrier: U8, bridges: Bridges) -> I64:
+    """List which atoms each bridge parts, (E, 3): atom, other atom, bridge.
+
+    They are the neighbours of its pixels, in a label plane, that are not ink and belong to another atom.
+    """
     if len(bridges) == 0:
         return np.zeros((0, 3), np.int64)
     rows, cols, owner = _bridge_pixels(bridges)

@@ -42,7 +42,12 @@ class Partition(msgspec.Struct, frozen=True):
 
 
 def decide(
-    atoms: Atoms, *, gap_px: float, least_px: int | None = None, choices: Sequence[BridgeChoice] = ()
+    atoms: Atoms,
+    *,
+    gap_px: float,
+    least_px: int | None = None,
+    choices: Sequence[BridgeChoice] = (),
+    links: I64 | None = None,
 ) -> Partition:
     """Join atoms into regions.
 
@@ -57,6 +62,8 @@ def decide(
         out from the line width when not given.
     choices : sequence of BridgeChoice
         Decisions by hand; they outrank everything.
+    links : (L, 2) ndarray of int64, optional
+        Atoms joined by doors.
 
     Raises
     ------
@@ -71,13 +78,13 @@ def decide(
     by_hand = np.zeros(len(bridges), bool)
     for index, keep in _matched(bridges, choices):
         shut[edges[:, 2] == index], by_hand[index] = keep, True
-    region = _components(areas, edges, shut)
+    region = _components(areas, edges, shut, links)
     for _ in range(12):
         reopened = _weakest_of_small(areas, region, edges, verdict, shut & ~by_hand[edges[:, 2]], least_px)
         if len(reopened) == 0:
             break
         shut[reopened] = False
-        region = _components(areas, edges, shut)
+        region = _components(areas, edges, shut, links)
     separates, closed = np.zeros(len(bridges), bool), np.zeros(len(bridges), bool)
     separates[edges[:, 2]] = True
     closed[edges[region[edges[:, 0]] != region[edges[:, 1]], 2]] = True
@@ -116,8 +123,9 @@ def _matched(bridges: Bridges, choices: Sequence[BridgeChoice]) -> list[tuple[in
     return matched
 
 
-def _components(areas: I64, edges: I64, shut: Bool) -> I64:
-    way = edges[~shut]
+def _components(areas: I64, edges: I64, shut: Bool, links: I64 | None) -> I64:
+    way = edges[~shut, :2]
+    way = way if links is None else np.concatenate([way, links])
     return components(len(areas), way[:, 0], way[:, 1])
 
 

@@ -8,18 +8,17 @@ from drip_pot.core.arrays import I64, U8
 
 LOUD: U8 = np.array(
     [
-        [224, 144, 16],
-        [16, 176, 240],
-        [224, 240, 224],
-        [240, 112, 240],
-        [16, 128, 16],
-        [192, 16, 80],
-        [112, 48, 240],
-        [16, 240, 16],
+        [224, 136, 8],
+        [24, 120, 216],
+        [248, 248, 96],
+        [168, 48, 104],
+        [8, 216, 224],
+        [232, 144, 248],
+        [24, 120, 16],
     ],
     np.uint8,
 )
-"""Eight colours, (8, 3) sRGB, each two at least 25 apart (OKLab × 100), light enough for black line to read on them."""
+"""Seven colours, (7, 3) sRGB, each two at least 26 apart (OKLab × 100), light enough for black line to read on them."""
 
 
 def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None) -> dict[int, int]:
@@ -42,7 +41,7 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
     Notes
     -----
     Smallest-last order (Matula and Beck, "Smallest-last ordering and clustering and graph coloring algorithms",
-    Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so eight
+    Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so seven
     leave room for keeping what was there.
     """
     near: dict[int, set[int]] = {int(r): set() for r in regions}
@@ -54,7 +53,7 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
     chosen: dict[int, int] = {}
     for region in reversed(_smallest_last(near)):
         taken = {chosen[other] for other in near[region] if other in chosen}
-        wish = before.get(region, (region * 7) % len(LOUD))
+        wish = before.get(region, (region * 3) % len(LOUD))
         free = (wish + step for step in range(len(LOUD)))
         chosen[region] = next((c % len(LOUD) for c in free if c % len(LOUD) not in taken), wish)
     return chosen
