@@ -6,8 +6,8 @@ from tempfile import TemporaryDirectory
 from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
-from drip_pot.demo.build import build_book
 from drip_pot.core.inks import Effect
+from drip_pot.demo.build import build_book
 from drip_pot.desk import theme
 from drip_pot.desk.app import make_app
 from drip_pot.desk.page_dialogs import ScannerWindow
@@ -99,9 +99,8 @@ def main() -> None:
         easel.choose_tool("Effect")
         assert easel.view is not None
         r, c = easel.view.shape
-        corners = ((0.515 * r, 0.45 * c), (0.515 * r, 0.96 * c), (0.79 * r, 0.96 * c), (0.79 * r, 0.45 * c))
-        low = tuple((row + 0.215 * r, col * (0.53 / 0.51) - 0.42 * c) for row, col in corners)
-        easel.set_effect(Effect("focus", low, 0.86 * r, 0.27 * c, 0.13 * c, 0, 90, 0.8, 26.0, 0.5, 3, "#f2e9b8"))
+        panel = ((0.705 * r, 0.045 * c), (0.705 * r, 0.468 * c), (0.972 * r, 0.468 * c), (0.972 * r, 0.045 * c))
+        easel.set_effect(Effect("focus", panel, 0.85 * r, 0.26 * c, 0.12 * c, 0, 90, 0.8, 26.0, 0.5, 3, "#f2e9b8"))
         take(window, "effect-lines")
         easel.undo()
         settle(window)

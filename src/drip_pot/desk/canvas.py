@@ -27,12 +27,14 @@ from PyQt6.QtWidgets import QWidget
 
 from drip_pot.book.derived import chosen_specks
 from drip_pot.core.arrays import Rect
+from drip_pot.core.regions import bridge_verdicts
 from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
 from drip_pot.desk.tools import TOOL_CLASSES, Tool
 from drip_pot.desk.view import TILE, Look, PageView, render_tile
 
 _KEPT = 900
+_WORTH = 0.1
 _LEAST_ZOOM, _MOST_ZOOM = 0.01, 32.0
 Key = tuple[Look, int, int, int]
 
@@ -396,7 +398,9 @@ class Canvas(QWidget):
         assert view.partition is not None
         feet, part = view.atoms.bridges.feet, view.partition
         near = self.zoom >= 0.2
-        for wanted, ink in ((part.closed, QColor("#161616")), (part.separates & ~part.closed, theme.color("mark"))):
+        worth = bridge_verdicts(view.atoms) >= (0.0 if self.easel.tool == "Bridge" else _WORTH)
+        open_ones = part.separates & ~part.closed & worth
+        for wanted, ink in ((part.closed, QColor("#161616")), (open_ones, theme.color("mark"))):
             for index in wanted.nonzero()[0].tolist():
                 a, b = self.to_widget(*feet[index, :2].tolist()), self.to_widget(*feet[index, 2:].tolist())
                 if not self.rect().contains(a.toPoint()) and not self.rect().contains(b.toPoint()):
