@@ -73,9 +73,25 @@ def _true_regions(plain):
     return np.where(stats[:, 4] >= 150, np.arange(len(stats)), 0)[out].astype(np.int32)
 
 
+def _letters(rng, ink, inside, center, spread, line):
+    """Two rows of letters in the middle of a shape, where there is room for them."""
+    text = "".join(rng.choice(list("ABDEGHKMNORSTWYaeghknors ,.?"), 8))
+    layer = np.zeros_like(ink)
+    for row in (-1, 1):
+        at = (int(center[0] - 0.7 * spread), int(center[1] + row * 0.25 * spread))
+        size, thick = max(0.3, spread / 90), max(1, round(line * 0.7))
+        cv2.putText(layer, text, at, cv2.FONT_HERSHEY_SIMPLEX, size, 255, thick, cv2.LINE_AA)
+    core = cv2.erode(inside.astype(np.uint8), np.ones((2 * round(line) + 13, 2 * round(line) + 13), np.uint8)) > 0
+    if core[layer > 0].mean() > 0.98:
+        ink[core] = np.maximum(ink, layer)[core]
+
+
 def _texture(rng, ink, inside, points, line):
     center = points.mean(axis=0)
     spread = np.abs(points - center).mean()
+    if rng.random() < 0.2:
+        _letters(rng, ink, inside, center, spread, line)
+        return
     angle = rng.uniform(0, np.pi)
     layer = np.zeros_like(ink)
     for _ in range(int(rng.integers(2, 9))):

@@ -13,6 +13,7 @@ from drip_pot.core.regions import (
     BridgeChoice,
     absorb_small,
     auto_gap,
+    bridge_paths,
     carry_identity,
     cut_atoms,
     decide,
@@ -40,8 +41,10 @@ def test_every_pixel_has_a_region_and_no_border_strays_from_the_line(seed: int) 
     assert atoms.labels.shape == ink.shape
     assert set(np.unique(atoms.labels).tolist()) == set(range(1, atoms.count + 1)), "numbers run from 1 without holes"
     allowed = draw_barrier(ink)
-    for foot in atoms.bridges.feet:
-        cv2.line(allowed, (int(foot[1]), int(foot[0])), (int(foot[3]), int(foot[2])), 1, 1)
+    spots, owner = bridge_paths(atoms.bridges)
+    allowed[spots[:, 0], spots[:, 1]] = 1
+    steps = np.abs(np.diff(spots, axis=0)).max(axis=1)[np.diff(owner) == 0]
+    assert (steps == 1).all(), "a bridge has no hole"
     near = cv2.dilate(allowed, np.ones((3, 3), np.uint8)) > 0
     edge = np.zeros(ink.shape, bool)
     edge[:, 1:] |= atoms.labels[:, 1:] != atoms.labels[:, :-1]
@@ -249,3 +252,14 @@ def test_hatching_and_tapering_hair_part_nothing() -> None:
             cv2.circle(ink, [round(float(v)) for v in spot], max(1, 3 - step // 8), 255, -1, cv2.LINE_AA)
     found = regions(ink)
     assert len(np.unique(found[(np.hypot(*(np.mgrid[:400, :400] - 200)) < 140) & (ink == 0)])) <= 2
+
+
+def test_a_bridge_bends_as_the_stroke_does() -> None:
+    ink = np.zeros((300, 300), np.uint8)
+    cv2.circle(ink, (150, 150), 60, 255, 5, cv2.LINE_AA)
+    cv2.ellipse(ink, (150, 150), (60, 60), 0, -18, 18, 0, 9)
+    found = regions(ink)
+    inside = found == found[150, 150]
+    assert found[150, 150] != found[20, 20]
+    reach = int(np.flatnonzero(inside[150, 150:]).max())
+    assert reach >= 57, "a straight bridge would cut the bulge off at 57 or less"

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
+from drip_pot.desk.view import render_tile
 from drip_pot.files import open_book
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import LEFT, Driver, Mods
@@ -272,3 +273,47 @@ def test_a_door_joins_two_regions_at_once(demo: Driver) -> None:
     demo.keys("Ctrl+Z")
     region = demo.easel.view.partition.region
     assert region[labels[row, col - 6]] != region[labels[row, col + 6]]
+
+
+def test_a_bridge_is_drawn_by_hand_and_a_found_one_is_moved(window: Driver, tmp_path: Path) -> None:
+    window.easel.open(write_png(tmp_path / "rooms.png", two_rooms(16, rows=400, cols=500)))
+    window.settle()
+    window.keys("Alt+2", "B")
+    window.canvas.set_zoom(1.0)
+    window.canvas.go_to((0, 0, 400, 500))
+    window.settle()
+    window.drag((300, 20), (300, 250))
+    window.settle()
+    labels, region = window.easel.view.labels[0], window.easel.view.partition.region
+    assert region[labels[250, 100]] != region[labels[350, 100]]
+    assert window.book.history[-2].title == "Draw a bridge"
+    window.drag((192, 250), (200, 478))
+    window.settle()
+    assert window.book.history[-2].title == "Move a bridge"
+    assert [keep for _, _, keep in window.easel.sources().choices] == [False]
+    steps = window.book.position
+    window.click(100, 100)
+    assert window.book.position == steps
+    assert "There is no bridge here" in window.said()
+
+
+def test_small_regions_are_joined_from_the_inspector_and_come_back(demo: Driver) -> None:
+    demo.keys("Alt+2")
+    panel = demo.window.panels["Flats"]
+    before = len(np.unique(demo.easel.view.partition.region))
+    panel.least.box.setValue(2000)
+    assert len(np.unique(demo.easel.view.partition.region)) <= before
+    assert demo.book.history[-1].title == "Smallest region 2000 px"
+    demo.keys("Ctrl+Z")
+    assert len(np.unique(demo.easel.view.partition.region)) == before
+
+
+def test_regions_are_seen_as_outlines(demo: Driver) -> None:
+    demo.keys("Alt+2")
+    demo.window._flip("outline")
+    demo.settle()
+    view, look = demo.easel.view, demo.canvas.look
+    tile = render_tile(view, look, 0, 0, 0)
+    colors = {tile.pixelColor(x, y).name() for x in range(0, 256, 3) for y in range(0, 256, 3)}
+    assert colors <= {"#000000", "#ffffff"}
+    assert len(colors) == 2

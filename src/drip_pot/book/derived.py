@@ -83,7 +83,7 @@ from drip_pot.core.regions import (
 from drip_pot.core.strips import Strip, strips
 
 T = TypeVar("T")
-_VERSION = 2
+_VERSION = 3
 MOST_SPECK_PX = 600
 _NEAR_PX = 4.0
 
@@ -439,13 +439,13 @@ class Derived:
     def partition(self, sources: PageSources, report: Report = no_report) -> Partition:
         """Return the regions as sets of atoms."""
         gap = self.gap_px(sources, report)
-        key = (sources.line, gap, sources.choices, tuple(sources.doors.values()))
+        key = (sources.line, gap, sources.flats.least_px, sources.choices, tuple(sources.doors.values()))
 
         def work() -> Partition:
             atoms = self.atoms(sources.line)
             return decide(
                 atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices],
-                links=links_of(atoms, sources),
+                links=links_of(atoms, sources), least_px=sources.flats.least_px,
             )  # fmt: skip
 
         return self._keep("partition", key, work)
@@ -597,6 +597,7 @@ class _Stored(msgspec.Struct):
     line_px: float
     solids: bytes
     evidence: bytes
+    bend: bytes
     areas: bytes
     borders: bytes
     lengths: bytes
@@ -608,7 +609,8 @@ def _pack(atoms: Atoms) -> bytes:
     stored = _Stored(
         (atoms.labels.shape[0], atoms.labels.shape[1]), atoms.labels.tobytes(), atoms.count,
         b.feet.tobytes(), b.width_px.tobytes(), b.confidence.tobytes(), b.is_tip_pair.tobytes(),
-        atoms.edges.tobytes(), atoms.line_px, atoms.solids.tobytes(), b.evidence.tobytes(), atoms.areas.tobytes(),
+        atoms.edges.tobytes(), atoms.line_px, atoms.solids.tobytes(), b.evidence.tobytes(), b.bend.tobytes(),
+        atoms.areas.tobytes(),
         atoms.borders.pairs.tobytes(), atoms.borders.length_px.tobytes(), atoms.verdict.tobytes(),
     )  # fmt: skip
     return zstandard.ZstdCompressor(level=1).compress(msgspec.msgpack.encode(stored))
@@ -624,6 +626,7 @@ def _unpack(data: bytes) -> Atoms | None:
             np.frombuffer(s.confidence, np.float64),
             np.frombuffer(s.pair, bool),
             np.frombuffer(s.evidence, np.float64).reshape(-1, len(EVIDENCE)),
+            np.frombuffer(s.bend, np.float64).reshape(-1, 2),
         )
         borders = Borders(np.frombuffer(s.borders, np.int64).reshape(-1, 2), np.frombuffer(s.lengths, np.int64))
         labels = np.frombuffer(s.labels, np.int32).reshape(s.shape)

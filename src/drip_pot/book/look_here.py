@@ -217,9 +217,11 @@ def _balloons(sources: PageSources, derived: Derived, contour: U8) -> list[Findi
     labels, found = derived.atoms(sources.line).labels, []
     least, most = 0.0008 * contour.size, 0.08 * contour.size
     region_px = np.bincount(part.region, weights=facts.areas.astype(float), minlength=len(part.region))
-    for root in np.flatnonzero((region_px >= least) & (region_px <= most)).tolist():
+    sized = np.flatnonzero((region_px >= least) & (region_px <= most))
+    covered: set[int] = set()
+    for root in sized[np.argsort(-region_px[sized], kind="stable")].tolist():
         own = np.flatnonzero(part.region == root)
-        if any(a in sources.pours for a in own.tolist()):
+        if any(a in sources.pours or a in covered for a in own.tolist()):
             continue
         top, left = facts.boxes[own, :2].min(axis=0).tolist()
         bottom, right = facts.boxes[own, 2:].max(axis=0).tolist()
@@ -232,6 +234,7 @@ def _balloons(sources: PageSources, derived: Derived, contour: U8) -> list[Findi
         cv2.drawContours(filled, outline, -1, 1, -1)
         if is_balloon(contour[cut], filled):
             atoms = np.unique(labels[cut][filled > 0]).tolist()
+            covered.update(atoms)
             text = "Lettering on paper: it stays white and is not a leftover"
             what = "balloon", *(str(a) for a in atoms)
             found.append(

@@ -172,9 +172,10 @@ class OverState(msgspec.Struct, frozen=True):
 
 
 class Flats(msgspec.Struct, frozen=True):
-    """How gaps are closed: the width in pixels, or None to work it out from the page."""
+    """How a page is divided: bridges up to a width, regions from a size on, in pixels; None is by the page."""
 
     gap_px: float | None = None
+    least_px: int | None = None
 
 
 class Lines(msgspec.Struct, frozen=True):

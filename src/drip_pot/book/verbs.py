@@ -7,7 +7,7 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.edit import TILE, Change, Edit, TileChange, pack_tile, tile_changes
-from drip_pot.book.model import BALLOON, BookInfo, Flats, Hold, InkState, Lines, LineState, Page, Part, Path, Pot, Sheet
+from drip_pot.book.model import BALLOON, BookInfo, Hold, InkState, Lines, LineState, Page, Part, Path, Pot, Sheet
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.color import ToneRule, from_hex
 from drip_pot.core.errors import BadInput
@@ -17,6 +17,7 @@ from drip_pot.core.shade import cut
 
 GAP_MOST = 60.0
 PAGE_MOST = 30_000
+LEAST_MOST = 100_000
 
 
 def _set(book: Book, name: str, title: str, *pairs: tuple[str, object]) -> None:
@@ -334,7 +335,17 @@ def set_gap(book: Book, page: int, gap_px: float | None) -> None:
     if gap_px is not None and not 0 <= gap_px <= GAP_MOST:
         raise BadInput(f"Gaps are bridged from 0 up to {GAP_MOST:g} px wide, not {gap_px:g} px.")
     title = "Bridge gaps by the page" if gap_px is None else f"Bridge gaps up to {gap_px:g} px"
-    _set(book, "set-gap", title, (f"page/{page}/flats", Flats(gap_px)))
+    flats = msgspec.structs.replace(book.sources(page).flats, gap_px=gap_px)
+    _set(book, "set-gap", title, (f"page/{page}/flats", flats))
+
+
+def set_least(book: Book, page: int, least_px: int | None) -> None:
+    """Join regions of fewer pixels to the neighbour they are least parted from (0..100 000); None is by the page."""
+    if least_px is not None and not 0 <= least_px <= LEAST_MOST:
+        raise BadInput(f"The smallest region is 0 to {LEAST_MOST} px, not {least_px}.")
+    flats = msgspec.structs.replace(book.sources(page).flats, least_px=least_px)
+    title = "Smallest region by the page" if least_px is None else f"Smallest region {least_px} px"
+    _set(book, "set-least", title, (f"page/{page}/flats", flats))
 
 
 def set_stroke(book: Book, page: int, kind: str, path: Path | None, number: int | None = None) -> None:
@@ -351,6 +362,15 @@ def choose_bridge(book: Book, page: int, row: float, col: float, keep: bool | No
     """Keep or refuse the bridge with its middle at (row, col); None leaves it to the gap width again."""
     verb = {True: "Keep a bridge", False: "Refuse a bridge", None: "Leave a bridge to the gap width"}[keep]
     _set(book, "choose-bridge", verb, (f"page/{page}/bridge/{row:g}:{col:g}", keep))
+
+
+def draw_bridge(book: Book, page: int, path: Path, instead: tuple[float, float] | None) -> None:
+    """Draw a bridge by hand, a dam like any other; `instead` is the middle of a found one that is refused for it."""
+    number = max(book.sources(page).dams, default=0) + 1
+    pairs: list[tuple[str, object]] = [(f"page/{page}/dam/{number}", path)]
+    if instead is not None:
+        pairs.append((f"page/{page}/bridge/{instead[0]:g}:{instead[1]:g}", False))
+    _set(book, "draw-bridge", "Draw a bridge" if instead is None else "Move a bridge", *pairs)
 
 
 def pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, regions: int = 1) -> None:

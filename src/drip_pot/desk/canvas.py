@@ -17,6 +17,7 @@ from PyQt6.QtGui import (
     QMouseEvent,
     QNativeGestureEvent,
     QPainter,
+    QPainterPath,
     QPaintEvent,
     QPen,
     QResizeEvent,
@@ -396,7 +397,7 @@ class Canvas(QWidget):
     def _paint_bridges(self, painter: QPainter, view: PageView) -> None:
         assert view.atoms is not None
         assert view.partition is not None
-        feet, part = view.atoms.bridges.feet, view.partition
+        feet, bend, part = view.atoms.bridges.feet, view.atoms.bridges.bend, view.partition
         near = self.zoom >= 0.2
         worth = bridge_verdicts(view.atoms) >= (0.0 if self.easel.tool == "Bridge" else _WORTH)
         open_ones = part.separates & ~part.closed & worth
@@ -405,9 +406,12 @@ class Canvas(QWidget):
                 a, b = self.to_widget(*feet[index, :2].tolist()), self.to_widget(*feet[index, 2:].tolist())
                 if not self.rect().contains(a.toPoint()) and not self.rect().contains(b.toPoint()):
                     continue
+                curve = QPainterPath(a)
+                curve.quadTo(self.to_widget(*bend[index].tolist()), b)
+                painter.setBrush(Qt.BrushStyle.NoBrush)
                 for shade, width in ((QColor("#ffffff"), 4.4), (ink, 2.0)) if near else ((ink, 1.4),):
                     painter.setPen(QPen(shade, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
-                    painter.drawLine(a, b)
+                    painter.drawPath(curve)
 
     def _wipe_x(self) -> float:
         return (self.wipe or 0.0) * self.width()

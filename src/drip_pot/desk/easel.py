@@ -404,7 +404,7 @@ class Easel(QObject):
         gap = auto_gap(atoms) if gap is None else gap
         part = decide(
             atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices],
-            links=links_of(atoms, sources),
+            links=links_of(atoms, sources), least_px=sources.flats.least_px,
         )  # fmt: skip
         pairs = part.region[view.facts.borders.pairs]
         self._loud = loud_colors(np.unique(part.region[1:]), pairs, self._loud)

@@ -13,6 +13,7 @@ from drip_pot.book.derived import MOST_SPECK_PX, chosen_specks
 from drip_pot.core.arrays import F64, I64
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.inks import Effect, Pencil, suggest_settings
+from drip_pot.core.regions import least_region_px
 from drip_pot.desk import theme
 from drip_pot.desk.dialogs import pick_color
 from drip_pot.desk.easel import Easel
@@ -415,7 +416,10 @@ class FlatsPanel(Panel):
         gaps.add(self.gap)
         self.auto = QCheckBox("Worked out from the page")
         gaps.add(self.auto)
+        self.least = NumberRow("Smallest region", 0, 2000, 1, "px")
+        self.least.setToolTip("Smaller ones join the neighbour they are least parted from. 0 keeps all.")
         facts = Block("Regions")
+        facts.add(self.least)
         self.gaps_block = gaps
         self.regions = facts.note
         self.bridges = facts.fact("Bridges")
@@ -426,6 +430,7 @@ class FlatsPanel(Panel):
             part.moved.connect(self.easel.try_gap)
             part.done.connect(self._keep)
         self.auto.clicked.connect(lambda on: self._keep(None if on else self.gap.value()))
+        self.least.done.connect(lambda v: self.easel.do(lambda book, page: verbs.set_least(book, page, int(v))))
 
     def _keep(self, gap: float | None) -> None:
         self.easel.do(lambda book, page: verbs.set_gap(book, page, gap))
@@ -444,6 +449,8 @@ class FlatsPanel(Panel):
         self.gap.show_value(view.gap_px)
         self.gap.name.setText(f"Bridge gaps up to {view.gap_px / sources.page.dpi * 25.4:.2f} mm,")
         self.auto.setChecked(sources.flats.gap_px is None)
+        least = sources.flats.least_px
+        self.least.show_value(least_region_px(view.atoms.line_px) if least is None else least)
         self.regions.setText(count_text(len(np.unique(part.region[1:]))))
         refused = sum(not keep for _, _, keep in sources.choices)
         self.bridges.setText(f"{count_text(int(part.closed.sum()))} drawn, {refused} refused")

@@ -478,25 +478,52 @@ class Take(Tool):
             self.easel.choose_pot(self.easel.pot_of(atom))
 
 
-class Bridge(Tool):
-    """Keep or refuse bridges."""
+class Bridge(Stroke):
+    """Keep, refuse, move or draw bridges."""
 
     key = "B"
-    says = "Click a bridge to refuse or keep it. Shift: leave it to the gap width again."
+    closed = False
+    says = "Click a bridge to refuse or keep it; drag its end to move it; drag elsewhere to draw one. Shift: undecided."
 
-    def press(self, row: float, col: float, mods: Mods) -> None:
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        if self._points:
+            self._points = [self._points[0], (row, col)]
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         view = self.easel.view
-        if view is None or view.atoms is None or view.partition is None or len(view.atoms.bridges) == 0:
+        if view is None or view.atoms is None or view.partition is None:
             return
+        if len(points) < 2 or _length(points) < 8 / max(self.easel.zoom, 0.01):
+            self._choose(*points[0], undecided=bool(mods & Mods.ShiftModifier))
+            return
+        start, end = points
+        feet = view.atoms.bridges.feet.reshape(-1, 2)
+        away = np.hypot(feet[:, 0] - start[0], feet[:, 1] - start[1])
+        away[~np.repeat(view.partition.separates, 2)] = 1e9
+        foot = int(away.argmin()) if len(away) else 0
+        moved = None
+        if len(away) and away[foot] <= 10 / max(self.easel.zoom, 0.01):
+            far = feet[foot ^ 1].tolist()
+            start = float(far[0]), float(far[1])
+            middle = (feet[foot] + feet[foot ^ 1]) / 2
+            moved = float(middle[0]), float(middle[1])
+        path = tuple((round(r, 1), round(c, 1)) for r, c in (start, end))
+        self.easel.do(lambda book, page: verbs.draw_bridge(book, page, path, moved))
+
+    def _choose(self, row: float, col: float, *, undecided: bool) -> None:
+        view = self.easel.view
+        assert view is not None
+        assert view.atoms is not None
+        assert view.partition is not None
         feet = view.atoms.bridges.feet
         middle = (feet[:, :2] + feet[:, 2:]) / 2
         away = (middle[:, 0] - row) ** 2 + (middle[:, 1] - col) ** 2
         away[~view.partition.separates] = 1e12
-        index = int(away.argmin())
-        if away[index] > (view.atoms.bridges.width_px[index] + 20) ** 2:
-            self.easel.said.emit("There is no bridge here. A gap wider than 60 px has none.", False)
+        index = int(away.argmin()) if len(away) else -1
+        if index < 0 or away[index] > (view.atoms.bridges.width_px[index] + 20) ** 2:
+            self.easel.said.emit("There is no bridge here. Drag from line to line to draw one.", False)
             return
-        keep = None if mods & Mods.ShiftModifier else not bool(view.partition.closed[index])
+        keep = None if undecided else not bool(view.partition.closed[index])
         at = float(middle[index, 0]), float(middle[index, 1])
         self.easel.do(lambda book, page: verbs.choose_bridge(book, page, *at, keep))
 

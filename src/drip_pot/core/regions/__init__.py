@@ -16,7 +16,7 @@ from drip_pot.core.regions.decide import (
     decide,
     least_region_px,
 )
-from drip_pot.core.regions.gaps import EVIDENCE, Bridges, find_bridges
+from drip_pot.core.regions.gaps import EVIDENCE, Bridges, bridge_paths, find_bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_areas, label_boxes
 from drip_pot.core.regions.hand import cut_atoms, door_links
 from drip_pot.core.regions.identity import carry_identity
@@ -35,6 +35,7 @@ __all__ = [
     "Tips",
     "absorb_small",
     "auto_gap",
+    "bridge_paths",
     "bridge_verdicts",
     "carry_identity",
     "cut_atoms",

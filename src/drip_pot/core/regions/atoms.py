@@ -10,7 +10,7 @@ import numpy as np
 
 from drip_pot.core.arrays import F64, I32, I64, U8, Report, check_plane, no_report
 from drip_pot.core.regions.barrier import draw_barrier, line_width
-from drip_pot.core.regions.gaps import Bridges, find_bridges
+from drip_pot.core.regions.gaps import Bridges, bridge_paths, find_bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_areas
 from drip_pot.core.regions.judge import judge
 from drip_pot.core.regions.tips import find_tips
@@ -85,8 +85,8 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     bridges = find_bridges(barrier, tips, widest, line_px)
     report(0.45, "Dividing the page")
     walls = barrier.copy()
-    for foot in bridges.feet:
-        cv2.line(walls, (int(foot[1]), int(foot[0])), (int(foot[3]), int(foot[2])), 1, 1, cv2.LINE_8)
+    spots, _ = bridge_paths(bridges)
+    walls[spots[:, 0], spots[:, 1]] = 1
     labels, count, solids = _seed(walls, barrier, line_px)
     report(0.6, "Taking the line to its middle")
     labels, count, solids = _absorb(labels, count, solids, _core_depth(line_px))
@@ -170,7 +170,8 @@ def find_edges(labels: I32, barrier: U8, bridges: Bridges) -> I64:
     """
     if len(bridges) == 0:
         return np.zeros((0, 3), np.int64)
-    rows, cols, owner = _bridge_pixels(bridges)
+    spots, owner = bridge_paths(bridges)
+    rows, cols = spots.T
     inside = barrier[rows, cols] == 0
     rows, cols, owner = rows[inside], cols[inside], owner[inside]
     height, width = labels.shape
@@ -182,14 +183,3 @@ def find_edges(labels: I32, barrier: U8, bridges: Bridges) -> I64:
             parted = (a != b) & (barrier[r, c] == 0)
             found.append(np.stack([np.minimum(a, b), np.maximum(a, b), owner], axis=1)[parted])
     return np.unique(np.concatenate(found), axis=0)
-
-
-def _bridge_pixels(bridges: Bridges) -> tuple[I64, I64, I64]:
-    """Row, column and bridge of every pixel that a bridge may have been drawn on, and one to each side."""
-    delta = bridges.feet[:, 2:] - bridges.feet[:, :2]
-    steps = np.abs(delta).max(axis=1) + 1
-    owner = np.repeat(np.arange(len(bridges)), steps)
-    step = np.arange(len(owner)) - np.repeat(np.cumsum(steps) - steps, steps)
-    part = step / np.maximum(steps[owner] - 1, 1)
-    at = np.rint(bridges.feet[owner, :2] + delta[owner] * part[:, None]).astype(np.int64)
-    return at[:, 0], at[:, 1], owner

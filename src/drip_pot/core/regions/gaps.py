@@ -37,6 +37,8 @@ class Bridges:
         Whether two free ends meet, rather than one end and a wall.
     evidence : (B, len(EVIDENCE)) ndarray of float64
         What the line says about each, for `judge`; lengths in line widths.
+    bend : (B, 2) ndarray of float64
+        Row, column of the control point of each as a quadratic curve; the middle of the feet where it is straight.
     """
 
     feet: I64
@@ -44,9 +46,30 @@ class Bridges:
     confidence: F64
     is_tip_pair: Bool
     evidence: F64
+    bend: F64
 
     def __len__(self) -> int:
         return len(self.feet)
+
+
+def bridge_paths(bridges: Bridges) -> tuple[I64, I64]:
+    """Return the pixels along every bridge: (K, 2) rows and columns, an ink pixel at both ends, and the bridge of each.
+
+    Consecutive pixels of one bridge touch, at least by a corner.
+    """
+    if len(bridges) == 0:
+        return np.zeros((0, 2), np.int64), np.zeros(0, np.int64)
+    a, b = bridges.feet[:, :2].astype(np.float64), bridges.feet[:, 2:].astype(np.float64)
+    long = np.abs(bridges.bend - a).max(axis=1) + np.abs(b - bridges.bend).max(axis=1)
+    steps = np.ceil(1.5 * long).astype(np.int64) + 2
+    owner = np.repeat(np.arange(len(bridges)), steps)
+    place = np.arange(len(owner)) - np.repeat(np.cumsum(steps) - steps, steps)
+    t = (place / (steps[owner] - 1))[:, None]
+    at = (1 - t) ** 2 * a[owner] + 2 * t * (1 - t) * bridges.bend[owner] + t**2 * b[owner]
+    spots = np.rint(at).astype(np.int64)
+    fresh = np.ones(len(spots), bool)
+    fresh[1:] = (owner[1:] != owner[:-1]) | (spots[1:] != spots[:-1]).any(axis=1)
+    return spots[fresh], owner[fresh]
 
 
 def find_bridges(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bridges:
@@ -76,7 +99,8 @@ def find_bridges(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> B
     short = 1 / (1 + (width / max(line_px, 1.0) / 4.0) ** 2)
     known = np.zeros((len(feet), len(EVIDENCE)))
     known[:, 1], known[:, 2] = 1, corners
-    passes = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, np.zeros(len(feet), bool), known)
+    middle = (feet[:, :2] + feet[:, 2:]) / 2
+    passes = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, np.zeros(len(feet), bool), known, middle)
     found = _joined(from_tips, passes, _apart(passes, from_tips))
     found.evidence[:, 7:] = _surroundings(barrier, found.feet, max(line_px, 1.0))
     return found
@@ -144,13 +168,19 @@ def _joined(one: Bridges, two: Bridges, use: Bool) -> Bridges:
         np.concatenate([one.confidence, two.confidence[use]])[order],
         np.concatenate([one.is_tip_pair, two.is_tip_pair[use]])[order],
         np.concatenate([one.evidence, two.evidence[use]])[order],
+        np.concatenate([one.bend, two.bend[use]])[order],
     )
 
 
 def _from_tips(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bridges:
     if len(tips) == 0:
         return Bridges(
-            np.zeros((0, 4), np.int64), np.zeros(0), np.zeros(0), np.zeros(0, bool), np.zeros((0, len(EVIDENCE)))
+            np.zeros((0, 4), np.int64),
+            np.zeros(0),
+            np.zeros(0),
+            np.zeros(0, bool),
+            np.zeros((0, len(EVIDENCE))),
+            np.zeros((0, 2)),
         )
     one, two, pair_cost, pair_deviation = _facing_pairs(barrier, tips, widest_px)
     pair_rank = np.minimum(_rank(one, pair_cost), _rank(two, pair_cost))
@@ -174,7 +204,30 @@ def _from_tips(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bri
     known[:, 0], known[:, 3], known[:, 4] = ~is_pair, deviation / 90, np.minimum(slender, 6)
     known[:, 5] = np.concatenate([np.minimum(tips.width[one], tips.width[two]), tips.width[source]]) / max(line_px, 1)
     known[:, 6] = np.concatenate([pair_rank, _rank(source, wall_cost)])
-    return Bridges(feet, width, confidence, is_pair, known)
+    bend = (feet[:, :2] + feet[:, 2:]) / 2
+    bend[: len(one)] = _control(barrier, tips, one, two)
+    return Bridges(feet, width, confidence, is_pair, known, bend)
+
+
+def _control(barrier: U8, tips: Tips, one: I64, two: I64) -> F64:
+    """Where the tangents of two facing ends meet; the middle between them where that is not between them.
+
+    A curve that would touch other ink stays straight.
+    """
+    a, b = tips.at[one].astype(np.float64), tips.at[two].astype(np.float64)
+    u, v, way = tips.direction[one], tips.direction[two], b - a
+    middle, long = (a + b) / 2, np.hypot(*way.T)
+    cross = u[:, 0] * v[:, 1] - u[:, 1] * v[:, 0]
+    safe = np.where(np.abs(cross) < 1e-3, 1.0, cross)
+    s = (way[:, 0] * v[:, 1] - way[:, 1] * v[:, 0]) / safe
+    t = (way[:, 0] * u[:, 1] - way[:, 1] * u[:, 0]) / safe
+    fits = (np.abs(cross) >= 1e-3) & (s > 0.1 * long) & (t > 0.1 * long) & (s < long) & (t < long)
+    meets = a + u * s[:, None]
+    for part in (0.25, 0.5, 0.75):
+        at = (1 - part) ** 2 * a + 2 * part * (1 - part) * meets + part**2 * b
+        cell = np.clip(np.rint(at).astype(np.int64), 0, np.array(barrier.shape) - 1)
+        fits &= barrier[cell[:, 0], cell[:, 1]] == 0
+    return np.where(fits[:, None], meets, middle)
 
 
 def _rank(owner: I64, cost: F64) -> I64:

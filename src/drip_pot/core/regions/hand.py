@@ -1,7 +1,7 @@
 """Dams and doors: borders drawn without ink, and ways through a line. Knows atoms; touches only those it parts."""
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import fields, replace
 from itertools import pairwise
 
 import cv2
@@ -124,13 +124,7 @@ def _updated(atoms: Atoms, labels: I32, count: int, under: list[int], ink: U8) -
 
 
 def _some(bridges: Bridges, use: Bool) -> Bridges:
-    return Bridges(
-        bridges.feet[use],
-        bridges.width_px[use],
-        bridges.confidence[use],
-        bridges.is_tip_pair[use],
-        bridges.evidence[use],
-    )
+    return Bridges(*(getattr(bridges, field.name)[use] for field in fields(bridges)))
 
 
 def door_links(labels: I32, door: Path) -> I64:
