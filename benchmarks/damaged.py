@@ -82,7 +82,7 @@ def _letters(rng, ink, inside, center, spread, line):
         size, thick = max(0.3, spread / 90), max(1, round(line * 0.7))
         cv2.putText(layer, text, at, cv2.FONT_HERSHEY_SIMPLEX, size, 255, thick, cv2.LINE_AA)
     core = cv2.erode(inside.astype(np.uint8), np.ones((2 * round(line) + 13, 2 * round(line) + 13), np.uint8)) > 0
-    if core[layer > 0].mean() > 0.98:
+    if layer.any() and core[layer > 0].mean() > 0.98:
         ink[core] = np.maximum(ink, layer)[core]
 
 

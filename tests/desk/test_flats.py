@@ -317,3 +317,39 @@ def test_regions_are_seen_as_outlines(demo: Driver) -> None:
     colors = {tile.pixelColor(x, y).name() for x in range(0, 256, 3) for y in range(0, 256, 3)}
     assert colors <= {"#000000", "#ffffff"}
     assert len(colors) == 2
+
+
+def test_a_loop_fills_what_lies_wholly_inside_and_only_what_is_empty_on_wish(demo: Driver) -> None:
+    demo.keys("Alt+2", "C")
+    view, sources = demo.easel.view, demo.easel.sources()
+    areas, boxes = view.facts.areas, view.facts.boxes
+    inner = [a for a in sources.pours if 60 < areas[a] < 900 and boxes[a, 0] > 60 and boxes[a, 1] > 60]
+    atom = max(inner, key=lambda a: int(areas[a]))
+    top, left, bottom, right = (int(v) for v in boxes[atom])
+    demo.easel.choose_pot(demo.pot("Ember"))
+    loop = ((top - 6, left - 6), (top - 6, right + 6), (bottom + 6, right + 6), (bottom + 6, left - 6))
+    demo.drag(*loop)
+    after = demo.easel.sources().pours
+    assert after[atom] == demo.pot("Ember")
+    outside = [a for a in after if boxes[a, 2] <= top - 8 or boxes[a, 0] >= bottom + 8]
+    assert all(after[a] == sources.pours[a] for a in outside)
+    demo.keys("Ctrl+Z")
+    demo.drag(*loop, mods=Mods.ShiftModifier)
+    assert demo.easel.sources().pours[atom] == sources.pours[atom]
+    demo.drag((2, 2), (2, 6), (6, 6))
+    assert "wholly inside" in demo.said()
+
+
+def test_a_sweep_fills_only_what_is_empty(demo: Driver) -> None:
+    demo.keys("Alt+2", "S")
+    row, col = demo.middle("Air")
+    verbs.pour(demo.book, demo.easel.page, demo.easel.region_atoms(demo.easel.atom_at(row, col)), None)
+    others = dict(demo.easel.sources().pours)
+    demo.easel.choose_pot(demo.pot("Ember"))
+    for _ in range(12):
+        demo.keys("[")
+    demo.drag((row, col - 4), (row, col + 4))
+    assert demo.pot_at(row, col) == "Ember"
+    assert all(demo.easel.sources().pours[a] == p for a, p in others.items())
+    demo.drag((row, col - 4), (row, col + 4))
+    assert "Nothing empty" in demo.said()

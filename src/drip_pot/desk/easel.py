@@ -31,7 +31,7 @@ from drip_pot.book.look_here import STAGES, Finding, find, mend
 from drip_pot.core.arrays import I64, Bool, Rect, Report
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.core.inks import Effect, covered, lay_ink, mirrored, scrape, smoothed, stroke_ink
-from drip_pot.core.regions import BridgeChoice, auto_gap, decide, loud_colors
+from drip_pot.core.regions import BridgeChoice, auto_gap, covered_shares, decide, loud_colors
 from drip_pot.core.render import label_pyramid, plane_pyramid
 from drip_pot.core.shade import loop_mask
 from drip_pot.desk.view import PageView, Painted, thumbnail
@@ -52,11 +52,13 @@ from drip_pot.files import (
 
 TOOLS = {
     "Inks": ("Look", "Speck", "Belongs", "Pen", "Scraper", "Mirror", "Effect", "Crop"),
-    "Flats": ("Pour", "Take", "Bridge", "Dam", "Door"),
+    "Flats": ("Pour", "Corral", "Sweep", "Take", "Bridge", "Dam", "Door"),
     "Shade": ("Cut shade", "Cut light", "Take"),
     "Holds": ("Hold", "Take"),
     "Press": ("Look",),
 }
+
+_WHOLLY, _SWEPT = 0.995, 0.2
 
 
 class Easel(QObject):
@@ -98,7 +100,7 @@ class Easel(QObject):
         self.sheet = 0
         self.effect: int | None = None
         self.effect_kind: Literal["burst", "speed", "focus"] = "focus"
-        self.pen_px, self.smoothing, self.pressure, self.zoom = 9.0, 0.3, 1.0, 1.0
+        self.pen_px, self.sweep_px, self.smoothing, self.pressure, self.zoom = 9.0, 80.0, 0.3, 1.0, 1.0
         self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
         self.findings: dict[str, list[Finding]] = {stage: [] for stage in STAGES}
         self.shade_version = 0
@@ -687,6 +689,55 @@ class Easel(QObject):
         count = len({int(self.view.partition.region[a]) for a in atoms})
         if not self.do(lambda book, page: verbs.pour(book, page, atoms, self.pot, count)):
             self.drop_preview()
+
+    def corral(self, points: list[tuple[float, float]], *, only_empty: bool) -> None:
+        """Pour the pot in hand into every region that lies wholly inside a loop."""
+        view = self.view
+        if view is None or view.labels is None or view.atoms is None or view.partition is None:
+            return
+        try:
+            (top, left, bottom, right), mask = loop_mask(points, view.shape)
+        except BadInput:
+            return
+        share = covered_shares(view.labels[0][top:bottom, left:right], mask, view.atoms.areas)
+        region, areas = view.partition.region, view.atoms.areas
+        inside = np.bincount(region, weights=share * areas, minlength=len(areas))
+        whole = inside >= _WHOLLY * np.maximum(np.bincount(region, weights=areas, minlength=len(areas)), 1)
+        self._pour_regions(whole, only_empty=only_empty, nothing="No region lies wholly inside the loop.")
+
+    def sweep(self, points: list[tuple[float, float]]) -> None:
+        """Pour the pot in hand into what is still empty under a wide brush: what it crosses or covers by a fifth."""
+        view = self.view
+        if view is None or view.labels is None or view.atoms is None or view.partition is None:
+            return
+        try:
+            (top, left, bottom, right), ink = stroke_ink([(r, c, 1.0) for r, c in points], self.sweep_px, view.shape)
+        except BadInput:
+            return
+        region, areas = view.partition.region, view.atoms.areas
+        share = covered_shares(view.labels[0][top:bottom, left:right], ink > 127, areas)
+        under = np.bincount(region, weights=share * areas, minlength=len(areas))
+        touched = under >= _SWEPT * np.maximum(np.bincount(region, weights=areas, minlength=len(areas)), 1)
+        for row, col in points:
+            touched[region[self.atom_at(int(row), int(col))]] = True
+        touched[0] = False
+        self._pour_regions(touched, only_empty=True, nothing="Nothing empty lies under the brush.")
+
+    def _pour_regions(self, wanted: Bool, *, only_empty: bool, nothing: str) -> None:
+        view, sources = self.view, self.sources()
+        assert view is not None
+        assert view.partition is not None
+        assert sources is not None
+        region = view.partition.region
+        atoms = set((np.flatnonzero(wanted[region[1:]]) + 1).tolist())
+        if only_empty:
+            atoms -= set(sources.pours)
+        else:
+            atoms -= {atom for atom, pot in sources.pours.items() if pot == BALLOON}
+        if atoms:
+            self.pour(atoms)
+        else:
+            self.said.emit(nothing, False)
 
     def cut(self, points: list[tuple[float, float]], *, light: bool, only: int = 0) -> None:
         """Cut a loop (row, col) into shadow or light; `only` keeps it inside the region of that atom."""

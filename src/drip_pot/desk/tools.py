@@ -466,6 +466,36 @@ class Pour(Tool):
             self.easel.preview_pour(fresh)
 
 
+class Corral(Stroke):
+    """Fill everything that lies wholly inside a loop."""
+
+    key = "C"
+    says = "Loop round things: what lies wholly inside takes the pot in hand. Shift: only what is empty still."
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        if len(points) >= 3:
+            self.easel.corral(points, only_empty=bool(mods & Mods.ShiftModifier))
+
+
+class Sweep(Stroke):
+    """Fill what is still empty under a wide brush."""
+
+    key = "S"
+    closed = False
+    says = "Rub over a dense area: only what is empty still takes the pot in hand. [ and ]: width."
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        self.easel.sweep(points)
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        if self._points:
+            pen = QPen(QColor(22, 22, 22, 70), self.easel.sweep_px)
+            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+            painter.setPen(pen)
+            painter.drawPolyline(QPolygonF([QPointF(c, r) for r, c in [*self._points, self._points[-1]]]))
+
+
 class Take(Tool):
     """Take a pot from the page."""
 
@@ -651,6 +681,7 @@ class Hold(Tool):
 
 TOOL_CLASSES: dict[str, type[Tool]] = {
     "Look": Look, "Speck": Speck, "Belongs": Belongs, "Pen": Pen, "Scraper": Scraper, "Mirror": Mirror,
-    "Effect": EffectTool, "Crop": Crop, "Pour": Pour, "Take": Take, "Bridge": Bridge, "Dam": Dam, "Door": Door,
-    "Cut shade": CutShade, "Cut light": CutLight, "Hold": Hold,
+    "Effect": EffectTool, "Crop": Crop, "Pour": Pour, "Corral": Corral, "Sweep": Sweep,
+    "Take": Take, "Bridge": Bridge, "Dam": Dam, "Door": Door, "Cut shade": CutShade, "Cut light": CutLight,
+    "Hold": Hold,
 }  # fmt: skip

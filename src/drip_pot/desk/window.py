@@ -353,11 +353,14 @@ class Window(QMainWindow):
             self.easel.choose_pot(members[number - 1])
 
     def _step(self, step: int) -> None:
-        """Another part, or in Inks a wider or finer pen."""
+        """Another part, or in Inks a wider or finer pen, or in Flats a wider or finer sweep."""
         if self.easel.stage == "Inks":
             wide = self.easel.pen_px * (1.25 if step > 0 else 0.8)
             self.easel.pen_px = min(max(round(wide * 2) / 2, 0.5), 120.0)
             self._refresh_panel()
+        elif self.easel.tool == "Sweep":
+            self.easel.sweep_px = min(max(round(self.easel.sweep_px * (1.25 if step > 0 else 0.8)), 8), 400)
+            self.strip.say(f"Sweep {self.easel.sweep_px:g} px wide")
         else:
             self._step_part(step)
 

@@ -17,7 +17,7 @@ from drip_pot.core.regions.decide import (
     least_region_px,
 )
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges, bridge_paths, find_bridges
-from drip_pot.core.regions.graph import Borders, find_borders, label_areas, label_boxes
+from drip_pot.core.regions.graph import Borders, covered_shares, find_borders, label_areas, label_boxes
 from drip_pot.core.regions.hand import cut_atoms, door_links
 from drip_pot.core.regions.identity import carry_identity
 from drip_pot.core.regions.judge import judge
@@ -38,6 +38,7 @@ __all__ = [
     "bridge_paths",
     "bridge_verdicts",
     "carry_identity",
+    "covered_shares",
     "cut_atoms",
     "decide",
     "door_links",

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import I32, I64, check_plane
+from drip_pot.core.arrays import F64, I32, I64, Bool, check_plane
 from drip_pot.core.strips import Strip, in_strips
 
 
@@ -79,3 +79,19 @@ def _keys(one: I32, two: I32) -> I64:
     rows, cols = np.nonzero(_differ(one, two))
     a, b = one[rows, cols].astype(np.int64), two[rows, cols].astype(np.int64)
     return np.asarray((np.minimum(a, b) << 32) | np.maximum(a, b))
+
+
+def covered_shares(labels: I32, mask: Bool, areas: I64) -> F64:
+    """Return how much of every label a mask covers, (count + 1,) 0..1.
+
+    Parameters
+    ----------
+    labels : (m, n) ndarray of int32
+        A piece of the page.
+    mask : (m, n) ndarray of bool
+        The mask over that piece; nothing beside it is covered.
+    areas : (count + 1,) ndarray of int64
+        Pixels of every label on the whole page.
+    """
+    inside = np.bincount(labels[mask], minlength=len(areas))[: len(areas)]
+    return np.asarray(inside / np.maximum(areas, 1), np.float64)
