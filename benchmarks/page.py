@@ -85,6 +85,19 @@ def regions(dpi: float, rounds: int) -> None:
     print(f"flats against plain   {ours / theirs:6.2f}       (below 1 is faster)")
 
 
+def growth() -> None:
+    """How the cost of finding regions grows with the page: 6.5, 26 and 103 megapixels of the same drawing."""
+    from drip_pot.core.regions import find_atoms
+    from drip_pot.demo.works import draw
+
+    for dpi in (300, 600, 1200):
+        ink = draw("page-1", dpi).broken
+        unit, ours = timed(lambda i=ink: floor(i)), timed(lambda i=ink: find_atoms(i))
+        print(
+            f"{ink.size / 1e6:6.1f} megapixels     {ours / unit:6.2f} F, {ours / ink.size * 1e9:5.1f} ns a pixel here"
+        )
+
+
 def window(dpi: float, rounds: int) -> None:
     """Time a pour in the real window against drawing tiles."""
     from PyQt6.QtCore import QSettings
@@ -166,7 +179,11 @@ def main() -> None:
     words = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     words.add_argument("--rounds", type=int, default=5)
     words.add_argument("--dpi", type=float, default=600)
+    words.add_argument("--growth", action="store_true", help="only measure 6.5, 26 and 103 megapixels")
     asked = words.parse_args()
+    if asked.growth:
+        growth()
+        return
     memory(asked.dpi)
     regions(asked.dpi, asked.rounds)
     window(asked.dpi, asked.rounds)

@@ -351,11 +351,17 @@ class Easel(QObject):
         self.view = replace(view, shade=self.book.plane(f"page/{self.page}/shade"))
         self.repaint.emit(None)
         self.refreshed.emit()
-        derived, sources = self._derived, self.sources()
-        assert derived is not None
+        sources = self.sources()
         assert sources is not None
         if self.view.atoms is not None and old is not None and old.line == view.line and sources.cut == sources.line:
             self._later.start()
+            return
+        self._find_regions()
+
+    def _find_regions(self) -> None:
+        """Divide the page, and carry colours where its line has changed."""
+        derived, sources = self._derived, self.sources()
+        if derived is None or sources is None:
             return
 
         def regions(report: Report) -> tuple[Any, ...]:
@@ -501,7 +507,7 @@ class Easel(QObject):
         mine = {key[len(top) :] for key in touched.keys if key.startswith(top)}
         shared = any(key.startswith(("pot/", "part/", "tone")) for key in touched.keys)
         page = f"page/{self.page}" in touched.keys
-        line = page or any(key.split("/")[0] in ("inks", "sheet", "stroke", "tone", "dam") for key in mine)
+        line = page or any(key.split("/")[0] in ("inks", "sheet", "stroke", "tone") for key in mine)
         if line or f"{top}repair" in touched.planes:
             if page and self.view is not None and self.book is not None:
                 shape = self.book.read(f"page/{self.page}", Page)
@@ -509,6 +515,9 @@ class Easel(QObject):
                     self.view = None
                     self.opened.emit()
             self._derive()
+        elif any(key.startswith("dam/") for key in mine) and self.view is not None and self.book is not None:
+            self.view = replace(self.view, line=self.book.sources(self.page).line)
+            self._find_regions()
         elif any(key.startswith("effect/") for key in mine):
             self._retable()
             self._derive()
