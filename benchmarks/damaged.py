@@ -54,7 +54,10 @@ def make_drawing(seed: int, gap_px: int) -> Drawing:
         for plane in (plain, ink):
             cv2.fillPoly(plane, [shape], 0, cv2.LINE_AA, shift=4)
             cv2.polylines(plane, [shape], True, 255, width, cv2.LINE_AA, shift=4)
-        if rng.random() < 0.5:
+        choice = rng.random()
+        if choice < 0.1:
+            _letters(rng, (plain, ink), inside > 0, points, line)
+        elif choice < 0.5:
             _texture(rng, ink, inside > 0, points, line)
     for plane in (plain, ink):
         cv2.rectangle(plane, (8, 8), (SIZE - 9, SIZE - 9), 255, round(line * 1.5))
@@ -73,25 +76,25 @@ def _true_regions(plain):
     return np.where(stats[:, 4] >= 150, np.arange(len(stats)), 0)[out].astype(np.int32)
 
 
-def _letters(rng, ink, inside, center, spread, line):
-    """Two rows of letters in the middle of a shape, where there is room for them."""
+def _letters(rng, planes, inside, points, line):
+    """Two rows of letters in the middle of a shape, where there is room for them; counters of letters are regions."""
+    center = points.mean(axis=0)
+    spread = np.abs(points - center).mean()
     text = "".join(rng.choice(list("ABDEGHKMNORSTWYaeghknors ,.?"), 8))
-    layer = np.zeros_like(ink)
+    layer = np.zeros_like(planes[0])
     for row in (-1, 1):
         at = (int(center[0] - 0.7 * spread), int(center[1] + row * 0.25 * spread))
         size, thick = max(0.3, spread / 90), max(1, round(line * 0.7))
         cv2.putText(layer, text, at, cv2.FONT_HERSHEY_SIMPLEX, size, 255, thick, cv2.LINE_AA)
     core = cv2.erode(inside.astype(np.uint8), np.ones((2 * round(line) + 13, 2 * round(line) + 13), np.uint8)) > 0
     if layer.any() and core[layer > 0].mean() > 0.98:
-        ink[core] = np.maximum(ink, layer)[core]
+        for plane in planes:
+            plane[core] = np.maximum(plane, layer)[core]
 
 
 def _texture(rng, ink, inside, points, line):
     center = points.mean(axis=0)
     spread = np.abs(points - center).mean()
-    if rng.random() < 0.2:
-        _letters(rng, ink, inside, center, spread, line)
-        return
     angle = rng.uniform(0, np.pi)
     layer = np.zeros_like(ink)
     for _ in range(int(rng.integers(2, 9))):
