@@ -71,7 +71,7 @@ def regions(dpi: float, rounds: int) -> None:
     def flats() -> np.ndarray:
         atoms = find_atoms(ink)
         part = decide(atoms, gap_px=auto_gap(atoms))
-        return part.region[atoms.labels]
+        return part.region.astype(np.int32)[atoms.labels]
 
     times: dict[str, list[float]] = {"F": [], "flats": [], "plain": []}
     for _ in range(rounds):

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from drip_pot.core.arrays import F64, I32, I64, U8, Report, check_plane, no_report
-from drip_pot.core.regions.barrier import draw_barrier, line_width
+from drip_pot.core.regions.barrier import draw_barrier, find_outline, line_width
 from drip_pot.core.regions.gaps import Bridges, bridge_paths, find_bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_areas
 from drip_pot.core.regions.judge import judge
@@ -80,9 +80,10 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     barrier = draw_barrier(ink)
     line_px = line_width(barrier)
     report(0.2, "Looking for gaps")
-    tips = find_tips(barrier)
+    outline = find_outline(barrier)
+    tips = find_tips(barrier, outline)
     widest = min(WIDEST_PX, max(24.0, 8 * line_px) if widest_px is None else widest_px)
-    bridges = find_bridges(barrier, tips, widest, line_px)
+    bridges = find_bridges(barrier, outline, tips, widest, line_px)
     report(0.45, "Dividing the page")
     walls = barrier.copy()
     spots, _ = bridge_paths(bridges)
@@ -114,8 +115,11 @@ def _seed(walls: U8, barrier: U8, line_px: float) -> tuple[I32, int, I64]:
     table = np.zeros(found, np.int32)
     table[keep] = np.arange(1, int(keep.sum()) + 1)
     if not keep[1:].all():
-        for strip in strips(len(labels)):
-            labels[strip.rows] = table[labels[strip.rows]]
+
+        def renumber(strip: Strip) -> None:
+            labels[strip.rows] = np.take(table, labels[strip.rows])
+
+        in_strips(renumber, len(labels))
     count = int(keep.sum())
     core = _cores(barrier, _core_depth(line_px))
     if not core.any():

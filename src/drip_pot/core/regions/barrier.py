@@ -1,9 +1,11 @@
 """Which pixels stop colour, and how wide the lines are. Knows nothing of gaps or labels."""
 
+from dataclasses import dataclass
+
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import U8, check_plane
+from drip_pot.core.arrays import I32, I64, U8, check_plane
 
 _FLOOR = 32
 
@@ -28,21 +30,41 @@ def draw_barrier(ink: U8) -> U8:
     return np.asarray((ink > limit).view(np.uint8))
 
 
+@dataclass(frozen=True)
+class Outline:
+    """The outlines of the ink: pixels `points` (K, 2) row, column; where the chain of each starts, and its size."""
+
+    points: I32
+    start: I64
+    size: I64
+
+
+def find_outline(barrier: U8, least: int = 13) -> Outline:
+    """Follow the outlines of the ink, (M, N) uint8, outer and inner ones; chains of fewer than `least` are left out."""
+    contours, _ = cv2.findContours(barrier, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
+    contours = [c for c in contours if len(c) >= least]
+    if not contours:
+        return Outline(np.zeros((0, 2), np.int32), np.zeros(0, np.int64), np.zeros(0, np.int64))
+    sizes = np.array([len(c) for c in contours])
+    points = np.concatenate(contours).reshape(-1, 2)[:, ::-1].astype(np.int32)
+    return Outline(points, np.repeat(np.cumsum(sizes) - sizes, sizes), np.repeat(sizes, sizes))
+
+
 def line_width(barrier: U8) -> float:
     """Return the usual width of the lines in pixels.
 
     Parameters
     ----------
     barrier : (M, N) ndarray of uint8
-        1 where there is line; the middle 3000 rows are measured.
+        1 where there is line; the middle 2000 rows are measured.
 
     Returns
     -------
     float
         Median of twice the depth along the middle of the lines, solid blacks counting little; 0 without ink.
     """
-    top = max(0, barrier.shape[0] // 2 - 1500)
-    piece = barrier[top : top + 3000]
+    top = max(0, barrier.shape[0] // 2 - 1000)
+    piece = barrier[top : top + 2000]
     if not piece.any() or piece.all():
         return 0.0
     depth = cv2.distanceTransform(piece, cv2.DIST_L2, 5)

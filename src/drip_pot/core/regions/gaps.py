@@ -6,6 +6,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from drip_pot.core.arrays import F64, I64, U8, Bool, check_plane
+from drip_pot.core.regions.barrier import Outline
 from drip_pot.core.regions.passes import find_passes
 from drip_pot.core.regions.tips import Tips
 
@@ -72,15 +73,15 @@ def bridge_paths(bridges: Bridges) -> tuple[I64, I64]:
     return spots[fresh], owner[fresh]
 
 
-def find_bridges(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bridges:
+def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, line_px: float) -> Bridges:
     """Propose bridges from free stroke ends and from narrow passes, shortest first.
 
     Parameters
     ----------
     barrier : (M, N) ndarray of uint8
         1 where there is line.
-    tips : Tips
-        The free ends of the same barrier.
+    outline, tips
+        Outlines and free ends of the same barrier.
     widest_px : float
         Longest bridge proposed.
     line_px : float
@@ -94,7 +95,7 @@ def find_bridges(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> B
     """
     check_plane(barrier, np.uint8, "barrier")
     from_tips = _from_tips(barrier, tips, widest_px, line_px)
-    feet, corners = find_passes(barrier, min(widest_px, PASS_LINES * line_px + 4))
+    feet, corners = find_passes(barrier, outline, min(widest_px, PASS_LINES * line_px + 4))
     width = np.maximum(np.hypot(feet[:, 2] - feet[:, 0], feet[:, 3] - feet[:, 1]) - 1.0, 1.0)
     short = 1 / (1 + (width / max(line_px, 1.0) / 4.0) ** 2)
     known = np.zeros((len(feet), len(EVIDENCE)))

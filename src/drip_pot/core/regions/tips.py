@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from scipy.ndimage import maximum_filter1d, minimum_filter1d
 from scipy.spatial import cKDTree
 
 from drip_pot.core.arrays import F32, F64, I64, U8, Bool, check_plane
+from drip_pot.core.regions.barrier import Outline
 
 _SCALES = (4, 6, 9, 13, 20, 30, 44)
 _SLENDER = 0.95
@@ -38,13 +38,15 @@ class Tips:
         return len(self.at)
 
 
-def find_tips(barrier: U8) -> Tips:
+def find_tips(barrier: U8, outline: Outline) -> Tips:
     """Find the free ends of strokes.
 
     Parameters
     ----------
     barrier : (M, N) ndarray of uint8
         1 where there is line.
+    outline : Outline
+        Of the same barrier.
 
     Notes
     -----
@@ -53,14 +55,10 @@ def find_tips(barrier: U8) -> Tips:
     Of several scales the most slender wins.
     """
     check_plane(barrier, np.uint8, "barrier")
-    contours, _ = cv2.findContours(barrier, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
-    contours = [c for c in contours if len(c) > 3 * _SCALES[0]]
-    if not contours:
+    if len(outline.points) == 0:
         return Tips(np.zeros((0, 2), np.int64), np.zeros((0, 2)), np.zeros(0), np.zeros(0))
-    sizes = np.array([len(c) for c in contours])
-    points = np.concatenate(contours).reshape(-1, 2)[:, ::-1].astype(np.float32)
-    starts = np.repeat(np.cumsum(sizes) - sizes, sizes)
-    length = np.repeat(sizes, sizes)
+    points = outline.points.astype(np.float32)
+    starts, length = outline.start, outline.size
     place = np.arange(len(points)) - starts
     bent = _bent(points, starts, length, place)
     found = [_tips_at_scale(barrier, points, starts, length, place, bent, scale) for scale in _SCALES]
