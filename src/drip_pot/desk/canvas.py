@@ -347,9 +347,14 @@ class Canvas(QWidget):
             image = self.tiles.get((look, level, row, col), view)
             if image is None:
                 continue
-            a = self.to_widget(row * size, col * size)
+            a = self._on_pixel(self.to_widget(row * size, col * size))
             b = self.to_widget(row * size + (image.height() << level), col * size + (image.width() << level))
-            painter.drawImage(QRectF(a, b), image)
+            painter.drawImage(QRectF(a, self._on_pixel(b)), image)
+
+    def _on_pixel(self, at: QPointF) -> QPointF:
+        """Move a position to a whole pixel of the screen, so that tiles meet without a seam."""
+        ratio = self.devicePixelRatioF()
+        return QPointF(round(at.x() * ratio) / ratio, round(at.y() * ratio) / ratio)
 
     def _paint_marks(self, painter: QPainter, view: PageView) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
