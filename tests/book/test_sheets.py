@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import BALLOON, Book, Derived, InkState, Picture, Sheet, build_tables, verbs
+from drip_pot.book.by_hand import Hand
 from drip_pot.book.look_here import find, mend
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Effect, InkSettings, Place
@@ -35,6 +36,11 @@ class Shelf:
     @property
     def sources(self):
         return self.book.sources(self.page)
+
+    @property
+    def hand(self) -> Hand:
+        line = self.sources.line
+        return Hand(self.book, self.page, self.derived.divided(line), self.derived.contour(line), self.derived.adopt)
 
     def settle(self) -> None:
         """Carry colours after a change of the line, as the window does."""
@@ -335,7 +341,7 @@ def test_a_dam_parts_colour_keeps_it_and_outlives_a_change_of_the_line() -> None
     shelf = Shelf(two_rooms())
     shelf.pour(100, 80, 1)
     before = state(shelf.book)
-    verbs.set_stroke(shelf.book, shelf.page, "dam", ((100.0, 10.0), (100.0, 160.0)))
+    shelf.hand.lay({1: ((100.0, 10.0), (100.0, 160.0))}, "dam", "Draw a dam")
     shelf.settle()
     assert shelf.pot_at(60, 80) == shelf.pot_at(140, 80) == 1
     shelf.pour(140, 80, 2)
@@ -343,7 +349,7 @@ def test_a_dam_parts_colour_keeps_it_and_outlives_a_change_of_the_line() -> None
     shelf.settle()
     assert (shelf.pot_at(60, 80), shelf.pot_at(140, 80)) == (1, 2)
     assert shelf.painted()[100, 100].tolist() != [0, 0, 0], "a dam is never drawn"
-    verbs.set_stroke(shelf.book, shelf.page, "dam", ((80.0, 10.0), (120.0, 160.0)), 1)
+    shelf.hand.lay({1: ((80.0, 10.0), (120.0, 160.0))}, "dam", "Move a dam")
     shelf.settle()
     assert shelf.pot_at(60, 80) == 1
     while state(shelf.book) != before:
@@ -354,11 +360,11 @@ def test_a_door_lets_colour_through_and_closes_again() -> None:
     shelf = Shelf(two_rooms())
     region = shelf.derived.partition(shelf.sources).region
     assert region[shelf.labels()[100, 80]] != region[shelf.labels()[100, 220]]
-    verbs.set_stroke(shelf.book, shelf.page, "door", ((100.0, 140.0), (100.0, 160.0)))
+    verbs.set_door(shelf.book, shelf.page, ((100.0, 140.0), (100.0, 160.0)))
     region = shelf.derived.partition(shelf.sources).region
     assert region[shelf.labels()[100, 80]] == region[shelf.labels()[100, 220]]
-    verbs.set_stroke(shelf.book, shelf.page, "door", None, 1)
+    verbs.set_door(shelf.book, shelf.page, None, 1)
     region = shelf.derived.partition(shelf.sources).region
     assert region[shelf.labels()[100, 80]] != region[shelf.labels()[100, 220]]
     with pytest.raises(BadInput, match="needs points"):
-        verbs.set_stroke(shelf.book, shelf.page, "door", ((float("nan"), 1.0),))
+        verbs.set_door(shelf.book, shelf.page, ((float("nan"), 1.0),))

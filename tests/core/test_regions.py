@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drip_pot.core.arrays import no_report
@@ -11,18 +11,23 @@ from drip_pot.core.errors import BadInput, Cancelled
 from drip_pot.core.regions import (
     LOUD,
     BridgeChoice,
+    Stencil,
     absorb_small,
     auto_gap,
     bridge_paths,
     carry_identity,
-    cut_atoms,
+    carry_pots,
+    changed_rect,
     decide,
+    divide,
     door_links,
     draw_barrier,
     find_atoms,
     find_borders,
     label_areas,
     loud_colors,
+    make_stencil,
+    undivided,
 )
 from tests.conftest import random_drawing, two_rooms
 
@@ -175,37 +180,90 @@ def test_borders_count_pixel_sides() -> None:
     assert found == {(1, 2): 1, (1, 3): 2, (2, 3): 1}
 
 
-@given(st.integers(0, 3000), st.integers(1, 4))
-def test_dams_cut_only_what_they_part_and_all_is_counted_as_if_done_at_once(seed: int, number: int) -> None:
+def some_cuts(rng: np.random.Generator, number: int) -> list:
+    """Dams, cut-outs and pieces given back, anywhere on and beside a drawing of 160 pixels a side."""
+    cuts: list = []
+    while len(cuts) < number:
+        spots = rng.uniform(-20, 180, (int(rng.integers(1, 5)), 2))
+        if rng.random() < 0.4:
+            cuts.append(tuple((float(r), float(c)) for r, c in spots))
+            continue
+        top, left = (int(v) for v in rng.integers(-30, 150, 2))
+        mask = rng.random((int(rng.integers(3, 60)), int(rng.integers(3, 60)))) < rng.choice([0.5, 1.0])
+        cut = make_stencil((top, left, 0, 0), mask, back=bool(rng.random() < 0.3))
+        cuts += [] if cut is None else [cut]
+    return cuts
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 3000), st.integers(1, 7))
+def test_cuts_change_only_what_they_cover_and_the_way_there_does_not_matter(seed: int, number: int) -> None:
     rng = np.random.default_rng(seed)
     ink = random_drawing(seed)
-    first = found = find_atoms(ink)
-    for _ in range(number):
-        dam = [(float(r), float(c)) for r, c in rng.uniform(-20, 180, (int(rng.integers(1, 5)), 2))]
-        before, found = found, cut_atoms(found, ink, dam)
-        kept = found.labels <= before.count
-        assert np.array_equal(found.labels[kept], before.labels[kept]), "numbers stay where they were"
-        for fresh in range(before.count + 1, found.count + 1):
-            assert len(np.unique(before.labels[found.labels == fresh])) == 1, "a new atom was part of one old one"
-    assert np.array_equal(found.areas, label_areas(found.labels, found.count))
-    whole = find_borders(found.labels)
-    assert np.array_equal(found.borders.pairs, whole.pairs)
-    assert np.array_equal(found.borders.length_px, whole.length_px)
-    assert (found.areas[1:] > 0).all()
-    assert first.labels.min() >= 1
-    pairs = {tuple(p) for p in whole.pairs.tolist()}
-    assert all((a, b) in pairs for a, b, _ in found.edges.tolist()), "edges are between neighbours"
+    plain = undivided(find_atoms(ink))
+    cuts = some_cuts(rng, number)
+    states = [plain]
+    for end in range(1, number + 1):
+        states.append(divide(states[-1], ink, cuts[:end]))
+        before, after = states[-2], states[-1]
+        rect = changed_rect(before, after) or (0, 0, 0, 0)
+        outside = np.ones(ink.shape, bool)
+        outside[rect[0] : rect[2], rect[1] : rect[3]] = False
+        assert np.array_equal(before.atoms.labels[outside], after.atoms.labels[outside])
+        for fresh in range(before.atoms.count + 1, after.atoms.count + 1):
+            rows, cols = np.nonzero(after.atoms.labels == fresh)
+            if len(rows):
+                box = after.boxes[fresh]
+                assert box[0] <= rows.min() < rows.max() + 1 <= box[2]
+                assert box[1] <= cols.min() < cols.max() + 1 <= box[3]
+    whole, found = divide(plain, ink, cuts), states[-1]
+    atoms = found.atoms
+    assert np.array_equal(atoms.labels, whole.atoms.labels), "one by one is as all at once"
+    assert atoms.edges.tolist() == whole.atoms.edges.tolist()
+    assert atoms.verdict.tolist() == whole.atoms.verdict.tolist()
+    assert np.array_equal(atoms.areas, label_areas(atoms.labels, atoms.count))
+    borders = find_borders(atoms.labels)
+    assert np.array_equal(atoms.borders.pairs, borders.pairs)
+    assert np.array_equal(atoms.borders.length_px, borders.length_px)
+    assert plain.atoms.labels.min() >= 1
+    assert (found.roots[atoms.edges[:, :2]] <= plain.atoms.count).all(), "no gap joins what was cut out"
+    back = divide(found, ink, cuts[: number // 2])
+    assert np.array_equal(back.atoms.labels, states[number // 2].atoms.labels), "cuts are taken back exactly"
+    assert back.atoms.edges.tolist() == states[number // 2].atoms.edges.tolist()
+    less = [cut for place, cut in enumerate(cuts) if place != number // 2]
+    assert np.array_equal(divide(found, ink, less).atoms.labels, divide(plain, ink, less).atoms.labels)
 
 
 def test_a_dam_parts_a_room_to_the_middle_of_its_walls_and_half_a_dam_does_not() -> None:
     ink = two_rooms()
-    atoms = find_atoms(ink)
-    cut = cut_atoms(atoms, ink, [(100, 15), (100, 155)])
+    plain = undivided(find_atoms(ink))
+    labels, cut = plain.atoms.labels, divide(plain, ink, [((100.0, 15.0), (100.0, 155.0))]).atoms
     assert cut.labels[60, 80] != cut.labels[140, 80]
-    assert cut.labels[60, 220] == cut.labels[140, 220] == atoms.labels[60, 220]
-    assert cut.count == atoms.count + 1
-    assert cut_atoms(atoms, ink, [(100, 40), (100, 120)]) is atoms
-    assert cut_atoms(atoms, ink, [(-50, -50)]) is atoms
+    assert cut.labels[60, 220] == cut.labels[140, 220] == labels[60, 220]
+    assert cut.count == plain.atoms.count + 1
+    for nothing in (((100.0, 40.0), (100.0, 120.0)), ((-50.0, -50.0),)):
+        assert np.array_equal(divide(plain, ink, [nothing]).atoms.labels, labels)
+
+
+def test_a_cut_out_is_one_region_over_what_it_covers_and_is_given_back_in_layers() -> None:
+    ink = two_rooms()
+    plain = undivided(find_atoms(ink))
+    labels = plain.atoms.labels
+    wide = make_stencil((90, 60, 110, 240), np.ones((20, 180), bool))
+    tall = make_stencil((50, 70, 150, 90), np.ones((100, 20), bool))
+    both = divide(plain, ink, [wide, tall])
+    assert both.atoms.labels[100, 80] == plain.atoms.count + 2
+    assert both.atoms.labels[100, 200] == both.atoms.labels[100, 62] == plain.atoms.count + 1
+    assert decide(both.atoms, gap_px=0).region[plain.atoms.count + 1] == plain.atoms.count + 1, "no gap joins it"
+    back = make_stencil((0, 0, 200, 300), np.ones((200, 300), bool), back=True)
+    assert np.array_equal(divide(both, ink, [wide, tall, back]).atoms.labels, labels)
+    pots = {int(labels[60, 80]): 1, int(labels[100, 220]): 2}
+    assert carry_pots(plain, both, pots) == {plain.atoms.count + 1: 2, plain.atoms.count + 2: 1}
+    kept = pots | {plain.atoms.count + 1: 7, plain.atoms.count + 2: 8}
+    alone = divide(both, ink, [tall])
+    assert carry_pots(both, alone, kept) == {plain.atoms.count + 1: 8, plain.atoms.count + 2: None}
+    with pytest.raises(BadInput, match="damaged"):
+        divide(plain, ink, [Stencil(0, 0, 5, 5, b"junk")])
 
 
 def test_a_door_joins_what_lies_along_it() -> None:

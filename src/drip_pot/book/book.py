@@ -26,7 +26,6 @@ from drip_pot.book.model import (
     Page,
     PageSources,
     Part,
-    Path,
     Pot,
     Sheet,
     SheetLine,
@@ -36,6 +35,7 @@ from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.core.inks import Effect
 from drip_pot.core.press import PressSettings
+from drip_pot.core.regions import Cut, Path, Stencil
 
 T = TypeVar("T")
 
@@ -225,12 +225,11 @@ class Book:
         contour = tuple(lines[n] for n, s in sheets.items() if s.role == "contour")
         strokes, tones = (_spots(self.below(f"{top}/{kind}/")) for kind in ("stroke", "tone"))
         repair = self._freeze(f"{top}/repair")
-        dams, doors = ({int(k): msgspec.json.decode(v, type=Path) for k, v in sorted(self.below(f"{top}/{kind}/"))}
-                       for kind in ("dam", "door"))  # fmt: skip
-        dams = dict(sorted(dams.items()))
-        line = LineState(
-            info.rows, info.cols, info.frame, contour, strokes, tones, repair, tuple(dams.values())
-        )  # fmt: skip
+        dams, doors, joins = ({int(k): _decoded(v, Path) for k, v in self.below(f"{top}/{kind}/")}
+                              for kind in ("dam", "door", "join"))  # fmt: skip
+        stencils = {int(k): _decoded(v, Stencil) for k, v in self.below(f"{top}/stencil/")}
+        cuts = tuple(cut for _, cut in sorted((dams | stencils).items()))
+        line = LineState(info.rows, info.cols, info.frame, contour, strokes, tones, repair, cuts)
         seen = {n: s for n, s in sheets.items() if s.shown}
         over = OverState(
             tuple(lines[n] for n, s in seen.items() if s.role == "detail"),
@@ -256,16 +255,24 @@ class Book:
             effects=effects,
             dams=dams,
             doors=doors,
+            stencils=stencils,
+            joins=joins,
             before=self.read(f"{top}/before", LineState) if f"{top}/before" in self._values else None,
         )
 
     def _cut(self, top: str, line: LineState) -> LineState:
-        """Read the line that pours belong to; books of the first version wrote only its ink settings."""
+        """Read the line that pours belong to; books of the first version wrote only its ink settings.
+
+        Cuts go with the pours in one edit, so they are the present ones, but after the page was moved.
+        """
         try:
-            return self.read(f"{top}/cut", LineState, line)
+            cut = self.read(f"{top}/cut", LineState, line)
         except msgspec.ValidationError:
             old = self.read(f"{top}/cut", InkState)
-            return msgspec.structs.replace(line, sheets=(msgspec.structs.replace(line.sheets[0], inks=old),))
+            cut = msgspec.structs.replace(line, sheets=(msgspec.structs.replace(line.sheets[0], inks=old),))
+        moved = self._values.get(f"{top}/cut-by")
+        cuts = line.cuts if moved is None else msgspec.json.decode(moved, type=tuple[Cut, ...])
+        return msgspec.structs.replace(cut, cuts=cuts)
 
     def _freeze(self, name: str) -> int:
         """Keep an unchanging copy of a plane; return its checksum, 0 for a plane without a mark."""
@@ -379,6 +386,12 @@ class Book:
 @lru_cache(maxsize=4096)
 def _shadow(local: str, tone: ToneRule) -> str:
     return to_hex(shadow_of(from_hex(local), tone))
+
+
+@lru_cache(maxsize=65_536)
+def _decoded(text: str, kind: Any) -> Any:
+    """Read an unchanging value; the same text gives the same object, so that unchanged pages compare quickly."""
+    return msgspec.json.decode(text, type=kind)
 
 
 def _spots(pairs: Iterator[tuple[str, str]]) -> tuple[tuple[int, int], ...]:

@@ -9,7 +9,7 @@ The graph, each line naming what it needs:
     specks      pieces, speck settings, specks erased and kept by hand
     sheet ink   raw, specks, hole size
     contour     sheet inks, strokes that are detail, tones, repair sheet
-    atoms       contour, dams
+    atoms       contour, dams and cut-outs
     facts       atoms (areas, boxes, borders)
     partition   facts, gap width, bridges decided by hand, doors
     loud        partition, facts
@@ -24,7 +24,7 @@ threads.
 
 import hashlib
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any, Protocol, TypeVar
 
@@ -68,17 +68,21 @@ from drip_pot.core.regions import (
     Borders,
     BridgeChoice,
     Bridges,
+    Divided,
     Partition,
+    Path,
     auto_gap,
     carry_identity,
-    cut_atoms,
     decide,
+    divide,
     door_links,
     draw_barrier,
     find_atoms,
-    label_boxes,
+    join_links,
     line_width,
     loud_colors,
+    regions_of,
+    undivided,
 )
 from drip_pot.core.strips import Strip, strips
 
@@ -288,7 +292,7 @@ class Derived:
             earlier = Derived(self._load, None, self._repair)
             return earlier.contour(line)
 
-        return self._keep("old contour", line, work)
+        return self._keep("old contour", line.uncut, work)
 
     def bare(self, line: LineState) -> U8:
         """Return the contour sheets together, before detail, tone and mending are told apart."""
@@ -302,7 +306,7 @@ class Derived:
                 out = np.maximum(out, ink)
             return out
 
-        return self._keep("bare", msgspec.structs.replace(line, strokes=(), tones=(), repair=0, dams=()), work)
+        return self._keep("bare", line.plain, work)
 
     def tones(self, line: LineState) -> list[Tone]:
         """List the areas of tone on the first contour sheet; empty where there is none."""
@@ -316,11 +320,11 @@ class Derived:
 
     def textures(self, line: LineState) -> list[Texture]:
         """List the groups of strokes that look like detail and are contour still."""
-        return self._keep("textures", line, lambda: find_textures(self.contour(line), self.line_px(line)))
+        return self._keep("textures", line.uncut, lambda: find_textures(self.contour(line), self.line_px(line)))
 
     def line_px(self, line: LineState) -> float:
         """Return the usual line width of the contour sheets."""
-        key = msgspec.structs.replace(line, strokes=(), tones=(), repair=0, dams=())
+        key = line.plain
         return self._keep("line width", key, lambda: line_width(draw_barrier(self.bare(line))))
 
     def _parted(self, line: LineState) -> tuple[U8, U8]:
@@ -336,7 +340,7 @@ class Derived:
                 detail = np.maximum(detail, strokes) if detail.size else strokes
             return ink, detail
 
-        return self._keep("parted", msgspec.structs.replace(line, repair=0, dams=()), work)
+        return self._keep("parted", msgspec.structs.replace(line, repair=0, cuts=()), work)
 
     def contour(self, line: LineState) -> U8:
         """Return what bounds colour, (rows, cols) uint8."""
@@ -346,12 +350,12 @@ class Derived:
             plane = self._repair(line.repair) if line.repair and self._repair is not None else None
             return mended(ink, plane) if plane is not None and plane.shape == ink.shape else ink
 
-        return self._keep("contour", msgspec.structs.replace(line, dams=()), work)
+        return self._keep("contour", line.uncut, work)
 
     def over(self, line: LineState, state: OverState, *, lettering: bool = True) -> Over | None:
         """Return what lies over the contour; None where nothing does."""
         state = state if lettering else msgspec.structs.replace(state, lettering=())
-        key = (msgspec.structs.replace(line, repair=0, dams=()), state)
+        key = (msgspec.structs.replace(line, repair=0, cuts=()), state)
         if state == OverState() and not (line.strokes or line.tones):
             return None
 
@@ -391,34 +395,28 @@ class Derived:
             paper, above = over.owner >= 128, (over.owner > 0) & (over.ink >= contour)
             labels = np.where(paper, 0, atoms.labels) if paper.any() else atoms.labels
             ink = np.where(paper, over.ink, np.maximum(contour, over.ink))
-            rows = np.where(paper | above, atoms.count + (over.owner & 127).astype(np.int32), line)
+            rows = np.where(paper | above, over_rows(atoms.count) + (over.owner & 127).astype(np.int32), line)
             return Shown(labels, ink, rows.astype(np.int32, copy=False))
 
         return self._keep(f"shown {lettering}", key, work)
 
     def atoms(self, line: LineState, report: Report = no_report) -> Atoms:
-        """Return the finest division of the page for this line, dams and all."""
-        plain = msgspec.structs.replace(line, dams=())
-        if not line.dams:
-            return self._keep("atoms", line, lambda: self._atoms(line, report))
+        """Return the finest division of the page for this line, cuts and all."""
+        return self.divided(line, report).atoms
 
-        def work() -> Atoms:
-            before = self._kept.get("dammed")
-            known = () if before is None else before[0].dams
-            start = len(known)
-            if before is None or msgspec.structs.replace(line, dams=known) != before[0] or line.dams[:start] != known:
-                start, found = 0, self.atoms(plain, report)
-            else:
-                found = before[1]
-            for dam in line.dams[start:]:
-                found = cut_atoms(found, self.contour(plain), dam)
-            return found
+    def divided(self, line: LineState, report: Report = no_report) -> Divided:
+        """Return the page divided by its line and by hand."""
+        uncut = line.uncut
+        plain = self._keep("found", uncut, lambda: undivided(self._atoms(uncut, report)))
+        if not line.cuts:
+            return plain
+        known = self._kept.get("divided")
+        before = known[1] if known is not None and known[1].found is plain.found else plain
+        return self._keep("divided", line, lambda: divide(before, self.contour(line), line.cuts))
 
-        last = self._kept.get("dammed")
-        kept = self._keep("dammed now", line, work)
-        if last is None or last[0] != line:
-            self._kept["dammed"] = (line, kept)
-        return kept
+    def adopt(self, line: LineState, divided: Divided) -> None:
+        """Keep a division that was worked out elsewhere; waits for nothing, as it replaces one entry at a stroke."""
+        self._kept["divided" if line.cuts else "found"] = (line, divided)
 
     def _atoms(self, line: LineState, report: Report) -> Atoms:
         known = msgspec.json.encode([_VERSION, line])
@@ -434,12 +432,12 @@ class Derived:
 
     def facts(self, line: LineState, report: Report = no_report) -> Facts:
         """Return areas, boxes and borders of the atoms."""
-        return self._keep("facts", line, lambda: _facts(self.atoms(line, report)))
+        return facts_of(self.divided(line, report))
 
     def partition(self, sources: PageSources, report: Report = no_report) -> Partition:
         """Return the regions as sets of atoms."""
         gap = self.gap_px(sources, report)
-        key = (sources.line, gap, sources.flats.least_px, sources.choices, tuple(sources.doors.values()))
+        key = (sources.line, gap, sources.flats.least_px, sources.choices, *map(tuple, _ways(sources)))
 
         def work() -> Partition:
             atoms = self.atoms(sources.line)
@@ -462,9 +460,9 @@ class Derived:
         def work() -> I64:
             pairs = part.region[self.facts(sources.line).borders.pairs]
             before = self._kept.get("loud before", (None, {}))[1]
-            chosen = loud_colors(np.unique(part.region[1:]), pairs, before)
+            chosen = loud_colors(regions_of(part.region, self.atoms(sources.line).areas), pairs, before)
             self._kept["loud before"] = (None, chosen)
-            return np.array([0, *(chosen[int(r)] for r in part.region[1:])], np.int64)
+            return np.array([chosen.get(r, 0) for r in part.region.tolist()], np.int64)
 
         return self._keep("loud", (sources.line, part.region.tobytes()), work)
 
@@ -527,9 +525,22 @@ class Derived:
         return self._keep("register", key, work)
 
 
+def _ways(sources: PageSources) -> tuple[Iterable[Path], Iterable[Path]]:
+    return sources.doors.values(), sources.joins.values()
+
+
+def over_rows(count: int) -> int:
+    """Return the row of the line colours before those of lettering and effects, for a page of `count` atoms.
+
+    It stays the same while a page is cut a little more, so that planes made before can still be painted.
+    """
+    return -(-(count + 1) // 4096) * 4096
+
+
 def links_of(atoms: Atoms, sources: PageSources) -> I64:
-    """Return the atoms that the page's doors join, (L, 2)."""
-    found = [door_links(atoms.labels, door) for door in sources.doors.values()]
+    """Return the atoms that the page's doors and joins put together, (L, 2)."""
+    doors, joins = _ways(sources)
+    found = [*(door_links(atoms.labels, d) for d in doors), *(join_links(atoms.labels, j) for j in joins)]
     return np.concatenate([np.zeros((0, 2), np.int64), *found])
 
 
@@ -581,8 +592,9 @@ def _counted(cmyk: U8, shift: int, strip: Strip, halo: int) -> I64:
     return np.array(bare_paper(padded, shift, halo), np.int64)
 
 
-def _facts(atoms: Atoms) -> Facts:
-    return Facts(atoms.areas, label_boxes(atoms.labels, atoms.count), atoms.borders)
+def facts_of(divided: Divided) -> Facts:
+    """Return areas, boxes and borders of a divided page."""
+    return Facts(divided.atoms.areas, divided.boxes, divided.atoms.borders)
 
 
 class _Stored(msgspec.Struct):

@@ -27,7 +27,7 @@ from drip_pot.core.inks import (
     stroke_ink,
     suggest_settings,
 )
-from drip_pot.core.regions import bridge_verdicts
+from drip_pot.core.regions import bridge_verdicts, regions_of
 
 STAGES = ("Inks", "Flats", "Shade", "Holds", "Press")
 _MOST = 40
@@ -329,12 +329,12 @@ def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Fi
     facts, region = derived.facts(sources.line), derived.partition(sources).region
     if len(tables.is_poured) != len(region):
         return []
-    empty = np.flatnonzero(~tables.is_poured[1:]) + 1
+    empty = np.flatnonzero(~tables.is_poured & (facts.areas > 0))
     size: Counter[int] = Counter()
     for atom in empty.tolist():
         size[int(region[atom])] += int(facts.areas[atom])
     solids = set(region[derived.atoms(sources.line).solids].tolist())
-    if len(size) > max(_FEW, _FEW_SHARE * len(np.unique(region[1:]))):
+    if len(size) > max(_FEW, _FEW_SHARE * len(regions_of(region, facts.areas))):
         return []
     found = []
     for root, area in size.most_common():

@@ -6,6 +6,7 @@ import msgspec
 
 from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.press import PressSettings
+from drip_pot.core.regions import Cut, Path, Stencil
 
 
 class BookInfo(msgspec.Struct, frozen=True):
@@ -117,10 +118,6 @@ class Sheet(msgspec.Struct, frozen=True):
     color: str = "#000000"
 
 
-Path = tuple[tuple[float, float], ...]
-"""A stroke: rows and columns in page pixels."""
-
-
 class SheetLine(msgspec.Struct, frozen=True):
     """What the line of one sheet is made from."""
 
@@ -131,7 +128,7 @@ class SheetLine(msgspec.Struct, frozen=True):
 
 
 class LineState(msgspec.Struct, frozen=True):
-    """All that decides the contour of a page, and so its atoms.
+    """All that decides the atoms of a page.
 
     Attributes
     ----------
@@ -143,8 +140,8 @@ class LineState(msgspec.Struct, frozen=True):
         A pixel of each stroke that is detail, and of each area that is tone.
     repair : int
         Checksum of the repair sheet; 0 is an empty one.
-    dams : tuple of paths
-        Borders drawn without ink, each a tuple of (row, col), in the order they were drawn.
+    cuts : tuple of paths and stencils
+        Dams and cut-outs in the order they were made; kept beside the line in the book, not with it.
     """
 
     rows: int
@@ -154,7 +151,17 @@ class LineState(msgspec.Struct, frozen=True):
     strokes: tuple[tuple[int, int], ...] = ()
     tones: tuple[tuple[int, int], ...] = ()
     repair: int = 0
-    dams: tuple[Path, ...] = ()
+    cuts: tuple[Cut, ...] = ()
+
+    @property
+    def uncut(self) -> "LineState":
+        """The same line without cuts, by which the page is found."""
+        return msgspec.structs.replace(self, cuts=()) if self.cuts else self
+
+    @property
+    def plain(self) -> "LineState":
+        """The contour sheets alone: without cuts, mending, detail and tone."""
+        return msgspec.structs.replace(self, strokes=(), tones=(), repair=0, cuts=())
 
 
 class OverState(msgspec.Struct, frozen=True):
@@ -209,8 +216,9 @@ class PageSources(msgspec.Struct, frozen=True):
         The line that the atoms in `pours` were found in.
     effects : dict
         Effect lines by number.
-    dams, doors : dict
-        Strokes that part colour without ink, and strokes that let it through a line, by number.
+    dams, doors, stencils, joins : dict
+        Strokes that part colour without ink, strokes that let it through a line, areas cut out, and pixels whose
+        atoms are joined, by number. Dams and stencils share their numbers.
     before : LineState or None
         The line before the drawing was last replaced.
     """
@@ -231,4 +239,6 @@ class PageSources(msgspec.Struct, frozen=True):
     effects: dict[int, Effect]
     dams: dict[int, Path]
     doors: dict[int, Path]
+    stencils: dict[int, Stencil]
+    joins: dict[int, Path]
     before: LineState | None = None

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from drip_pot.book.book import Book
+from drip_pot.book.derived import over_rows
 from drip_pot.book.model import PageSources
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import darker, from_hex
@@ -44,9 +45,10 @@ def build_tables(book: Book, sources: PageSources, count: int) -> Tables:
     pots = book.pots()
     rgb = np.full((2, count + 1, 3), 255, np.uint8)
     over = ["#000000", *sources.over.colors]
-    line = np.empty((count + 1 + len(over), 3), np.uint8)
+    first = over_rows(count) + 1
+    line = np.empty((first + len(over), 3), np.uint8)
     line[:] = from_hex(sources.lines.color)
-    line[count + 1 :] = [from_hex(color) for color in over]
+    line[first:] = [from_hex(color) for color in over]
     held = np.zeros(count + 1, bool)
     poured = np.zeros(count + 1, bool)
     for number, atoms in _by_pot(sources, count).items():

@@ -6,13 +6,15 @@ import msgspec
 import numpy as np
 
 from drip_pot.book.book import Book
+from drip_pot.book.by_hand import thinned
 from drip_pot.book.edit import TILE, Change, Edit, TileChange, pack_tile, tile_changes
-from drip_pot.book.model import BALLOON, BookInfo, Hold, InkState, Lines, LineState, Page, Part, Path, Pot, Sheet
+from drip_pot.book.model import BALLOON, BookInfo, Hold, InkState, Lines, LineState, Page, Part, Pot, Sheet
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.color import ToneRule, from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Effect, Place, lay, turned_about
 from drip_pot.core.press import PressSettings
+from drip_pot.core.regions import Path, Stencil, make_stencil
 from drip_pot.core.shade import cut
 
 GAP_MOST = 60.0
@@ -181,7 +183,7 @@ def reink(book: Book, page: int, number: int, sheet: Sheet, inks: InkState) -> N
     """Put a corrected drawing in the place of a sheet; what was drawn before is remembered for Look here."""
     before = book.sources(page).line
     _set(book, "reink", f"Re-ink {sheet.name}", (f"page/{page}/sheet/{number}", sheet),
-         (_inks_key(page, number), inks), (f"page/{page}/before", before))  # fmt: skip
+         (_inks_key(page, number), inks), (f"page/{page}/before", before.uncut))  # fmt: skip
 
 
 def mark_spots(book: Book, page: int, kind: str, spots: Iterable[tuple[int, int]], title: str, *, on: bool) -> None:
@@ -280,15 +282,32 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
         shape_now = tuple(move.at(*at) for at in effect.shape)
         changes.append(book.change(f"{top}/effect/{number}", msgspec.structs.replace(
             effect, shape=shape_now, row=row, col=col, turn_deg=effect.turn_deg + move.turn_deg)))  # fmt: skip
-    for kind, paths in (("dam", sources.dams), ("door", sources.doors)):
+    for kind, paths in (("dam", sources.dams), ("door", sources.doors), ("join", sources.joins)):
         for number, path in paths.items():
             changes.append(book.change(f"{top}/{kind}/{number}", tuple(move.at(*at) for at in path)))
+    for number, stencil in sources.stencils.items():
+        changes.append(book.change(f"{top}/stencil/{number}", _moved_stencil(stencil, move, shape)))
+    if sources.cut.cuts:
+        changes.append(book.change(f"{top}/cut-by", sources.cut.cuts))
     tiles: list[TileChange] = []
     for name in (f"{top}/shade", f"{top}/repair"):
         plane = np.asarray(book.plane(name))
         if plane.any():
             tiles += _replaced(name, plane, lay(plane, move, shape, 0, hard=True))
     book.apply(Edit("reframe", title, _settled(changes), tuple(tiles)))
+
+
+def _moved_stencil(stencil: Stencil, move: Place, shape: tuple[int, int]) -> Stencil | None:
+    """Lay a cut-out where it lies after the page was moved; None if nothing of it is left."""
+    top, left, bottom, right = stencil.rect
+    corners = np.array([move.at(r, c) for r in (top, bottom) for c in (left, right)])
+    low, high = np.floor(corners.min(axis=0)).astype(int) - 2, np.ceil(corners.max(axis=0)).astype(int) + 2
+    low, high = np.maximum(low, 0), np.minimum(high, shape)
+    if (high <= low).any():
+        return None
+    to_box = Place(0.0, 1.0, top, left).then(move).then(Place(0.0, 1.0, -int(low[0]), -int(low[1])))
+    mask = lay(stencil.mask().view(np.uint8), to_box, (int(high[0] - low[0]), int(high[1] - low[1])), 0, hard=True)
+    return make_stencil((int(low[0]), int(low[1]), 0, 0), mask > 0, back=stencil.back)
 
 
 def _settled(changes: list[Change]) -> tuple[Change, ...]:
@@ -318,7 +337,7 @@ def recut(book: Book, page: int, pours: dict[int, int]) -> None:
     line: LineState = book.sources(page).line
     top = f"page/{page}/pour/"
     old = {int(k): int(v) for k, v in book.below(top)}
-    changes: list[Change] = [book.change(f"page/{page}/cut", line)]
+    changes: list[Change] = [book.change(f"page/{page}/cut", line.uncut), book.change(f"page/{page}/cut-by", None)]
     moved = (atom for atom in sorted(old.keys() | pours.keys()) if old.get(atom) != pours.get(atom))
     changes.extend(book.change(f"{top}{atom}", pours.get(atom)) for atom in moved)
     book.apply(Edit("recut", "Carry colours to the new line", tuple(changes), joined=True))
@@ -348,29 +367,24 @@ def set_least(book: Book, page: int, least_px: int | None) -> None:
     _set(book, "set-least", title, (f"page/{page}/flats", flats))
 
 
-def set_stroke(book: Book, page: int, kind: str, path: Path | None, number: int | None = None) -> None:
-    """Draw a dam or a door (`kind`), move one of a number, or take it away (path None)."""
-    known = book.sources(page).dams if kind == "dam" else book.sources(page).doors
+def set_door(book: Book, page: int, path: Path | None, number: int | None = None) -> None:
+    """Draw a door, move one of a number, or take it away (path None)."""
     verb = "Take away" if path is None else "Move" if number is not None else "Draw"
-    number = max(known, default=0) + 1 if number is None else number
-    if path is not None and not all(np.isfinite(point).all() for point in path):
-        raise BadInput(f"A {kind} needs points on the page.")
-    _set(book, f"set-{kind}", f"{verb} a {kind}", (f"page/{page}/{kind}/{number}", path))
+    number = max(book.sources(page).doors, default=0) + 1 if number is None else number
+    path = None if path is None else thinned(path)
+    _set(book, "set-door", f"{verb} a door", (f"page/{page}/door/{number}", path))
+
+
+def join(book: Book, page: int, spots: Path, title: str) -> None:
+    """Join the regions that pixels (row, col) lie in, for good."""
+    number = max(book.sources(page).joins, default=0) + 1
+    _set(book, "join", title, (f"page/{page}/join/{number}", spots))
 
 
 def choose_bridge(book: Book, page: int, row: float, col: float, keep: bool | None) -> None:
     """Keep or refuse the bridge with its middle at (row, col); None leaves it to the gap width again."""
     verb = {True: "Keep a bridge", False: "Refuse a bridge", None: "Leave a bridge to the gap width"}[keep]
     _set(book, "choose-bridge", verb, (f"page/{page}/bridge/{row:g}:{col:g}", keep))
-
-
-def draw_bridge(book: Book, page: int, path: Path, instead: tuple[float, float] | None) -> None:
-    """Draw a bridge by hand, a dam like any other; `instead` is the middle of a found one that is refused for it."""
-    number = max(book.sources(page).dams, default=0) + 1
-    pairs: list[tuple[str, object]] = [(f"page/{page}/dam/{number}", path)]
-    if instead is not None:
-        pairs.append((f"page/{page}/bridge/{instead[0]:g}:{instead[1]:g}", False))
-    _set(book, "draw-bridge", "Draw a bridge" if instead is None else "Move a bridge", *pairs)
 
 
 def pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, regions: int = 1) -> None:

@@ -5,7 +5,7 @@ It holds no truth of its own about the book: it listens to the book and derives.
 
 from collections.abc import Callable
 from dataclasses import replace
-from pathlib import Path
+from pathlib import Path as FilePath
 from typing import Any, Literal
 
 import msgspec
@@ -26,15 +26,27 @@ from drip_pot.book import (
     build_tables,
     verbs,
 )
-from drip_pot.book.derived import links_of
+from drip_pot.book.by_hand import Hand
+from drip_pot.book.derived import facts_of, links_of
 from drip_pot.book.look_here import STAGES, Finding, find, mend
 from drip_pot.core.arrays import I64, Bool, Rect, Report
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.core.inks import Effect, covered, lay_ink, mirrored, scrape, smoothed, stroke_ink
-from drip_pot.core.regions import BridgeChoice, auto_gap, covered_shares, decide, loud_colors
+from drip_pot.core.regions import (
+    BridgeChoice,
+    Divided,
+    Path,
+    auto_gap,
+    changed_rect,
+    covered_shares,
+    decide,
+    divide,
+    loud_colors,
+    regions_of,
+)
 from drip_pot.core.render import label_pyramid, plane_pyramid
 from drip_pot.core.shade import loop_mask
-from drip_pot.desk.view import PageView, Painted, thumbnail
+from drip_pot.desk.view import PageView, Painted, recut, thumbnail
 from drip_pot.desk.work import Work
 from drip_pot.files import (
     BookFile,
@@ -107,6 +119,7 @@ class Easel(QObject):
         self._derived: Derived | None = None
         self._loud: dict[int, int] = {}
         self._line_for: Any = None
+        self._coming: tuple[LineState, Divided] | None = None
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.setInterval(250)
@@ -163,7 +176,7 @@ class Easel(QObject):
 
     # Opening
 
-    def open(self, path: Path) -> None:
+    def open(self, path: FilePath) -> None:
         """Open a book, or a drawing into a new book beside it; problems are said."""
         if path.suffix.lower() != ".drip":
             self._read(path, self._new_from)
@@ -177,7 +190,7 @@ class Easel(QObject):
             self.said.emit(str(error), True)
 
     def _read(
-        self, image: Path, then: Callable[[Path, Incoming], None], data: bytes | None = None,
+        self, image: FilePath, then: Callable[[FilePath, Incoming], None], data: bytes | None = None,
         pictures: list[int] | None = None,
     ) -> None:  # fmt: skip
         """Read a drawing (or several pictures of a file) in the background and go on with it."""
@@ -201,7 +214,7 @@ class Easel(QObject):
         self.work.start("open", read, done, lambda error: self.said.emit(str(error), True))
         self.repaint.emit(None)
 
-    def _new_from(self, image: Path, incoming: Incoming) -> None:
+    def _new_from(self, image: FilePath, incoming: Incoming) -> None:
         place, number = image.with_suffix(".drip"), 1
         while place.exists():
             number += 1
@@ -216,23 +229,23 @@ class Easel(QObject):
         self._show(file, book)
         self.said.emit(" ".join([*incoming.notes, f"The book is kept in {place.name}, beside the drawing."]), False)
 
-    def new_book(self, path: Path) -> None:
+    def new_book(self, path: FilePath) -> None:
         """Make an empty book."""
         try:
             self._show(*new_book(path, path.stem))
         except DripPotError as error:
             self.said.emit(str(error), True)
 
-    def add_page(self, image: Path, data: bytes | None = None, pictures: list[int] | None = None) -> None:
+    def add_page(self, image: FilePath, data: bytes | None = None, pictures: list[int] | None = None) -> None:
         """Bring a drawing into the open book, or into a new one; `data` stands in for the file, if given."""
         self._read(image, self._add, data, pictures)
 
-    def add_sheet(self, image: Path, data: bytes | None = None, pictures: list[int] | None = None) -> None:
+    def add_sheet(self, image: FilePath, data: bytes | None = None, pictures: list[int] | None = None) -> None:
         """Lay a drawing on the page as further sheets."""
         if self.page:
             self._read(image, self._add_sheet, data, pictures)
 
-    def _add(self, image: Path, incoming: Incoming) -> None:
+    def _add(self, image: FilePath, incoming: Incoming) -> None:
         file, book = self.file, self.book
         if file is None or book is None:
             self._new_from(image, incoming)
@@ -241,14 +254,14 @@ class Easel(QObject):
         if incoming.notes:
             self.said.emit(" ".join(incoming.notes), False)
 
-    def _add_sheet(self, image: Path, incoming: Incoming) -> None:
+    def _add_sheet(self, image: FilePath, incoming: Incoming) -> None:
         assert self.file is not None
         assert self.book is not None
         original = self.file.add_original(incoming.name, incoming.data)
         self.choose_sheet(add_sheets(self.book, self.page, incoming, original)[-1])
         self.said.emit(" ".join([*incoming.notes, "Say on the shelf what the new sheet is for."]), False)
 
-    def reink(self, image: Path) -> None:
+    def reink(self, image: FilePath) -> None:
         """Put a corrected drawing in the place of the sheet in hand, laid over the old one by itself."""
         file, book, page, number = self.file, self.book, self.page, self.sheet
         if file is None or book is None or not page:
@@ -344,7 +357,8 @@ class Easel(QObject):
         old = self.view
         if old is not None and old.shape == view.shape:
             view = replace(
-                view, atoms=old.atoms, facts=old.facts, labels=old.labels, painted=old.painted, flatting=old.flatting,
+                view, divided=old.divided,
+                atoms=old.atoms, facts=old.facts, labels=old.labels, painted=old.painted, flatting=old.flatting,
                 partition=old.partition, loud=old.loud, tables=old.tables, gap_px=old.gap_px,
             )  # fmt: skip
         assert self.book is not None
@@ -370,22 +384,23 @@ class Easel(QObject):
 
             report(0.01, "Finding the regions")
             carried = derived.carried(sources, part) if sources.cut != sources.line else None
-            atoms = derived.atoms(sources.line, part)
-            facts = derived.facts(sources.line)
+            divided = derived.divided(sources.line, part)
             report(0.95, "Finding the regions")
-            return sources.line, atoms, facts, label_pyramid(atoms.labels), carried
+            return sources.line, divided, label_pyramid(divided.atoms.labels), carried
 
         self.work.start("regions", regions, self._on_regions)
 
     def _on_regions(self, found: tuple[Any, ...]) -> None:
         line: LineState = found[0]
-        _, atoms, facts, labels, carried = found
+        _, divided, labels, carried = found
         assert self.view is not None
         assert self.book is not None
         self.view = replace(
             self.view,
-            atoms=atoms,
-            facts=facts,
+            line=line,
+            divided=divided,
+            atoms=divided.atoms,
+            facts=facts_of(divided),
             labels=labels,
             painted=Painted(labels, self.view.ink, labels),
             flatting=None,
@@ -415,9 +430,55 @@ class Easel(QObject):
             links=links_of(atoms, sources), least_px=sources.flats.least_px,
         )  # fmt: skip
         pairs = part.region[view.facts.borders.pairs]
-        self._loud = loud_colors(np.unique(part.region[1:]), pairs, self._loud)
-        loud: I64 = np.array([0, *(self._loud[r] for r in part.region[1:].tolist())], np.int64)
+        self._loud = loud_colors(regions_of(part.region, atoms.areas), pairs, self._loud)
+        loud: I64 = np.array([self._loud.get(r, 0) for r in part.region.tolist()], np.int64)
         self.view = replace(view, partition=part, loud=loud, gap_px=gap)
+
+    def _recut(self) -> None:
+        """Show the page as it is cut by hand now; only where that changed is anything worked out anew."""
+        view, sources, derived = self.view, self.sources(), self._derived
+        if view is None or view.divided is None or sources is None or derived is None:
+            return
+        if view.line.uncut != sources.line.uncut or self.work.busy("regions"):
+            self._find_regions()
+            return
+        line, after = self._coming or (None, None)
+        self._coming = None
+        if after is None or line != sources.line:
+            after = divide(view.divided, view.ink[0], sources.line.cuts)
+        derived.adopt(sources.line, after)
+        rect, loud = changed_rect(view.divided, after), dict(self._loud)
+        self._line_for = None
+        if rect is None:
+            self.view = replace(view, line=sources.line, divided=after)
+            return
+        self.view = recut(view, sources.line, after, facts_of(after), rect)
+        self._partition()
+        self._retable()
+        moved = any(self._loud.get(region, color) != color for region, color in loud.items())
+        self.repaint.emit(None if moved else [rect])
+
+    def _adopt(self, line: LineState, after: Divided) -> None:
+        self._coming = (line, after)
+
+    def by_hand(self, work: Callable[[Hand], object]) -> bool:
+        """Let a hand cut the page; a problem is said and False returned."""
+        view = self.view
+        if view is None or view.divided is None or self._still_finding():
+            return False
+        divided, ink = view.divided, view.ink[0]
+        return self.do(lambda book, page: work(Hand(book, page, divided, ink, self._adopt)))
+
+    def set_dam(self, path: Path | None, number: int | None = None) -> None:
+        """Draw a dam, move one of a number, or take it away (None)."""
+        verb = "Take away" if path is None else "Move" if number is not None else "Draw"
+        self.by_hand(lambda hand: hand.lay({number or hand.next: path}, "set-dam", f"{verb} a dam"))
+
+    def draw_bridge(self, path: Path, instead: tuple[float, float] | None) -> None:
+        """Draw a bridge, which is a dam; `instead` is the middle of a found one that is refused for it."""
+        refused = [] if instead is None else [(f"page/{self.page}/bridge/{instead[0]:g}:{instead[1]:g}", False)]
+        title = "Draw a bridge" if instead is None else "Move a bridge"
+        self.by_hand(lambda hand: hand.lay({hand.next: path}, "draw-bridge", title, more=refused))
 
     def try_gap(self, gap_px: float) -> None:
         """Show a gap width while its slider moves."""
@@ -515,13 +576,12 @@ class Easel(QObject):
                     self.view = None
                     self.opened.emit()
             self._derive()
-        elif any(key.startswith("dam/") for key in mine) and self.view is not None and self.book is not None:
-            self.view = replace(self.view, line=self.book.sources(self.page).line)
-            self._find_regions()
+        elif any(key.startswith(("dam/", "stencil/")) for key in mine):
+            self._recut()
         elif any(key.startswith("effect/") for key in mine):
             self._retable()
             self._derive()
-        if "flats" in mine or any(key.startswith(("bridge/", "door/")) for key in mine):
+        if "flats" in mine or any(key.startswith(("bridge/", "door/", "join/")) for key in mine):
             self._partition()
             self.repaint.emit(None)
         poured = [int(key[5:]) for key in mine if key.startswith("pour/")]

@@ -13,7 +13,7 @@ from drip_pot.book.derived import MOST_SPECK_PX, chosen_specks
 from drip_pot.core.arrays import F64, I64
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.inks import Effect, Pencil, suggest_settings
-from drip_pot.core.regions import least_region_px
+from drip_pot.core.regions import least_region_px, regions_of
 from drip_pot.desk import theme
 from drip_pot.desk.dialogs import pick_color
 from drip_pot.desk.easel import Easel
@@ -451,10 +451,12 @@ class FlatsPanel(Panel):
         self.auto.setChecked(sources.flats.gap_px is None)
         least = sources.flats.least_px
         self.least.show_value(least_region_px(view.atoms.line_px) if least is None else least)
-        self.regions.setText(count_text(len(np.unique(part.region[1:]))))
+        areas = view.atoms.areas
+        self.regions.setText(count_text(len(regions_of(part.region, areas))))
         refused = sum(not keep for _, _, keep in sources.choices)
         self.bridges.setText(f"{count_text(int(part.closed.sum()))} drawn, {refused} refused")
-        bare = len(np.unique(part.region[1:][[a not in sources.pours for a in range(1, len(part.region))]]))
+        empty = np.array([a not in sources.pours for a in range(len(areas))])
+        bare = len(regions_of(part.region, np.where(empty, areas, 0)))
         self.unfilled.setText("1 region" if bare == 1 else f"{count_text(bare)} regions")
         self.grow.setText("to mid-line, 0 px unfilled")
 

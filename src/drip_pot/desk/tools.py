@@ -8,10 +8,11 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from drip_pot.book import verbs
+from drip_pot.book.by_hand import thinned
 from drip_pot.book.derived import chosen_specks
-from drip_pot.book.model import Path as BookPath
 from drip_pot.core.arrays import Rect
 from drip_pot.core.inks import Effect, Pieces
+from drip_pot.core.regions import Path
 from drip_pot.desk.easel import Easel
 
 Mods = Qt.KeyboardModifier
@@ -537,8 +538,7 @@ class Bridge(Stroke):
             start = float(far[0]), float(far[1])
             middle = (feet[foot] + feet[foot ^ 1]) / 2
             moved = float(middle[0]), float(middle[1])
-        path = tuple((round(r, 1), round(c, 1)) for r, c in (start, end))
-        self.easel.do(lambda book, page: verbs.draw_bridge(book, page, path, moved))
+        self.easel.draw_bridge(thinned((start, end)), moved)
 
     def _choose(self, row: float, col: float, *, undecided: bool) -> None:
         view = self.easel.view
@@ -570,7 +570,7 @@ class Dam(Stroke):
         super().__init__(easel)
         self._held: tuple[int, int] | None = None
 
-    def _known(self) -> dict[int, BookPath]:
+    def _known(self) -> dict[int, Path]:
         sources = self.easel.sources()
         if sources is None:
             return {}
@@ -582,7 +582,7 @@ class Dam(Stroke):
         for number, path in self._known().items():
             away = [float(np.hypot(row - r, col - c)) for r, c in path]
             if mods & Mods.AltModifier and min(away) <= reach:
-                self.easel.do(lambda book, page, n=number: verbs.set_stroke(book, page, self.kind, None, n))
+                self._keep(None, number)
                 return
             if min(away[0], away[-1]) <= reach:
                 self._held = number, 0 if away[0] <= away[-1] else len(path) - 1
@@ -604,9 +604,13 @@ class Dam(Stroke):
         self._held = None
         if len(points) < 2 or _length(points) < 3:
             return
-        path = tuple((round(r, 1), round(c, 1)) for r, c in points[:: max(1, len(points) // 400)])
-        path = path if path[-1] == points[-1] else (*path, (round(points[-1][0], 1), round(points[-1][1], 1)))
-        self.easel.do(lambda book, page: verbs.set_stroke(book, page, self.kind, path, number))
+        self._keep(thinned(points), number)
+
+    def _keep(self, path: Path | None, number: int | None) -> None:
+        if self.kind == "dam":
+            self.easel.set_dam(path, number)
+        else:
+            self.easel.do(lambda book, page: verbs.set_door(book, page, path, number))
 
     def cancel(self) -> None:
         super().cancel()

@@ -3,7 +3,7 @@
 Knows core and the book's tables; of Qt only the image class, so that it can work in any thread.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import cv2
@@ -12,11 +12,11 @@ import numpy as np
 from PyQt6.QtGui import QImage
 
 from drip_pot.book import Facts, InkState, LineState, Register, SheetLine, Tables
-from drip_pot.core.arrays import I32, I64, U8, U16, Gray
+from drip_pot.core.arrays import I32, I64, U8, U16, Gray, Rect
 from drip_pot.core.inks import Pieces, coverage, mended, vanishing
 from drip_pot.core.press import Traps, appearance, separate
-from drip_pot.core.regions import LOUD, Atoms, Partition
-from drip_pot.core.render import Colors, level_for, mix_line, pack, paint, take_colors
+from drip_pot.core.regions import LOUD, Atoms, Divided, Partition
+from drip_pot.core.render import Colors, level_for, mix_line, pack, paint, patched_pyramid, take_colors
 
 TILE = 256
 _ASIDE = 0.4
@@ -88,6 +88,7 @@ class PageView:
     is_colored: bool = False
     thumbs: dict[int, U8] = field(default_factory=dict)
     preview: InkState | None = None
+    divided: Divided | None = None
     atoms: Atoms | None = None
     facts: Facts | None = None
     labels: list[I32] | None = None
@@ -115,6 +116,41 @@ class PageView:
     def level(self, zoom: float) -> int:
         """Pyramid level for a zoom."""
         return level_for(zoom, len(self.gray))
+
+
+def repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, count: int) -> Painted:
+    """Put other atoms into what is painted, within a rectangle.
+
+    Balloons stay paper, and lettering and effects keep their colours; lines take the colour of the atom they lie on
+    until their holds are known again. `old` and `new` are the pyramids of the atoms, `count` the atoms there were.
+    """
+    if painted.labels is old and painted.line is old:
+        return Painted(new, painted.ink, new)
+    labels, line = [], []
+    top, left, bottom, right = rect
+    for level, plane in enumerate(new):
+        step = 1 << level
+        cut = slice(top // step, -(-bottom // step)), slice(left // step, -(-right // step))
+        below, above = painted.labels[level].copy(), painted.line[level].copy()
+        below[cut] = np.where(below[cut] == 0, 0, plane[cut])
+        above[cut] = np.where(above[cut] > count, above[cut], plane[cut])
+        labels.append(below)
+        line.append(above)
+    return Painted(labels, painted.ink, line)
+
+
+def recut(view: PageView, line: LineState, after: Divided, facts: Facts, rect: Rect) -> PageView:
+    """Return a view of the same page cut otherwise by hand within a rectangle; its regions are to be decided anew."""
+    assert view.labels is not None
+    assert view.atoms is not None
+    labels, count = patched_pyramid(view.labels, after.atoms.labels, rect), view.atoms.count
+    painted, flatting = (
+        None if p is None else repainted(p, view.labels, labels, rect, count) for p in (view.painted, view.flatting)
+    )
+    return replace(
+        view, line=line, divided=after, atoms=after.atoms, facts=facts, labels=labels, painted=painted,
+        flatting=flatting, traps=None, trap_levels=None,
+    )  # fmt: skip
 
 
 def thumbnail(ink: U8) -> U8:

@@ -15,10 +15,23 @@ from drip_pot.core.regions.decide import (
     bridge_verdicts,
     decide,
     least_region_px,
+    regions_of,
 )
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges, bridge_paths, find_bridges
 from drip_pot.core.regions.graph import Borders, covered_shares, find_borders, label_areas, label_boxes
-from drip_pot.core.regions.hand import cut_atoms, door_links
+from drip_pot.core.regions.hand import (
+    Cut,
+    Divided,
+    Path,
+    Stencil,
+    carry_pots,
+    changed_rect,
+    divide,
+    door_links,
+    join_links,
+    make_stencil,
+    undivided,
+)
 from drip_pot.core.regions.identity import carry_identity
 from drip_pot.core.regions.judge import judge
 from drip_pot.core.regions.loud import LOUD, loud_colors
@@ -31,26 +44,36 @@ __all__ = [
     "Borders",
     "BridgeChoice",
     "Bridges",
+    "Cut",
+    "Divided",
     "Partition",
+    "Path",
+    "Stencil",
     "Tips",
     "absorb_small",
     "auto_gap",
     "bridge_paths",
     "bridge_verdicts",
     "carry_identity",
+    "carry_pots",
+    "changed_rect",
     "covered_shares",
-    "cut_atoms",
     "decide",
+    "divide",
     "door_links",
     "draw_barrier",
     "find_atoms",
     "find_borders",
     "find_bridges",
     "find_tips",
+    "join_links",
     "judge",
     "label_areas",
     "label_boxes",
     "least_region_px",
     "line_width",
     "loud_colors",
+    "make_stencil",
+    "regions_of",
+    "undivided",
 ]

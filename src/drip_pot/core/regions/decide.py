@@ -91,6 +91,11 @@ def decide(
     return Partition(region, closed, separates)
 
 
+def regions_of(region: I64, areas: I64) -> I64:
+    """List the regions that have pixels, (R,), for the region of every atom and the atoms' areas, both (A + 1,)."""
+    return np.unique(region[areas > 0])
+
+
 def auto_gap(atoms: Atoms) -> float:
     """Work out the closing width from the page: the widest bridge that is likely meant.
 

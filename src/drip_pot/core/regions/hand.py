@@ -1,130 +1,452 @@
-"""Dams and doors: borders drawn without ink, and ways through a line. Knows atoms; touches only those it parts."""
+"""What a hand does to the division of a page: dams, cut-outs, doors, joins. Knows atoms; touches only what it parts.
 
+Cuts are laid in the order they were made, each on a known number of atoms; what a cut covered is kept with it, so that
+taking it back costs as little as making it. The result depends on the cuts alone, not on the way there.
+"""
+
+import zlib
 from collections.abc import Sequence
-from dataclasses import fields, replace
+from dataclasses import dataclass, fields, replace
 from itertools import pairwise
 
 import cv2
+import msgspec
 import numpy as np
 
-from drip_pot.core.arrays import F64, I32, I64, U8, Bool
+from drip_pot.core.arrays import F64, I32, I64, U8, Bool, Rect
+from drip_pot.core.errors import BadInput
 from drip_pot.core.regions.atoms import Atoms, find_edges
 from drip_pot.core.regions.barrier import draw_barrier
 from drip_pot.core.regions.gaps import Bridges
-from drip_pot.core.regions.graph import Borders, find_borders
+from drip_pot.core.regions.graph import Borders, find_borders, label_boxes
 
-Path = Sequence[tuple[float, float]]
+Path = tuple[tuple[float, float], ...]
 """A stroke: rows and columns in page pixels."""
 _LEAST_PX = 4
 _MARGIN = 2
+_HALO = 3
 
 
-def cut_atoms(atoms: Atoms, ink: U8, dam: Path) -> Atoms:
-    """Cut the atoms under a dam.
+class Stencil(msgspec.Struct, frozen=True):
+    """A hard-edged area cut out by hand.
+
+    Attributes
+    ----------
+    top, left, rows, cols : int
+        Where it lies on the page, in pixels.
+    bits : bytes
+        Its mask, packed row by row and deflated; see `mask`.
+    back : bool
+        Whether it gives what was cut out back to the regions it was taken from, instead of making a region.
+    """
+
+    top: int
+    left: int
+    rows: int
+    cols: int
+    bits: bytes
+    back: bool = False
+
+    @property
+    def rect(self) -> Rect:
+        """Where it lies."""
+        return self.top, self.left, self.top + self.rows, self.left + self.cols
+
+    def mask(self) -> Bool:
+        """Return its mask, (rows, cols) bool; raises `BadInput` if its bits are damaged."""
+        try:
+            raw = zlib.decompress(self.bits)
+            bits = np.unpackbits(np.frombuffer(raw, np.uint8), count=self.rows * self.cols)
+        except (zlib.error, ValueError) as error:
+            raise BadInput("The shape of a cut-out is damaged; it was left out.") from error
+        return bits.reshape(self.rows, self.cols).view(bool)
+
+
+def make_stencil(rect: Rect, mask: Bool, *, back: bool = False) -> Stencil | None:
+    """Make a cut-out from a mask that covers `rect`, trimmed to what it marks; None for an empty mask."""
+    rows, cols = np.flatnonzero(mask.any(axis=1)), np.flatnonzero(mask.any(axis=0))
+    if len(rows) == 0:
+        return None
+    piece = mask[rows[0] : rows[-1] + 1, cols[0] : cols[-1] + 1]
+    bits = zlib.compress(np.packbits(piece).tobytes(), 6)
+    return Stencil(rect[0] + int(rows[0]), rect[1] + int(cols[0]), piece.shape[0], piece.shape[1], bits, back)
+
+
+Cut = Path | Stencil
+"""A dam is a path; a cut-out is a stencil."""
+
+
+@dataclass(frozen=True)
+class Step:
+    """A cut that was laid.
+
+    Attributes
+    ----------
+    cut : Path or Stencil
+        What was laid.
+    rect : Rect
+        The pixels it may have changed; all 0 where it parted nothing.
+    patch : (m, n) ndarray of int32
+        The labels in `rect` before it.
+    count : int
+        The number of atoms before it.
+    """
+
+    cut: Cut
+    rect: Rect
+    patch: I32
+    count: int
+
+
+@dataclass(frozen=True)
+class Divided:
+    """A page divided by its line and by hand.
+
+    Attributes
+    ----------
+    found : Atoms
+        The page as its line divides it.
+    atoms : Atoms
+        The page as it is.
+    boxes : (A + 1, 4) ndarray of int64
+        Top, left, bottom, right of a rectangle that holds every atom.
+    roots : (A + 1,) ndarray of int64
+        The found atom every atom is a piece of; for one that was cut out (or a piece of it) the number it was made by.
+    steps : tuple of Step
+        The cuts in the order they were laid.
+    """
+
+    found: Atoms
+    atoms: Atoms
+    boxes: I64
+    roots: I64
+    steps: tuple[Step, ...] = ()
+
+
+def undivided(found: Atoms) -> Divided:
+    """Return a page without cuts."""
+    return Divided(found, found, label_boxes(found.labels, found.count), np.arange(found.count + 1))
+
+
+def divide(before: Divided, ink: U8, cuts: Sequence[Cut]) -> Divided:
+    """Cut a page.
 
     Parameters
     ----------
-    atoms : Atoms
-        The page as it is divided.
+    before : Divided
+        The same page with other cuts, or none; the more of them it shares from the start, the less there is to do.
     ink : (M, N) ndarray of uint8
         The contour it was divided by.
-    dam : sequence of (row, col)
-        The stroke, one point or more; parts beside the page do nothing.
+    cuts : sequence of paths and stencils
+        In the order they were made. Where a dam parts an atom, its largest piece keeps the number and the others get
+        the next ones. A cut-out is one new atom, however many pieces it has, or gives back what earlier ones took.
 
     Returns
     -------
-    Atoms
-        Where the dam parts an atom, its largest piece keeps the number and the others get numbers from `count` + 1
-        on. Nothing else changes; `atoms` itself is returned where the dam parts nothing.
+    Divided
+        Numbers, areas, borders and edges are those that the cuts would give on the page as it was found.
     """
-    wall = _drawn(dam, ink.shape)
-    under = [int(v) for v in np.unique(atoms.labels[wall]) if v not in atoms.solids]
-    labels, count = atoms.labels, atoms.count
-    fresh: list[int] = []
-    for atom in under:
-        piece = _parted(labels, atom, wall, ink)
-        if piece is None:
-            continue
-        cut, parts, found = piece
-        if labels is atoms.labels:
-            labels = atoms.labels.copy()
-        view = labels[cut]
-        for number in range(1, found):
-            count += 1
-            fresh.append(count)
-            view[parts == number] = count
-    if not fresh:
-        return atoms
-    return _updated(atoms, labels, count, under, ink)
+    shared = _shared(before.steps, cuts)
+    if shared == len(before.steps) == len(cuts):
+        return before
+    laying = _Laying(before, ink, shared)
+    for cut in cuts[shared:]:
+        laying.lay(cut)
+    return laying.result()
 
 
-def _drawn(path: Path, shape: tuple[int, ...]) -> Bool:
-    plane = np.zeros(shape, np.uint8)
-    points = np.rint(np.array(path, np.float64).reshape(-1, 2)[:, ::-1]).astype(np.int32)
-    cv2.polylines(plane, [points], False, 1, 1, cv2.LINE_8)
-    return plane.view(bool)
+def _shared(steps: Sequence[Step], cuts: Sequence[Cut]) -> int:
+    """How many cuts from the start are the same."""
+    for place, (step, cut) in enumerate(zip(steps, cuts, strict=False)):
+        if step.cut is not cut and step.cut != cut:
+            return place
+    return min(len(steps), len(cuts))
 
 
-def _parted(labels: I32, atom: int, wall: Bool, ink: U8) -> tuple[tuple[slice, slice], I32, int] | None:
-    """Pieces of an atom beside the wall: where they lie, which (0 the largest, -1 other atoms), how many; or None."""
-    cut = _box(labels == atom)
-    own = labels[cut] == atom
-    white = own & ~wall[cut] & (draw_barrier(np.ascontiguousarray(ink[cut])) == 0)
-    found, pieces, stats, _ = cv2.connectedComponentsWithStats(white.view(np.uint8), connectivity=4, ltype=cv2.CV_32S)
+def changed_rect(before: Divided, after: Divided) -> Rect | None:
+    """Return the rectangle in which two divisions of a page can differ; None if they are the same."""
+    if before.found is not after.found:
+        rows, cols = after.found.labels.shape
+        return 0, 0, rows, cols
+    shared = _shared(before.steps, [step.cut for step in after.steps])
+    return _around([step.rect for step in (*before.steps[shared:], *after.steps[shared:])])
+
+
+def carry_pots(before: Divided, after: Divided, pots: dict[int, int]) -> dict[int, int | None]:
+    """Say which atoms' pots change when a page is cut otherwise.
+
+    Parameters
+    ----------
+    before, after : Divided
+        The same page.
+    pots : dict
+        Pot by atom, in `before`.
+
+    Returns
+    -------
+    dict
+        Pot (None for paper) of every atom whose pot is not what it was: new atoms take the pot they lie on most.
+    """
+    rect = changed_rect(before, after)
+    if rect is None:
+        return {}
+    cut = slice(rect[0], rect[2]), slice(rect[1], rect[3])
+    old, new = before.atoms.labels[cut], after.atoms.labels[cut]
+    shared = _shared(before.steps, [step.cut for step in after.steps])
+    lasting = min(s.steps[shared].count if shared < len(s.steps) else s.atoms.count for s in (before, after))
+    here = np.flatnonzero(np.bincount(new.ravel(), minlength=1))
+    here = here[(here > lasting) | (before.atoms.areas[np.minimum(here, before.atoms.count)] == 0)]
+    wanted: dict[int, int | None] = {atom: None for atom in pots if atom > lasting}
+    if len(here):
+        mine = np.isin(new, here)
+        pairs, size = np.unique(np.stack([new[mine], old[mine]]).astype(np.int64), axis=1, return_counts=True)
+        weight: dict[int, dict[int | None, int]] = {}
+        for atom, was, px in zip(pairs[0].tolist(), pairs[1].tolist(), size.tolist(), strict=True):
+            share = weight.setdefault(atom, {})
+            share[pots.get(was)] = share.get(pots.get(was), 0) + px
+        for atom, share in weight.items():
+            wanted[atom] = max(share, key=lambda pot: (share[pot], pot is not None, pot or 0))
+    return {atom: pot for atom, pot in wanted.items() if pots.get(atom) != pot}
+
+
+def _around(rects: Sequence[Rect]) -> Rect | None:
+    real = np.array([r for r in rects if r[2] > r[0]], np.int64).reshape(-1, 4)
+    if len(real) == 0:
+        return None
+    top, left = real[:, :2].min(axis=0).tolist()
+    bottom, right = real[:, 2:].max(axis=0).tolist()
+    return top, left, bottom, right
+
+
+class _Laying:
+    """A division in the making: a copy of the labels that cuts are taken off and laid on."""
+
+    def __init__(self, before: Divided, ink: U8, shared: int) -> None:
+        self.before, self.ink = before, ink
+        self.labels = before.atoms.labels.copy()
+        self.steps = list(before.steps[:shared])
+        self.rects: list[Rect] = []
+        count = before.atoms.count
+        for step in reversed(before.steps[shared:]):
+            self.labels[_slices(step.rect)] = step.patch
+            self.rects.append(step.rect)
+            count = step.count
+        self.boxes = [before.boxes[: count + 1].copy()]
+        self.roots = before.roots[: count + 1].tolist()
+
+    @property
+    def count(self) -> int:
+        return len(self.roots) - 1
+
+    def lay(self, cut: Cut) -> None:
+        laid = self._stencil(cut) if isinstance(cut, Stencil) else self._dam(cut)
+        count = self.count
+        rect, patch = (0, 0, 0, 0), np.zeros((0, 0), np.int32)
+        if laid is not None:
+            rect, after, roots, boxes = laid
+            patch = self.labels[_slices(rect)].copy()
+            self.labels[_slices(rect)] = after
+            self.roots += roots
+            self.boxes.append(boxes)
+            self.rects.append(rect)
+        self.steps.append(Step(cut, rect, patch, count))
+
+    def _stencil(self, cut: Stencil) -> tuple[Rect, I32, list[int], I64] | None:
+        rect, mask = self._clipped(cut)
+        if not mask.any():
+            return None
+        after = self.labels[_slices(rect)].copy()
+        fresh = self.count + 1
+        if not cut.back:
+            after[mask] = fresh
+            return rect, after, [fresh], np.array([rect], np.int64)
+        for step in reversed(self.steps):
+            if isinstance(step.cut, Stencil) and not step.cut.back and step.rect[2] > step.rect[0]:
+                self._give_back(after, mask, rect, step)
+        if (after == self.labels[_slices(rect)]).all():
+            return None
+        known = np.concatenate(self.boxes)
+        grown = np.unique(after[mask])
+        known[grown, :2] = np.minimum(known[grown, :2], rect[:2])
+        known[grown, 2:] = np.maximum(known[grown, 2:], rect[2:])
+        self.boxes = [known]
+        return rect, after, [], np.zeros((0, 4), np.int64)
+
+    def _give_back(self, after: I32, mask: Bool, rect: Rect, step: Step) -> None:
+        """Put back, inside a mask, what a cut-out covered."""
+        top, left = max(rect[0], step.rect[0]), max(rect[1], step.rect[1])
+        bottom, right = min(rect[2], step.rect[2]), min(rect[3], step.rect[3])
+        if bottom <= top or right <= left:
+            return
+        made = step.count + 1
+        family = [atom for atom, root in enumerate(self.roots[made:], made) if root == made]
+        own = slice(top - rect[0], bottom - rect[0]), slice(left - rect[1], right - rect[1])
+        theirs = slice(top - step.rect[0], bottom - step.rect[0]), slice(left - step.rect[1], right - step.rect[1])
+        where = mask[own] & np.isin(after[own], family)
+        after[own][where] = step.patch[theirs][where]
+
+    def _clipped(self, cut: Stencil) -> tuple[Rect, Bool]:
+        rows, cols = self.labels.shape
+        top, left, bottom, right = cut.rect
+        rect = max(top, 0), max(left, 0), min(bottom, rows), min(right, cols)
+        if rect[2] <= rect[0] or rect[3] <= rect[1]:
+            return (0, 0, 0, 0), np.zeros((0, 0), bool)
+        return rect, cut.mask()[rect[0] - top : rect[2] - top, rect[1] - left : rect[3] - left]
+
+    def _dam(self, dam: Path) -> tuple[Rect, I32, list[int], I64] | None:
+        wall_rect, wall = _drawn(dam, self.labels.shape)
+        if not wall.any():
+            return None
+        met = np.unique(self.labels[_slices(wall_rect)][wall])
+        solid = set(self.before.found.solids.tolist())
+        under = [atom for atom in met.tolist() if self.roots[atom] not in solid]
+        rect = _around([_grown(tuple(np.concatenate(self.boxes)[atom].tolist()), self.labels.shape) for atom in under])
+        if rect is None:
+            return None
+        after = self.labels[_slices(rect)].copy()
+        line = draw_barrier(self.ink[_slices(rect)])
+        dammed = np.zeros(after.shape, bool)
+        inside = _meet(wall_rect, rect)
+        dammed[_local(inside, rect)] = wall[_local(inside, wall_rect)]
+        fresh, boxes = self.count, []
+        roots: list[int] = []
+        for atom in under:
+            own = self.labels[_slices(rect)] == atom
+            white = own if self.roots[atom] > self.before.found.count else own & (line == 0)
+            for piece in _parted(own, white, dammed):
+                fresh += 1
+                after[piece] = fresh
+                roots.append(self.roots[atom])
+                boxes.append(_placed(piece, rect))
+        small = _around(boxes)
+        if small is None:
+            return None
+        return small, after[_local(small, rect)], roots, np.array(boxes, np.int64)
+
+    def result(self) -> Divided:
+        boxes, roots = np.concatenate(self.boxes), np.array(self.roots, np.int64)
+        rect = _around(self.rects)
+        atoms = self.before.atoms
+        if rect is not None:
+            rect = _grown(rect, self.labels.shape)
+            atoms = _counted(self.before, self.labels, roots, rect, self.ink)
+        return Divided(self.before.found, atoms, boxes, roots, tuple(self.steps))
+
+
+def _slices(rect: Rect) -> tuple[slice, slice]:
+    return slice(rect[0], rect[2]), slice(rect[1], rect[3])
+
+
+def _local(rect: Rect, outer: Rect) -> tuple[slice, slice]:
+    return (slice(rect[0] - outer[0], rect[2] - outer[0]), slice(rect[1] - outer[1], rect[3] - outer[1]))
+
+
+def _meet(one: Rect, two: Rect) -> Rect:
+    top, left = max(one[0], two[0]), max(one[1], two[1])
+    return top, left, max(top, min(one[2], two[2])), max(left, min(one[3], two[3]))
+
+
+def _grown(rect: Sequence[int], shape: tuple[int, ...], by: int = _MARGIN) -> Rect:
+    return max(0, rect[0] - by), max(0, rect[1] - by), min(shape[0], rect[2] + by), min(shape[1], rect[3] + by)
+
+
+def _placed(piece: Bool, rect: Rect) -> Rect:
+    rows, cols = np.flatnonzero(piece.any(axis=1)), np.flatnonzero(piece.any(axis=0))
+    top, left = rect[0], rect[1]
+    return top + int(rows[0]), left + int(cols[0]), top + int(rows[-1]) + 1, left + int(cols[-1]) + 1
+
+
+def _drawn(path: Path, shape: tuple[int, ...]) -> tuple[Rect, Bool]:
+    """Draw a stroke one pixel wide: where it lies on the page, and its mask there."""
+    points = np.rint(np.clip(np.array(path, np.float64).reshape(-1, 2), -1e6, 1e6)).astype(np.int64)
+    low, high = points.min(axis=0), points.max(axis=0) + 1
+    rect = _meet((int(low[0]), int(low[1]), int(high[0]), int(high[1])), (0, 0, shape[0], shape[1]))
+    plane = np.zeros((rect[2] - rect[0], rect[3] - rect[1]), np.uint8)
+    if plane.size:
+        cv2.polylines(plane, [(points - rect[:2])[:, ::-1].astype(np.int32)], False, 1, 1, cv2.LINE_8)
+    return rect, plane.view(bool)
+
+
+def _parted(own: Bool, white: Bool, dammed: Bool) -> list[Bool]:
+    """Return the pieces a wall cuts off an atom, its line shared out to the middle; the largest of each is left out."""
+    _, whole = cv2.connectedComponents(white.view(np.uint8), connectivity=4, ltype=cv2.CV_32S)
+    found, pieces, stats, _ = cv2.connectedComponentsWithStats(
+        (white & ~dammed).view(np.uint8), connectivity=4, ltype=cv2.CV_32S
+    )
     large = np.flatnonzero(stats[1:, cv2.CC_STAT_AREA] >= _LEAST_PX) + 1
     if len(large) < 2:
-        return None
+        return []
+    first = np.zeros(found, np.int64)
+    spots = np.flatnonzero(pieces)
+    first[pieces.ravel()[spots]] = whole.ravel()[spots]
     order = large[np.argsort(-stats[large, cv2.CC_STAT_AREA], kind="stable")]
+    _, largest = np.unique(first[order], return_index=True)
+    cut_off = np.delete(order, largest)
+    if len(cut_off) == 0:
+        return []
     rank = np.full(found, -1, np.int32)
-    rank[order] = np.arange(len(order))
+    rank[order], rank[cut_off] = 0, np.arange(1, len(cut_off) + 1)
     seeds = rank[pieces]
     _, nearest = cv2.distanceTransformWithLabels(
         (seeds < 0).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
     )
     filled = seeds[seeds >= 0][nearest - 1]
-    return cut, np.where(own, filled, -1).astype(np.int32), len(order)
+    return [own & (filled == number) for number in range(1, len(cut_off) + 1)]
 
 
-def _box(where: Bool) -> tuple[slice, slice]:
-    """Where a mask lies, with a margin."""
-    rows, cols = np.flatnonzero(where.any(axis=1)), np.flatnonzero(where.any(axis=0))
-    return (
-        slice(max(0, int(rows[0]) - _MARGIN), int(rows[-1]) + 1 + _MARGIN),
-        slice(max(0, int(cols[0]) - _MARGIN), int(cols[-1]) + 1 + _MARGIN),
+def _counted(before: Divided, labels: I32, roots: I64, rect: Rect, ink: U8) -> Atoms:
+    """Count areas, borders and edges anew in the rectangle where labels changed."""
+    atoms, found = before.atoms, before.found
+    count = len(roots) - 1
+    old, new = (np.ascontiguousarray(plane[_slices(rect)]) for plane in (atoms.labels, labels))
+    most = max(count, atoms.count) + 1
+    areas = np.zeros(most, np.int64)
+    areas[: atoms.count + 1] = atoms.areas
+    areas += np.bincount(new.ravel(), minlength=most) - np.bincount(old.ravel(), minlength=most)
+    less, more = find_borders(old), find_borders(new)
+    pairs = np.concatenate([atoms.borders.pairs, less.pairs, more.pairs])
+    unique, which = np.unique(pairs, axis=0, return_inverse=True)
+    lengths = np.concatenate([atoms.borders.length_px, -less.length_px, more.length_px])
+    total = np.bincount(which.reshape(-1), weights=lengths).astype(np.int64)
+    borders = Borders(unique[total > 0], total[total > 0])
+    edges, verdict = _edges(before, labels, roots, rect, ink)
+    return replace(
+        found, labels=labels, count=count, areas=areas[: count + 1], borders=borders, edges=edges, verdict=verdict
     )
 
 
-def _updated(atoms: Atoms, labels: I32, count: int, under: list[int], ink: U8) -> Atoms:
-    """Count areas, borders and edges anew where the atoms under a dam lay."""
-    mine = np.zeros(atoms.count + 1, bool)
-    mine[under] = True
-    box = _box(mine[atoms.labels])
-    before, after = (np.ascontiguousarray(plane[box]) for plane in (atoms.labels, labels))
-    areas = np.concatenate([atoms.areas, np.zeros(count - atoms.count, np.int64)])
-    areas += np.bincount(after.ravel(), minlength=count + 1) - np.bincount(before.ravel(), minlength=count + 1)
-    pairs = np.concatenate([atoms.borders.pairs, find_borders(before).pairs, find_borders(after).pairs])
-    lengths = [atoms.borders.length_px, -find_borders(before).length_px, find_borders(after).length_px]
-    unique, which = np.unique(pairs, axis=0, return_inverse=True)
-    total = np.bincount(which.reshape(-1), weights=np.concatenate(lengths)).astype(np.int64)
-    borders = Borders(unique[total > 0], total[total > 0])
-    feet = atoms.bridges.feet
-    low, high = np.minimum(feet[:, :2], feet[:, 2:]), np.maximum(feet[:, :2], feet[:, 2:])
-    near = (high[:, 0] >= box[0].start) & (low[:, 0] < box[0].stop)
-    near &= (high[:, 1] >= box[1].start) & (low[:, 1] < box[1].stop)
+def _edges(before: Divided, labels: I32, roots: I64, rect: Rect, ink: U8) -> tuple[I64, F64]:
+    """Find the edges of the bridges near a rectangle anew; an atom that was cut out has none."""
+    bridges, found = before.found.bridges, before.found
+    spots = np.concatenate([bridges.feet, np.rint(bridges.bend)], axis=1)
+    low = np.minimum(np.minimum(spots[:, :2], spots[:, 2:4]), spots[:, 4:]).astype(np.int64)
+    high = np.maximum(np.maximum(spots[:, :2], spots[:, 2:4]), spots[:, 4:]).astype(np.int64) + 1
+    near = (high >= rect[:2]).all(axis=1) & (low <= rect[2:]).all(axis=1)
+    kept = ~near[before.atoms.edges[:, 2]]
     chosen = np.flatnonzero(near)
-    judged = np.zeros(len(atoms.bridges))
-    np.maximum.at(judged, atoms.edges[:, 2], atoms.verdict)
-    again = find_edges(labels, draw_barrier(ink), _some(atoms.bridges, near)) if len(chosen) else atoms.edges[:0]
-    again = again.copy()
-    again[:, 2] = chosen[again[:, 2]] if len(chosen) else again[:, 2]
-    kept = ~near[atoms.edges[:, 2]]
-    edges = np.concatenate([atoms.edges[kept], again])
-    verdict = np.concatenate([atoms.verdict[kept], judged[again[:, 2]]])
-    return replace(atoms, labels=labels, count=count, areas=areas, borders=borders, edges=edges, verdict=verdict)
-
-
-def _some(bridges: Bridges, use: Bool) -> Bridges:
-    return Bridges(*(getattr(bridges, field.name)[use] for field in fields(bridges)))
+    if len(chosen) == 0:
+        return before.atoms.edges, before.atoms.verdict
+    box = _grown((*low[near].min(axis=0).tolist(), *high[near].max(axis=0).tolist()), labels.shape, _HALO)
+    some = Bridges(*(getattr(bridges, field.name)[near] for field in fields(bridges)))
+    box = box[0] & ~1, box[1] & ~1, box[2], box[3]  # halves are rounded to even, so that evenness has to stay
+    corner = np.array(box[:2])
+    some = replace(some, feet=some.feet - np.tile(corner, 2), bend=some.bend - corner)
+    piece = np.ascontiguousarray(labels[_slices(box)])
+    again = find_edges(piece, draw_barrier(np.ascontiguousarray(ink[_slices(box)])), some)
+    again = again[(roots[again[:, :2]] <= found.count).all(axis=1)]
+    again = np.column_stack([again[:, :2], chosen[again[:, 2]]]) if len(again) else again.reshape(-1, 3)
+    judged = {tuple(edge): value for edge, value in zip(found.edges.tolist(), found.verdict.tolist(), strict=True)}
+    best = np.zeros(len(bridges))
+    np.maximum.at(best, found.edges[:, 2], found.verdict)
+    ends = np.sort(roots[again[:, :2]], axis=1)
+    verdict = [
+        judged.get((a, b, bridge), float(best[bridge]))
+        for (a, b), bridge in zip(ends.tolist(), again[:, 2].tolist(), strict=True)
+    ]
+    edges = np.concatenate([before.atoms.edges[kept], again])
+    values = np.concatenate([before.atoms.verdict[kept], np.array(verdict, np.float64)])
+    order = np.lexsort((edges[:, 2], edges[:, 1], edges[:, 0]))
+    return edges[order], values[order]
 
 
 def door_links(labels: I32, door: Path) -> I64:
@@ -134,7 +456,16 @@ def door_links(labels: I32, door: Path) -> I64:
     for a, b in pairwise(points):
         steps = int(np.abs(b - a).max()) + 1
         at.append(a + (b - a) * np.linspace(0, 1, steps + 1)[1:, None])
-    spots = np.rint(np.concatenate(at)).astype(np.int64)
+    return _links(labels, np.concatenate(at))
+
+
+def join_links(labels: I32, spots: Path) -> I64:
+    """List which atoms are joined by naming a pixel of each: (L, 2); spots beside the page join nothing."""
+    return _links(labels, np.array(spots, np.float64).reshape(-1, 2))
+
+
+def _links(labels: I32, points: F64) -> I64:
+    spots = np.rint(points).astype(np.int64)
     inside = ((spots >= 0) & (spots < np.array(labels.shape))).all(axis=1)
     met = labels[spots[inside, 0], spots[inside, 1]].astype(np.int64)
     links = np.stack([met[:-1], met[1:]], axis=1) if len(met) > 1 else np.zeros((0, 2), np.int64)

@@ -7,6 +7,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from drip_pot.core.arrays import Rect
+
 _SMALLEST = 400
 Plane = TypeVar("Plane", bound=npt.NDArray[np.integer[Any]])
 
@@ -20,6 +22,19 @@ def label_pyramid(labels: Plane) -> list[Plane]:
     while min(levels[-1].shape) >= 2 * _SMALLEST:
         levels.append(levels[-1][::2, ::2].copy())  # type: ignore[arg-type]
     return levels
+
+
+def patched_pyramid(levels: list[Plane], labels: Plane, rect: Rect) -> list[Plane]:
+    """Return `levels`, made by `label_pyramid`, for `labels`, which differ within a rectangle only."""
+    out = [labels]
+    top, left, bottom, right = rect
+    for level in levels[1:]:
+        top, left, bottom, right = top // 2, left // 2, -(-bottom // 2), -(-right // 2)
+        piece = out[-1][2 * top : 2 * bottom : 2, 2 * left : 2 * right : 2]
+        copy = level.copy()
+        copy[top : top + piece.shape[0], left : left + piece.shape[1]] = piece
+        out.append(copy)
+    return out
 
 
 def plane_pyramid(plane: Plane) -> list[Plane]:
