@@ -83,7 +83,7 @@ def test_colours_are_carried_to_a_heavier_line() -> None:
     verbs.pour(book, page, {right}, 2)
     heavier = InkState(msgspec.structs.replace(PLAIN.settings, weight_px=2.0))
     verbs.set_inks(book, page, heavier)
-    verbs.recut(book, page, derived.carried(book.sources(page)))
+    verbs.recut(book, page, *derived.carried(book.sources(page)))
     found = derived.atoms(book.sources(page).line).labels
     pours = book.sources(page).pours
     assert pours[int(found[100, 80])] == 1

@@ -45,7 +45,7 @@ class Shelf:
     def settle(self) -> None:
         """Carry colours after a change of the line, as the window does."""
         if self.sources.cut != self.sources.line:
-            verbs.recut(self.book, self.page, self.derived.carried(self.sources))
+            verbs.recut(self.book, self.page, *self.derived.carried(self.sources))
 
     def labels(self) -> np.ndarray:
         return self.derived.atoms(self.sources.line).labels

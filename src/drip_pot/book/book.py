@@ -27,6 +27,7 @@ from drip_pot.book.model import (
     PageSources,
     Part,
     Pot,
+    Seed,
     Sheet,
     SheetLine,
 )
@@ -257,6 +258,9 @@ class Book:
             doors=doors,
             stencils=stencils,
             joins=joins,
+            seeds={int(k): _decoded(v, Seed) for k, v in sorted(self.below(f"{top}/seed/"))},
+            sown={int(k): int(v) for k, v in self.below(f"{top}/sown/")},
+            seed_cuts=self.read(f"{top}/seed-cuts", tuple[int, ...], ()),
             before=self.read(f"{top}/before", LineState) if f"{top}/before" in self._values else None,
         )
 

@@ -90,6 +90,8 @@ class Hand:
             if step.rect[2] > step.rect[0]:
                 carried[step.count + 1] = pot
         pairs |= {f"{top}/pour/{atom}": pot for atom, pot in carried.items()}
+        sown = carry_pots(self.divided, after, sources.sown)
+        pairs |= {f"{top}/sown/{atom}": seed for atom, seed in sown.items()}
         pairs |= dict(more)
         self.adopt(msgspec.structs.replace(sources.line, cuts=cuts), after)
         self.book.apply(Edit(name, title, tuple(self.book.change(key, value) for key, value in pairs.items())))

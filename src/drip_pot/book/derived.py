@@ -69,6 +69,8 @@ from drip_pot.core.regions import (
     BridgeChoice,
     Bridges,
     Divided,
+    Fringe,
+    Panels,
     Partition,
     Path,
     auto_gap,
@@ -78,6 +80,8 @@ from drip_pot.core.regions import (
     door_links,
     draw_barrier,
     find_atoms,
+    find_fringe,
+    find_panels,
     join_links,
     line_width,
     loud_colors,
@@ -436,22 +440,22 @@ class Derived:
 
     def partition(self, sources: PageSources, report: Report = no_report) -> Partition:
         """Return the regions as sets of atoms."""
-        gap = self.gap_px(sources, report)
-        key = (sources.line, gap, sources.flats.least_px, sources.choices, *map(tuple, _ways(sources)))
+        atoms, flats = self.atoms(sources.line, report), sources.flats
+        key = (sources.line, flats, sources.choices, *map(tuple, _ways(sources)))
+        return self._keep("partition", key, lambda: partition_of(atoms, sources))
 
-        def work() -> Partition:
-            atoms = self.atoms(sources.line)
-            return decide(
-                atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices],
-                links=links_of(atoms, sources), least_px=sources.flats.least_px,
-            )  # fmt: skip
+    def panels(self, sources: PageSources) -> Panels:
+        """Return the panels of the page."""
+        part, divided = self.partition(sources), self.divided(sources.line)
+        key = (sources.line, part.region.tobytes())
+        return self._keep("panels", key, lambda: find_panels(divided.atoms.labels, part.region, divided.boxes))
 
-        return self._keep("partition", key, work)
-
-    def gap_px(self, sources: PageSources, report: Report = no_report) -> float:
-        """Return the width up to which gaps are closed."""
-        atoms = self.atoms(sources.line, report)
-        return auto_gap(atoms) if sources.flats.gap_px is None else sources.flats.gap_px
+    def fringe(self, sources: PageSources, filled: Bool) -> Fringe:
+        """Return the paper that would show between flat and line; `filled` (A + 1,) tells atoms with colour."""
+        atoms = self.atoms(sources.line)
+        key = (sources.line, filled.tobytes())
+        ink = self.contour(sources.line)
+        return self._keep("fringe", key, lambda: find_fringe(atoms.labels, ink, filled, atoms.line_px))
 
     def loud(self, sources: PageSources) -> I64:
         """Return an index into the loud colours for every atom, (A + 1,)."""
@@ -466,8 +470,8 @@ class Derived:
 
         return self._keep("loud", (sources.line, part.region.tobytes()), work)
 
-    def carried(self, sources: PageSources, report: Report = no_report) -> dict[int, int]:
-        """Return the pours renumbered from the line they were made in to the present one.
+    def carried(self, sources: PageSources, report: Report = no_report) -> tuple[dict[int, int], dict[int, int]]:
+        """Return pours, and what is sown, renumbered from the line they were made in to the present one.
 
         Every new atom takes the pot of the old one it lies on most; a page that was cropped, grown or turned in
         between is laid over its old self first.
@@ -478,8 +482,11 @@ class Derived:
         old = lay(old, moved, (line.rows, line.cols), 0, hard=True)
         new = self.atoms(line, report).labels
         _, parents = carry_identity(new, old, int(old.max()) + 1)
-        pots = {label: sources.pours.get(int(was)) for label, was in enumerate(parents.tolist()) if label}
-        return {label: pot for label, pot in pots.items() if pot is not None}
+        pours, sown = (
+            {label: of[was] for label, was in enumerate(parents.tolist()) if label and was in of}
+            for of in (sources.pours, sources.sown)
+        )
+        return pours, sown
 
     def line_atoms(self, sources: PageSources, held: Bool) -> I32:
         """Return the atom each line pixel takes its colour from; `held` (A + 1,) tells atoms with a hold."""
@@ -535,6 +542,15 @@ def over_rows(count: int) -> int:
     It stays the same while a page is cut a little more, so that planes made before can still be painted.
     """
     return -(-(count + 1) // 4096) * 4096
+
+
+def partition_of(atoms: Atoms, sources: PageSources, gap_px: float | None = None) -> Partition:
+    """Decide the regions of a page; `gap_px` tries another width."""
+    gap = sources.flats.gap_px if gap_px is None else gap_px
+    return decide(
+        atoms, gap_px=auto_gap(atoms) if gap is None else gap, choices=[BridgeChoice(*c) for c in sources.choices],
+        links=links_of(atoms, sources), least_px=sources.flats.least_px,
+    )  # fmt: skip
 
 
 def links_of(atoms: Atoms, sources: PageSources) -> I64:

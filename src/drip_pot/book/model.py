@@ -118,6 +118,20 @@ class Sheet(msgspec.Struct, frozen=True):
     color: str = "#000000"
 
 
+class Seed(msgspec.Struct, frozen=True):
+    """A scribble that spreads a pot, or paper (None), until it meets a line or another seed."""
+
+    path: Path
+    pot: int | None = None
+
+
+class InkSet(msgspec.Struct, frozen=True):
+    """Real inks a person owns: names and '#rrggbb'."""
+
+    name: str
+    inks: tuple[tuple[str, str], ...] = ()
+
+
 class SheetLine(msgspec.Struct, frozen=True):
     """What the line of one sheet is made from."""
 
@@ -219,6 +233,12 @@ class PageSources(msgspec.Struct, frozen=True):
     dams, doors, stencils, joins : dict
         Strokes that part colour without ink, strokes that let it through a line, areas cut out, and pixels whose
         atoms are joined, by number. Dams and stencils share their numbers.
+    seeds : dict
+        Scribbles that are not settled yet, by number.
+    sown : dict
+        Seed by atom, for what they took.
+    seed_cuts : tuple of int
+        Cut-outs that seeds made where they met inside an atom.
     before : LineState or None
         The line before the drawing was last replaced.
     """
@@ -241,4 +261,7 @@ class PageSources(msgspec.Struct, frozen=True):
     doors: dict[int, Path]
     stencils: dict[int, Stencil]
     joins: dict[int, Path]
+    seeds: dict[int, Seed]
+    sown: dict[int, int]
+    seed_cuts: tuple[int, ...]
     before: LineState | None = None

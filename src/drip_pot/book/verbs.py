@@ -285,6 +285,9 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
     for kind, paths in (("dam", sources.dams), ("door", sources.doors), ("join", sources.joins)):
         for number, path in paths.items():
             changes.append(book.change(f"{top}/{kind}/{number}", tuple(move.at(*at) for at in path)))
+    for number, seed in sources.seeds.items():
+        path = tuple(move.at(*at) for at in seed.path)
+        changes.append(book.change(f"{top}/seed/{number}", msgspec.structs.replace(seed, path=path)))
     for number, stencil in sources.stencils.items():
         changes.append(book.change(f"{top}/stencil/{number}", _moved_stencil(stencil, move, shape)))
     if sources.cut.cuts:
@@ -332,14 +335,15 @@ def _replaced(name: str, old: U8, new: U8) -> list[TileChange]:
     return tiles
 
 
-def recut(book: Book, page: int, pours: dict[int, int]) -> None:
-    """Renumber pours for the present line; undone together with the change before it."""
+def recut(book: Book, page: int, pours: dict[int, int], sown: dict[int, int] | None = None) -> None:
+    """Renumber pours, and what is sown, for the present line; undone together with the change before it."""
     line: LineState = book.sources(page).line
-    top = f"page/{page}/pour/"
-    old = {int(k): int(v) for k, v in book.below(top)}
     changes: list[Change] = [book.change(f"page/{page}/cut", line.uncut), book.change(f"page/{page}/cut-by", None)]
-    moved = (atom for atom in sorted(old.keys() | pours.keys()) if old.get(atom) != pours.get(atom))
-    changes.extend(book.change(f"{top}{atom}", pours.get(atom)) for atom in moved)
+    for kind, now in (("pour", pours), ("sown", sown or {})):
+        top = f"page/{page}/{kind}/"
+        old = {int(k): int(v) for k, v in book.below(top)}
+        moved = (atom for atom in sorted(old.keys() | now.keys()) if old.get(atom) != now.get(atom))
+        changes.extend(book.change(f"{top}{atom}", now.get(atom)) for atom in moved)
     book.apply(Edit("recut", "Carry colours to the new line", tuple(changes), joined=True))
 
 

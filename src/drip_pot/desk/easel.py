@@ -27,19 +27,17 @@ from drip_pot.book import (
     verbs,
 )
 from drip_pot.book.by_hand import Hand
-from drip_pot.book.derived import facts_of, links_of
+from drip_pot.book.derived import facts_of, partition_of
 from drip_pot.book.look_here import STAGES, Finding, find, mend
 from drip_pot.core.arrays import I64, Bool, Rect, Report
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.core.inks import Effect, covered, lay_ink, mirrored, scrape, smoothed, stroke_ink
 from drip_pot.core.regions import (
-    BridgeChoice,
     Divided,
     Path,
     auto_gap,
     changed_rect,
     covered_shares,
-    decide,
     divide,
     loud_colors,
     regions_of,
@@ -411,7 +409,7 @@ class Easel(QObject):
         self._partition()
         self._line_for = None
         if carried is not None and self.book.sources(self.page).line == line:
-            self.do(lambda book, page: verbs.recut(book, page, carried))
+            self.do(lambda book, page: verbs.recut(book, page, *carried))
         self._retable()
         self.repaint.emit(None)
         self.refreshed.emit()
@@ -425,10 +423,7 @@ class Easel(QObject):
         atoms = view.atoms
         gap = sources.flats.gap_px if gap_px is None else gap_px
         gap = auto_gap(atoms) if gap is None else gap
-        part = decide(
-            atoms, gap_px=gap, choices=[BridgeChoice(r, c, k) for r, c, k in sources.choices],
-            links=links_of(atoms, sources), least_px=sources.flats.least_px,
-        )  # fmt: skip
+        part = partition_of(atoms, sources, gap)
         pairs = part.region[view.facts.borders.pairs]
         self._loud = loud_colors(regions_of(part.region, atoms.areas), pairs, self._loud)
         loud: I64 = np.array([self._loud.get(r, 0) for r in part.region.tolist()], np.int64)

@@ -98,7 +98,7 @@ def _prepare(book: Book, derived: Derived, page: int, with_traps: bool) -> _Read
     sources = book.sources(page)
     atoms = derived.atoms(sources.line)
     if sources.cut != sources.line:
-        verbs.recut(book, page, derived.carried(sources))
+        verbs.recut(book, page, *derived.carried(sources))
         sources = book.sources(page)
         atoms = derived.atoms(sources.line)
     tables = build_tables(book, sources, atoms.count)

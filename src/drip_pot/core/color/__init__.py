@@ -1,5 +1,18 @@
-"""Colour: sRGB, linear light and OKLab, and the tone pair. Knows no other core package."""
+"""Colour: sRGB, linear light and OKLab, the tone pair, choosing colours. Knows no other core package."""
 
+from drip_pot.core.color.palette import (
+    HARMONIES,
+    Lch,
+    from_lch,
+    harmony,
+    mixed,
+    mosaic,
+    most_chroma,
+    nearest,
+    shifted,
+    telling_colors,
+    to_lch,
+)
 from drip_pot.core.color.space import (
     delta_e,
     from_hex,
@@ -13,15 +26,26 @@ from drip_pot.core.color.space import (
 from drip_pot.core.color.tone import ToneRule, darker, shadow_of
 
 __all__ = [
+    "HARMONIES",
+    "Lch",
     "ToneRule",
     "darker",
     "delta_e",
     "from_hex",
+    "from_lch",
+    "harmony",
     "linear_to_oklab",
     "linear_to_srgb",
+    "mixed",
+    "mosaic",
+    "most_chroma",
+    "nearest",
     "oklab_to_srgb8",
     "shadow_of",
+    "shifted",
     "srgb8_to_oklab",
     "srgb_to_linear",
+    "telling_colors",
     "to_hex",
+    "to_lch",
 ]

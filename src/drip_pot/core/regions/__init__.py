@@ -30,11 +30,15 @@ from drip_pot.core.regions.hand import (
     door_links,
     join_links,
     make_stencil,
+    stroke_pixels,
     undivided,
 )
 from drip_pot.core.regions.identity import carry_identity
 from drip_pot.core.regions.judge import judge
 from drip_pot.core.regions.loud import LOUD, loud_colors
+from drip_pot.core.regions.panels import Panels, find_panels
+from drip_pot.core.regions.proof import Fringe, RegionGraph, find_fringe, islands, region_graph
+from drip_pot.core.regions.seeds import Share, Spread, spread_seeds
 from drip_pot.core.regions.tips import Tips, find_tips
 
 __all__ = [
@@ -46,8 +50,13 @@ __all__ = [
     "Bridges",
     "Cut",
     "Divided",
+    "Fringe",
+    "Panels",
     "Partition",
     "Path",
+    "RegionGraph",
+    "Share",
+    "Spread",
     "Stencil",
     "Tips",
     "absorb_small",
@@ -65,7 +74,10 @@ __all__ = [
     "find_atoms",
     "find_borders",
     "find_bridges",
+    "find_fringe",
+    "find_panels",
     "find_tips",
+    "islands",
     "join_links",
     "judge",
     "label_areas",
@@ -74,6 +86,9 @@ __all__ = [
     "line_width",
     "loud_colors",
     "make_stencil",
+    "region_graph",
     "regions_of",
+    "spread_seeds",
+    "stroke_pixels",
     "undivided",
 ]

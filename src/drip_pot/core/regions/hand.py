@@ -449,24 +449,29 @@ def _edges(before: Divided, labels: I32, roots: I64, rect: Rect, ink: U8) -> tup
     return edges[order], values[order]
 
 
-def door_links(labels: I32, door: Path) -> I64:
-    """List which atoms a door joins: (L, 2), those that follow one another along the stroke."""
-    points: F64 = np.array(door, np.float64).reshape(-1, 2)
+def stroke_pixels(path: Path, shape: tuple[int, ...]) -> I64:
+    """Return the pixels along a stroke, in order, (K, 2) rows and columns; those beside the page are left out."""
+    points: F64 = np.array(path, np.float64).reshape(-1, 2)
     at = [points[:1]]
     for a, b in pairwise(points):
         steps = int(np.abs(b - a).max()) + 1
         at.append(a + (b - a) * np.linspace(0, 1, steps + 1)[1:, None])
-    return _links(labels, np.concatenate(at))
+    spots = np.rint(np.concatenate(at)).astype(np.int64)
+    return spots[((spots >= 0) & (spots < np.array(shape))).all(axis=1)]
+
+
+def door_links(labels: I32, door: Path) -> I64:
+    """List which atoms a door joins: (L, 2), those that follow one another along the stroke."""
+    return _links(labels, stroke_pixels(door, labels.shape))
 
 
 def join_links(labels: I32, spots: Path) -> I64:
     """List which atoms are joined by naming a pixel of each: (L, 2); spots beside the page join nothing."""
-    return _links(labels, np.array(spots, np.float64).reshape(-1, 2))
+    at = np.rint(np.array(spots, np.float64).reshape(-1, 2)).astype(np.int64)
+    return _links(labels, at[((at >= 0) & (at < np.array(labels.shape))).all(axis=1)])
 
 
-def _links(labels: I32, points: F64) -> I64:
-    spots = np.rint(points).astype(np.int64)
-    inside = ((spots >= 0) & (spots < np.array(labels.shape))).all(axis=1)
-    met = labels[spots[inside, 0], spots[inside, 1]].astype(np.int64)
+def _links(labels: I32, spots: I64) -> I64:
+    met = labels[spots[:, 0], spots[:, 1]].astype(np.int64)
     links = np.stack([met[:-1], met[1:]], axis=1) if len(met) > 1 else np.zeros((0, 2), np.int64)
     return np.unique(np.sort(links[links[:, 0] != links[:, 1]], axis=1), axis=0)

@@ -1,0 +1,126 @@
+"""Palettes as plain text, CSV and JSON. Knows colours by name; nothing of the window.
+
+Text has a colour and its name on each line, '#d9482b Ember'; CSV has the columns name, part, local, shadow; JSON is a
+list of objects with the same keys. What cannot be read is told by line and left out.
+"""
+
+import csv
+import io
+import json
+import re
+from pathlib import Path
+
+import msgspec
+
+from drip_pot.core.color import from_hex, to_hex
+from drip_pot.core.errors import BadInput, Unreadable
+from drip_pot.files.images import read_file
+
+PALETTE_SUFFIXES = (".txt", ".csv", ".json")
+_MOST = 2000
+_LINE = re.compile(r"^\s*(#[0-9a-fA-F]{6})\b[\s,;:=-]*(.*)$|^\s*(.*?)[\s,;:=-]+(#[0-9a-fA-F]{6})\s*$")
+
+
+class Ink(msgspec.Struct, frozen=True):
+    """A colour of a palette: its name and '#rrggbb'; part and shadow where the file says them."""
+
+    name: str
+    local: str
+    part: str = ""
+    shadow: str | None = None
+
+
+def read_palette(path: Path) -> tuple[list[Ink], list[str]]:
+    """Read a palette file; return its colours, and a sentence for each line that was left out.
+
+    Raises
+    ------
+    Unreadable
+        If the file cannot be read, or has no colour in it.
+    """
+    try:
+        text = read_file(path).decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise Unreadable(f"{path.name} is not text. A palette is a .txt, .csv or .json file.") from error
+    if path.suffix.lower() == ".json":
+        rows = _from_json(text, path.name)
+    elif path.suffix.lower() == ".csv":
+        rows = _from_csv(text)
+    else:
+        rows = _from_text(text)
+    inks: list[Ink] = []
+    problems: list[str] = []
+    for place, row in rows:
+        try:
+            shadow = to_hex(from_hex(row["shadow"])) if row.get("shadow") else None
+            color = to_hex(from_hex(row.get("local", "")))
+        except BadInput as error:
+            problems.append(f"Line {place}: {error}")
+            continue
+        inks.append(Ink(row.get("name", "").strip()[:80] or color, color, row.get("part", "").strip()[:80], shadow))
+    if not inks:
+        more = f" {problems[0]}" if problems else ""
+        raise Unreadable(f"{path.name} has no colour in it.{more} Write one on each line, such as #d9482b Ember.")
+    if len(inks) > _MOST:
+        problems.append(f"Only the first {_MOST} colours were taken.")
+    return inks[:_MOST], problems
+
+
+def _from_text(text: str) -> list[tuple[int, dict[str, str]]]:
+    rows = []
+    for place, line in enumerate(text.splitlines(), 1):
+        if not line.strip():
+            continue
+        found = _LINE.match(line)
+        if found is None:
+            rows.append((place, {"local": line.strip()[:40]}))
+        else:
+            rows.append((place, {"local": found[1] or found[4], "name": (found[2] or found[3] or "").strip()}))
+    return rows
+
+
+def _from_csv(text: str) -> list[tuple[int, dict[str, str]]]:
+    reader = csv.reader(io.StringIO(text))
+    rows: list[tuple[int, dict[str, str]]] = []
+    columns = ["name", "part", "local", "shadow"]
+    try:
+        for place, cells in enumerate(reader, 1):
+            if place == 1 and "local" in [c.strip().lower() for c in cells]:
+                columns = [c.strip().lower() for c in cells]
+            elif any(c.strip() for c in cells):
+                rows.append((place, dict(zip(columns, cells, strict=False))))
+    except csv.Error as error:
+        rows.append((reader.line_num, {"local": str(error)}))
+    return rows
+
+
+def _from_json(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
+    try:
+        found = json.loads(text)
+    except (json.JSONDecodeError, RecursionError) as error:
+        raise Unreadable(f"{name} is not JSON. It should be a list of objects with name and local.") from error
+    if not isinstance(found, list):
+        raise Unreadable(f"{name} should be a list of objects with name and local.")
+    return [(place, {k: v for k, v in row.items() if isinstance(v, str)} if isinstance(row, dict) else {})
+            for place, row in enumerate(found, 1)]  # fmt: skip
+
+
+def write_palette(path: Path, inks: list[Ink]) -> None:
+    """Write colours as the kind of file its suffix says; raises `BadInput` for another suffix."""
+    suffix = path.suffix.lower()
+    if suffix == ".txt":
+        text = "".join(f"{ink.local} {ink.name}\n" for ink in inks)
+    elif suffix == ".csv":
+        out = io.StringIO()
+        rows = csv.writer(out, lineterminator="\n")
+        rows.writerow(["name", "part", "local", "shadow"])
+        rows.writerows([ink.name, ink.part, ink.local, ink.shadow or ""] for ink in inks)
+        text = out.getvalue()
+    elif suffix == ".json":
+        text = json.dumps([msgspec.to_builtins(ink) for ink in inks], ensure_ascii=False, indent=1) + "\n"
+    else:
+        raise BadInput(f"A palette is written as .txt, .csv or .json, not {suffix or 'without a suffix'}.")
+    try:
+        path.write_text(text, encoding="utf-8")
+    except OSError as error:
+        raise BadInput(f"{path} could not be written: {error.strerror}. Choose another place.") from error
