@@ -356,6 +356,15 @@ class Book:
         while self.position < position and self.redo():
             pass
 
+    def at(self, position: int) -> "Book":
+        """Return a copy in memory as it was when `position` steps were done; this book is not changed."""
+        past = Book(None, self.snapshot(), self.tiles())
+        for number in range(self.position - 1, position - 1, -1):
+            past._do(self._store.load(number).inverted())
+        for number in range(self.position, min(position, len(self.history))):
+            past._do(self._store.load(number))
+        return past
+
     def _do(self, edit: Edit) -> None:
         self._memo.clear()
         for change in edit.changes:

@@ -4,7 +4,7 @@ The caller gives the page as it is divided now and gets it back as it will be, s
 all cut alike and the page is not found again for a stroke.
 """
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import msgspec
@@ -102,6 +102,12 @@ class Hand:
         number, name = self.next, self.book.read(f"pot/{pot}", Pot).name if pot is not None else "paper"
         stencil = _stencil(rect, mask, back=False)
         return self.lay({number: stencil}, "cut-out", title or f"Cut out {name}", pots={number: pot})
+
+    def cut_apart(self, masks: Sequence[tuple[Rect, Bool]]) -> Divided:
+        """Make what each mask covers a region of its own, in the colour it lies on."""
+        first = self.next
+        cuts = {first + k: _stencil(rect, mask, back=False) for k, (rect, mask) in enumerate(masks)}
+        return self.lay(cuts, "cut-apart", f"Split off {len(cuts)} pieces" if len(cuts) > 1 else "Split off a piece")
 
     def give_back(self, rect: Rect, mask: Bool) -> Divided:
         """Give what was cut out under a mask over `rect` back to the regions it was taken from."""

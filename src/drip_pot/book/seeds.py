@@ -36,7 +36,9 @@ def sow(hand: Hand, changes: Mapping[int, Seed | None], title: str) -> Divided:
             cuts[number], pots[number] = stencil, seeds[numbers[share.seed]].pot
             taken[fresh] = numbers[share.seed]
     made = {number for number in cuts if number >= first}
-    more: dict[str, object] = {f"{top}/sown/{atom}": taken.get(atom) for atom in sources.sown.keys() | sown | taken.keys()}
+    more: dict[str, object] = {
+        f"{top}/sown/{atom}": taken.get(atom) for atom in sources.sown.keys() | sown | taken.keys()
+    }
     for atom in sown | taken.keys():
         if atom <= bare.atoms.count:
             more[f"{top}/pour/{atom}"] = seeds[taken[atom]].pot if atom in taken else pours.get(atom)

@@ -4,9 +4,11 @@ Knows the easel, the view and the tools. Positions on the widget are logical pix
 """
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 
+import cv2
+import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, QRunnable, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
@@ -20,8 +22,10 @@ from PyQt6.QtGui import (
     QPainterPath,
     QPaintEvent,
     QPen,
+    QPolygonF,
     QResizeEvent,
     QTabletEvent,
+    QTransform,
     QWheelEvent,
 )
 from PyQt6.QtWidgets import QWidget
@@ -31,12 +35,13 @@ from drip_pot.core.arrays import Rect
 from drip_pot.core.regions import bridge_verdicts
 from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
-from drip_pot.desk.tools import TOOL_CLASSES, Tool
+from drip_pot.desk.tool import Tool, draw_with
+from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import TILE, Look, PageView, render_tile
 
 _KEPT = 900
 _WORTH = 0.1
-_LEAST_ZOOM, _MOST_ZOOM = 0.01, 32.0
+_LEAST_ZOOM, _MOST_ZOOM, _GRID_ZOOM = 0.01, 32.0, 8.0
 Key = tuple[Look, int, int, int]
 
 
@@ -134,6 +139,30 @@ class Tiles(QObject):
         self.ready.emit()
 
 
+def outline(view: PageView, atoms: Iterable[int], zoom: float) -> QPainterPath:
+    """Return the outline of atoms in page pixels, as fine as it can be seen at a zoom."""
+    path = QPainterPath()
+    chosen = [a for a in atoms if view.atoms is not None and a <= view.atoms.count]
+    if not chosen or view.divided is None or view.labels is None or view.atoms is None:
+        return path
+    level = view.level(zoom)
+    step = 1 << level
+    boxes = view.divided.boxes[chosen]
+    top, left = (boxes[:, :2].min(axis=0) // step).tolist()
+    bottom, right = (-(-boxes[:, 2:].max(axis=0) // step)).tolist()
+    table = np.zeros(view.atoms.count + 1, np.uint8)
+    table[chosen] = 1
+    mask = np.pad(table[view.labels[level][top:bottom, left:right]], 1)
+    fine = cv2.resize(mask, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST)  # so that the outline is not inside
+    contours, _ = cv2.findContours(fine, cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
+    for contour in contours:
+        spots = (contour[:, 0].astype(np.float64) + 0.5) / 2 - 1
+        points = [QPointF((x + left) * step, (y + top) * step) for x, y in spots.tolist()]
+        path.addPolygon(QPolygonF(points))
+        path.closeSubpath()
+    return path
+
+
 class Canvas(QWidget):
     """The page on its grey surround.
 
@@ -163,8 +192,16 @@ class Canvas(QWidget):
         self.focus_rect: Rect | None = None
         self.zoom = 0.1
         self.origin = QPointF(0, 0)
+        self.turn_deg = 0.0
+        self.mirrored = False
+        self.earlier: PageView | None = None
+        self.show_names = True
+        self._past = Tiles(self)
+        self._hover: tuple[int, QPointF] = (0, QPointF())
+        self._outline: tuple[object, QPainterPath] = (None, QPainterPath())
+        self._picked: tuple[object, QPainterPath] = (None, QPainterPath())
         self._fitted = True
-        self._stage = easel.stage
+        self._stage, self._tool_in_hand = easel.stage, easel.tool
         self._tools: dict[str, Tool] = {n: kind(easel) for n, kind in TOOL_CLASSES.items()}
         self._busy: Tool | None = None
         self._pan: QPointF | None = None
@@ -177,6 +214,7 @@ class Canvas(QWidget):
         self.setMinimumSize(200, 200)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.tiles.ready.connect(self.update)
+        self._past.ready.connect(self.update)
         easel.opened.connect(self._on_opened)
         easel.repaint.connect(self._on_repaint)
         easel.chosen.connect(self._on_chosen)
@@ -199,8 +237,16 @@ class Canvas(QWidget):
         self.wipe = 0.5 if on else None
         self.update()
 
+    def compare_with(self, view: PageView | None) -> None:
+        """Wipe and peek against an earlier view of the page; None is the stage's own comparison again."""
+        self._past.clear()
+        self.earlier = view
+        self.set_wipe(view is not None)
+
     def _on_opened(self) -> None:
         self.cancel_gesture()
+        self.compare_with(None)
+        self.turn_deg, self.mirrored = 0.0, False
         self.tiles.clear()
         self.focus_rect = None
         self._fitted = True
@@ -216,15 +262,21 @@ class Canvas(QWidget):
         self.cancel_gesture()
         if self.easel.stage != self._stage:
             self._stage, self.focus_rect = self.easel.stage, None
+            self.compare_with(None)
+        if self.easel.tool != self._tool_in_hand:
+            self._tools[self._tool_in_hand].dropped()
+            self._tool_in_hand = self.easel.tool
         self.setCursor(self.tool.cursor)
         self.update()
 
-    def cancel_gesture(self) -> None:
-        """Give up what the pointer is doing."""
-        if self._busy is not None:
-            self._busy.cancel()
-            self._busy = None
-            self.update()
+    def cancel_gesture(self) -> bool:
+        """Give up what the pointer is doing; return whether it was doing anything."""
+        if self._busy is None:
+            return False
+        self._busy.cancel()
+        self._busy = None
+        self.update()
+        return True
 
     # Place
 
@@ -234,43 +286,67 @@ class Canvas(QWidget):
         if view is None:
             return
         rows, cols = view.shape
-        ratio = self.devicePixelRatioF()
-        self.zoom = max(_LEAST_ZOOM, min((self.width() - 32) / cols, (self.height() - 28) / rows, 1.0) * ratio)
-        scale = self.zoom / ratio
-        self.origin = QPointF((self.width() - cols * scale) / 2, (self.height() - rows * scale) / 2)
+        turned = QTransform().rotate(self.turn_deg).mapRect(QRectF(0, 0, cols, rows))
+        wide, high = (self.width() - 32) / turned.width(), (self.height() - 28) / turned.height()
+        self.zoom = max(_LEAST_ZOOM, min(wide, high, 1.0) * self.devicePixelRatioF())
+        self._center(rows / 2, cols / 2)
         self._fitted = True
         self._placed()
+
+    def _center(self, row: float, col: float, at: QPointF | None = None) -> None:
+        """Bring a page position to a widget position, the middle if none is given."""
+        at = at or QPointF(self.width() / 2, self.height() / 2)
+        self.origin += at - self.to_widget(row, col)
 
     def set_zoom(self, zoom: float, at: QPointF | None = None) -> None:
         """Zoom (1 is one page pixel on one screen pixel), keeping the page under `at` in place."""
         at = at or QPointF(self.width() / 2, self.height() / 2)
         row, col = self.to_page(at)
         self.zoom = max(_LEAST_ZOOM, min(zoom, _MOST_ZOOM))
-        scale = self.zoom / self.devicePixelRatioF()
-        self.origin = QPointF(at.x() - col * scale, at.y() - row * scale)
+        self._center(row, col, at)
         self._fitted = False
         self._placed()
+
+    def center(self, row: float, col: float) -> None:
+        """Bring a page position into the middle."""
+        self._center(row, col)
+        self._fitted = False
+        self._placed()
+
+    def set_turn(self, turn_deg: float, *, mirrored: bool) -> None:
+        """Turn the view, clockwise in degrees, and mirror it; the page itself is not changed."""
+        middle = QPointF(self.width() / 2, self.height() / 2)
+        row, col = self.to_page(middle)
+        self.turn_deg, self.mirrored = (turn_deg + 180) % 360 - 180, mirrored
+        if self._fitted:
+            self.fit()
+        else:
+            self._center(row, col)
+            self._placed()
 
     def go_to(self, rect: Rect) -> None:
         """Bring a page rectangle into the middle, at a size where it can be judged."""
         room = min(self.width() / max(rect[3] - rect[1], 1), self.height() / max(rect[2] - rect[0], 1)) * 0.5
         self.zoom = max(self.zoom, min(room * self.devicePixelRatioF(), 1.0))
-        scale = self.zoom / self.devicePixelRatioF()
-        row, col = (rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2
-        self.origin = QPointF(self.width() / 2 - col * scale, self.height() / 2 - row * scale)
+        self._center((rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2)
         self._fitted = False
         self.focus_rect = rect
         self._placed()
 
+    def transform(self) -> QTransform:
+        """Return the way from page positions (column, row) to the widget."""
+        scale = self.zoom / self.devicePixelRatioF()
+        place = QTransform.fromTranslate(self.origin.x(), self.origin.y()).rotate(self.turn_deg)
+        return place.scale(-scale if self.mirrored else scale, scale)
+
     def to_page(self, at: QPointF) -> tuple[float, float]:
         """Return the page position (row, col) of a widget position."""
-        scale = self.zoom / self.devicePixelRatioF()
-        return (at.y() - self.origin.y()) / scale, (at.x() - self.origin.x()) / scale
+        found = self.transform().inverted()[0].map(at)
+        return found.y(), found.x()
 
     def to_widget(self, row: float, col: float) -> QPointF:
         """Return the widget position of a page position."""
-        scale = self.zoom / self.devicePixelRatioF()
-        return QPointF(self.origin.x() + col * scale, self.origin.y() + row * scale)
+        return self.transform().map(QPointF(col, row))
 
     def _placed(self) -> None:
         self.update()
@@ -285,17 +361,17 @@ class Canvas(QWidget):
         if view is None:
             self._paint_empty(painter)
             return
-        page = QRectF(self.to_widget(0, 0), self.to_widget(*view.shape))
+        page = self.transform().mapRect(QRectF(0, 0, view.shape[1], view.shape[0]))
+        before = (view, self.before, self.tiles) if self.earlier is None else (self.earlier, self.look, self._past)
+        now = (view, self.look, self.tiles)
         if self.peeking:
-            self._paint_page(painter, view, self.before, page)
+            self._paint_page(painter, *before, page)
         elif self.wipe is None:
-            self._paint_page(painter, view, self.look, page)
+            self._paint_page(painter, *now, page)
         else:
             at = self._wipe_x()
-            self._paint_page(painter, view, self.before, page.intersected(QRectF(0, 0, at, self.height())))
-            self._paint_page(
-                painter, view, self.look, page.intersected(QRectF(at, 0, self.width() - at, self.height()))
-            )
+            self._paint_page(painter, *before, page.intersected(QRectF(0, 0, at, self.height())))
+            self._paint_page(painter, *now, page.intersected(QRectF(at, 0, self.width() - at, self.height())))
         self._paint_marks(painter, view)
         if self.wipe is not None and not self.peeking:
             self._paint_wipe(painter)
@@ -311,45 +387,54 @@ class Canvas(QWidget):
             hint = "Drop a scan here, paste one, or press Ctrl+O.  PNG, TIFF, JPEG, WebP, BMP, OpenRaster, PDF or .drip"
             painter.drawText(self.rect().adjusted(0, 30, 0, 0), Qt.AlignmentFlag.AlignCenter, hint)
 
-    def _paint_page(self, painter: QPainter, view: PageView, look: Look, clip: QRectF) -> None:
+    def _paint_page(self, painter: QPainter, view: PageView, look: Look, tiles: Tiles, clip: QRectF) -> None:
         seen = clip.intersected(QRectF(self.rect()))
         if seen.isEmpty():
             return
         painter.save()
         painter.setClipRect(seen)
+        if self.turn_deg:
+            page = QPainterPath()
+            page.addPolygon(self.transform().map(QPolygonF(QRectF(0, 0, view.shape[1], view.shape[0]))))
+            painter.setClipPath(page, Qt.ClipOperation.IntersectClip)
         painter.fillRect(seen, Qt.GlobalColor.white)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.zoom < 2)
         levels = len(view.gray) - 1
         level = view.level(self.zoom)
-        if level < levels and not self._have(view, look, level, seen):
-            self._paint_level(painter, view, look, levels, seen)
-        self._paint_level(painter, view, look, level, seen)
+        if level < levels and not all(tiles.has((look, level, row, col)) for row, col in self._seen(view, level, seen)):
+            self._paint_level(painter, view, look, tiles, levels, seen)  # coarse ones where fine ones are missing
+        self._paint_level(painter, view, look, tiles, level, seen)
         painter.restore()
-
-    def _have(self, view: PageView, look: Look, level: int, seen: QRectF) -> bool:
-        """Whether every tile seen has been drawn before, so that no coarse one is needed under it."""
-        return all(self.tiles.has((look, level, row, col)) for row, col in self._seen(view, level, seen))
 
     def _seen(self, view: PageView, level: int, seen: QRectF) -> list[tuple[int, int]]:
         size = TILE << level
         rows, cols = view.shape
-        top, left = self.to_page(seen.topLeft())
-        bottom, right = self.to_page(seen.bottomRight())
+        box = self.transform().inverted()[0].mapRect(seen)
         return [
             (row, col)
-            for row in range(max(0, int(top // size)), min(-(-rows // size), int(bottom // size) + 1))
-            for col in range(max(0, int(left // size)), min(-(-cols // size), int(right // size) + 1))
+            for row in range(max(0, int(box.top() // size)), min(-(-rows // size), int(box.bottom() // size) + 1))
+            for col in range(max(0, int(box.left() // size)), min(-(-cols // size), int(box.right() // size) + 1))
         ]
 
-    def _paint_level(self, painter: QPainter, view: PageView, look: Look, level: int, seen: QRectF) -> None:
+    def _paint_level(
+        self, painter: QPainter, view: PageView, look: Look, tiles: Tiles, level: int, seen: QRectF
+    ) -> None:
         size = TILE << level
+        turned = bool(self.turn_deg) or self.mirrored
+        if turned:
+            painter.setTransform(self.transform())
         for row, col in self._seen(view, level, seen):
-            image = self.tiles.get((look, level, row, col), view)
+            image = tiles.get((look, level, row, col), view)
             if image is None:
                 continue
-            a = self._on_pixel(self.to_widget(row * size, col * size))
-            b = self.to_widget(row * size + (image.height() << level), col * size + (image.width() << level))
-            painter.drawImage(QRectF(a, self._on_pixel(b)), image)
+            high, wide = image.height() << level, image.width() << level
+            if turned:
+                painter.drawImage(QRectF(col * size, row * size, wide, high), image)
+                continue
+            a, b = self.to_widget(row * size, col * size), self.to_widget(row * size + high, col * size + wide)
+            painter.drawImage(QRectF(self._on_pixel(a), self._on_pixel(b)), image)
+        if turned:
+            painter.resetTransform()
 
     def _on_pixel(self, at: QPointF) -> QPointF:
         """Move a position to a whole pixel of the screen, so that tiles meet without a seam."""
@@ -367,20 +452,67 @@ class Canvas(QWidget):
                 painter.drawEllipse(self.to_widget(speck.row, speck.col), 7, 7)
         painter.save()
         scale = self.zoom / self.devicePixelRatioF()
-        painter.translate(self.origin)
-        painter.scale(scale, scale)
+        painter.setTransform(self.transform(), True)
         self.easel.zoom = scale
+        if self.easel.stage == "Flats":
+            self._paint_regions(painter, view)
+        if self.zoom >= _GRID_ZOOM:
+            self._paint_grid(painter, view)
         self.tool.marks(painter, scale)
         self._paint_trim(painter, view)
         painter.restore()
+        if self.easel.stage == "Flats":
+            self._paint_name(painter, view)
         if self.focus_rect is not None:
             r = self.focus_rect
-            middle = (self.to_widget(r[0], r[1]) + self.to_widget(r[2], r[3])) / 2
-            radius = min(max(14.0, (self.to_widget(r[2], 0).y() - self.to_widget(r[0], 0).y()) / 2), 90.0)
+            middle = self.to_widget((r[0] + r[2]) / 2, (r[1] + r[3]) / 2)
+            radius = min(max(14.0, (r[2] - r[0]) * scale / 2), 90.0)
             for shade, width in ((QColor("#ffffff"), 5.0), (theme.color("mark"), 2.4)):
                 painter.setPen(QPen(shade, width))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawEllipse(middle, radius, radius)
+
+    def _paint_regions(self, painter: QPainter, view: PageView) -> None:
+        """Outline what is picked, and the region under the pointer; the painter is in page pixels."""
+        if view.divided is None or view.partition is None:
+            return
+        picked = self.easel.flats.picked
+        if self._picked[0] != (picked, id(view.divided), view.level(self.zoom)):
+            self._picked = ((picked, id(view.divided), view.level(self.zoom)), outline(view, picked, self.zoom))
+        root = self._hover[0] if self._busy is None else 0
+        if self._outline[0] != (root, id(view.partition), view.level(self.zoom)):
+            atoms = self.easel.region_atoms(root) if root else ()
+            self._outline = ((root, id(view.partition), view.level(self.zoom)), outline(view, atoms, self.zoom))
+        for path, wide in ((self._outline[1], 1.0), (self._picked[1], 2.0)):
+            for shade, width in (("#ffffff", wide + 2.0), ("#161616", wide)):
+                draw_with(painter, shade, width)
+                painter.drawPath(path)
+
+    def _paint_grid(self, painter: QPainter, view: PageView) -> None:
+        """Draw the borders of page pixels; the painter is in page pixels."""
+        box = self.transform().inverted()[0].mapRect(QRectF(self.rect()))
+        box = box.intersected(QRectF(0, 0, view.shape[1], view.shape[0]))
+        draw_with(painter, "#50808080", 1.0)
+        for col in range(int(box.left()), int(box.right()) + 2):
+            painter.drawLine(QPointF(col, box.top()), QPointF(col, box.bottom()))
+        for row in range(int(box.top()), int(box.bottom()) + 2):
+            painter.drawLine(QPointF(box.left(), row), QPointF(box.right(), row))
+
+    def _paint_name(self, painter: QPainter, view: PageView) -> None:
+        """Write the name of the pot under the pointer beside it."""
+        root, at = self._hover
+        book = self.easel.book
+        if not self.show_names or not root or self._busy is not None or book is None:
+            return
+        pot = book.pots().get(self.easel.pot_of(root) or 0)
+        painter.setFont(theme.font(13, 500))
+        name = pot.name if pot is not None else "not poured"
+        wide = painter.fontMetrics().horizontalAdvance(name) + 14
+        box = QRectF(min(at.x() + 14, self.width() - wide - 2), min(at.y() + 16, self.height() - 24), wide, 20)
+        painter.setPen(QPen(QColor("#161616"), 1))
+        painter.setBrush(QColor("#ffffff"))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
 
     def _paint_trim(self, painter: QPainter, view: PageView) -> None:
         """Draw where the page is trimmed, and how far its bleed goes; the painter is in page pixels."""
@@ -460,6 +592,10 @@ class Canvas(QWidget):
         elif self._busy is not None:
             self._busy.drag(*self.to_page(at), event.modifiers())
             self.update()
+        elif self.easel.stage == "Flats":
+            row, col = self.to_page(at)
+            self._hover = self.easel.atom_at(int(row // 1), int(col // 1)), at
+            self.update()
         self.moved.emit(*self.to_page(at))
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
@@ -513,6 +649,8 @@ class Canvas(QWidget):
         elif event.key() == Qt.Key.Key_Escape:
             self.cancel_gesture()
             self.tool.cancel()
+            if self.easel.flats.panel:
+                self.easel.flats.confine(0)
             self.focus_rect = None
             self.update()
         elif Qt.Key(event.key()) in step:
@@ -535,6 +673,10 @@ class Canvas(QWidget):
         if self._fitted:
             self.fit()
 
+    def leaveEvent(self, event: QEvent | None) -> None:
+        self._hover = (0, QPointF())
+        self.update()
+
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         assert event is not None
         data = event.mimeData()
@@ -547,3 +689,63 @@ class Canvas(QWidget):
         for url in data.urls() if data is not None else []:
             if url.isLocalFile():
                 self.dropped.emit(Path(url.toLocalFile()))
+
+
+class Overview(QWidget):
+    """The whole page, small, in a corner of the canvas; click or drag to go there."""
+
+    _SIDE = 190
+
+    def __init__(self, canvas: Canvas) -> None:
+        super().__init__(canvas)
+        self.canvas = canvas
+        self.setAccessibleName("Whole page")
+        self.hide()
+        canvas.zoomed.connect(self.update)
+        canvas.tiles.ready.connect(self.update)
+        canvas.easel.opened.connect(self.hide)
+
+    def place(self) -> None:
+        """Take the shape of the page and lie in the lower right corner."""
+        view = self.canvas.easel.view
+        if view is None:
+            self.hide()
+            return
+        rows, cols = view.shape
+        scale = self._SIDE / max(rows, cols)
+        self.setFixedSize(max(20, round(cols * scale)), max(20, round(rows * scale)))
+        self.move(self.canvas.width() - self.width() - 12, self.canvas.height() - self.height() - 12)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        view = self.canvas.easel.view
+        if view is None:
+            return
+        self.place()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.fillRect(self.rect(), Qt.GlobalColor.white)
+        level = len(view.gray) - 1
+        size, scale = TILE << level, self.width() / view.shape[1]
+        painter.scale(scale, scale)
+        for row in range(-(-view.shape[0] // size)):
+            for col in range(-(-view.shape[1] // size)):
+                image = self.canvas.tiles.get((self.canvas.look, level, row, col), view)
+                if image is not None:
+                    high, wide = image.height() << level, image.width() << level
+                    painter.drawImage(QRectF(col * size, row * size, wide, high), image)
+        seen = self.canvas.transform().inverted()[0].map(QPolygonF(QRectF(self.canvas.rect())))
+        for shade, width in (("#ffffff", 3.6), ("#161616", 1.6)):
+            draw_with(painter, shade, width)
+            painter.drawPolygon(seen)
+        painter.resetTransform()
+        painter.setPen(QPen(theme.color("text"), 1))
+        painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.mouseMoveEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        view = self.canvas.easel.view
+        if event is not None and view is not None:
+            scale = view.shape[1] / max(self.width(), 1)
+            self.canvas.center(event.position().y() * scale, event.position().x() * scale)

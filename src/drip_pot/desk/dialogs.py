@@ -8,6 +8,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
+    QApplication,
     QCheckBox,
     QComboBox,
     QDialog,
@@ -279,7 +280,15 @@ class ExportDialog(Asking):
 
 
 class History(QDialog):
-    """What was done, in words; click to go back or forward to a step."""
+    """What was done, in words; click to go back or forward to a step, Alt+click to compare one with the page now.
+
+    Signals
+    -------
+    compare(int)
+        How many steps were done at the one to compare with.
+    """
+
+    compare = pyqtSignal(int)
 
     def __init__(self, parent: QWidget | None, easel: Easel) -> None:
         super().__init__(parent)
@@ -289,13 +298,18 @@ class History(QDialog):
         column = QVBoxLayout(self)
         column.addWidget(label("History", "title"))
         column.addWidget(
-            label("Click a step to go there. Undone steps can be redone until you do something new.", "muted")
+            label(
+                "Click a step to go there, Alt+click to compare the page with it. Undone steps can be redone until you "
+                "something new.",
+                "muted",
+            )
         )
         self.list = QListWidget()
         self.list.setAccessibleName("Steps")
         column.addWidget(self.list)
         column.itemAt(1).widget().setWordWrap(True)  # type: ignore[union-attr]
-        self.list.itemClicked.connect(lambda item: self._go(self.list.row(item)))
+        column.addWidget(button("Compare with this step", self._compare, "Wipe between then and now; W ends it"))
+        self.list.itemClicked.connect(lambda item: self._clicked(self.list.row(item)))
         self.list.itemActivated.connect(lambda item: self._go(self.list.row(item)))
         easel.edited.connect(self.refresh)
         self.refresh()
@@ -321,6 +335,16 @@ class History(QDialog):
         here = max(row for row, end in enumerate(self._ends) if end <= book.position or row == 0)
         self.list.setCurrentRow(here)
         self.list.scrollToItem(self.list.item(here))
+
+    def _compare(self) -> None:
+        if self.list.currentRow() >= 0:
+            self.compare.emit(self._ends[self.list.currentRow()])
+
+    def _clicked(self, row: int) -> None:
+        if QApplication.keyboardModifiers() & Qt.KeyboardModifier.AltModifier:
+            self._compare()
+        else:
+            self._go(row)
 
     def _go(self, row: int) -> None:
         if self.easel.book is not None:

@@ -34,16 +34,17 @@ from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.core.inks import Effect, covered, lay_ink, mirrored, scrape, smoothed, stroke_ink
 from drip_pot.core.regions import (
     Divided,
+    Fringe,
     Path,
     auto_gap,
     changed_rect,
-    covered_shares,
     divide,
     loud_colors,
     regions_of,
 )
 from drip_pot.core.render import label_pyramid, plane_pyramid
 from drip_pot.core.shade import loop_mask
+from drip_pot.desk.flatting import Flatting
 from drip_pot.desk.view import PageView, Painted, recut, thumbnail
 from drip_pot.desk.work import Work
 from drip_pot.files import (
@@ -62,13 +63,25 @@ from drip_pot.files import (
 
 TOOLS = {
     "Inks": ("Look", "Speck", "Belongs", "Pen", "Scraper", "Mirror", "Effect", "Crop"),
-    "Flats": ("Pour", "Corral", "Sweep", "Take", "Bridge", "Dam", "Door"),
+    "Flats": (
+        "Pour",
+        "Corral",
+        "Sweep",
+        "Seed",
+        "Leash",
+        "Cut-out",
+        "Silhouette",
+        "Panel",
+        "Pick",
+        "Take",
+        "Bridge",
+        "Dam",
+        "Door",
+    ),
     "Shade": ("Cut shade", "Cut light", "Take"),
     "Holds": ("Hold", "Take"),
     "Press": ("Look",),
 }
-
-_WHOLLY, _SWEPT = 0.995, 0.2
 
 
 class Easel(QObject):
@@ -110,10 +123,12 @@ class Easel(QObject):
         self.sheet = 0
         self.effect: int | None = None
         self.effect_kind: Literal["burst", "speed", "focus"] = "focus"
-        self.pen_px, self.sweep_px, self.smoothing, self.pressure, self.zoom = 9.0, 80.0, 0.3, 1.0, 1.0
+        self.pen_px, self.smoothing, self.pressure, self.zoom = 9.0, 0.3, 1.0, 1.0
+        self.flats = Flatting(self)
         self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
         self.findings: dict[str, list[Finding]] = {stage: [] for stage in STAGES}
         self.shade_version = 0
+        self.fringe: Fringe | None = None
         self._derived: Derived | None = None
         self._loud: dict[int, int] = {}
         self._line_for: Any = None
@@ -309,6 +324,8 @@ class Easel(QObject):
         self.work.close()
         self.page, self.view, self._loud, self._line_for = page, None, {}, None
         self.sheet, self.effect = 0, None
+        self.flats.forget()
+        self.fringe = None
         self.findings = {stage: [] for stage in STAGES}
         self._derived = derive(self.file, self.book, page) if page else None
         self.opened.emit()
@@ -391,6 +408,7 @@ class Easel(QObject):
     def _on_regions(self, found: tuple[Any, ...]) -> None:
         line: LineState = found[0]
         _, divided, labels, carried = found
+        self.flats.picked = frozenset()
         assert self.view is not None
         assert self.book is not None
         self.view = replace(
@@ -521,7 +539,11 @@ class Easel(QObject):
         tables, atoms = self.view.tables, self.view.atoms
         frozen = Book(None, self.book.snapshot())
         if len(tables.is_poured) == atoms.count + 1:
-            self.work.start("findings", lambda _: find(frozen, sources, derived, tables), self._on_findings)
+
+            def findings(_: Report) -> tuple[dict[str, list[Finding]], Fringe]:
+                return find(frozen, sources, derived, tables), derived.fringe(sources, tables.is_poured)
+
+            self.work.start("findings", findings, self._on_findings)
         if self.stage == "Press":
             self._derive_press(sources, derived)
 
@@ -547,8 +569,8 @@ class Easel(QObject):
             self.view = replace(self.view, painted=found[0], flatting=found[1])
             self.repaint.emit(None)
 
-    def _on_findings(self, findings: dict[str, list[Finding]]) -> None:
-        self.findings = findings
+    def _on_findings(self, found: tuple[dict[str, list[Finding]], Fringe]) -> None:
+        self.findings, self.fringe = found
         self.refreshed.emit()
 
     def _on_press(self, found: tuple[Any, ...]) -> None:
@@ -595,6 +617,22 @@ class Easel(QObject):
         self.edited.emit()
         self.refreshed.emit()
         self._later.start()
+
+    def view_at(self, position: int) -> PageView | None:
+        """Return the page as it was after so many steps; None, with a sentence, if its line was another one."""
+        view, sources = self.view, self.sources()
+        if view is None or view.divided is None or view.partition is None or self.book is None or sources is None:
+            return None
+        past = self.book.at(position)
+        if self.page not in past.pages() or (old := past.sources(self.page)).line.uncut != sources.line.uncut:
+            self.said.emit("The line itself was another one then. Choose a later step to compare with.", False)
+            return None
+        after = divide(view.divided, view.ink[0], old.line.cuts)
+        rect = changed_rect(view.divided, after)
+        seen = view if rect is None else recut(view, old.line, after, facts_of(after), rect)
+        tables = build_tables(past, old, after.atoms.count)
+        shade = past.plane(f"page/{self.page}/shade")
+        return replace(seen, tables=tables, partition=partition_of(after.atoms, old), shade=shade)
 
     # Doing
 
@@ -714,17 +752,18 @@ class Easel(QObject):
 
     def preview_pour(self, atoms: list[int]) -> None:
         """Show atoms in the pot in hand before the gesture is finished."""
-        if self.book is not None:
+        if self.book is not None and self.flats.strength == 1:
             pot = self.book.pots().get(self.pot or 0)
-            self._preview(atoms, self.book.tone_pair(pot) if pot is not None else ("#ffffff", "#ffffff"))
+            self.preview(atoms, self.book.tone_pair(pot) if pot is not None else ("#ffffff", "#ffffff"))
 
     def preview_pot(self, number: int, local: str) -> None:
         """Show a pot in another colour while it is being mixed."""
         if self.book is not None:
             pot = msgspec.structs.replace(self.book.pots()[number], local=local)
-            self._preview(self.atoms_of_pot(number), self.book.tone_pair(pot))
+            self.preview(self.atoms_of_pot(number), self.book.tone_pair(pot))
 
-    def _preview(self, atoms: list[int], pair: tuple[str, str]) -> None:
+    def preview(self, atoms: list[int], pair: tuple[str, str]) -> None:
+        """Show atoms in a pair of colours until the tables are made again."""
         if self.view is None or self.view.tables is None:
             return
         tables = self.view.tables
@@ -733,6 +772,10 @@ class Easel(QObject):
             flat[[a + offset for a in atoms]] = np.frombuffer(bytes.fromhex(text[1:] + "ff"), np.uint32)[0]
         self.view = replace(self.view, tables=replace(tables, screen=replace(tables.screen, flat=flat)))
         self.repaint.emit(self.boxes(atoms))
+
+    def restore_tables(self) -> None:
+        """Forget previews without drawing anything."""
+        self._retable()
 
     def drop_preview(self) -> None:
         """Show the pours as they are."""
@@ -748,60 +791,8 @@ class Easel(QObject):
 
     def pour(self, atoms: set[int]) -> None:
         """Pour the pot in hand into atoms, as one gesture."""
-        if not atoms or self.view is None or self.view.partition is None or self._still_finding():
-            return
-        count = len({int(self.view.partition.region[a]) for a in atoms})
-        if not self.do(lambda book, page: verbs.pour(book, page, atoms, self.pot, count)):
-            self.drop_preview()
-
-    def corral(self, points: list[tuple[float, float]], *, only_empty: bool) -> None:
-        """Pour the pot in hand into every region that lies wholly inside a loop."""
-        view = self.view
-        if view is None or view.labels is None or view.atoms is None or view.partition is None:
-            return
-        try:
-            (top, left, bottom, right), mask = loop_mask(points, view.shape)
-        except BadInput:
-            return
-        share = covered_shares(view.labels[0][top:bottom, left:right], mask, view.atoms.areas)
-        region, areas = view.partition.region, view.atoms.areas
-        inside = np.bincount(region, weights=share * areas, minlength=len(areas))
-        whole = inside >= _WHOLLY * np.maximum(np.bincount(region, weights=areas, minlength=len(areas)), 1)
-        self._pour_regions(whole, only_empty=only_empty, nothing="No region lies wholly inside the loop.")
-
-    def sweep(self, points: list[tuple[float, float]]) -> None:
-        """Pour the pot in hand into what is still empty under a wide brush: what it crosses or covers by a fifth."""
-        view = self.view
-        if view is None or view.labels is None or view.atoms is None or view.partition is None:
-            return
-        try:
-            (top, left, bottom, right), ink = stroke_ink([(r, c, 1.0) for r, c in points], self.sweep_px, view.shape)
-        except BadInput:
-            return
-        region, areas = view.partition.region, view.atoms.areas
-        share = covered_shares(view.labels[0][top:bottom, left:right], ink > 127, areas)
-        under = np.bincount(region, weights=share * areas, minlength=len(areas))
-        touched = under >= _SWEPT * np.maximum(np.bincount(region, weights=areas, minlength=len(areas)), 1)
-        for row, col in points:
-            touched[region[self.atom_at(int(row), int(col))]] = True
-        touched[0] = False
-        self._pour_regions(touched, only_empty=True, nothing="Nothing empty lies under the brush.")
-
-    def _pour_regions(self, wanted: Bool, *, only_empty: bool, nothing: str) -> None:
-        view, sources = self.view, self.sources()
-        assert view is not None
-        assert view.partition is not None
-        assert sources is not None
-        region = view.partition.region
-        atoms = set((np.flatnonzero(wanted[region[1:]]) + 1).tolist())
-        if only_empty:
-            atoms -= set(sources.pours)
-        else:
-            atoms -= {atom for atom, pot in sources.pours.items() if pot == BALLOON}
-        if atoms:
-            self.pour(atoms)
-        else:
-            self.said.emit(nothing, False)
+        if atoms and not self._still_finding():
+            self.flats.pour(atoms)
 
     def cut(self, points: list[tuple[float, float]], *, light: bool, only: int = 0) -> None:
         """Cut a loop (row, col) into shadow or light; `only` keeps it inside the region of that atom."""

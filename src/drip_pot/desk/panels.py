@@ -1,4 +1,4 @@
-"""The inspector's blocks, stage by stage. They write to the book through the easel and show what it holds."""
+"""The inspector's blocks of Inks, Shade, Holds and Press. They write to the book through the easel."""
 
 from typing import Any
 
@@ -10,10 +10,9 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLabel, QWidget
 
 from drip_pot.book import Book, InkState, PageSources, verbs
 from drip_pot.book.derived import MOST_SPECK_PX, chosen_specks
-from drip_pot.core.arrays import F64, I64
+from drip_pot.core.arrays import F64
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.inks import Effect, Pencil, suggest_settings
-from drip_pot.core.regions import least_region_px, regions_of
 from drip_pot.desk import theme
 from drip_pot.desk.dialogs import pick_color
 from drip_pot.desk.easel import Easel
@@ -48,7 +47,7 @@ class Panel(QWidget):
         return (self.easel.book, sources) if self.easel.book is not None and sources is not None else None
 
 
-def _chart(widget: QWidget, box: QRectF) -> QPainter:
+def chart_painter(widget: QWidget, box: QRectF) -> QPainter:
     """Return a painter on a widget with the ground of a small chart painted."""
     painter = QPainter(widget)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -58,7 +57,7 @@ def _chart(widget: QWidget, box: QRectF) -> QPainter:
     return painter
 
 
-def _mark(painter: QPainter, x: float, box: QRectF, tip: float, base: float) -> None:
+def paint_mark(painter: QPainter, x: float, box: QRectF, tip: float, base: float) -> None:
     """Paint a movable mark: a line through a chart and a triangle from `tip` to `base`."""
     painter.fillRect(QRectF(x - 1, 0, 2, box.bottom()), theme.color("mark"))
     painter.setPen(Qt.PenStyle.NoPen)
@@ -89,7 +88,7 @@ class Histogram(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         box = QRectF(0, 0, self.width(), self.height() - 14)
-        painter = _chart(self, box)
+        painter = chart_painter(self, box)
         path = QPainterPath(QPointF(self._x(0), box.bottom()))
         for grey, height in enumerate(self._heights.tolist()):
             path.lineTo(self._x(grey), box.bottom() - height * (box.height() - 6))
@@ -97,7 +96,7 @@ class Histogram(QWidget):
         painter.setBrush(theme.color("muted"))
         painter.drawPath(path)
         for point in self._points:
-            _mark(painter, self._x(point), box, box.bottom() + 2, self.height() - 2)
+            paint_mark(painter, self._x(point), box, box.bottom() + 2, self.height() - 2)
 
     def _x(self, grey: int) -> float:
         return 7 + grey / 255 * (self.width() - 14)
@@ -339,126 +338,6 @@ class InksPanel(Panel):
                 row.show_value(value * 100 if name in ("length", "jitter") else value)
         self.effect_color.setEnabled(effect is not None)
         self.effect_color.show_color(effect.color if effect is not None else "#ffffff")
-
-
-class GapBars(QWidget):
-    """How many gaps there are of each width; a mark, to be dragged, up to which they are bridged."""
-
-    moved = pyqtSignal(float)
-    done = pyqtSignal(float)
-    MOST = 60
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setFixedHeight(96)
-        self.setAccessibleName("Gaps by width")
-        self._counts: I64 = np.zeros(self.MOST // 2, np.int64)
-        self._gap = 0.0
-        self._held = False
-
-    def show_gaps(self, widths: F64, gap: float) -> None:
-        """Show gap widths in pixels, (B,), and the width bridged."""
-        self._counts = np.histogram(widths, bins=self.MOST // 2, range=(0, self.MOST))[0]
-        if not self._held:
-            self._gap = gap
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        box = QRectF(0, 4, self.width(), self.height() - 22)
-        painter = _chart(self, box)
-        most = max(int(self._counts.max()), 1)
-        for place, count in enumerate(self._counts.tolist()):
-            x, wide = self._x(place * 2), self._x(place * 2 + 2) - self._x(place * 2) - 2
-            height = (count / most) ** 0.6 * (box.height() - 12)
-            inside = place * 2 + 1 <= self._gap
-            painter.fillRect(
-                QRectF(x + 1, box.bottom() - 3 - height, wide, height), theme.color("text" if inside else "line")
-            )
-        _mark(painter, self._x(self._gap), box, box.bottom() + 4, box.bottom() - 6)
-        painter.setPen(theme.color("muted"))
-        painter.setFont(theme.font(13, 400, theme.FIGURES))
-        for px in range(0, self.MOST + 1, 10):
-            painter.drawText(
-                QRectF(self._x(px) - 16, self.height() - 16, 32, 16), Qt.AlignmentFlag.AlignCenter, str(px)
-            )
-
-    def _x(self, px: float) -> float:
-        return 8 + px / self.MOST * (self.width() - 16)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self._held = True
-        self.mouseMoveEvent(event)
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        if event is None or not self._held:
-            return
-        px = (event.position().x() - 8) / max(self.width() - 16, 1) * self.MOST
-        self._gap = float(round(min(max(px, 0), self.MOST)))
-        self.update()
-        self.moved.emit(self._gap)
-
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        if self._held:
-            self._held = False
-            self.done.emit(self._gap)
-
-
-class FlatsPanel(Panel):
-    """Gaps in the line, and the region count."""
-
-    def __init__(self, easel: Easel) -> None:
-        super().__init__(easel)
-        gaps = Block("Gaps in the line")
-        self.bars = GapBars()
-        gaps.add(self.bars)
-        self.gap = NumberRow("Bridge gaps up to", 0, verbs.GAP_MOST, 1, "px")
-        self.gap.slider.hide()
-        gaps.add(self.gap)
-        self.auto = QCheckBox("Worked out from the page")
-        gaps.add(self.auto)
-        self.least = NumberRow("Smallest region", 0, 2000, 1, "px")
-        self.least.setToolTip("Smaller ones join the neighbour they are least parted from. 0 keeps all.")
-        facts = Block("Regions")
-        facts.add(self.least)
-        self.gaps_block = gaps
-        self.regions = facts.note
-        self.bridges = facts.fact("Bridges")
-        self.unfilled = facts.fact("Not poured yet")
-        self.grow = facts.fact("Under the line")
-        self.blocks = [gaps, facts]
-        for part in (self.bars, self.gap):
-            part.moved.connect(self.easel.try_gap)
-            part.done.connect(self._keep)
-        self.auto.clicked.connect(lambda on: self._keep(None if on else self.gap.value()))
-        self.least.done.connect(lambda v: self.easel.do(lambda book, page: verbs.set_least(book, page, int(v))))
-
-    def _keep(self, gap: float | None) -> None:
-        self.easel.do(lambda book, page: verbs.set_gap(book, page, gap))
-        self.refresh()
-
-    def refresh(self) -> None:
-        ready, view = self._ready(), self.easel.view
-        if ready is None or view is None or view.partition is None or view.atoms is None or view.facts is None:
-            self.gaps_block.note.setText("")
-            self.regions.setText("finding them")
-            return
-        _, sources = ready
-        part, widths = view.partition, view.atoms.bridges.width_px
-        self.gaps_block.note.setText(f"{count_text(int(part.separates.sum()))} found")
-        self.bars.show_gaps(widths[part.separates], view.gap_px)
-        self.gap.show_value(view.gap_px)
-        self.gap.name.setText(f"Bridge gaps up to {view.gap_px / sources.page.dpi * 25.4:.2f} mm,")
-        self.auto.setChecked(sources.flats.gap_px is None)
-        least = sources.flats.least_px
-        self.least.show_value(least_region_px(view.atoms.line_px) if least is None else least)
-        areas = view.atoms.areas
-        self.regions.setText(count_text(len(regions_of(part.region, areas))))
-        refused = sum(not keep for _, _, keep in sources.choices)
-        self.bridges.setText(f"{count_text(int(part.closed.sum()))} drawn, {refused} refused")
-        empty = np.array([a not in sources.pours for a in range(len(areas))])
-        bare = len(regions_of(part.region, np.where(empty, areas, 0)))
-        self.unfilled.setText("1 region" if bare == 1 else f"{count_text(bare)} regions")
-        self.grow.setText("to mid-line, 0 px unfilled")
 
 
 _HUES = ((0, "rose"), (30, "red"), (60, "orange"), (95, "yellow"), (140, "green"), (195, "teal"), (245, "blue"),
@@ -704,8 +583,3 @@ class PressPanel(Panel):
         self.register.note.setText(waiting or f"one plate at a time, {told.shift_px if told else 0} px")
         self.before.setText(waiting or f"{count_text(told.untrapped_px if told else 0)} px")
         self.after.setText(waiting or f"{count_text(told.trapped_px if told else 0)} px")
-
-
-PANELS: dict[str, type[Panel]] = {
-    "Inks": InksPanel, "Flats": FlatsPanel, "Shade": ShadePanel, "Holds": HoldsPanel, "Press": PressPanel,
-}  # fmt: skip

@@ -1,6 +1,4 @@
-"""What the pointer does on the page, one small class per tool. Knows the easel; draws only its own marks."""
-
-from itertools import pairwise
+"""What the pointer does in Inks, Shade and Holds, and which tools there are. Knows the easel; draws its own marks."""
 
 import msgspec
 import numpy as np
@@ -8,48 +6,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from drip_pot.book import verbs
-from drip_pot.book.by_hand import thinned
 from drip_pot.book.derived import chosen_specks
 from drip_pot.core.arrays import Rect
 from drip_pot.core.inks import Effect, Pieces
-from drip_pot.core.regions import Path
 from drip_pot.desk.easel import Easel
-
-Mods = Qt.KeyboardModifier
-
-
-class Tool:
-    """A tool; positions are page pixels (row, col).
-
-    Attributes
-    ----------
-    key : str
-        Its letter.
-    says : str
-        What it does and what the modifier keys change, for the status line.
-    """
-
-    key = ""
-    says = ""
-    cursor = Qt.CursorShape.CrossCursor
-
-    def __init__(self, easel: Easel) -> None:
-        self.easel = easel
-
-    def press(self, row: float, col: float, mods: Mods) -> None:
-        """Begin a gesture."""
-
-    def drag(self, row: float, col: float, mods: Mods) -> None:
-        """Go on with it."""
-
-    def release(self, row: float, col: float, mods: Mods) -> None:
-        """Finish it."""
-
-    def cancel(self) -> None:
-        """Give it up without a trace."""
-
-    def marks(self, painter: QPainter, zoom: float) -> None:
-        """Draw marks; the painter is in page pixels."""
+from drip_pot.desk.flat_tools import FLAT_TOOLS
+from drip_pot.desk.tool import Mods, Stroke, Tool, draw_with, length
 
 
 class Look(Tool):
@@ -58,57 +20,6 @@ class Look(Tool):
     key = "L"
     says = "Drag to move the page, turn the wheel to zoom. The ink under the pointer is read at the right."
     cursor = Qt.CursorShape.OpenHandCursor
-
-
-class Stroke(Tool):
-    """A tool that draws a line or loop: collects points, shows them, and does something when it is let go."""
-
-    closed = True
-
-    def __init__(self, easel: Easel) -> None:
-        super().__init__(easel)
-        self._points: list[tuple[float, float]] = []
-
-    def press(self, row: float, col: float, mods: Mods) -> None:
-        self._points = [(row, col)]
-
-    def drag(self, row: float, col: float, mods: Mods) -> None:
-        if self._points and abs(row - self._points[-1][0]) + abs(col - self._points[-1][1]) >= 1:
-            self._points.append((row, col))
-
-    def release(self, row: float, col: float, mods: Mods) -> None:
-        points, self._points = self._points, []
-        if points:
-            self.done(points, mods)
-
-    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        """Do what the stroke means."""
-
-    def cancel(self) -> None:
-        self._points = []
-
-    def marks(self, painter: QPainter, zoom: float) -> None:
-        if len(self._points) < 2:
-            return
-        loop = QPolygonF([QPointF(c, r) for r, c in self._points])
-        for shade, width in (("#ffffff", 3.2), ("#161616", 1.4)):
-            _pen(painter, shade, width)
-            if self.closed:
-                painter.drawPolygon(loop)
-            else:
-                painter.drawPolyline(loop)
-
-
-def _pen(painter: QPainter, shade: str, width: float) -> None:
-    """Draw with a pen that is as wide on the screen at every zoom."""
-    pen = QPen(QColor(shade), width)
-    pen.setCosmetic(True)
-    painter.setPen(pen)
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-
-
-def _length(points: list[tuple[float, float]]) -> float:
-    return sum(abs(a[0] - b[0]) + abs(a[1] - b[1]) for a, b in pairwise(points))
 
 
 class Speck(Stroke):
@@ -123,7 +34,7 @@ class Speck(Stroke):
             return
         inks = sources.inks[self.easel.sheet]
         known = {(s.row, s.col) for s in chosen_specks(view.pieces, inks)}
-        if len(points) < 3 or _length(points) < 12:
+        if len(points) < 3 or length(points) < 12:
             found = nearest_piece(view.pieces, *points[0])
             spots = [] if found is None else [found]
         else:
@@ -263,7 +174,7 @@ class Mirror(Stroke):
             super().press(row, col, mods)
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        if len(points) >= 3 and _length(points) >= 12:
+        if len(points) >= 3 and length(points) >= 12:
             self._lifted = points
             self.easel.said.emit("Now click where the mirror axis stands.", False)
 
@@ -275,7 +186,7 @@ class Mirror(Stroke):
         super().marks(painter, zoom)
         if self._lifted:
             for shade, width in (("#ffffff", 3.2), ("#161616", 1.4)):
-                _pen(painter, shade, width)
+                draw_with(painter, shade, width)
                 painter.drawPolygon(QPolygonF([QPointF(c, r) for r, c in self._lifted]))
 
 
@@ -331,7 +242,7 @@ class EffectTool(Stroke):
             super().release(row, col, mods)
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        if len(points) < 3 or _length(points) < 40:
+        if len(points) < 3 or length(points) < 40:
             return
         line = np.array(points[:: max(1, len(points) // 200)])
         middle = line.mean(axis=0)
@@ -356,7 +267,7 @@ class EffectTool(Stroke):
         if effect is None:
             return
         for shade, width in (("#ffffff", 3.2), ("#161616", 1.4)):
-            _pen(painter, shade, width)
+            draw_with(painter, shade, width)
             painter.drawPolygon(QPolygonF([QPointF(c, r) for r, c in effect.shape]))
             if effect.kind != "speed" and effect.clear_px:
                 painter.drawEllipse(QPointF(effect.col, effect.row), effect.clear_px, effect.clear_px)
@@ -364,7 +275,7 @@ class EffectTool(Stroke):
 
     @staticmethod
     def _dot(painter: QPainter, effect: Effect, zoom: float, size: float) -> None:
-        _pen(painter, "#ffffff", 2)
+        draw_with(painter, "#ffffff", 2)
         painter.setBrush(QColor("#161616"))
         painter.drawEllipse(QPointF(effect.col, effect.row), size / zoom, size / zoom)
 
@@ -410,235 +321,12 @@ class Crop(Tool):
             return
         top, left, bottom, right = _box(self._from, self._to)
         for shade, width in (("#ffffff", 3.2), ("#161616", 1.4)):
-            _pen(painter, shade, width)
+            draw_with(painter, shade, width)
             painter.drawRect(QRectF(left, top, right - left, bottom - top))
 
 
 def _box(a: tuple[float, float], b: tuple[float, float]) -> Rect:
     return round(min(a[0], b[0])), round(min(a[1], b[1])), round(max(a[0], b[0])), round(max(a[1], b[1]))
-
-
-class Pour(Tool):
-    """Fill regions with the pot in hand."""
-
-    key = "P"
-    says = "Click a region to pour. Drag to pour across several. Shift: every region of that pot. Alt: take its pot."
-
-    def __init__(self, easel: Easel) -> None:
-        super().__init__(easel)
-        self._atoms: set[int] = set()
-        self._last: tuple[float, float] | None = None
-
-    def press(self, row: float, col: float, mods: Mods) -> None:
-        atom = self.easel.atom_at(int(row), int(col))
-        if not atom:
-            return
-        if mods & Mods.AltModifier:
-            self.easel.choose_pot(self.easel.pot_of(atom))
-        elif mods & Mods.ShiftModifier:
-            self.easel.pour(set(self.easel.atoms_of_pot(self.easel.pot_of(atom))))
-        else:
-            self._atoms, self._last = set(), (row, col)
-            self._add(atom)
-
-    def drag(self, row: float, col: float, mods: Mods) -> None:
-        if self._last is None:
-            return
-        steps = int(max(abs(row - self._last[0]), abs(col - self._last[1])) // 4) + 1
-        for step in range(1, steps + 1):
-            part = step / steps
-            at = self._last[0] + (row - self._last[0]) * part, self._last[1] + (col - self._last[1]) * part
-            self._add(self.easel.atom_at(int(at[0]), int(at[1])))
-        self._last = row, col
-
-    def release(self, row: float, col: float, mods: Mods) -> None:
-        if self._last is not None:
-            atoms, self._atoms, self._last = self._atoms, set(), None
-            self.easel.pour(atoms)
-
-    def cancel(self) -> None:
-        self._atoms, self._last = set(), None
-        self.easel.drop_preview()
-
-    def _add(self, atom: int) -> None:
-        if atom and atom not in self._atoms:
-            fresh = self.easel.region_atoms(atom)
-            self._atoms.update(fresh)
-            self.easel.preview_pour(fresh)
-
-
-class Corral(Stroke):
-    """Fill everything that lies wholly inside a loop."""
-
-    key = "C"
-    says = "Loop round things: what lies wholly inside takes the pot in hand. Shift: only what is empty still."
-
-    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        if len(points) >= 3:
-            self.easel.corral(points, only_empty=bool(mods & Mods.ShiftModifier))
-
-
-class Sweep(Stroke):
-    """Fill what is still empty under a wide brush."""
-
-    key = "S"
-    closed = False
-    says = "Rub over a dense area: only what is empty still takes the pot in hand. [ and ]: width."
-
-    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        self.easel.sweep(points)
-
-    def marks(self, painter: QPainter, zoom: float) -> None:
-        if self._points:
-            pen = QPen(QColor(22, 22, 22, 70), self.easel.sweep_px)
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-            painter.setPen(pen)
-            painter.drawPolyline(QPolygonF([QPointF(c, r) for r, c in [*self._points, self._points[-1]]]))
-
-
-class Take(Tool):
-    """Take a pot from the page."""
-
-    key = "T"
-    says = "Click a region to take its pot in hand."
-
-    def press(self, row: float, col: float, mods: Mods) -> None:
-        atom = self.easel.atom_at(int(row), int(col))
-        if atom:
-            self.easel.choose_pot(self.easel.pot_of(atom))
-
-
-class Bridge(Stroke):
-    """Keep, refuse, move or draw bridges."""
-
-    key = "B"
-    closed = False
-    says = "Click a bridge to refuse or keep it; drag its end to move it; drag elsewhere to draw one. Shift: undecided."
-
-    def drag(self, row: float, col: float, mods: Mods) -> None:
-        if self._points:
-            self._points = [self._points[0], (row, col)]
-
-    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        view = self.easel.view
-        if view is None or view.atoms is None or view.partition is None:
-            return
-        if len(points) < 2 or _length(points) < 8 / max(self.easel.zoom, 0.01):
-            self._choose(*points[0], undecided=bool(mods & Mods.ShiftModifier))
-            return
-        start, end = points
-        feet = view.atoms.bridges.feet.reshape(-1, 2)
-        away = np.hypot(feet[:, 0] - start[0], feet[:, 1] - start[1])
-        away[~np.repeat(view.partition.separates, 2)] = 1e9
-        foot = int(away.argmin()) if len(away) else 0
-        moved = None
-        if len(away) and away[foot] <= 10 / max(self.easel.zoom, 0.01):
-            far = feet[foot ^ 1].tolist()
-            start = float(far[0]), float(far[1])
-            middle = (feet[foot] + feet[foot ^ 1]) / 2
-            moved = float(middle[0]), float(middle[1])
-        self.easel.draw_bridge(thinned((start, end)), moved)
-
-    def _choose(self, row: float, col: float, *, undecided: bool) -> None:
-        view = self.easel.view
-        assert view is not None
-        assert view.atoms is not None
-        assert view.partition is not None
-        feet = view.atoms.bridges.feet
-        middle = (feet[:, :2] + feet[:, 2:]) / 2
-        away = (middle[:, 0] - row) ** 2 + (middle[:, 1] - col) ** 2
-        away[~view.partition.separates] = 1e12
-        index = int(away.argmin()) if len(away) else -1
-        if index < 0 or away[index] > (view.atoms.bridges.width_px[index] + 20) ** 2:
-            self.easel.said.emit("There is no bridge here. Drag from line to line to draw one.", False)
-            return
-        keep = None if undecided else not bool(view.partition.closed[index])
-        at = float(middle[index, 0]), float(middle[index, 1])
-        self.easel.do(lambda book, page: verbs.choose_bridge(book, page, *at, keep))
-
-
-class Dam(Stroke):
-    """Draw a border without ink; move its ends; take it away."""
-
-    key = "A"
-    kind = "dam"
-    closed = False
-    says = "Draw a border without ink. Drag an end of one to move it. Alt: click one to take it away. Never printed."
-
-    def __init__(self, easel: Easel) -> None:
-        super().__init__(easel)
-        self._held: tuple[int, int] | None = None
-
-    def _known(self) -> dict[int, Path]:
-        sources = self.easel.sources()
-        if sources is None:
-            return {}
-        return sources.dams if self.kind == "dam" else sources.doors
-
-    def press(self, row: float, col: float, mods: Mods) -> None:
-        reach = 12 / max(self.easel.zoom, 0.01)
-        self._held = None
-        for number, path in self._known().items():
-            away = [float(np.hypot(row - r, col - c)) for r, c in path]
-            if mods & Mods.AltModifier and min(away) <= reach:
-                self._keep(None, number)
-                return
-            if min(away[0], away[-1]) <= reach:
-                self._held = number, 0 if away[0] <= away[-1] else len(path) - 1
-                self._points = list(path)
-                return
-        if not mods & Mods.AltModifier:
-            super().press(row, col, mods)
-
-    def drag(self, row: float, col: float, mods: Mods) -> None:
-        if self._held is not None:
-            self._points[self._held[1]] = (row, col)
-        elif mods & Mods.ShiftModifier and self._points:
-            self._points = [self._points[0], (row, col)]
-        else:
-            super().drag(row, col, mods)
-
-    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        number = None if self._held is None else self._held[0]
-        self._held = None
-        if len(points) < 2 or _length(points) < 3:
-            return
-        self._keep(thinned(points), number)
-
-    def _keep(self, path: Path | None, number: int | None) -> None:
-        if self.kind == "dam":
-            self.easel.set_dam(path, number)
-        else:
-            self.easel.do(lambda book, page: verbs.set_door(book, page, path, number))
-
-    def cancel(self) -> None:
-        super().cancel()
-        self._held = None
-
-    def marks(self, painter: QPainter, zoom: float) -> None:
-        for number, path in self._known().items():
-            if self._held is None or self._held[0] != number:
-                self._draw(painter, list(path), zoom)
-        if len(self._points) > 1:
-            self._draw(painter, self._points, zoom)
-
-    def _draw(self, painter: QPainter, path: list[tuple[float, float]], zoom: float) -> None:
-        line = QPolygonF([QPointF(c, r) for r, c in path])
-        for shade, width in (("#ffffff", 4.0), ("#161616", 1.8)):
-            _pen(painter, shade, width)
-            painter.drawPolyline(line)
-        painter.setBrush(QColor("#ffffff"))
-        for end in (line.first(), line.last()):
-            painter.drawEllipse(end, 4 / zoom, 4 / zoom)
-
-
-class Door(Dam):
-    """Let colour through a line."""
-
-    key = "O"
-    kind = "door"
-    says = "Draw across a line to let colour through. Drag an end to move it. Alt: click one to take it away."
 
 
 class CutShade(Stroke):
@@ -685,7 +373,5 @@ class Hold(Tool):
 
 TOOL_CLASSES: dict[str, type[Tool]] = {
     "Look": Look, "Speck": Speck, "Belongs": Belongs, "Pen": Pen, "Scraper": Scraper, "Mirror": Mirror,
-    "Effect": EffectTool, "Crop": Crop, "Pour": Pour, "Corral": Corral, "Sweep": Sweep,
-    "Take": Take, "Bridge": Bridge, "Dam": Dam, "Door": Door, "Cut shade": CutShade, "Cut light": CutLight,
-    "Hold": Hold,
+    "Effect": EffectTool, "Crop": Crop, **FLAT_TOOLS, "Cut shade": CutShade, "Cut light": CutLight, "Hold": Hold,
 }  # fmt: skip

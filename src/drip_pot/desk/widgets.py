@@ -1,12 +1,13 @@
 """Small parts the panels are made of: titled blocks, number rows, rules, swatches. Knows the theme only."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QDoubleSpinBox,
     QFrame,
+    QGridLayout,
     QHBoxLayout,
     QLabel,
     QPushButton,
@@ -55,7 +56,8 @@ class Block(QWidget):
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(6)
         head = QHBoxLayout()
-        head.addWidget(label(title, "title"))
+        self.head = label(title, "title")
+        head.addWidget(self.head)
         head.addStretch(1)
         self.note = label(note, "smallmuted")
         head.addWidget(self.note)
@@ -138,9 +140,9 @@ class NumberRow(QWidget):
         """Return the present value."""
         return self.box.value()
 
-    def show_value(self, value: float) -> None:
-        """Set the value without saying so; a value being dragged is left alone."""
-        if self.slider.isSliderDown() or self.box.hasFocus():
+    def show_value(self, value: float, *, always: bool = False) -> None:
+        """Set the value without saying so; a value being dragged or typed is left alone, unless `always`."""
+        if not always and (self.slider.isSliderDown() or self.box.hasFocus()):
             return
         with QSignalBlocker(self.box), QSignalBlocker(self.slider):
             self.box.setValue(value)
@@ -159,6 +161,38 @@ class NumberRow(QWidget):
         with QSignalBlocker(self.slider):
             self.slider.setValue(round((value - self._low) / self._step))
         self.done.emit(value)
+
+
+class Choice(QWidget):
+    """A few words of which one is chosen.
+
+    Signals
+    -------
+    chosen(str)
+        The word.
+    """
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, name: str, words: Sequence[str], columns: int) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(2)
+        self.buttons: dict[str, QPushButton] = {}
+        for place, word in enumerate(words):
+            found = QPushButton(word)
+            found.setCheckable(True)
+            found.setProperty("chip", True)
+            found.clicked.connect(lambda _, w=word: self.chosen.emit(w))
+            grid.addWidget(found, place // columns, place % columns)
+            self.buttons[word] = found
+
+    def show_choice(self, word: str) -> None:
+        """Show which word is chosen, without saying so."""
+        for name, found in self.buttons.items():
+            found.setChecked(name == word)
 
 
 class Swatch(QPushButton):

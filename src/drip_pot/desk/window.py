@@ -26,12 +26,14 @@ from drip_pot.core.errors import DripPotError
 from drip_pot.core.inks import find_skew
 from drip_pot.desk import theme
 from drip_pot.desk.bars import Chips, Progress, StatusLine, Strip, ToolBar, TopBar
-from drip_pot.desk.canvas import Canvas
+from drip_pot.desk.canvas import Canvas, Overview
 from drip_pot.desk.dialogs import ExportDialog, History, Keys, PotEditor, ask_name, pick_color
 from drip_pot.desk.easel import TOOLS, Easel
+from drip_pot.desk.flat_panel import FlatsPanel
+from drip_pot.desk.flatting import WIDTHS
 from drip_pot.desk.look_here import LookHere
 from drip_pot.desk.page_dialogs import PageDialog, PicturesDialog, ScannerWindow, ask_dpi
-from drip_pot.desk.panels import PANELS, Panel, count_text
+from drip_pot.desk.panels import HoldsPanel, InksPanel, Panel, PressPanel, ShadePanel, count_text
 from drip_pot.desk.shelf import Shelf, pots_by_part
 from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
@@ -41,6 +43,9 @@ from drip_pot.files import IMAGE_SUFFIXES, derive, export_page, pictures_in, rea
 
 _DRAWINGS = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
 _FILES = f"Drawings and books (*.drip {_DRAWINGS})"
+_PANELS: dict[str, type[Panel]] = {
+    "Inks": InksPanel, "Flats": FlatsPanel, "Shade": ShadePanel, "Holds": HoldsPanel, "Press": PressPanel,
+}  # fmt: skip
 _TRY = (
     "Try this: press 1 to 9 for a pot of this part, click a region or drag across several. "
     "[ and ] go to other parts. Hold Q to see the line alone. Alt+1 to Alt+5 go through the stages."
@@ -57,7 +62,8 @@ class Window(QMainWindow):
         self.easel = Easel(self)
         self.lines, self.loud, self.tone, self.values = True, False, True, False
         self.scan, self.specks, self.bridges, self.trap, self.losses = False, True, False, False, True
-        self.lettering = self.outline = False
+        self.lettering = self.outline = self.whole = False
+        self.names = True
         self.easel.ask_dpi = partial(ask_dpi, self)
         self._tried = False
         self._errand_text = ""
@@ -80,7 +86,7 @@ class Window(QMainWindow):
         self.topbar = TopBar(
             self.easel,
             {
-                "undo": self.easel.undo, "redo": self.easel.redo, "bench": self.switch_bench,
+                "undo": self.undo, "redo": self.redo, "bench": self.switch_bench,
                 "history": self.show_history, "export": self.export,
             },
         )  # fmt: skip
@@ -90,9 +96,10 @@ class Window(QMainWindow):
         self.status = StatusLine()
         self.chips = Chips(self.canvas)
         self.strip = Strip(self.canvas)
+        self.overview = Overview(self.canvas)
         self.progress = Progress(self.canvas, self.easel)
         self.look_here = LookHere(self.easel)
-        self.panels: dict[str, Panel] = {stage: kind(self.easel) for stage, kind in PANELS.items()}
+        self.panels: dict[str, Panel] = {stage: kind(self.easel) for stage, kind in _PANELS.items()}
         self.inspector = self._inspector()
         middle = QHBoxLayout()
         middle.setSpacing(0)
@@ -197,8 +204,8 @@ class Window(QMainWindow):
         bind("Book", "Ctrl+Shift+P", "Size and edges of the page", self.set_page)
         bind("Book", "Ctrl+P", "Pages", lambda: self._book_menu(self.topbar.title))
         bind("Book", "Ctrl+E", "Export", self.export)
-        bind("Book", "Ctrl+Z", "Undo", e.undo)
-        bind("Book", "Ctrl+Shift+Z", "Redo", e.redo)
+        bind("Book", "Ctrl+Z", "Undo", self.undo)
+        bind("Book", "Ctrl+Shift+Z", "Redo", self.redo)
         bind("Book", "Ctrl+H", "History", self.show_history)
         bind("Seeing", "Ctrl+0", "Whole page", self.canvas.fit)
         bind("Seeing", "Ctrl+1", "100 %", lambda: self.canvas.set_zoom(1.0))
@@ -209,6 +216,11 @@ class Window(QMainWindow):
         bind("Seeing", "U", "Loud or local colours", lambda: self._flip("loud"))
         bind("Seeing", "V", "Values in grey", lambda: self._flip("values"))
         bind("Seeing", "W", "Wipe between before and now", self._toggle_wipe)
+        bind("Seeing", "Ctrl+Right", "Turn the view", lambda: self._turn(15))
+        bind("Seeing", "Ctrl+Left", "", lambda: self._turn(-15))
+        bind("Seeing", "Ctrl+Up", "Upright again", lambda: self.canvas.set_turn(0, mirrored=False))
+        bind("Seeing", "Y", "Mirror the view", self._mirror)
+        bind("Seeing", "Ctrl+2", "Whole page in a corner", lambda: self._flip("whole"))
         self._keys["Seeing"] += [("hold Q", "Peek without"), ("hold Space", "Move the page")]
         bind("Seeing", "F11", "Panels away or back", self.toggle_panels)
         bind("Seeing", "D", "Light or dim bench", self.switch_bench)
@@ -237,7 +249,10 @@ class Window(QMainWindow):
         if stage == "Inks":
             look, before = Look(kind="scan") if self.scan else Look(kind="line", losses=self.losses), Look(kind="scan")
         elif stage == "Flats":
-            look = Look(lines=self.lines, loud=self.loud, tone=False, lettering=self.lettering, outline=self.outline)
+            look = Look(
+                lines=self.lines, loud=self.loud, tone=False, lettering=self.lettering, outline=self.outline,
+                values=self.values,
+            )  # fmt: skip
             before = line
         elif stage == "Shade":
             look = Look(lines=self.lines, tone=self.tone, values=self.values)
@@ -248,6 +263,8 @@ class Window(QMainWindow):
             look, before = Look(kind="press", plates=self.shelf.cards.plates, trap=self.trap), Look()
         self.canvas.show_specks = stage == "Inks" and self.specks
         self.canvas.show_bridges = stage == "Flats" and (self.bridges or self.easel.tool == "Bridge")
+        self.canvas.show_names = self.names
+        self.overview.setVisible(self.whole and self.easel.view is not None)
         self.canvas.set_looks(look, before)
         self._fill_chips(stage)
         self._refresh_panel()
@@ -271,6 +288,8 @@ class Window(QMainWindow):
                 chip("Lines", "lines", "The line over the colour (I)"), local, loud,
                 chip("Bridges", "bridges", "Bridges drawn in black, open gaps in vermilion"),
                 chip("Outlines", "outline", "Where regions meet, without line or colour"),
+                chip("Values", "values", "Lightness alone, in grey (V)"),
+                chip("Names", "names", "The pot under the pointer"),
                 *([chip("Lettering", "lettering", "Balloons and letters")] if self._has_lettering() else []),
             ],
             "Shade": [
@@ -296,7 +315,10 @@ class Window(QMainWindow):
         return sources is not None and bool(sources.over.lettering)
 
     def _toggle_wipe(self) -> None:
-        self.canvas.set_wipe(self.canvas.wipe is None)
+        if self.canvas.earlier is not None:
+            self.canvas.compare_with(None)
+        else:
+            self.canvas.set_wipe(self.canvas.wipe is None)
         self.refresh_look()
 
     def _flip(self, field: str) -> None:
@@ -339,6 +361,30 @@ class Window(QMainWindow):
         for part in self.findChildren(QWidget):
             part.update()
 
+    def undo(self) -> None:
+        """Give up what the pointer is doing, or take back the last gesture."""
+        if not self.canvas.cancel_gesture():
+            self.easel.undo()
+
+    def redo(self) -> None:
+        """Do the last undone gesture again."""
+        self.canvas.cancel_gesture()
+        self.easel.redo()
+
+    def _turn(self, by_deg: float) -> None:
+        self.canvas.set_turn(self.canvas.turn_deg + by_deg, mirrored=self.canvas.mirrored)
+
+    def _mirror(self) -> None:
+        self.canvas.set_turn(-self.canvas.turn_deg, mirrored=not self.canvas.mirrored)
+
+    def compare_with(self, position: int) -> None:
+        """Wipe between the page as it was after so many steps and as it is."""
+        view = self.easel.view_at(position)
+        if view is not None:
+            self.canvas.compare_with(view)
+            self.refresh_look()
+            self.strip.say("Left of the divider is the page as it was then. W ends it; hold Q to see all of it.")
+
     # Pots and tools
 
     def _take_up(self, names: tuple[str, ...]) -> None:
@@ -358,9 +404,12 @@ class Window(QMainWindow):
             wide = self.easel.pen_px * (1.25 if step > 0 else 0.8)
             self.easel.pen_px = min(max(round(wide * 2) / 2, 0.5), 120.0)
             self._refresh_panel()
-        elif self.easel.tool == "Sweep":
-            self.easel.sweep_px = min(max(round(self.easel.sweep_px * (1.25 if step > 0 else 0.8)), 8), 400)
-            self.strip.say(f"Sweep {self.easel.sweep_px:g} px wide")
+        elif self.easel.stage == "Flats" and self.easel.tool in WIDTHS:
+            low, high = WIDTHS[self.easel.tool]
+            wide = self.easel.flats.widths[self.easel.tool] * (1.25 if step > 0 else 0.8)
+            self.easel.flats.widths[self.easel.tool] = float(min(max(round(wide), low), high))
+            self.strip.say(f"{self.easel.tool} {self.easel.flats.widths[self.easel.tool]:g} px wide")
+            self._refresh_panel()
         else:
             self._step_part(step)
 
@@ -670,7 +719,9 @@ class Window(QMainWindow):
 
     def show_history(self) -> None:
         """Show what was done."""
-        History(self, self.easel).show()
+        history = History(self, self.easel)
+        history.compare.connect(self.compare_with)
+        history.show()
 
     def show_keys(self) -> None:
         """Show the sheet of keys."""

@@ -1,0 +1,100 @@
+"""What every tool is: a gesture with its marks, and strokes drawn by hand. Knows the easel and Qt's painter."""
+
+from itertools import pairwise
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
+
+from drip_pot.desk.easel import Easel
+
+Mods = Qt.KeyboardModifier
+
+
+class Tool:
+    """A tool; positions are page pixels (row, col).
+
+    Attributes
+    ----------
+    key : str
+        Its letter.
+    says : str
+        What it does and what the modifier keys change, for the status line.
+    """
+
+    key = ""
+    says = ""
+    cursor = Qt.CursorShape.CrossCursor
+
+    def __init__(self, easel: Easel) -> None:
+        self.easel = easel
+
+    def press(self, row: float, col: float, mods: Mods) -> None:
+        """Begin a gesture."""
+
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        """Go on with it."""
+
+    def release(self, row: float, col: float, mods: Mods) -> None:
+        """Finish it."""
+
+    def cancel(self) -> None:
+        """Give it up without a trace."""
+
+    def dropped(self) -> None:
+        """Forget what is half done, as another tool is taken up."""
+        self.cancel()
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        """Draw marks; the painter is in page pixels."""
+
+
+class Stroke(Tool):
+    """A tool that draws a line or loop: collects points, shows them, and does something when it is let go."""
+
+    closed = True
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self._points: list[tuple[float, float]] = []
+
+    def press(self, row: float, col: float, mods: Mods) -> None:
+        self._points = [(row, col)]
+
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        if self._points and abs(row - self._points[-1][0]) + abs(col - self._points[-1][1]) >= 1:
+            self._points.append((row, col))
+
+    def release(self, row: float, col: float, mods: Mods) -> None:
+        points, self._points = self._points, []
+        if points:
+            self.done(points, mods)
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        """Do what the stroke means."""
+
+    def cancel(self) -> None:
+        self._points = []
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        if len(self._points) < 2:
+            return
+        loop = QPolygonF([QPointF(c, r) for r, c in self._points])
+        for shade, width in (("#ffffff", 3.2), ("#161616", 1.4)):
+            draw_with(painter, shade, width)
+            if self.closed:
+                painter.drawPolygon(loop)
+            else:
+                painter.drawPolyline(loop)
+
+
+def draw_with(painter: QPainter, shade: str, width: float) -> None:
+    """Draw with a pen that is as wide on the screen at every zoom."""
+    pen = QPen(QColor(shade), width)
+    pen.setCosmetic(True)
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def length(points: list[tuple[float, float]]) -> float:
+    """Return how long a stroke is, its rows and columns added up."""
+    return sum(abs(a[0] - b[0]) + abs(a[1] - b[1]) for a, b in pairwise(points))
