@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import Book, InkState, build_tables, verbs
+from drip_pot.book import pots as pots_of
 from drip_pot.book.edit import TILE, pack_tile, tile_changes, unpack_tile
 from drip_pot.core.arrays import U8
 from drip_pot.core.color import ToneRule
@@ -38,7 +39,7 @@ def act(book: Book, derived: object, page: int, rng: np.random.Generator) -> Non
     elif kind == 7:
         verbs.set_hold(book, page, 1, None if rng.random() < 0.5 else float(rng.random()))
     elif kind == 8 and len(pots) > 1:
-        verbs.remove_pot(book, int(rng.choice(pots)))
+        pots_of.remove_pot(book, int(rng.choice(pots)), None)
     elif kind == 9:
         verbs.add_pot(book, "New", 1, f"#{rng.integers(0, 1 << 24):06x}")
     elif kind == 10:
@@ -174,7 +175,7 @@ def test_removing_a_pot_empties_what_it_filled_and_comes_back() -> None:
     book, _, page = make_book(two_rooms())
     verbs.pour(book, page, {1, 2}, 1)
     verbs.pour(book, page, {3}, 2)
-    verbs.remove_pot(book, 1)
+    pots_of.remove_pot(book, 1, None)
     assert book.sources(page).pours == {3: 2}
     book.undo()
     assert book.sources(page).pours == {1: 1, 2: 1, 3: 2}

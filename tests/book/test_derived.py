@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from drip_pot.book import Book, Derived, InkState, Picture, build_tables, verbs
-from drip_pot.book.look_here import STAGES, Finding, find, mend
+from drip_pot.book.finding import Finding
+from drip_pot.book.look_here import STAGES, find, mend
 from drip_pot.core.inks import InkSettings
 from drip_pot.core.press import PressSettings
 from tests.conftest import PLAIN, make_book, plain_line, two_rooms

@@ -6,6 +6,7 @@ handed to the store, which has it on disk before `apply` returns.
 
 import zlib
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Protocol, TypeVar
@@ -19,6 +20,7 @@ from drip_pot.book.model import (
     BookInfo,
     Flats,
     Hold,
+    InkSet,
     InkState,
     Lines,
     LineState,
@@ -129,6 +131,7 @@ class Book:
         self.position = position
         self._memo: dict[str, Any] = {}
         self.lost = 0
+        self._gathered: int | None = None
         for (plane, row, col), data in (tiles or {}).items():
             try:
                 self._put_tile(plane, row, col, data)
@@ -200,6 +203,10 @@ class Book:
         rank = {part: place for place, part in enumerate(self.parts())}
         found = {int(k): msgspec.json.decode(v, type=Pot) for k, v in self.below("pot/")}
         return dict(sorted(found.items(), key=lambda i: (rank.get(i[1].part, 1 << 30), i[1].order, i[0])))
+
+    def ink_sets(self) -> dict[int, InkSet]:
+        """Return the sets of real inks a person owns, by number."""
+        return {int(k): _decoded(v, InkSet) for k, v in sorted(self.below("inkset/"))}
 
     def pages(self) -> dict[int, Page]:
         """Return the pages in order."""
@@ -316,10 +323,22 @@ class Book:
         """Do an edit, put it on disk and into the history; steps that were undone are forgotten."""
         if all(c.before == c.after for c in edit.changes) and not edit.tiles:
             return
+        if self._gathered is not None:
+            edit = msgspec.structs.replace(edit, joined=edit.joined or self._gathered > 0)
+            self._gathered += 1
         self._store.append(self.position, edit)
         self.history[self.position :] = [Step(edit.title, edit.joined)]
         self.position += 1
         self._do(edit)
+
+    @contextmanager
+    def as_one(self) -> Iterator[None]:
+        """Undo and redo all edits made meanwhile together."""
+        self._gathered = 0
+        try:
+            yield
+        finally:
+            self._gathered = None
 
     def undo(self) -> str | None:
         """Take back the last step (and those joined to it); return its title, or None at the beginning."""

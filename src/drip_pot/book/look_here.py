@@ -3,20 +3,19 @@
 Knows the book and what is derived from it; draws nothing.
 """
 
-from collections import Counter
-from itertools import combinations
-
 import cv2
 import msgspec
 import numpy as np
 
-from drip_pot.book import verbs
+from drip_pot.book import pots, verbs
 from drip_pot.book.book import Book
 from drip_pot.book.derived import Derived
+from drip_pot.book.finding import Finding, around_spot, grouped
+from drip_pot.book.look_flats import find_flats, used_pots
 from drip_pot.book.model import PageSources
 from drip_pot.book.palette import Tables, inks_for
-from drip_pot.core.arrays import U8, Rect
-from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
+from drip_pot.core.arrays import U8
+from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.inks import (
     Tone,
     find_breaks,
@@ -27,46 +26,18 @@ from drip_pot.core.inks import (
     stroke_ink,
     suggest_settings,
 )
-from drip_pot.core.regions import bridge_verdicts, regions_of
 
 STAGES = ("Inks", "Flats", "Shade", "Holds", "Press")
 _MOST = 40
-_ALIKE = 3.0
-_FEW, _FEW_SHARE, _LIKELY = 12, 0.15, 0.3
+_FEW = 12
 _LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
-
-
-class Finding(msgspec.Struct, frozen=True):
-    """Something to look at.
-
-    Attributes
-    ----------
-    key : str
-        Stays the same while the cause does.
-    title, sentence, verb : str
-        What it is, where and how much, and the one thing to do about it ('' where there is only looking).
-    rect : Rect or None
-        Where on the page.
-    color : str or None
-        '#rrggbb' to show where there is no place.
-    what : tuple
-        For `mend`.
-    """
-
-    key: str
-    title: str
-    sentence: str
-    verb: str
-    rect: Rect | None = None
-    color: str | None = None
-    what: tuple[str, ...] = ()
 
 
 def find(book: Book, sources: PageSources, derived: Derived, tables: Tables) -> dict[str, list[Finding]]:
     """List what is left to look at in every stage of a page."""
     every = {
         "Inks": _inks(sources, derived),
-        "Flats": [*_leaks(sources, derived), *_unpoured(sources, derived, tables), *_alike(book, sources)],
+        "Flats": find_flats(book, sources, derived, tables),
         "Shade": _flat_pairs(book, sources),
         "Holds": _weak_holds(book, sources),
         "Press": _press(book, sources, tables),
@@ -102,10 +73,17 @@ def mend(book: Book, page: int, finding: Finding) -> None:
         verbs.keep_balloon(book, page, (int(atom) for atom in rest))
     elif kind == "bridge":
         verbs.choose_bridge(book, page, float(rest[0]), float(rest[1]), rest[2] == "keep")
+    elif kind == "absorb":
+        r0, c0, r1, c1 = (float(v) for v in rest[1:5])
+        pot = int(rest[0]) if rest[0] else None
+        verbs.absorb(book, page, (int(a) for a in rest[5:]), pot, ((r0, c0), (r1, c1)))
+    elif kind == "pour":
+        verbs.pour(book, page, (int(a) for a in rest[1:]), int(rest[0]))
+    elif kind == "merge":
+        pots.remove_pot(book, int(rest[1]), int(rest[0]))
     elif kind == "shadow":
-        pots = book.pots()
         number = int(rest[0])
-        verbs.set_pot(book, number, msgspec.structs.replace(pots[number], shadow=None))
+        verbs.set_pot(book, number, msgspec.structs.replace(book.pots()[number], shadow=None))
     elif kind == "hold":
         verbs.set_hold(book, page, int(rest[0]), 0.6)
     elif kind == "trap":
@@ -122,10 +100,6 @@ def draw_line(
     piece = book.plane(f"page/{page}/repair")[rect[0] : rect[2], rect[1] : rect[3]]
     solid = cv2.threshold(ink, 127, 255, cv2.THRESH_BINARY)[1]
     verbs.mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), solid), title)
-
-
-def _around(row: float, col: float, half: float) -> Rect:
-    return int(row - half), int(col - half), int(row + half), int(col + half)
 
 
 def _inks(sources: PageSources, derived: Derived) -> list[Finding]:
@@ -171,7 +145,7 @@ def _frames(sources: PageSources, contour: U8) -> list[Finding]:
     found = []
     for b in find_breaks(contour, sources.page.dpi, turn):
         wide = float(np.hypot(b.end_row - b.row, b.end_col - b.col))
-        rect = _around((b.row + b.end_row) / 2, (b.col + b.end_col) / 2, wide + 30)
+        rect = around_spot((b.row + b.end_row) / 2, (b.col + b.end_col) / 2, wide + 30)
         text = f"A gap of {wide / sources.page.dpi * 25.4:.1f} mm in a panel frame"
         what = "frame", *(f"{v:.1f}" for v in (b.row, b.col, b.end_row, b.end_col, b.width_px))
         found.append(Finding(f"frame:{b.row:.0f}:{b.col:.0f}", "Broken frame", text, "Mend", rect, None, what))
@@ -188,7 +162,7 @@ def _redrawn(sources: PageSources, derived: Derived, contour: U8) -> list[Findin
     changes = find_changes(derived.old_contour(before), contour, slack, 12 * slack)
     return [
         Finding(f"redrawn:{c.rect[0]}:{c.rect[1]}", "Redrawn",
-                f"{_grouped(c.came_px)} px of line came, {_grouped(c.went_px)} went", "", c.rect)
+                f"{grouped(c.came_px)} px of line came, {grouped(c.went_px)} went", "", c.rect)
         for c in changes
     ]  # fmt: skip
 
@@ -198,7 +172,7 @@ def _tones(sources: PageSources, derived: Derived) -> list[Finding]:
     for tone in derived.tones(sources.line):
         if not any(_within(tone, spot) for spot in sources.line.tones):
             name = "Dotted tone" if tone.kind == "dots" else "Grey tone"
-            text = f"{tone.tint / 2.55:.0f} % over {_grouped(tone.area_px)} px; makes a flat tint that bounds nothing"
+            text = f"{tone.tint / 2.55:.0f} % over {grouped(tone.area_px)} px; makes a flat tint that bounds nothing"
             what = "tone", f"{tone.row}:{tone.col}"
             found.append(Finding(f"tone:{tone.row}:{tone.col}", name, text, "Flatten", tone.rect, None, what))
     return found
@@ -269,10 +243,6 @@ def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
     return found
 
 
-def _grouped(number: int) -> str:
-    return f"{number:,}".replace(",", "\u202f")
-
-
 def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
     found = []
     for number, sheet in sources.sheets.items():
@@ -285,89 +255,14 @@ def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
             found.append(
                 Finding(f"speck:{number}:{spot[0]}:{spot[1]}", "May be dust",
                         f"Alone, {s.area_px} px, {long:.2f} mm long", "Remove",
-                        _around(s.row, s.col, 40 + (s.bottom - s.top)), None, ("erase", str(number), *spot))
+                        around_spot(s.row, s.col, 40 + (s.bottom - s.top)), None, ("erase", str(number), *spot))
             )  # fmt: skip
-    return found
-
-
-def _leaks(sources: PageSources, derived: Derived) -> list[Finding]:
-    """List likely bridges a little too wide to be shut, between large pieces that are not both poured yet."""
-    atoms, part = derived.atoms(sources.line), derived.partition(sources)
-    areas, bridges = atoms.areas, atoms.bridges
-    chosen = {(r, c) for r, c, _ in sources.choices}
-    least = np.full(len(bridges), 0.0)
-    for a, b, index in atoms.edges.tolist():
-        if a not in sources.pours or b not in sources.pours:
-            least[index] = max(least[index], min(areas[a], areas[b]))
-    meant = bridge_verdicts(atoms)
-    score = meant * np.minimum(np.sqrt(least), 100)
-    likely = part.separates & ~part.closed & (meant > _LIKELY) & (least > 40 * max(atoms.line_px, 1) ** 2)
-    found = []
-    for index in np.flatnonzero(likely)[np.argsort(-score[likely], kind="stable")][:_MOST]:
-        r0, c0, r1, c1 = bridges.feet[index].tolist()
-        row, col, width = (r0 + r1) / 2, (c0 + c1) / 2, float(bridges.width_px[index])
-        if (row, col) in chosen:
-            continue
-        found.append(
-            Finding(
-                f"leak:{row:g}:{col:g}",
-                "May leak",
-                f"{width:.0f} px gap, {width / sources.page.dpi * 25.4:.2f} mm, left open",
-                "Bridge",
-                _around(row, col, max(60.0, width * 2)),
-                None,
-                ("bridge", f"{row:g}", f"{col:g}", "keep"),
-            )
-        )
-    return found
-
-
-def _unpoured(sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
-    """List the largest regions without a pot, once few are left; gutters touch the page's edge."""
-    if not sources.pours:
-        return []
-    facts, region = derived.facts(sources.line), derived.partition(sources).region
-    if len(tables.is_poured) != len(region):
-        return []
-    empty = np.flatnonzero(~tables.is_poured & (facts.areas > 0))
-    size: Counter[int] = Counter()
-    for atom in empty.tolist():
-        size[int(region[atom])] += int(facts.areas[atom])
-    solids = set(region[derived.atoms(sources.line).solids].tolist())
-    if len(size) > max(_FEW, _FEW_SHARE * len(regions_of(region, facts.areas))):
-        return []
-    found = []
-    for root, area in size.most_common():
-        rect = tuple(int(v) for v in facts.boxes[root])
-        outside = rect[0] == 0 or rect[1] == 0 or rect[2] == sources.page.rows or rect[3] == sources.page.cols
-        if root in solids or outside:
-            continue
-        found.append(
-            Finding(f"bare:{root}", "Not poured", f"A region of {_grouped(area)} px is still paper",
-                    "", (rect[0], rect[1], rect[2], rect[3]))
-        )  # fmt: skip
-    return found
-
-
-def _used(book: Book, sources: PageSources) -> set[int]:
-    return set(sources.pours.values()) & book.pots().keys()
-
-
-def _alike(book: Book, sources: PageSources) -> list[Finding]:
-    pots, used = book.pots(), sorted(_used(book, sources))
-    lab = {n: srgb8_to_oklab(from_hex(pots[n].local)) for n in used}
-    found = []
-    for a, b in combinations(used, 2):
-        distance = float(delta_e(lab[a], lab[b]))
-        if distance < _ALIKE:
-            text = f"{pots[a].name} and {pots[b].name} differ by {distance:.1f} ΔE"
-            found.append(Finding(f"alike:{a}:{b}", "Too alike", text, "", None, pots[b].local, ("pot", str(b))))
     return found
 
 
 def _flat_pairs(book: Book, sources: PageSources) -> list[Finding]:
     found = []
-    for number in sorted(_used(book, sources)):
+    for number in sorted(used_pots(book, sources)):
         pot = book.pots()[number]
         local, shadow = (srgb8_to_oklab(from_hex(c)) for c in book.tone_pair(pot))
         step = float(local[0] - shadow[0]) * 100
@@ -395,7 +290,7 @@ def _press(book: Book, sources: PageSources, tables: Tables) -> list[Finding]:
     if press.trap_mm < press.tolerance_mm:
         text = f"{press.trap_mm:g} mm does not cover a plate that strays {press.tolerance_mm:g} mm"
         found.append(Finding(f"trap:{press.trap_mm}", "Trap too narrow", text, "Widen", None, None, ("trap",)))
-    for number in sorted(_used(book, sources)):
+    for number in sorted(used_pots(book, sources)):
         pot = book.pots()[number]
         for tone, color in zip(("local", "shadow"), book.tone_pair(pot), strict=True):
             r, g, b = from_hex(color).tolist()

@@ -9,7 +9,7 @@ import msgspec
 
 from drip_pot.book.book import Book
 from drip_pot.book.edit import Edit
-from drip_pot.book.model import BALLOON, Part, Pot
+from drip_pot.book.model import BALLOON, InkSet, Part, Pot
 from drip_pot.core.color import from_hex, mixed, shifted, to_hex
 from drip_pot.core.errors import BadInput
 
@@ -235,3 +235,16 @@ def to_part(book: Book, page: int, atoms: Iterable[int], part: int) -> None:
         raise BadInput(f"All that is picked belongs to {changes.parts[part].name} already.")
     changes.order(_members(changes.pots, part))
     changes.done("to-part", f"Move what is picked to {changes.parts[part].name}")
+
+
+def keep_ink_set(book: Book, name: str, inks: Sequence[tuple[str, str]]) -> int:
+    """Keep a list of real inks under a name, in place of one of the same name; an empty list removes it."""
+    name = " ".join(name.split())
+    if not name:
+        raise BadInput("A set of inks needs a name.")
+    known = book.ink_sets()
+    number = next((n for n, s in known.items() if s.name == name), max(known, default=0) + 1)
+    kept = InkSet(name, tuple((called, to_hex(from_hex(color))) for called, color in inks)) if inks else None
+    title = f"Keep the inks {name}" if inks else f"Forget the inks {name}"
+    book.apply(Edit("ink-set", title, (book.change(f"inkset/{number}", kept),)))
+    return number

@@ -93,13 +93,6 @@ def set_pot(book: Book, number: int, pot: Pot) -> None:
     _set(book, "set-pot", f"{changed} {_named(pot.name, 'pot')}", (f"pot/{number}", pot))
 
 
-def remove_pot(book: Book, number: int) -> None:
-    """Remove a pot; what it had filled becomes paper, on every page."""
-    pot = book.read(f"pot/{number}", Pot)
-    pours = [(f"page/{k}", None) for k, v in book.below("page/") if "/pour/" in k and v == str(number)]
-    _set(book, "remove-pot", f"Remove pot {pot.name}", (f"pot/{number}", None), *pours)
-
-
 def rename_part(book: Book, number: int, name: str) -> None:
     """Rename a part."""
     part = book.read(f"part/{number}", Part)
@@ -345,6 +338,13 @@ def recut(book: Book, page: int, pours: dict[int, int], sown: dict[int, int] | N
         moved = (atom for atom in sorted(old.keys() | now.keys()) if old.get(atom) != now.get(atom))
         changes.extend(book.change(f"{top}{atom}", now.get(atom)) for atom in moved)
     book.apply(Edit("recut", "Carry colours to the new line", tuple(changes), joined=True))
+
+
+def absorb(book: Book, page: int, atoms: Iterable[int], pot: int | None, spots: Path) -> None:
+    """Join a region to its neighbour (a pixel of each in `spots`) and give it the neighbour's pot."""
+    number = max(book.sources(page).joins, default=0) + 1
+    pours = [(f"page/{page}/pour/{atom}", pot) for atom in atoms]
+    _set(book, "absorb", "Absorb a sliver", (f"page/{page}/join/{number}", spots), *pours)
 
 
 def set_gap(book: Book, page: int, gap_px: float | None) -> None:

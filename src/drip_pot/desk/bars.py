@@ -188,7 +188,7 @@ class _ToolButton(QWidget):
         self._hover = False
         self.on = False
         self.setFixedWidth(76)
-        self.setMinimumHeight(44)
+        self.setMinimumHeight(37)
         self.setMaximumHeight(66)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
         self.setToolTip(f"{name} ({key}). {says.split('. ')[0].rstrip('.')}.")
@@ -203,11 +203,12 @@ class _ToolButton(QWidget):
             painter.setBrush(theme.color("ink") if self.on else Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
         shade = theme.bench().on_ink if self.on else theme.bench().text
-        spare = (self.height() - 44) // 4
-        painter.drawPixmap(24, 2 + spare, icons.pixmap(self.name, shade, 28, self.devicePixelRatioF()))
+        spare, size = max(0, (self.height() - 44) // 4), 28 if self.height() >= 44 else 21
+        picture = icons.pixmap(self.name, shade, size, self.devicePixelRatioF())
+        painter.drawPixmap((76 - size) // 2, 1 + spare, picture)
         painter.setPen(QColor(shade))
-        painter.setFont(theme.font(14, 500))
-        painter.drawText(QRectF(0, self.height() - 19 - spare, 76, 18), Qt.AlignmentFlag.AlignCenter, self.name)
+        painter.setFont(theme.font(14 if self.height() >= 44 else 13, 500))
+        painter.drawText(QRectF(0, self.height() - 18 - spare, 76, 18), Qt.AlignmentFlag.AlignCenter, self.name)
         painter.setPen(theme.color("on_ink" if self.on else "muted"))
         painter.setFont(theme.font(12, 600, theme.FIGURES))
         painter.drawText(QRectF(56, 4, 16, 14), Qt.AlignmentFlag.AlignCenter, self._key)
@@ -242,8 +243,8 @@ class ToolBar(QWidget):
         self.easel = easel
         self.buttons: dict[tuple[str, str], _ToolButton] = {}
         column = QVBoxLayout(self)
-        column.setContentsMargins(8, 8, 7, 8)
-        column.setSpacing(4)
+        column.setContentsMargins(8, 6, 7, 6)
+        column.setSpacing(2)
         for stage, tools in TOOLS.items():
             for name in tools:
                 kind = TOOL_CLASSES[name]

@@ -1,12 +1,11 @@
 """The few dialogs: a colour, a pot, export, history, keys, a name. Knows widgets and the easel."""
 
-import math
+from collections.abc import Sequence
 from pathlib import Path
 
 import msgspec
-import numpy as np
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtGui import QColor, QIcon, QPainter, QPaintEvent, QPixmap
 from PyQt6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -18,83 +17,20 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QListWidget,
+    QListWidgetItem,
     QVBoxLayout,
     QWidget,
 )
 
-from drip_pot.book import Book, Pot, verbs
-from drip_pot.core.color import from_hex, oklab_to_srgb8, srgb8_to_oklab, to_hex
+from drip_pot.book import Book, Pot, pots, verbs
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings
 from drip_pot.desk import theme
+from drip_pot.desk.color_editor import ColorEditor
 from drip_pot.desk.easel import Easel
-from drip_pot.desk.shelf import ink_text, paint_pot
-from drip_pot.desk.widgets import NumberRow, button, label, rule
+from drip_pot.desk.shelf import paint_pot
+from drip_pot.desk.widgets import button, label, rule
 from drip_pot.files import KINDS
-
-
-class ColorEditor(QWidget):
-    """Lightness, colourfulness and hue as sliders, and the colour in six digits.
-
-    Signals
-    -------
-    changed(str)
-        '#rrggbb', while sliders move as well.
-    """
-
-    changed = pyqtSignal(str)
-
-    def __init__(self, color: str) -> None:
-        super().__init__()
-        self.color = color
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        self.lightness = NumberRow("Lightness", 0, 100, 0.5, "L", 1)
-        self.chroma = NumberRow("Colourfulness", 0, 40, 0.25, "", 1)
-        self.hue = NumberRow("Hue", 0, 360, 1, "°")
-        self.hex = QLineEdit()
-        self.hex.setAccessibleName("Colour in six hexadecimal digits")
-        self.hex.setMaxLength(7)
-        for row in (self.lightness, self.chroma, self.hue):
-            column.addWidget(row)
-            row.moved.connect(self._from_sliders)
-            row.done.connect(self._from_sliders)
-        line = QHBoxLayout()
-        line.addWidget(label("Digits", "muted"))
-        line.addWidget(self.hex)
-        column.addLayout(line)
-        self.wrong = label("", "muted")
-        column.addWidget(self.wrong)
-        self.hex.editingFinished.connect(self._from_digits)
-        self.show_color(color)
-
-    def show_color(self, color: str) -> None:
-        """Show a colour."""
-        self.color = color
-        light, a, b = (float(v) for v in srgb8_to_oklab(from_hex(color)))
-        self.lightness.show_value(light * 100)
-        self.chroma.show_value(math.hypot(a, b) * 100)
-        if math.hypot(a, b) > 0.004:
-            self.hue.show_value(math.degrees(math.atan2(b, a)) % 360)
-        self.hex.setText(color)
-        self.wrong.setText("")
-
-    def _from_sliders(self, _: float) -> None:
-        angle, chroma = math.radians(self.hue.value()), self.chroma.value() / 100
-        lab = np.array([self.lightness.value() / 100, chroma * math.cos(angle), chroma * math.sin(angle)])
-        self.color = to_hex(oklab_to_srgb8(lab))
-        self.hex.setText(self.color)
-        self.changed.emit(self.color)
-
-    def _from_digits(self) -> None:
-        try:
-            color = to_hex(from_hex(self.hex.text()))
-        except BadInput as error:
-            self.wrong.setText(str(error))
-            return
-        if color != self.color:
-            self.show_color(color)
-            self.changed.emit(color)
 
 
 class _Disc(QWidget):
@@ -132,10 +68,80 @@ class Asking(QDialog):
         column.addLayout(self.row)
 
 
-def pick_color(parent: QWidget, title: str, color: str) -> str | None:
+def swatch_icon(color: str) -> QIcon:
+    """Return a small filled square."""
+    picture = QPixmap(18, 18)
+    picture.fill(QColor(color))
+    painter = QPainter(picture)
+    painter.setPen(QColor(0, 0, 0, 120))
+    painter.drawRect(0, 0, 17, 17)
+    painter.end()
+    return QIcon(picture)
+
+
+class FindPot(Asking):
+    """Find a pot by typing part of its name or of its part's."""
+
+    def __init__(self, parent: QWidget | None, book: Book) -> None:
+        super().__init__(parent, "Find a pot", "Take it")
+        self._book = book
+        self.text = QLineEdit()
+        self.text.setPlaceholderText("Name of a pot or a part")
+        self.text.setAccessibleName("Name of a pot or a part")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Pots found")
+        self.list.setMinimumHeight(260)
+        self.body.addWidget(self.text)
+        self.body.addWidget(self.list)
+        self.text.textChanged.connect(lambda _: self.refresh())
+        self.list.itemDoubleClicked.connect(lambda _: self.accept())
+        self.refresh()
+
+    def refresh(self) -> None:
+        """List the pots that have every word that is typed."""
+        self.list.clear()
+        words = self.text.text().lower().split()
+        parts = self._book.parts()
+        for number, pot in self._book.pots().items():
+            named = f"{pot.name}, {parts[pot.part].name if pot.part in parts else ''}"
+            if all(word in named.lower() for word in words):
+                item = QListWidgetItem(swatch_icon(pot.local), named)
+                item.setData(Qt.ItemDataRole.UserRole, number)
+                self.list.addItem(item)
+        self.list.setCurrentRow(0)
+        self.yes.setEnabled(self.list.count() > 0)
+
+    def chosen(self) -> int | None:
+        """Return the pot that was found."""
+        item = self.list.currentItem()
+        return None if item is None else int(item.data(Qt.ItemDataRole.UserRole))
+
+
+class RemovePart(Asking):
+    """Where the pots of a part go when it is removed."""
+
+    def __init__(self, parent: QWidget | None, book: Book, number: int) -> None:
+        super().__init__(parent, f"Remove part {book.parts()[number].name}", "Remove")
+        count = sum(pot.part == number for pot in book.pots().values())
+        self.body.addWidget(label("It has no pots." if not count else f"Its {count} pots go to:", "muted"))
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Part its pots go to")
+        for other, part in book.parts().items():
+            if other != number:
+                self.choice.addItem(part.name, other)
+        self.choice.setVisible(count > 0)
+        self.body.addWidget(self.choice)
+
+    def into(self) -> int | None:
+        """Return the part they go to."""
+        found: int | None = self.choice.currentData()
+        return found
+
+
+def pick_color(parent: QWidget, title: str, color: str, press: PressSettings) -> str | None:
     """Ask for a colour; None if it was called off."""
     asking = Asking(parent, title, "Use this colour")
-    disc, editor = _Disc(color, color), ColorEditor(color)
+    disc, editor = _Disc(color, color), ColorEditor(color, press)
     line = QHBoxLayout()
     line.addWidget(disc, 0, Qt.AlignmentFlag.AlignTop)
     line.addWidget(editor, 1)
@@ -162,10 +168,13 @@ def ask_name(parent: QWidget, title: str, name: str) -> str | None:
 class PotEditor(Asking):
     """A pot's name, part and colour, shown on the page's shelf as soon as it is kept."""
 
-    def __init__(self, parent: QWidget | None, book: Book, number: int | None, part: int, press: PressSettings) -> None:
+    def __init__(
+        self, parent: QWidget | None, book: Book, number: int | None, part: int, press: PressSettings,
+        neighbors: Sequence[tuple[str, float]] = (),
+    ) -> None:  # fmt: skip
         pot = book.pots()[number] if number is not None else Pot("", part, "#8fa3a8")
         super().__init__(parent, f"Pot {pot.name}" if number is not None else "New pot", "Keep")
-        self._book, self._number, self._pot, self._press = book, number, pot, press
+        self._book, self._number, self._pot = book, number, pot
         self.name = QLineEdit(pot.name)
         self.name.setPlaceholderText("Name of the pot")
         self.name.setAccessibleName("Name of the pot")
@@ -176,9 +185,8 @@ class PotEditor(Asking):
         for key, value in book.parts().items():
             self.part.addItem(value.name, key)
         self.part.setCurrentIndex(max(0, self._parts.index(pot.part) if pot.part in self._parts else 0))
-        self.editor = ColorEditor(pot.local)
+        self.editor = ColorEditor(pot.local, press, neighbors)
         self._disc = _Disc(*book.tone_pair(pot))
-        self._inks = label(ink_text(pot.local, press), "small")
         self._said = label("", "muted")
         self._said.setWordWrap(True)
         grid = QGridLayout()
@@ -194,22 +202,22 @@ class PotEditor(Asking):
         line.addLayout(left)
         line.addWidget(self.editor, 1)
         self.body.addLayout(line)
-        self.body.addWidget(self._inks)
         self.body.addWidget(self._said)
         if number is not None:
-            self.row.insertWidget(0, button("Remove", self._remove, "Remove the pot; what it filled becomes paper"))
+            self.row.insertWidget(0, button("Remove", self._remove, "Remove the pot, or merge it into another"))
         self.editor.changed.connect(self._show)
 
     def _show(self, color: str) -> None:
         pot = msgspec.structs.replace(self._pot, local=color)
         self._disc.pair = self._book.tone_pair(pot)
         self._disc.update()
-        self._inks.setText(ink_text(color, self._press))
 
     def _remove(self) -> None:
         assert self._number is not None
-        verbs.remove_pot(self._book, self._number)
-        super().accept()
+        asking = RemovePot(self, self._book, self._number)
+        if asking.exec():
+            pots.remove_pot(self._book, self._number, asking.into())
+            super().accept()
 
     def accept(self) -> None:
         try:
@@ -237,6 +245,31 @@ class PotEditor(Asking):
             if part.name == text:
                 return number
         return verbs.add_part(self._book, text)
+
+
+class RemovePot(Asking):
+    """What becomes of a pot's regions when it is removed."""
+
+    def __init__(self, parent: QWidget | None, book: Book, number: int) -> None:
+        known = book.pots()
+        super().__init__(parent, f"Remove {known[number].name}", "Remove")
+        held = [key.split("/")[0] for key, v in book.below("page/") if "/pour/" in key and v == str(number)]
+        where = f"{len(held)} areas on {len(set(held))} pages" if held else "Nothing on any page"
+        words = label(f"{where} carry this pot. They become:", "muted")
+        words.setWordWrap(True)
+        self.body.addWidget(words)
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("What its regions become")
+        self.choice.addItem("Paper", None)
+        for other, pot in known.items():
+            if other != number:
+                self.choice.addItem(f"{pot.name}, {book.parts()[pot.part].name}", other)
+        self.body.addWidget(self.choice)
+
+    def into(self) -> int | None:
+        """Return the pot they go to; None is paper."""
+        found: int | None = self.choice.currentData()
+        return found
 
 
 class ExportDialog(Asking):

@@ -28,7 +28,8 @@ from drip_pot.book import (
 )
 from drip_pot.book.by_hand import Hand
 from drip_pot.book.derived import facts_of, partition_of
-from drip_pot.book.look_here import STAGES, Finding, find, mend
+from drip_pot.book.finding import Finding
+from drip_pot.book.look_here import STAGES, find, mend
 from drip_pot.core.arrays import I64, Bool, Rect, Report
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.core.inks import Effect, covered, lay_ink, mirrored, scrape, smoothed, stroke_ink
@@ -815,6 +816,15 @@ class Easel(QObject):
     def mend(self, finding: Finding) -> None:
         """Do a finding's verb."""
         self.do(lambda book, page: mend(book, page, finding))
+
+    def mend_all(self, findings: list[Finding]) -> None:
+        """Do the verbs of several findings as one step."""
+        if self.book is None or self._still_finding():
+            return
+        with self.book.as_one():
+            for finding in findings:
+                if not self.do(lambda book, page, f=finding: mend(book, page, f)):
+                    break
 
     def leave(self, finding: Finding) -> None:
         """Take a finding off the list."""

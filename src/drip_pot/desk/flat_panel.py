@@ -77,6 +77,7 @@ class ToolBlock(Block):
             self._row("Pick", NumberRow("Turn the hue", -180, 180, 1, "°")),
         ]
         for row in self.shifts:
+            row.show_value(0, always=True)
             row.moved.connect(lambda _: flats.preview_shift(*self._shift()))
             row.done.connect(lambda _: self._keep_shift())
 

@@ -416,6 +416,25 @@ class Flatting:
             return
         self.easel.by_hand(lambda hand: hand.cut_apart(masks))
 
+    def neighbors(self, pot: int) -> list[tuple[str, float]]:
+        """List the colours that a pot borders on this page and along how many pixels, the longest first."""
+        view, sources, book = self._ready(), self.easel.sources(), self.easel.book
+        if view is None or sources is None or book is None or view.atoms is None:
+            return []
+        known, borders = book.pots(), view.atoms.borders
+        table = np.full(view.atoms.count + 1, -1, np.int64)
+        for atom, number in sources.pours.items():
+            if atom < len(table):
+                table[atom] = number
+        ends = table[borders.pairs]
+        mine = (ends == pot).any(axis=1) & (ends[:, 0] != ends[:, 1])
+        other = np.where(ends[mine, 0] == pot, ends[mine, 1], ends[mine, 0])
+        found: dict[str, float] = {}
+        for number, px in zip(other.tolist(), borders.length_px[mine].tolist(), strict=True):
+            color = known[number].local if number in known else "#ffffff"
+            found[color] = found.get(color, 0.0) + px
+        return sorted(found.items(), key=lambda item: -item[1])[:8]
+
     # Seeds
 
     def sow(self, path: Path | None, number: int | None = None, *, recolor: bool = False) -> None:

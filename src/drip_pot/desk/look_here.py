@@ -4,7 +4,7 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from drip_pot.book.look_here import Finding
+from drip_pot.book.finding import Finding
 from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
 from drip_pot.desk.view import Look, PageView, render_tile
@@ -108,6 +108,8 @@ class LookHere(Block):
         self._rows = QVBoxLayout()
         self._rows.setSpacing(6)
         self.column.addLayout(self._rows)
+        self.all = button("", self.mend_all, "Do the same to every finding of this kind, as one step (Shift+Enter)")
+        self.add(self.all)
         self.foot = label("", "smallmuted")
         self.foot.setWordWrap(True)
         self.column.addWidget(self.foot)
@@ -134,6 +136,17 @@ class LookHere(Block):
         if finding is not None:
             self._mend(finding)
 
+    def alike(self) -> list[Finding]:
+        """Return all findings of the kind in view that have a verb."""
+        first = self.current()
+        found = self.easel.findings[self.easel.stage]
+        return [f for f in found if first is not None and f.verb and f.title == first.title]
+
+    def mend_all(self) -> None:
+        """Do the verb of every finding of the kind in view, as one step."""
+        if len(self.alike()) > 1:
+            self.easel.mend_all(self.alike())
+
     def leave(self) -> None:
         """Leave the finding in view as it is."""
         finding = self.current()
@@ -159,6 +172,11 @@ class LookHere(Block):
             entry.chosen.connect(lambda f=finding: self._go(f))
             entry.verb.clicked.connect(lambda _, f=finding: self._mend(f))
             self._rows.addWidget(entry)
+        kind = self.alike()
+        self.all.setVisible(len(kind) > 1)
+        if len(kind) > 1:
+            verb = kind[0].verb if len({f.verb for f in kind}) == 1 else "Do"
+            self.all.setText(f"{verb} all {len(kind)}: {kind[0].title.lower()}")
         if not found:
             waiting = self.easel.work.busy()
             self.foot.setText("Looking" if waiting else "Nothing to look at in this stage.")

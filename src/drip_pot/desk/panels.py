@@ -271,7 +271,10 @@ class InksPanel(Panel):
 
     def _pick_effect(self) -> None:
         effect = self._effect_in_hand()
-        chosen = pick_color(self, "Effect lines", effect.color) if effect is not None else None
+        sources = self.easel.sources()
+        if effect is None or sources is None:
+            return
+        chosen = pick_color(self, "Effect lines", effect.color, sources.press)
         if chosen is not None:
             self._effect(color=chosen)
 
@@ -373,12 +376,12 @@ class ShadePanel(Panel):
             self.easel.do(lambda book, _: verbs.set_tone(book, msgspec.structs.replace(ready[0].tone, **{name: value})))
 
     def _pick(self, tone: str) -> None:
-        book, number = self.easel.book, self.easel.pot
-        if book is None or number is None:
+        book, number, sources = self.easel.book, self.easel.pot, self.easel.sources()
+        if book is None or number is None or sources is None:
             return
         pot = book.pots()[number]
         local, shadow = book.tone_pair(pot)
-        chosen = pick_color(self, f"{pot.name}, {tone}", local if tone == "local" else shadow)
+        chosen = pick_color(self, f"{pot.name}, {tone}", local if tone == "local" else shadow, sources.press)
         if chosen is not None:
             changed = msgspec.structs.replace(pot, **{tone: chosen})
             self.easel.do(lambda book, _: verbs.set_pot(book, number, changed))
@@ -439,7 +442,7 @@ class HoldsPanel(Panel):
     def _pick(self) -> None:
         sources = self.easel.sources()
         if sources is not None:
-            chosen = pick_color(self, "All lines", sources.lines.color)
+            chosen = pick_color(self, "All lines", sources.lines.color, sources.press)
             if chosen is not None:
                 self._set(chosen)
 

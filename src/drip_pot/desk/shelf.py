@@ -10,7 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QScrollArea, QToolTip, QWidget
 
-from drip_pot.book import ROLES, Book, PageSources
+from drip_pot.book import ROLES, Book, PageSources, pots
 from drip_pot.book.palette import PAPER, inks_for
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import PressSettings
@@ -59,16 +59,30 @@ class _Place:
 
 
 class Pots(QWidget):
-    """All pots, part by part; the part in hand shows the keys 1 to 9. A double click changes a pot or a part's name."""
+    """All pots, part by part; the part in hand shows the keys 1 to 9.
+
+    A double click changes a pot or a part's name, dragging moves a pot, a click on a part's name folds it, the right
+    button shows what else there is.
+
+    Signals
+    -------
+    edit_wanted(int), name_wanted(int)
+        A pot wants to be changed; a part wants a name.
+    menu_wanted(object, int, int)
+        Pot and part (0 for none) under a global position.
+    """
 
     edit_wanted = pyqtSignal(int)
     name_wanted = pyqtSignal(int)
+    menu_wanted = pyqtSignal(object, int, int)
 
     def __init__(self, easel: Easel) -> None:
         super().__init__()
         self.easel = easel
         self._places: list[_Place] = []
         self._heads: list[tuple[int, str, float, float]] = []
+        self._folded: set[int] = set()
+        self._drag: tuple[int, QPointF, QPointF] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Pots")
@@ -86,6 +100,10 @@ class Pots(QWidget):
             if book is not None:
                 self._heads.append((part, book.parts()[part].name, x, columns * _CELL))
             mine = self.easel.pot in members
+            if part in self._folded and not mine:
+                self._heads[-1] = (part, self._heads[-1][1], x, _CELL)
+                x += _CELL + 13
+                continue
             for place, pot in enumerate(members):
                 at = QPointF(x + _CELL * (place % columns) + _CELL / 2, _TOP + _ROW * (place // columns) + _ROW / 2 - 2)
                 self._places.append(_Place(pot, at, str(place + 1) if mine and place < 9 else ""))
@@ -104,11 +122,29 @@ class Pots(QWidget):
         """Return what is under a position."""
         return next((p for p in self._places if (p.at - at).manhattanLength() <= _CELL / 2 + 4), None)
 
+    def fold(self, part: int) -> None:
+        """Fold a part away, or open it again; the part in hand is always open."""
+        self._folded ^= {part}
+        self.refresh()
+
+    def part_at(self, at: QPointF) -> int:
+        """Return the part at a position; 0 for none."""
+        return next((part for part, _, x, wide in self._heads if x - 7 <= at.x() < x + wide + 6), 0)
+
+    def place_in(self, part: int, at: QPointF) -> int:
+        """Return where in a part a pot dropped at a position goes."""
+        others = [p for p in self._places if p.pot in pots_by_part(self.easel.book).get(part, [])]
+        before = [p for p in others if (p.at.y() < at.y() - _ROW / 2) or
+                  (abs(p.at.y() - at.y()) <= _ROW / 2 and p.at.x() < at.x())]  # fmt: skip
+        return len(before)
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(theme.font(13, 600, theme.FIGURES))
         painter.setPen(theme.color("text"))
+        counts = {part: len(members) for part, members in pots_by_part(self.easel.book).items()}
+        shown = {p.pot for p in self._places}
         for part, name, x, wide in self._heads:
             room = QRectF(x + 4, 3, wide + 8, 18)
             painter.setPen(theme.color("text"))
@@ -117,12 +153,15 @@ class Pots(QWidget):
             if part:
                 painter.setPen(theme.color("line"))
                 painter.drawLine(QPointF(x - 7, 8), QPointF(x - 7, 102))
+                if part in self._folded and not shown & set(pots_by_part(self.easel.book).get(part, [])):
+                    painter.setPen(theme.color("muted"))
+                    painter.drawText(QRectF(x, 40, wide, 30), Qt.AlignmentFlag.AlignCenter, f"+{counts.get(part, 0)}")
         book = self.easel.book
-        pots = book.pots() if book is not None else {}
+        pots_known = book.pots() if book is not None else {}
         for place in self._places:
             pair = ("#ffffff", "#ffffff")
-            if place.pot in pots and book is not None and place.pot is not None:
-                pair = book.tone_pair(pots[place.pot])
+            if place.pot in pots_known and book is not None and place.pot is not None:
+                pair = book.tone_pair(pots_known[place.pot])
             in_hand = place.pot == self.easel.pot and book is not None
             paint_pot(painter, place.at, _DISC, *pair)
             if in_hand:
@@ -138,12 +177,37 @@ class Pots(QWidget):
                 painter.setPen(theme.color("text"))
                 painter.setFont(theme.font(12, 600, theme.FIGURES))
                 painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, place.key)
+        if self._drag is not None and book is not None and self._drag[0] in pots_known:
+            paint_pot(painter, self._drag[2], _DISC, *book.tone_pair(pots_known[self._drag[0]]))
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
-        place = self.pot_at(event.position())
-        if place is not None:
+        at = event.position()
+        place, part = self.pot_at(at), self.part_at(at)
+        if event.button() == Qt.MouseButton.RightButton:
+            number = place.pot if place is not None and place.pot is not None else 0
+            self.menu_wanted.emit(event.globalPosition().toPoint(), number, part)
+        elif place is not None:
             self.easel.choose_pot(place.pot)
+            at_now = next((p.at for p in self._places if p.pot == place.pot), at)
+            self._drag = None if place.pot is None else (place.pot, at_now, at_now)
+        elif part and at.y() < _TOP:
+            self.fold(part)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        drag, self._drag = self._drag, None
+        self.update()
+        if drag is None or (drag[2] - drag[1]).manhattanLength() < _CELL / 2:
+            return
+        part = self.part_at(event.position())
+        book = self.easel.book
+        if part and book is not None:
+            same = [n for n in pots_by_part(book)[part] if n != drag[0]]
+            place = self.place_in(part, event.position())
+            was = pots_by_part(book)[part].index(drag[0]) if drag[0] in pots_by_part(book)[part] else len(same)
+            place = place - 1 if drag[0] in pots_by_part(book)[part] and was < place else place
+            self.easel.do(lambda book, _: pots.move_pot(book, drag[0], part, place))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -156,6 +220,10 @@ class Pots(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
+        if self._drag is not None:
+            self._drag = (*self._drag[:2], event.position())
+            self.update()
+            return
         place = self.pot_at(event.position())
         if place is None or self.easel.book is None:
             QToolTip.hideText()
@@ -339,6 +407,7 @@ class InHand(QWidget):
 
     edit_wanted = pyqtSignal(int)
     add_wanted = pyqtSignal()
+    more_wanted = pyqtSignal(object)
     sheet_wanted = pyqtSignal(object)
     page_wanted = pyqtSignal()
 
@@ -358,11 +427,12 @@ class InHand(QWidget):
         row = QHBoxLayout()
         row.setSpacing(6)
         self.edit = button("Edit", self._edit, "Change this pot's name and colours (Enter on the shelf)")
-        self.add = button("Add a pot", self.add_wanted.emit, "Add a pot to this part")
+        self.add = button("Add", self.add_wanted.emit, "Add a pot to this part")
+        self.more = button("More", lambda: self.more_wanted.emit(self.more), "Find, remove, palettes, parts")
         self.sheet = button("Sheet", lambda: self.sheet_wanted.emit(self.sheet),
                             "Name, role, order, hide, replace, take off, add a sheet")  # fmt: skip
         self.page = button("Page", self.page_wanted.emit, "Size, dpi, trim, bleed, straighten")
-        for one in (self.edit, self.add, self.sheet, self.page):
+        for one in (self.edit, self.add, self.more, self.sheet, self.page):
             row.addWidget(one)
         row.addStretch(1)
         grid.addLayout(row, 3, 0, 1, 2)
@@ -377,13 +447,13 @@ class InHand(QWidget):
     def refresh(self) -> None:
         """Show the pot in hand."""
         book, sources = self.easel.book, self.easel.sources()
-        pots = self.easel.stage not in ("Inks", "Press")
-        self.edit.setVisible(pots)
-        self.add.setVisible(pots)
+        colors = self.easel.stage not in ("Inks", "Press")
+        for one in (self.edit, self.add, self.more):
+            one.setVisible(colors)
         for one in (self.sheet, self.page):
             one.setVisible(self.easel.stage == "Inks" and sources is not None)
-        self.layout().setContentsMargins(92 if pots else 18, 8, 12, 10)  # type: ignore[union-attr]
-        if not pots and sources is not None:
+        self.layout().setContentsMargins(92 if colors else 18, 8, 12, 10)  # type: ignore[union-attr]
+        if not colors and sources is not None:
             self._show_page(sources)
             return
         self.edit.setEnabled(self.easel.pot is not None)

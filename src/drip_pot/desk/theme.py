@@ -105,7 +105,7 @@ def apply(app: QApplication, chosen: Bench) -> None:
 
 
 def _sheet(b: Bench) -> str:
-    tick = (Path(__file__).parent / f"tick-{b.name}.svg").as_posix()
+    tick, arrow = ((Path(__file__).parent / f"{name}-{b.name}.svg").as_posix() for name in ("tick", "arrow"))
     return f"""
     QWidget {{ color: {b.text}; font-family: "{TEXT}"; font-size: 14px; }}
     QToolTip {{ background: {b.card}; color: {b.text}; border: 1px solid {b.line}; padding: 4px 6px; font-size: 13px; }}
@@ -143,7 +143,8 @@ def _sheet(b: Bench) -> str:
     QSlider::sub-page:horizontal:disabled {{ background: {b.line}; }}
     QDoubleSpinBox, QLineEdit, QComboBox {{ background: transparent; border: 1px solid transparent; border-radius: 4px;
         padding: 1px 3px; selection-background-color: {b.ink}; selection-color: {b.on_ink}; }}
-    QComboBox::drop-down {{ border: none; width: 18px; }}
+    QComboBox::drop-down {{ border: none; width: 20px; }}
+    QComboBox::down-arrow {{ image: url("{arrow}"); width: 12px; height: 12px; }}
     QLineEdit, QComboBox {{ background: {b.card}; border-color: {b.line}; padding: 3px 6px; }}
     QDoubleSpinBox:hover, QDoubleSpinBox:focus {{ background: {b.card}; border-color: {b.muted}; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}

@@ -19,27 +19,39 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from drip_pot.book import ROLES, Book, Role, verbs
-from drip_pot.book.look_here import STAGES, Finding
+from drip_pot.book import ROLES, Book, Role, pots, verbs
+from drip_pot.book.finding import Finding
+from drip_pot.book.look_here import STAGES
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import DripPotError
 from drip_pot.core.inks import find_skew
 from drip_pot.desk import theme
 from drip_pot.desk.bars import Chips, Progress, StatusLine, Strip, ToolBar, TopBar
 from drip_pot.desk.canvas import Canvas, Overview
-from drip_pot.desk.dialogs import ExportDialog, History, Keys, PotEditor, ask_name, pick_color
+from drip_pot.desk.dialogs import (
+    ExportDialog,
+    FindPot,
+    History,
+    Keys,
+    PotEditor,
+    RemovePart,
+    RemovePot,
+    ask_name,
+    pick_color,
+)
 from drip_pot.desk.easel import TOOLS, Easel
 from drip_pot.desk.flat_panel import FlatsPanel
 from drip_pot.desk.flatting import WIDTHS
 from drip_pot.desk.look_here import LookHere
 from drip_pot.desk.page_dialogs import PageDialog, PicturesDialog, ScannerWindow, ask_dpi
+from drip_pot.desk.palette_dialog import PaletteDialog, book_palette
 from drip_pot.desk.panels import HoldsPanel, InksPanel, Panel, PressPanel, ShadePanel, count_text
 from drip_pot.desk.shelf import Shelf, pots_by_part
 from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
 from drip_pot.desk.widgets import Block, button, label
 from drip_pot.desk.work import Work
-from drip_pot.files import IMAGE_SUFFIXES, derive, export_page, pictures_in, read_file, without_dpi
+from drip_pot.files import IMAGE_SUFFIXES, derive, export_page, pictures_in, read_file, without_dpi, write_palette
 
 _DRAWINGS = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
 _FILES = f"Drawings and books (*.drip {_DRAWINGS})"
@@ -167,6 +179,8 @@ class Window(QMainWindow):
         self.topbar.menu_wanted.connect(self._book_menu)
         self.shelf.pots.edit_wanted.connect(self.edit_pot)
         self.shelf.pots.name_wanted.connect(self.name_part)
+        self.shelf.pots.menu_wanted.connect(lambda at, pot, part: self.fill_pot_menu(QMenu(self), pot, part).popup(at))
+        self.shelf.in_hand.more_wanted.connect(self._more_menu)
         self.shelf.in_hand.edit_wanted.connect(self.edit_pot)
         self.shelf.in_hand.add_wanted.connect(lambda: self.edit_pot(None))
         self.shelf.in_hand.page_wanted.connect(self.set_page)
@@ -227,6 +241,8 @@ class Window(QMainWindow):
         for number in range(1, 10):
             text = "Pot of the part in hand" if number == 1 else ""
             bind("Pots", str(number), text, partial(self._pot_key, number), shown="1 to 9")
+        bind("Pots", "Ctrl+F", "Find a pot", self.find_pot)
+        bind("Pots", "Ctrl+Shift+C", "Colours from a picture", self.show_palette)
         bind("Pots", "0", "Paper", lambda: e.choose_pot(None))
         bind("Pots", "]", "Next part, wider pen", lambda: self._step(1))
         bind("Pots", "[", "Part before, finer pen", lambda: self._step(-1))
@@ -236,6 +252,7 @@ class Window(QMainWindow):
         bind("Inks", "Delete", "Remove effect lines in hand", self._delete)
         bind("Look here", "N", "Next finding", self.look_here.next)
         bind("Look here", "Return", "Do its verb", self.look_here.mend, shown="Enter")
+        bind("Look here", "Shift+Return", "Do it to all of the kind", self.look_here.mend_all, shown="Shift+Enter")
         bind("Look here", "Backspace", "Leave it", self.look_here.leave)
         bind("Look here", "F1", "These keys", self.show_keys)
         bind("Look here", "?", "", self.show_keys)
@@ -440,9 +457,10 @@ class Window(QMainWindow):
         book, sources = self.easel.book, self.easel.sources()
         if book is None or sources is None:
             return
-        pots = book.pots()
-        part = pots[self.easel.pot].part if self.easel.pot in pots else next(iter(book.parts()), 0)
-        editor = PotEditor(self, book, number, part, sources.press)
+        known = book.pots()
+        part = known[self.easel.pot].part if self.easel.pot in known else next(iter(book.parts()), 0)
+        around = self.easel.flats.neighbors(number) if number is not None else ()
+        editor = PotEditor(self, book, number, part, sources.press, around)
         if number is not None:
             editor.editor.changed.connect(lambda color: self.easel.preview_pot(number, color))
         corner = self.inspector.mapToGlobal(self.inspector.rect().bottomLeft())
@@ -455,6 +473,91 @@ class Window(QMainWindow):
                 self.easel.drop_preview()
         except DripPotError as error:
             self.strip.say(str(error), True)
+
+    def _more_menu(self, at: QWidget) -> None:
+        known = self.easel.book.pots() if self.easel.book is not None else {}
+        part = known[self.easel.pot].part if self.easel.pot in known and self.easel.pot is not None else 0
+        menu = self.fill_pot_menu(QMenu(self), self.easel.pot or 0, part)
+        menu.popup(at.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
+
+    def fill_pot_menu(self, menu: QMenu, pot: int, part: int) -> QMenu:
+        """Fill a menu with what can be done with a pot and a part (0 for none); return it."""
+        book = self.easel.book
+        if book is None:
+            return menu
+        if pot in book.pots():
+            menu.addAction(f"Edit {book.pots()[pot].name}", lambda: self.edit_pot(pot))
+            menu.addAction("Pick its regions", lambda: self._pick_pot(pot))
+            menu.addAction("Remove it, or merge it into another", lambda: self.remove_pot(pot))
+            menu.addSeparator()
+        if part in book.parts():
+            name = book.parts()[part].name
+            menu.addAction(f"Name the part {name}", lambda: self.name_part(part))
+            menu.addAction(f"Fold {name}, or open it", lambda: self.shelf.pots.fold(part))
+            menu.addAction(f"Move {name} left", lambda: self.easel.do(lambda b, _: pots.move_part(b, part, -1)))
+            menu.addAction(f"Move {name} right", lambda: self.easel.do(lambda b, _: pots.move_part(b, part, 1)))
+            menu.addAction(f"Remove the part {name}", lambda: self.remove_part(part))
+            menu.addSeparator()
+        menu.addAction("Add a part", self.add_part)
+        menu.addAction("Find a pot", self.find_pot)
+        menu.addAction("Colours from a picture or a palette", self.show_palette)
+        menu.addAction("Write all pots as a palette", self.write_palette)
+        return menu
+
+    def _pick_pot(self, pot: int) -> None:
+        self.easel.choose_stage("Flats")
+        self.easel.choose_tool("Pick")
+        self.easel.flats.pick(set(self.easel.atoms_of_pot(pot)))
+
+    def remove_pot(self, number: int) -> None:
+        """Ask what a pot's regions become, and remove it."""
+        if self.easel.book is not None:
+            asking = RemovePot(self, self.easel.book, number)
+            if asking.exec():
+                self.easel.do(lambda book, _: pots.remove_pot(book, number, asking.into()))
+
+    def remove_part(self, number: int) -> None:
+        """Ask where a part's pots go, and remove it."""
+        if self.easel.book is not None:
+            asking = RemovePart(self, self.easel.book, number)
+            if asking.exec():
+                self.easel.do(lambda book, _: pots.remove_part(book, number, asking.into()))
+
+    def add_part(self) -> None:
+        """Ask for a name and add a part."""
+        name = ask_name(self, "Name of the part", "") if self.easel.book is not None else None
+        if name:
+            self.easel.do(lambda book, _: verbs.add_part(book, name))
+
+    def find_pot(self) -> None:
+        """Find a pot by typing and take it in hand."""
+        if self.easel.book is not None:
+            asking = FindPot(self, self.easel.book)
+            if asking.exec() and asking.chosen() is not None:
+                self.easel.choose_pot(asking.chosen())
+
+    def show_palette(self) -> None:
+        """Collect colours from pictures and palettes and add them as pots."""
+        book = self.easel.book
+        if book is None:
+            return
+        pot = book.pots().get(self.easel.pot or 0)
+        asking = PaletteDialog(self, book, pot.local if pot is not None else None)
+        if asking.exec() and asking.made:
+            self.easel.choose_pot(asking.made[0])
+
+    def write_palette(self) -> None:
+        """Ask where, and write all pots of the book as a palette."""
+        if self.easel.book is None:
+            return
+        place = str(Path.home() / "pots.json")
+        found, _ = QFileDialog.getSaveFileName(self, "Palette", place, "Palettes (*.txt *.csv *.json)")
+        if found:
+            try:
+                write_palette(Path(found), list(book_palette(self.easel.book)))
+                self.strip.say(f"Wrote {Path(found).name}")
+            except DripPotError as error:
+                self.strip.say(str(error), True)
 
     # Book
 
@@ -551,7 +654,7 @@ class Window(QMainWindow):
     def _color_sheet(self) -> None:
         sources, number = self.easel.sources(), self.easel.sheet
         if sources is not None:
-            chosen = pick_color(self, "Effect", sources.sheets[number].color)
+            chosen = pick_color(self, "Effect", sources.sheets[number].color, sources.press)
             if chosen is not None:
                 self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, color=chosen))
 

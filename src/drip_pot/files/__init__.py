@@ -26,13 +26,16 @@ from drip_pot.files.pages import (
     take_in,
     with_dpi,
 )
+from drip_pot.files.palettes import PALETTE_SUFFIXES, Ink, read_palette, write_palette
 
 __all__ = [
     "IMAGE_SUFFIXES",
     "KINDS",
     "KINDS_READ",
+    "PALETTE_SUFFIXES",
     "BookFile",
     "Incoming",
+    "Ink",
     "Inside",
     "Scan",
     "add_page",
@@ -47,10 +50,12 @@ __all__ = [
     "read_file",
     "read_image",
     "read_page",
+    "read_palette",
     "reink_sheet",
     "rescue",
     "suggest_inks",
     "take_in",
     "with_dpi",
     "without_dpi",
+    "write_palette",
 ]

@@ -153,3 +153,23 @@ def nearest(rgb: npt.ArrayLike, choices: Sequence[npt.ArrayLike]) -> tuple[int, 
     away = delta_e(srgb8_to_oklab(np.array(choices)), srgb8_to_oklab(rgb))
     best = int(np.argmin(away))
     return best, float(away[best])
+
+
+_HUES = ((0, "rose"), (30, "red"), (58, "orange"), (95, "yellow"), (140, "green"), (195, "teal"), (245, "blue"),
+         (285, "violet"), (325, "plum"), (360, "rose"))  # fmt: skip
+
+
+def plain_name(rgb: npt.ArrayLike) -> str:
+    """Name a (3,) uint8 colour in plain words: 'dark teal', 'pale grey'."""
+    color = to_lch(rgb)
+    if color.lightness > 0.97 and color.chroma < 0.02:
+        return "white"
+    if color.lightness < 0.15 and color.chroma < 0.03:
+        return "black"
+    shade = "dark " if color.lightness < 0.38 else "deep " if color.lightness < 0.55 else ""
+    shade = "pale " if color.lightness > 0.85 else shade
+    if color.chroma < 0.025:
+        return f"{shade}grey"
+    if 30 <= color.hue_deg < 95 and color.lightness < 0.62 and color.chroma < 0.14:
+        return f"{shade}brown".replace("deep ", "")
+    return shade + min(_HUES, key=lambda hue: abs(hue[0] - color.hue_deg))[1]
