@@ -129,4 +129,4 @@ def thinned(points: Iterable[tuple[float, float]]) -> Path:
         raise BadInput("A stroke needs points on the page.")
     kept = stroke[:: max(1, len(stroke) // MOST_POINTS)]
     kept = kept if kept[-1] == stroke[-1] else [*kept, stroke[-1]]
-    return tuple((round(r, 1), round(c, 1)) for r, c in kept)
+    return tuple((round(float(r), 1), round(float(c), 1)) for r, c in kept)

@@ -404,6 +404,11 @@ class Derived:
 
         return self._keep(f"shown {lettering}", key, work)
 
+    def hand_over(self) -> None:
+        """Forget the planes that are painted, so that who has them may change them."""
+        for name in ("shown True", "shown False", "line_atoms"):
+            self._kept.pop(name, None)
+
     def atoms(self, line: LineState, report: Report = no_report) -> Atoms:
         """Return the finest division of the page for this line, cuts and all."""
         return self.divided(line, report).atoms

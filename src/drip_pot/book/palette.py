@@ -98,8 +98,8 @@ def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int
 
 
 def _plates(rgb: U8, line: U8, press: PressSettings) -> tuple[Plates, dict[tuple[int, int, int], float]]:
-    every, where = np.unique(np.concatenate([rgb, line]), axis=0, return_inverse=True)
-    colors = [(r, g, b) for r, g, b in every.tolist()]
+    every, where = np.unique(np.concatenate([rgb, line]).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
+    colors = [(c >> 16, c >> 8 & 255, c & 255) for c in every.tolist()]
     known = inks_of(colors, press)
     inks = pack(np.array([k[0] for k in known], np.uint8))
     table = inks[where.reshape(-1)]

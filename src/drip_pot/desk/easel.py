@@ -22,6 +22,7 @@ from drip_pot.book import (
     PageSources,
     Sheet,
     SheetLine,
+    Tables,
     Touched,
     build_tables,
     verbs,
@@ -46,7 +47,7 @@ from drip_pot.core.regions import (
 from drip_pot.core.render import label_pyramid, plane_pyramid
 from drip_pot.core.shade import loop_mask
 from drip_pot.desk.flatting import Flatting
-from drip_pot.desk.view import PageView, Painted, recut, thumbnail
+from drip_pot.desk.view import PageView, Painted, detached, recut, thumbnail
 from drip_pot.desk.work import Work
 from drip_pot.files import (
     BookFile,
@@ -83,6 +84,9 @@ TOOLS = {
     "Holds": ("Hold", "Take"),
     "Press": ("Look",),
 }
+
+
+_MANY = 400
 
 
 class Easel(QObject):
@@ -461,6 +465,7 @@ class Easel(QObject):
         if after is None or line != sources.line:
             after = divide(view.divided, view.ink[0], sources.line.cuts)
         derived.adopt(sources.line, after)
+        self.work.cancel("line")
         rect, loud = changed_rect(view.divided, after), dict(self._loud)
         self._line_for = None
         if rect is None:
@@ -530,6 +535,7 @@ class Easel(QObject):
             labels = label_pyramid(shown.labels)
             line = labels if shown.line is shown.labels else label_pyramid(shown.line)
             found.append(Painted(labels, plane_pyramid(shown.ink), line))
+        derived.hand_over()
         return found[0], found[1] if len(found) > 1 else None
 
     def _derive_more(self, sources: PageSources, derived: Derived) -> None:
@@ -600,13 +606,18 @@ class Easel(QObject):
             self._retable()
             self._derive()
         if "flats" in mine or any(key.startswith(("bridge/", "door/", "join/")) for key in mine):
+            old = self.view.partition if self.view is not None else None
             self._partition()
-            self.repaint.emit(None)
+            now = self.view.partition if self.view is not None else None
+            if old is None or now is None or len(old.region) != len(now.region):
+                self.repaint.emit(None)
+            else:
+                self.repaint.emit(self.boxes(np.flatnonzero(old.region != now.region).tolist()))
         poured = [int(key[5:]) for key in mine if key.startswith("pour/")]
         if shared or poured or mine & {"lines", "press", "cut"} or any(key.startswith("hold/") for key in mine):
+            before = None if self.view is None else self.view.tables
             self._retable()
-            everything = shared or len(poured) != len(mine) or len(poured) > 200
-            self.repaint.emit(None if everything else self.boxes(poured))
+            self.repaint.emit(self._recolored(before, None if self.view is None else self.view.tables))
         for plane, rect in touched.planes.items():
             if plane == f"{top}shade":
                 self.shade_version += 1
@@ -630,10 +641,25 @@ class Easel(QObject):
             return None
         after = divide(view.divided, view.ink[0], old.line.cuts)
         rect = changed_rect(view.divided, after)
-        seen = view if rect is None else recut(view, old.line, after, facts_of(after), rect)
+        seen = view if rect is None else recut(detached(view), old.line, after, facts_of(after), rect)
         tables = build_tables(past, old, after.atoms.count)
         shade = past.plane(f"page/{self.page}/shade")
         return replace(seen, tables=tables, partition=partition_of(after.atoms, old), shade=shade)
+
+    def _recolored(self, before: Tables | None, now: Tables | None) -> list[Rect] | None:
+        """Return where tables draw other colours; None for everywhere."""
+        if before is None or now is None:
+            return None
+        count = min(len(before.held), len(now.held))
+        changed = before.held[:count] != now.held[:count]
+        for old, new in ((before.screen, now.screen), (before.plates.colors, now.plates.colors)):
+            halves = [(t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count]) for t in (old, new)]
+            if not np.array_equal(old.line[-8:], new.line[-8:]):
+                return None
+            for one, two in zip(*halves, strict=True):
+                changed |= one != two
+        atoms = np.flatnonzero(changed).tolist()
+        return None if len(atoms) > _MANY else self.boxes(atoms)
 
     # Doing
 

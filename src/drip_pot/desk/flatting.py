@@ -87,8 +87,8 @@ class Flatting:
         self.easel.chosen.emit()
 
     def _inside(self, atoms: set[int]) -> set[int]:
-        panels = self.panels()
-        if not self.panel or panels is None:
+        panels = self.panels() if self.panel else None
+        if panels is None:
             return atoms
         return {a for a in atoms if a < len(panels.panel) and panels.panel[a] == self.panel}
 
@@ -267,11 +267,11 @@ class Flatting:
 
     def _masked(self, view: PageView, rect: Rect, mask: Bool, allowed: set[int] | None = None) -> Bool:
         """Keep a mask within the panel that tools are confined to, and within some atoms."""
-        panels = self.panels()
+        panels = self.panels() if self.panel else None
         assert view.labels is not None
         assert view.atoms is not None
         table = np.ones(view.atoms.count + 1, bool)
-        if self.panel and panels is not None:
+        if panels is not None:
             table &= panels.panel[: len(table)] == self.panel
         if allowed is not None:
             inside = np.zeros_like(table)

@@ -119,24 +119,37 @@ class PageView:
 
 
 def repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, count: int) -> Painted:
-    """Put other atoms into what is painted, within a rectangle.
+    """Put other atoms into what is painted, within a rectangle, in place where it has planes of its own.
 
     Balloons stay paper, and lettering and effects keep their colours; lines take the colour of the atom they lie on
     until their holds are known again. `old` and `new` are the pyramids of the atoms, `count` the atoms there were.
     """
-    if painted.labels is old and painted.line is old:
-        return Painted(new, painted.ink, new)
-    labels, line = [], []
+    labels = new if painted.labels[0] is old[0] else painted.labels
+    line = new if painted.line[0] is old[0] else labels if painted.line is painted.labels else painted.line
     top, left, bottom, right = rect
     for level, plane in enumerate(new):
         step = 1 << level
         cut = slice(top // step, -(-bottom // step)), slice(left // step, -(-right // step))
-        below, above = painted.labels[level].copy(), painted.line[level].copy()
-        below[cut] = np.where(below[cut] == 0, 0, plane[cut])
-        above[cut] = np.where(above[cut] > count, above[cut], plane[cut])
-        labels.append(below)
-        line.append(above)
+        if line is not new and line is not labels:
+            above = line[level][cut]
+            np.copyto(above, plane[cut], where=above <= count)
+        if labels is not new:
+            below = labels[level][cut]
+            np.copyto(below, plane[cut], where=below > 0)
     return Painted(labels, painted.ink, line)
+
+
+def detached(view: PageView) -> PageView:
+    """Return a view whose painted planes are its own, so that changing them does not change the first."""
+
+    def copied(painted: Painted | None) -> Painted | None:
+        if painted is None or view.labels is None:
+            return None
+        labels = painted.labels if painted.labels[0] is view.labels[0] else [p.copy() for p in painted.labels]
+        line = labels if painted.line is painted.labels else [p.copy() for p in painted.line]
+        return Painted(labels, painted.ink, line)
+
+    return replace(view, painted=copied(view.painted), flatting=copied(view.flatting))
 
 
 def recut(view: PageView, line: LineState, after: Divided, facts: Facts, rect: Rect) -> PageView:

@@ -19,12 +19,14 @@ from drip_pot.core.regions.atoms import Atoms, find_edges
 from drip_pot.core.regions.barrier import draw_barrier
 from drip_pot.core.regions.gaps import Bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_boxes
+from drip_pot.core.regions.judge import components
 
 Path = tuple[tuple[float, float], ...]
 """A stroke: rows and columns in page pixels."""
 _LEAST_PX = 4
 _MARGIN = 2
 _HALO = 3
+_SHARE_PX = 48
 
 
 class Stencil(msgspec.Struct, frozen=True):
@@ -199,9 +201,9 @@ def carry_pots(before: Divided, after: Divided, pots: dict[int, int]) -> dict[in
     wanted: dict[int, int | None] = {atom: None for atom in pots if atom > lasting}
     if len(here):
         mine = np.isin(new, here)
-        pairs, size = np.unique(np.stack([new[mine], old[mine]]).astype(np.int64), axis=1, return_counts=True)
+        keys, size = np.unique((new[mine].astype(np.int64) << 32) | old[mine], return_counts=True)
         weight: dict[int, dict[int | None, int]] = {}
-        for atom, was, px in zip(pairs[0].tolist(), pairs[1].tolist(), size.tolist(), strict=True):
+        for atom, was, px in zip((keys >> 32).tolist(), (keys & 0xFFFFFFFF).tolist(), size.tolist(), strict=True):
             share = weight.setdefault(atom, {})
             share[pots.get(was)] = share.get(pots.get(was), 0) + px
         for atom, share in weight.items():
@@ -313,11 +315,11 @@ class _Laying:
         for atom in under:
             own = self.labels[_slices(rect)] == atom
             white = own if self.roots[atom] > self.before.found.count else own & (line == 0)
-            for piece in _parted(own, white, dammed):
+            for place, piece in _parted(own, white, dammed):
                 fresh += 1
-                after[piece] = fresh
+                after[_slices(place)][piece] = fresh
                 roots.append(self.roots[atom])
-                boxes.append(_placed(piece, rect))
+                boxes.append(_placed(piece, (place[0] + rect[0], place[1] + rect[1], 0, 0)))
         small = _around(boxes)
         if small is None:
             return None
@@ -367,31 +369,54 @@ def _drawn(path: Path, shape: tuple[int, ...]) -> tuple[Rect, Bool]:
     return rect, plane.view(bool)
 
 
-def _parted(own: Bool, white: Bool, dammed: Bool) -> list[Bool]:
-    """Return the pieces a wall cuts off an atom, its line shared out to the middle; the largest of each is left out."""
-    _, whole = cv2.connectedComponents(white.view(np.uint8), connectivity=4, ltype=cv2.CV_32S)
+def _parted(own: Bool, white: Bool, dammed: Bool) -> list[tuple[Rect, Bool]]:
+    """Return where the pieces lie that a wall cuts off an atom, and their masks, its line shared out to the middle.
+
+    Of pieces that only the wall holds apart the largest is left out; what was apart before is not touched.
+    """
+    wall = white & dammed
+    if not wall.any():
+        return []
     found, pieces, stats, _ = cv2.connectedComponentsWithStats(
         (white & ~dammed).view(np.uint8), connectivity=4, ltype=cv2.CV_32S
     )
-    large = np.flatnonzero(stats[1:, cv2.CC_STAT_AREA] >= _LEAST_PX) + 1
-    if len(large) < 2:
+    area = stats[:, cv2.CC_STAT_AREA]
+    cut_off: list[int] = []
+    for group in _beside(wall, pieces):
+        large = [piece for piece in group if area[piece] >= _LEAST_PX]
+        large.sort(key=lambda piece: (-area[piece], piece))
+        cut_off += large[1:]
+    if not cut_off:
         return []
-    first = np.zeros(found, np.int64)
-    spots = np.flatnonzero(pieces)
-    first[pieces.ravel()[spots]] = whole.ravel()[spots]
-    order = large[np.argsort(-stats[large, cv2.CC_STAT_AREA], kind="stable")]
-    _, largest = np.unique(first[order], return_index=True)
-    cut_off = np.delete(order, largest)
-    if len(cut_off) == 0:
-        return []
-    rank = np.full(found, -1, np.int32)
-    rank[order], rank[cut_off] = 0, np.arange(1, len(cut_off) + 1)
-    seeds = rank[pieces]
+    rank = np.zeros(found, np.int32)
+    rank[0], rank[cut_off] = -1, np.arange(1, len(cut_off) + 1)
+    boxes = [(top, left, top + high, left + wide) for left, top, wide, high in stats[cut_off][:, :4].tolist()]
+    around = _around(boxes)
+    assert around is not None
+    place = _grown(around, own.shape, _SHARE_PX)
+    seeds = rank[pieces[_slices(place)]]
     _, nearest = cv2.distanceTransformWithLabels(
         (seeds < 0).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
     )
     filled = seeds[seeds >= 0][nearest - 1]
-    return [own & (filled == number) for number in range(1, len(cut_off) + 1)]
+    return [(place, own[_slices(place)] & (filled == number)) for number in range(1, len(cut_off) + 1)]
+
+
+def _beside(wall: Bool, pieces: I32) -> list[list[int]]:
+    """Group the pieces that touch the same stretch of a wall, or stretches that share a piece."""
+    rows, cols = np.nonzero(wall)
+    rect = _grown((int(rows.min()), int(cols.min()), int(rows.max()) + 1, int(cols.max()) + 1), wall.shape, 1)
+    near = pieces[_slices(rect)]
+    count, stretch = cv2.connectedComponents(wall[_slices(rect)].view(np.uint8), connectivity=8, ltype=cv2.CV_32S)
+    links = []
+    for one, two in ((np.s_[1:], np.s_[:-1]), (np.s_[:-1], np.s_[1:]), (np.s_[:, 1:], np.s_[:, :-1]),
+                     (np.s_[:, :-1], np.s_[:, 1:])):  # fmt: skip
+        both = (stretch[one] > 0) & (near[two] > 0)
+        links.append(np.stack([stretch[one][both], near[two][both]], axis=1))
+    pairs = np.unique(np.concatenate(links), axis=0).astype(np.int64)
+    known, number = np.unique(pairs[:, 1], return_inverse=True)
+    root = components(count + len(known), pairs[:, 0], count + number)[count:]
+    return [known[root == r].tolist() for r in np.unique(root)]
 
 
 def _counted(before: Divided, labels: I32, roots: I64, rect: Rect, ink: U8) -> Atoms:

@@ -44,6 +44,9 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
     Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so seven
     leave room for keeping what was there.
     """
+    kept = _kept(regions, pairs, previous or {})
+    if kept is not None:
+        return kept
     near: dict[int, set[int]] = {int(r): set() for r in regions}
     for a, b in pairs.tolist():
         if a != b:
@@ -57,6 +60,26 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
         free = (wish + step for step in range(len(LOUD)))
         chosen[region] = next((c % len(LOUD) for c in free if c % len(LOUD) not in taken), wish)
     return chosen
+
+
+def _kept(regions: I64, pairs: I64, previous: dict[int, int]) -> dict[int, int] | None:
+    """Colour only what is new, where nothing else has to change; None where something has."""
+    table = np.full(int(regions.max(initial=0)) + 1, -1, np.int64)
+    known = [r for r in regions.tolist() if r in previous]
+    table[known] = [previous[r] for r in known]
+    fresh = regions[table[regions] < 0]
+    ends = pairs[pairs[:, 0] != pairs[:, 1]]
+    colors = table[ends]
+    if len(fresh) > 0.2 * len(regions) or ((colors[:, 0] == colors[:, 1]) & (colors[:, 0] >= 0)).any():
+        return None
+    for region in fresh.tolist():
+        mine = (ends == region).any(axis=1)
+        taken = set(table[ends[mine]].ravel().tolist())
+        free = [c for c in ((region * 3 + k) % len(LOUD) for k in range(len(LOUD))) if c not in taken]
+        if not free:
+            return None
+        table[region] = free[0]
+    return dict(zip(regions.tolist(), table[regions].tolist(), strict=True))
 
 
 def _smallest_last(near: dict[int, set[int]]) -> list[int]:
