@@ -67,7 +67,7 @@ def test_the_shelf_is_worked_by_keys_and_double_click(demo: Driver, answer) -> N
     answer(lambda dialog: dialog.name.setText("Peach"))
     QTest.mouseDClick(pots, LEFT, Mods.NoModifier, pots.place_of(first).toPoint())
     assert demo.book.pots()[first].name == "Peach"
-    answer(lambda dialog: dialog._remove())
+    answer(lambda dialog: dialog._remove() if hasattr(dialog, "_remove") else None)
     demo.window.edit_pot(first)
     assert first not in demo.book.pots()
     assert demo.easel.pot in demo.book.pots()

@@ -121,10 +121,8 @@ def remove_part(book: Book, part: int, into: int | None) -> None:
     members, name = _members(changes.pots, part), changes.parts[part].name
     if members and (into is None or into == part):
         raise BadInput(f"{name} has pots in it. Choose the part they go to.")
-    for number in members:
-        changes.pots[number] = msgspec.structs.replace(changes.pots[number], part=into or 0)
-        changes.pots[number] = msgspec.structs.replace(changes.pots[number], order=10_000 + number)
-        changes.set(number, changes.pots[number])
+    for place, number in enumerate(members):
+        changes.set(number, msgspec.structs.replace(changes.pots[number], part=into or 0, order=10_000 + place))
     if into is not None:
         changes.order(_members(changes.pots, into))
     changes.pairs[f"part/{part}"] = None

@@ -187,7 +187,8 @@ def carry_pots(before: Divided, after: Divided, pots: dict[int, int]) -> dict[in
     Returns
     -------
     dict
-        Pot (None for paper) of every atom whose pot is not what it was: new atoms take the pot they lie on most.
+        Pot (None for paper) of every atom whose pot is not what it was: new atoms take the pot they lie on most. One
+        that is covered wholly keeps its pot, for when it comes to light again.
     """
     rect = changed_rect(before, after)
     if rect is None:
@@ -197,7 +198,7 @@ def carry_pots(before: Divided, after: Divided, pots: dict[int, int]) -> dict[in
     shared = _shared(before.steps, [step.cut for step in after.steps])
     lasting = min(s.steps[shared].count if shared < len(s.steps) else s.atoms.count for s in (before, after))
     here = np.flatnonzero(np.bincount(new.ravel(), minlength=1))
-    here = here[(here > lasting) | (before.atoms.areas[np.minimum(here, before.atoms.count)] == 0)]
+    here = here[here > lasting]
     wanted: dict[int, int | None] = {atom: None for atom in pots if atom > lasting}
     if len(here):
         mine = np.isin(new, here)

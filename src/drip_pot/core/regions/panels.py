@@ -5,11 +5,12 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import I32, I64, U8, Rect
+from drip_pot.core.arrays import I32, I64, U8, Bool, Rect
 
 _ACROSS = 520
-_LEAST_SHARE, _LEAST_FILL = 0.012, 0.55
-_NECK = 0.012
+_LEAST_SHARE, _LEAST_FILL = 0.012, 0.82
+_NECKS = (0.012, 0.05, 0.1, 0.16)
+_KEPT = 0.85
 
 
 @dataclass(frozen=True)
@@ -90,13 +91,18 @@ def find_panels(labels: I32, region: I64, boxes: I64) -> Panels:
 
 def _numbered(inside: U8) -> U8:
     """Give what lies inside the gutter panel numbers in reading order."""
-    neck = max(3, round(min(inside.shape) * _NECK)) | 1
-    opened = cv2.morphologyEx(inside, cv2.MORPH_OPEN, np.ones((neck, neck), np.uint8))
-    found, pieces, stats, _ = cv2.connectedComponentsWithStats(opened, connectivity=4, ltype=cv2.CV_32S)
-    box = stats[:, cv2.CC_STAT_WIDTH] * stats[:, cv2.CC_STAT_HEIGHT]
-    good = (box >= _LEAST_SHARE * inside.size) & (stats[:, cv2.CC_STAT_AREA] >= _LEAST_FILL * box)
-    good[0] = False
-    kept = np.flatnonzero(good)[:250]
+    plane = _opened(inside, _NECKS[0])
+    found, pieces, stats, _ = cv2.connectedComponentsWithStats(plane, connectivity=4, ltype=cv2.CV_32S)
+    for neck in _NECKS[1:]:  # what figures and balloons join is parted where narrower than a panel
+        wider = _opened(inside, neck)
+        for number in range(1, found):
+            own = (pieces == number) & (wider > 0)
+            _, _, parts, _ = cv2.connectedComponentsWithStats(own.view(np.uint8), connectivity=4, ltype=cv2.CV_32S)
+            good = _panel_like(parts, inside.size)
+            if good.sum() > 1 and parts[good, cv2.CC_STAT_AREA].sum() >= _KEPT * stats[number, cv2.CC_STAT_AREA]:
+                plane[(pieces == number) & ~own] = 0
+        found, pieces, stats, _ = cv2.connectedComponentsWithStats(plane, connectivity=4, ltype=cv2.CV_32S)
+    kept = np.flatnonzero(_panel_like(stats, inside.size))[:250]
     if len(kept) == 0:
         return np.zeros(inside.shape, np.uint8)
     top, left = stats[kept, cv2.CC_STAT_TOP], stats[kept, cv2.CC_STAT_LEFT]
@@ -112,3 +118,16 @@ def _numbered(inside: U8) -> U8:
     _, nearest = cv2.distanceTransformWithLabels((plane == 0).view(np.uint8), cv2.DIST_L2, 5,
                                                  labelType=cv2.DIST_LABEL_PIXEL)  # fmt: skip
     return np.asarray(np.where(inside > 0, plane[plane > 0][nearest - 1], 0), np.uint8)
+
+
+def _opened(inside: U8, share: float) -> U8:
+    side = max(3, round(min(inside.shape) * share)) | 1
+    return np.asarray(cv2.morphologyEx(inside, cv2.MORPH_OPEN, np.ones((side, side), np.uint8)), np.uint8)
+
+
+def _panel_like(stats: I32, page_px: int) -> Bool:
+    """Tell which pieces are large and full enough, given their statistics; the first is the ground."""
+    box = stats[:, cv2.CC_STAT_WIDTH] * stats[:, cv2.CC_STAT_HEIGHT]
+    good = (box >= _LEAST_SHARE * page_px) & (stats[:, cv2.CC_STAT_AREA] >= _LEAST_FILL * box)
+    good[0] = False
+    return np.asarray(good)

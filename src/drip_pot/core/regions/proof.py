@@ -46,9 +46,9 @@ def find_fringe(labels: I32, ink: U8, filled: Bool, line_px: float, opacity: flo
     -------
     Fringe
         A pixel counts if the line covers some of it but not all, its atom carries no colour, and it is not the edge of
-        open paper: the nearest bare pixel without colour is more than half a line and two pixels away.
+        open paper: the nearest bare pixel without colour is more than three quarters of a line and three pixels away.
     """
-    reach = line_px / 2 + 2.0
+    reach = 0.75 * line_px + 3.0
     halo = int(reach * 2) + 4
 
     def work(strip: Strip) -> U8:

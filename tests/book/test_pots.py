@@ -1,0 +1,166 @@
+"""Pots moved, merged, mixed, shifted and made from what is picked: each one edit."""
+
+import numpy as np
+import pytest
+
+from drip_pot.book import BALLOON, verbs
+from drip_pot.book import pots as pots_of
+from drip_pot.core.color import from_hex, mixed, to_hex
+from drip_pot.core.errors import BadInput
+from tests.book.test_sheets import Shelf, state
+from tests.conftest import two_rooms
+
+EMBER, SKY, MOSS = 1, 2, 3
+
+
+@pytest.fixture
+def shelf() -> Shelf:
+    """Two rooms in Ember and Sky; parts 1 (Figure: Ember) and 2 (Ground: Sky, Moss)."""
+    made = Shelf(two_rooms())
+    made.pour(100, 80, EMBER)
+    made.pour(100, 220, SKY)
+    return made
+
+
+def rooms(shelf: Shelf) -> tuple[int, int]:
+    return int(shelf.labels()[100, 80]), int(shelf.labels()[100, 220])
+
+
+def order(shelf: Shelf, part: int) -> list[int]:
+    return [n for n, p in shelf.book.pots().items() if p.part == part]
+
+
+def test_pots_and_parts_are_moved_about(shelf: Shelf) -> None:
+    before = state(shelf.book)
+    pots_of.move_pot(shelf.book, EMBER, 2, 1)
+    assert order(shelf, 2) == [SKY, EMBER, MOSS]
+    pots_of.move_pot(shelf.book, MOSS, 2, 0)
+    assert order(shelf, 2) == [MOSS, SKY, EMBER]
+    pots_of.move_part(shelf.book, 2, -1)
+    assert list(shelf.book.parts()) == [2, 1]
+    with pytest.raises(BadInput, match="Choose the part"):
+        pots_of.remove_part(shelf.book, 2, None)
+    pots_of.remove_part(shelf.book, 2, 1)
+    assert order(shelf, 1) == [MOSS, SKY, EMBER]
+    assert shelf.pot_at(100, 80) == EMBER
+    while state(shelf.book) != before:
+        assert shelf.book.undo()
+
+
+def test_a_pot_is_merged_or_removed_on_every_page(shelf: Shelf) -> None:
+    steps = shelf.book.position
+    pots_of.remove_pot(shelf.book, SKY, MOSS)
+    assert shelf.pot_at(100, 220) == MOSS
+    assert SKY not in shelf.book.pots()
+    assert shelf.book.history[-1].title == "Merge Sky into Moss"
+    pots_of.remove_pot(shelf.book, EMBER, None)
+    assert shelf.pot_at(100, 80) is None
+    assert shelf.book.position == steps + 2
+    with pytest.raises(BadInput, match="into itself"):
+        pots_of.remove_pot(shelf.book, MOSS, MOSS)
+
+
+def test_mixing_makes_one_named_pot_beside_its_parent_and_uses_it_again(shelf: Shelf) -> None:
+    left, right = rooms(shelf)
+    pots_of.mix_pour(shelf.book, shelf.page, [left, right], MOSS, 0.25)
+    new = shelf.book.pots()[shelf.pot_at(100, 80)]
+    assert (new.name, new.part) == ("Ember + 25 % Moss", 1)
+    assert new.local == to_hex(mixed(from_hex("#e2553a"), from_hex("#5d7a3a"), 0.25))
+    assert order(shelf, 2)[1] == shelf.pot_at(100, 220), "next to its parent"
+    count = len(shelf.book.pots())
+    verbs.pour(shelf.book, shelf.page, [left], EMBER)
+    pots_of.mix_pour(shelf.book, shelf.page, [left], MOSS, 0.25)
+    assert len(shelf.book.pots()) == count, "the same mix is the same pot"
+    verbs.keep_balloon(shelf.book, shelf.page, [right])
+    for atoms, pot, strength, wrong in ([right], MOSS, 0.5, "nothing here"), ([left], MOSS, 1.5, "1 to 100 %"):
+        with pytest.raises(BadInput, match=wrong):
+            pots_of.mix_pour(shelf.book, shelf.page, atoms, pot, strength)
+    assert shelf.sources.pours[right] == BALLOON
+
+
+def test_shifting_all_of_a_pot_changes_it_and_some_of_it_makes_another(shelf: Shelf) -> None:
+    left, right = rooms(shelf)
+    outside = int(shelf.labels()[5, 5])
+    verbs.pour(shelf.book, shelf.page, [outside], SKY)
+    pots_of.shift_colors(shelf.book, shelf.page, [left, right], -0.1, 1.0, 0.0)
+    assert shelf.pot_at(100, 80) == EMBER
+    assert shelf.book.pots()[EMBER].local < "#e2553a"
+    part_of_it = shelf.book.pots()[shelf.pot_at(100, 220)]
+    assert part_of_it.name == "Sky 2"
+    assert shelf.book.pots()[SKY].local == "#a8d4e0"
+    assert shelf.pot_at(5, 5) == SKY
+
+
+def test_what_is_picked_gets_its_own_pot_or_another_part(shelf: Shelf) -> None:
+    left, right = rooms(shelf)
+    outside = int(shelf.labels()[5, 5])
+    verbs.pour(shelf.book, shelf.page, [outside], SKY)
+    new = pots_of.own_pot(shelf.book, shelf.page, [right])
+    assert shelf.pot_at(100, 220) == new != SKY
+    assert shelf.book.pots()[new].local == shelf.book.pots()[SKY].local
+    pots_of.to_part(shelf.book, shelf.page, [right, left], 1)
+    assert shelf.book.pots()[new].part == 1
+    assert shelf.book.pots()[SKY].part == 2
+    with pytest.raises(BadInput, match="belongs to Figure already"):
+        pots_of.to_part(shelf.book, shelf.page, [right, left], 1)
+    verbs.pour(shelf.book, shelf.page, [right], None)
+    with pytest.raises(BadInput, match="has a pot"):
+        pots_of.own_pot(shelf.book, shelf.page, [right])
+
+
+def test_many_pots_and_inks_come_in_one_step(shelf: Shelf) -> None:
+    steps = shelf.book.position
+    made = pots_of.add_pots(shelf.book, "Study", [("Brick", "#a04030"), ("", "#102030")])
+    assert shelf.book.position == steps + 1
+    assert [shelf.book.pots()[n].name for n in made] == ["Brick", "#102030"]
+    assert [p.name for p in shelf.book.parts().values()][-1] == "Study"
+    for part, colors in (("", [("a", "#000000")]), ("Study", []), ("Study", [("a", "red")])):
+        with pytest.raises(BadInput):
+            pots_of.add_pots(shelf.book, part, colors)
+    pots_of.keep_ink_set(shelf.book, "My  markers", [("Brick", "#a04030")])
+    pots_of.keep_ink_set(shelf.book, "My markers", [("Brick", "#a04030"), ("Slate", "#405060")])
+    assert [(s.name, len(s.inks)) for s in shelf.book.ink_sets().values()] == [("My markers", 2)]
+    pots_of.keep_ink_set(shelf.book, "My markers", [])
+    assert shelf.book.ink_sets() == {}
+    with pytest.raises(BadInput, match="needs a name"):
+        pots_of.keep_ink_set(shelf.book, " ", [])
+
+
+def test_several_edits_are_undone_as_one(shelf: Shelf) -> None:
+    before, (left, right) = state(shelf.book), rooms(shelf)
+    with shelf.book.as_one():
+        verbs.pour(shelf.book, shelf.page, [left], MOSS)
+        verbs.pour(shelf.book, shelf.page, [right], MOSS)
+    verbs.pour(shelf.book, shelf.page, [left], SKY)
+    past = shelf.book.at(shelf.book.position - 3)
+    assert state(past) == before
+    assert shelf.pot_at(100, 80) == SKY, "looking back changes nothing"
+    shelf.book.undo()
+    shelf.book.undo()
+    assert state(shelf.book) == before
+    assert state(shelf.book.at(shelf.book.position + 2))[0] != before[0]
+
+
+def test_look_here_finds_what_was_left_behind_worst_first() -> None:
+    ink = two_rooms(rows=400, cols=600)
+    ink[195:205, 95:100] = 255
+    shelf = Shelf(ink)
+    hand = shelf.hand
+    island = np.ones((30, 30), bool)
+    shelf.pour(300, 80, EMBER)
+    shelf.pour(300, 450, SKY)
+    hand.cut_out((100, 80, 130, 110), island, None)
+    shelf.hand.cut_out((100, 200, 101, 290), np.ones((1, 90), bool), MOSS)
+    found = {f.title: f for f in shelf.findings("Flats")}
+    assert list(found) == ["Sliver", "Island"]
+    assert found["Island"].sentence == "900 px of paper inside Ember"
+    from drip_pot.book.look_here import mend
+
+    for finding in found.values():
+        mend(shelf.book, shelf.page, finding)
+    assert shelf.pot_at(115, 95) == shelf.pot_at(100, 250) == EMBER
+    assert shelf.findings("Flats") == []
+    verbs.set_pot(shelf.book, SKY, shelf.book.pots()[SKY].__class__("Sky", 2, "#e2553b"))
+    assert [f.title for f in shelf.findings("Flats")] == ["No border seen"]
+    verbs.choose_bridge(shelf.book, shelf.page, 1.0, 1.0, False)
+    assert shelf.findings("Flats")
