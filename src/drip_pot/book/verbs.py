@@ -340,6 +340,11 @@ def recut(book: Book, page: int, pours: dict[int, int], sown: dict[int, int] | N
     book.apply(Edit("recut", "Carry colours to the new line", tuple(changes), joined=True))
 
 
+def part_again(book: Book, page: int, joins: Iterable[int]) -> None:
+    """Take joins away, by number."""
+    _set(book, "part", "Part what was joined", *((f"page/{page}/join/{number}", None) for number in joins))
+
+
 def absorb(book: Book, page: int, atoms: Iterable[int], pot: int | None, spots: Path) -> None:
     """Join a region to its neighbour (a pixel of each in `spots`) and give it the neighbour's pot."""
     number = max(book.sources(page).joins, default=0) + 1

@@ -209,7 +209,7 @@ class Flatting:
         assert view.divided is not None
         number, pot = int(panels.panel[atom]), self.easel.pot_of(atom)
         ground = set(self.easel.region_atoms(atom)) if pot is None else set(self.easel.atoms_of_pot(pot))
-        mine = (panels.panel == number) & (view.atoms.areas > 0)
+        mine = ((panels.panel == number) | (number == 0)) & (view.atoms.areas > 0)  # in the gutter, the whole page
         rest = mine.copy()
         rest[[a for a in ground if a < len(rest)]] = False
         if not framed:
@@ -311,7 +311,8 @@ class Flatting:
     def pick(self, atoms: set[int] | frozenset[int]) -> None:
         """Pick regions by their atoms; an empty set lets go."""
         self.picked = frozenset(atoms)
-        self.easel.chosen.emit()
+        self.easel.refreshed.emit()
+        self.easel.repaint.emit([])
 
     def pick_more(self, how: str) -> None:
         """Pick more: 'pot', 'part', 'alike' or 'neighbours' of what is picked."""
@@ -392,9 +393,17 @@ class Flatting:
         self.easel.do(lambda book, page: verbs.join(book, page, tuple(spots), f"Join {len(spots)} regions"))
 
     def split(self) -> None:
-        """Make every piece of the picked regions that touches no other piece, or only across a bridge, its own."""
+        """Part again what was joined; otherwise make every piece of the picked regions, by bridges or apart, its own."""
         view = self._ready()
         if view is None or view.partition is None or view.labels is None or view.divided is None or view.atoms is None:
+            return
+        sources = self.easel.sources()
+        joins = sources.joins if sources is not None else {}
+        joined = [
+            n for n, spots in joins.items() if any(self.easel.atom_at(*map(int, s)) in self.picked for s in spots)
+        ]
+        if joined:
+            self.easel.do(lambda book, page: verbs.part_again(book, page, joined))
             return
         masks: list[tuple[Rect, Bool]] = []
         for root in {int(view.partition.region[a]) for a in self.picked}:

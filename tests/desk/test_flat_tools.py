@@ -1,0 +1,433 @@
+"""The hand tools of Flats in the real window, used well and badly."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from drip_pot.book import pots as pots_of
+from drip_pot.book import verbs
+from drip_pot.core.color import from_hex, mixed, to_hex
+from tests.conftest import two_rooms, write_png
+from tests.desk.conftest import LEFT, Driver, Mods
+
+
+@pytest.fixture
+def rooms(window: Driver, tmp_path: Path) -> Driver:
+    """Two rooms on a page of 400 × 600 px at 100 %, the left one poured Ember, and a pot Sky in another part."""
+    window.easel.open(write_png(tmp_path / "rooms.png", two_rooms(rows=400, cols=600)))
+    window.settle()
+    pots_of.add_pots(window.book, "Figure", [("Ember", "#e2553a")])
+    pots_of.add_pots(window.book, "Ground", [("Sky", "#a8d4e0"), ("Moss", "#5d7a3a")])
+    window.keys("Alt+2")
+    window.canvas.set_zoom(1.0)
+    window.canvas.center(200, 300)
+    window.easel.choose_pot(window.pot("Ember"))
+    window.settle()
+    window.click(200, 80)
+    window.easel.choose_pot(window.pot("Sky"))
+    window.settle()
+    return window
+
+
+def block(rooms: Driver):
+    return rooms.window.panels["Flats"].tool
+
+
+def test_strength_mixes_the_pot_into_what_is_there(rooms: Driver) -> None:
+    block(rooms).strength.box.setValue(50)
+    rooms.click(200, 80)
+    assert rooms.pot_at(200, 80) == "Ember + 50 % Sky"
+    assert rooms.color_at(200, 80) == to_hex(mixed(from_hex("#e2553a"), from_hex("#a8d4e0"), 0.5))
+    rooms.keys("Ctrl+Z")
+    assert rooms.pot_at(200, 80) == "Ember"
+    assert rooms.color_at(200, 80) == "#e2553a"
+
+
+@pytest.mark.parametrize(
+    ("shape", "spots", "inside", "outside"),
+    [
+        ("Freehand", [(100, 100), (100, 200), (200, 200), (200, 100)], (150, 150), (250, 150)),
+        ("Box", [(100, 100), (200, 220)], (198, 218), (205, 218)),
+        ("Oval", [(100, 100), (200, 220)], (150, 160), (104, 104)),
+        ("Pencil", [(150, 60), (150, 240)], (150, 240), (160, 150)),
+    ],
+)
+def test_every_shape_cuts_out_hard_edged_across_the_line_or_not(
+    rooms: Driver, shape: str, spots: list, inside: tuple, outside: tuple
+) -> None:
+    rooms.keys("X")
+    block(rooms).shape.buttons[shape].click()
+    steps = rooms.book.position
+    rooms.drag(*spots)
+    rooms.settle()
+    assert rooms.book.position == steps + 1
+    assert (rooms.pot_at(*inside), rooms.pot_at(*outside)) == ("Sky", "Ember")
+    rooms.window._set("lines", False)
+    assert rooms.color_at(*inside) == "#a8d4e0"
+    image = rooms.canvas.grab().toImage()
+    spot = rooms.at(100, 60)
+    seen = {image.pixelColor(spot.x() + dx, spot.y() + dy).name() for dx in range(180) for dy in range(0, 120, 3)}
+    assert seen <= {"#e2553a", "#a8d4e0", "#161616", "#ffffff"}, "never a colour in between, at any edge"
+    rooms.drag(*spots, mods=Mods.AltModifier)
+    rooms.settle()
+    assert rooms.pot_at(*inside) == "Ember", "Alt gives it back"
+    rooms.keys("Ctrl+Z", "Ctrl+Z")
+    assert rooms.pot_at(*inside) == "Ember"
+
+
+def test_a_straight_shape_is_clicked_corner_by_corner_and_given_up_by_another_tool(rooms: Driver) -> None:
+    rooms.keys("X")
+    block(rooms).shape.buttons["Straight"].click()
+    steps = rooms.book.position
+    for corner in ((100, 100), (100, 200), (200, 200)):
+        rooms.click(*corner)
+    rooms.keys("P", "X")
+    rooms.click(102, 101)
+    assert rooms.book.position == steps, "the corners were forgotten"
+    for corner in ((100, 200), (200, 200), (103, 102)):
+        rooms.click(*corner)
+    rooms.settle()
+    assert rooms.book.position == steps + 1
+    assert (rooms.pot_at(120, 180), rooms.pot_at(190, 110)) == ("Sky", "Ember")
+    rooms.drag((60, 60), (60, 90), mods=Mods.ShiftModifier)
+    QTest.keyClick(rooms.canvas, Qt.Key.Key_Escape)
+    assert rooms.book.position == steps + 1
+
+
+def test_shift_cuts_out_in_the_colour_it_lies_on(rooms: Driver) -> None:
+    rooms.keys("X")
+    before = rooms.easel.atom_at(150, 150)
+    rooms.drag((100, 100), (100, 200), (200, 200), (200, 100), mods=Mods.ShiftModifier)
+    rooms.settle()
+    assert rooms.pot_at(150, 150) == "Ember"
+    assert rooms.easel.atom_at(150, 150) != before
+
+
+def test_the_leash_cannot_leave_the_region_it_began_in(rooms: Driver) -> None:
+    rooms.keys("L", "]")
+    assert rooms.easel.flats.widths["Leash"] == 75
+    rooms.drag((200, 250), (200, 400), (30, 400), (-40, 700), release=False)
+    assert rooms.canvas.grab().toImage().pixelColor(rooms.at(200, 270)).name() == "#a8d4e0", "seen at once"
+    assert rooms.canvas.grab().toImage().pixelColor(rooms.at(200, 400)).name() == "#ffffff"
+    QTest.mouseRelease(rooms.canvas, LEFT, Mods.NoModifier, rooms.at(-40, 700))
+    rooms.settle()
+    assert rooms.pot_at(200, 270) == "Sky"
+    assert rooms.pot_at(200, 400) is None
+    assert rooms.pot_at(60, 60) == "Ember"
+    rooms.easel.choose_pot(rooms.pot("Moss"))
+    rooms.drag((60, 60), (200, 270), mods=Mods.AltModifier)
+    assert (rooms.pot_at(100, 107), rooms.pot_at(200, 270)) == ("Moss", "Sky"), "within the part it is not Sky's"
+
+
+def test_picked_regions_are_outlined_and_changed_together(rooms: Driver) -> None:
+    rooms.keys("K")
+    rooms.click(200, 80)
+    rooms.click(200, 450, Mods.ShiftModifier)
+    assert block(rooms).note.text() == "2 regions"
+    spot = rooms.at(200, 20)
+    image = rooms.canvas.grab().toImage()
+    strip = [image.pixelColor(spot.x() + d, spot.y()).name() for d in range(-4, 5)]
+    rooms.click(200, 450, Mods.ShiftModifier)
+    assert block(rooms).note.text() == "1 region"
+    rooms.easel.flats.pick_more("neighbours")
+    assert len(rooms.easel.flats.picked) == 3
+    rooms.easel.pour(set(rooms.easel.flats.picked))
+    assert rooms.pot_at(200, 450) == rooms.pot_at(5, 5) == "Sky"
+    rooms.click(200, 450)
+    rooms.easel.flats.own_pot()
+    assert rooms.pot_at(200, 450) == "Sky 2"
+    hue = block(rooms).shifts[2]
+    hue.slider.setSliderDown(True)
+    hue.slider.setValue(hue.slider.value() + 60)
+    assert rooms.color_at(200, 450) != "#a8d4e0", "seen while it moves"
+    assert rooms.book.pots()[rooms.pot("Sky 2")].local == "#a8d4e0"
+    hue.slider.setSliderDown(False)
+    hue.slider.sliderReleased.emit()
+    assert rooms.book.pots()[rooms.pot("Sky 2")].local == rooms.color_at(200, 450) != "#a8d4e0"
+    assert hue.value() == 0
+    rooms.easel.flats.pick_more("part")
+    block(rooms).part.activated.emit(1)
+    assert rooms.book.parts()[rooms.book.pots()[rooms.pot("Sky")].part].name == "Figure"
+    QTest.keyClick(rooms.canvas, Qt.Key.Key_Escape)
+    assert not rooms.easel.flats.picked
+    image = rooms.canvas.grab().toImage()
+    assert strip != [image.pixelColor(spot.x() + d, spot.y()).name() for d in range(-4, 5)], "it was outlined"
+
+
+def test_joined_regions_pour_as_one_and_split_ones_do_not(rooms: Driver) -> None:
+    rooms.keys("K")
+    rooms.click(200, 80)
+    rooms.easel.flats.join()
+    assert "two regions or more" in rooms.said()
+    rooms.click(200, 450, Mods.ShiftModifier)
+    rooms.easel.flats.join()
+    rooms.keys("P")
+    rooms.click(200, 80)
+    assert rooms.pot_at(200, 450) == "Sky"
+    rooms.keys("K")
+    rooms.click(200, 80)
+    rooms.easel.flats.split()
+    rooms.settle()
+    rooms.easel.choose_pot(rooms.pot("Moss"))
+    rooms.keys("P")
+    rooms.click(200, 80)
+    assert {rooms.pot_at(200, 80), rooms.pot_at(200, 450)} == {"Moss", "Sky"}
+    rooms.easel.flats.pick(set(rooms.easel.region_atoms(rooms.easel.atom_at(200, 450))))
+    rooms.easel.flats.split()
+    assert "all one piece" in rooms.said()
+    rooms.easel.do(lambda book, page: verbs.set_door(book, page, ((200.0, 290.0), (200.0, 310.0))))
+    rooms.easel.flats.pick(set(rooms.easel.region_atoms(rooms.easel.atom_at(200, 450))))
+    rooms.easel.flats.split()
+    region = rooms.easel.view.partition.region
+    assert region[rooms.easel.atom_at(200, 80)] != region[rooms.easel.atom_at(200, 450)]
+
+
+def test_silhouette_fills_what_the_ground_encloses(rooms: Driver) -> None:
+    rooms.keys("H")
+    rooms.click(5, 5)
+    assert rooms.pot_at(200, 80) == rooms.pot_at(200, 450) == "Sky"
+    rooms.click(200, 80)
+    assert "encloses nothing" in rooms.said()
+    rooms.easel.choose_pot(rooms.pot("Ember"))
+    rooms.click(5, 5, Mods.AltModifier)
+    assert len(rooms.easel.flats.picked) == 2, "Alt only shows what is not of the part in hand"
+
+
+def test_panels_are_poured_and_tools_confined_to_one(demo: Driver) -> None:
+    demo.keys("F")
+    panels = demo.easel.flats.panels()
+    assert len(panels.rects) == 5
+    assert block(demo).note.text() == "5 found"
+    top, left, bottom, right = panels.rects[1]
+    spot = (top + bottom) // 2, (left + right) // 2
+    demo.click(*spot, Mods.AltModifier)
+    assert "panel 2 alone" in demo.said()
+    demo.easel.choose_pot(demo.pot("Moss") if "Moss" in {p.name for p in demo.book.pots().values()} else 1)
+    name = demo.book.pots()[demo.easel.pot].name
+    demo.keys("C")
+    rows, cols = demo.easel.view.shape
+    demo.drag((2, 2), (2, cols - 3), (rows - 3, cols - 3), (rows - 3, 2))
+    inside = {demo.easel.flats.panels().panel[a] for a in demo.easel.atoms_of_pot(demo.easel.pot)}
+    assert inside >= {2}
+    demo.keys("Ctrl+Z", "P")
+    other = panels.rects[0]
+    demo.click((other[0] + other[2]) // 2, (other[1] + other[3]) // 2)
+    assert "confined to panel 2" in demo.said()
+    QTest.keyClick(demo.canvas, Qt.Key.Key_Escape)
+    assert demo.easel.flats.panel == 0
+    demo.keys("F")
+    demo.click(*spot, Mods.ShiftModifier)
+    assert demo.pot_at(*spot) == name
+
+
+def test_seeds_are_scribbled_moved_and_settled_in_the_window(rooms: Driver) -> None:
+    rooms.keys("E")
+    rooms.drag((200, 400), (220, 450))
+    rooms.settle()
+    assert rooms.pot_at(100, 500) == "Sky"
+    assert block(rooms).note.text() == "1 sown"
+    rooms.easel.choose_pot(rooms.pot("Moss"))
+    rooms.click(200, 400, Mods.ShiftModifier)
+    assert rooms.pot_at(100, 500) == "Moss"
+    rooms.drag((200, 400), (100, 100))
+    rooms.settle()
+    assert (rooms.pot_at(100, 500), rooms.pot_at(300, 80)) == (None, "Moss"), "under a scribble it takes what was there"
+    block(rooms).settle.click()
+    assert rooms.easel.sources().seeds == {}
+    rooms.keys("Ctrl+Z")
+    seed = rooms.easel.sources().seeds[1]
+    rooms.click(*seed.path[0], Mods.AltModifier)
+    assert rooms.pot_at(300, 80) is None
+
+
+def test_odd_hands_change_nothing_they_should_not(rooms: Driver) -> None:
+    rooms.settle()
+    before, steps = rooms.book.snapshot(), rooms.book.position
+    for key in "CXLSEAO":
+        rooms.keys(key)
+        if key != "E":
+            rooms.click(-30, -30)
+        rooms.drag((-80, -80), (-20, -60), (-40, -90))
+        rooms.settle()
+        while rooms.book.position > steps:
+            rooms.easel.undo()
+        assert rooms.book.snapshot() == before, key
+    rooms.keys("X")
+    rooms.drag((100, 100), (100, 200), (200, 200), release=False)
+    rooms.keys("Ctrl+Z")
+    assert rooms.book.position == steps, "undo in mid-stroke gives the stroke up and nothing else"
+    QTest.mouseRelease(rooms.canvas, LEFT, Mods.NoModifier, rooms.at(200, 200))
+    rooms.drag((100, 100), (100, 200), (200, 200), release=False)
+    rooms.keys("P")
+    QTest.mouseRelease(rooms.canvas, LEFT, Mods.NoModifier, rooms.at(200, 200))
+    assert rooms.book.snapshot() == before, "another tool in mid-stroke gives it up as well"
+    rooms.keys("L")
+    rooms.drag((100, 100), (100, 200), release=False)
+    pots_of.remove_pot(rooms.book, rooms.pot("Sky"), None)
+    QTest.mouseRelease(rooms.canvas, LEFT, Mods.NoModifier, rooms.at(100, 200))
+    assert rooms.pot_at(100, 150) == "Ember", "the pot went away, and the stroke with it"
+    rooms.keys("X")
+    turn = np.linspace(0, 12 * np.pi, 3000)
+    points = [(200 + 90 * np.sin(3 * t), 150 + 60 * np.cos(2 * t + 0.3)) for t in turn.tolist()]
+    rooms.easel.flats.shape = "Freehand"
+    rooms.easel.flats.cut_out(points, back=False, keep=False)
+    rooms.easel.flats.cut_out([(float("nan"), 1.0), (2.0, 3.0), (5.0, 9.0)], back=False, keep=False)
+    labels = rooms.easel.view.labels[0]
+    assert labels.min() >= 1
+    rooms.easel.flats.widths["Cut-out"] = 1.0
+    rooms.easel.flats.shape = "Pencil"
+    rooms.easel.pressure = 0.0
+    rooms.easel.flats.cut_out([(50.0, 50.0), (50.0, 90.0)], back=False, keep=False)
+    assert rooms.pot_at(50, 70) == rooms.book.pots()[rooms.easel.pot].name
+
+
+def test_the_view_is_turned_mirrored_and_seen_whole(rooms: Driver) -> None:
+    rooms.keys("Y", "Ctrl+Right", "Ctrl+2")
+    assert rooms.canvas.mirrored
+    row, col = rooms.canvas.to_page(QPointF(rooms.at(200, 80)))
+    assert abs(row - 200) <= 1
+    assert abs(col - 80) <= 1
+    assert rooms.color_at(200, 80) == "#e2553a"
+    rooms.keys("P")
+    rooms.click(200, 450)
+    assert rooms.pot_at(200, 450) == "Sky"
+    overview = rooms.window.overview
+    assert overview.isVisible()
+    QTest.mouseClick(overview, LEFT, Mods.NoModifier, QPointF(3, 3).toPoint())
+    middle = rooms.canvas.to_page(QPointF(rooms.canvas.width() / 2, rooms.canvas.height() / 2))
+    assert max(middle) < 20
+    rooms.canvas.set_zoom(12.0)
+    rooms.settle()
+    rooms.keys("Ctrl+Up", "Ctrl+0")
+    assert (rooms.canvas.turn_deg, rooms.canvas.mirrored) == (0, False)
+
+
+def test_any_earlier_step_is_compared_under_the_wipe(rooms: Driver) -> None:
+    rooms.keys("X")
+    steps = rooms.book.position
+    rooms.drag((100, 40), (100, 280), (300, 280), (300, 40))
+    rooms.settle()
+    rooms.window.compare_with(steps)
+    rooms.canvas.wipe = (rooms.at(200, 150).x() + 0.5) / rooms.canvas.width()
+    rooms.window.overview.hide()
+
+    def color(row: float, col: float) -> str:
+        rooms.qtbot.waitUntil(rooms.canvas._past.settled)
+        return rooms.color_at(row, col)
+
+    rooms.canvas.repaint()
+    assert (color(200, 100), color(200, 200)) == ("#e2553a", "#a8d4e0")
+    assert rooms.book.position == steps + 1
+    rooms.keys("W")
+    assert rooms.color_at(200, 100) == "#a8d4e0"
+    rooms.window.compare_with(0)
+    assert "another one then" in rooms.said()
+
+
+def test_pots_are_dragged_folded_found_and_merged_on_the_shelf(rooms: Driver, answer) -> None:
+    shelf = rooms.window.shelf.pots
+    sky, ember = rooms.pot("Sky"), rooms.pot("Ember")
+    start, end = shelf.place_of(sky).toPoint(), shelf.place_of(ember).toPoint()
+    QTest.mousePress(shelf, LEFT, Mods.NoModifier, start)
+    QTest.mouseMove(shelf, end)
+    shelf._drag = (sky, QPointF(start), QPointF(end))
+    QTest.mouseRelease(shelf, LEFT, Mods.NoModifier, end)
+    assert rooms.book.pots()[sky].part == rooms.book.pots()[ember].part
+    rooms.easel.choose_pot(rooms.pot("Moss"))
+    part = rooms.book.pots()[ember].part
+    shelf.fold(part)
+    assert ember not in [p.pot for p in shelf._places]
+    shelf.fold(part)
+    answer(lambda dialog: dialog.text.setText("figure emb"))
+    rooms.keys("Ctrl+F")
+    assert rooms.easel.pot == ember
+    answer(lambda dialog: dialog.choice.setCurrentIndex(dialog.choice.findData(sky)))
+    rooms.window.remove_pot(ember)
+    assert rooms.pot_at(200, 80) == "Sky"
+    menu = rooms.window.fill_pot_menu(__import__("PyQt6.QtWidgets").QtWidgets.QMenu(), sky, part)
+    texts = [a.text() for a in menu.actions()]
+    assert {"Edit Sky", "Find a pot", "Add a part"} <= set(texts)
+
+
+def test_colours_are_taken_from_a_picture_a_palette_and_harmony(rooms: Driver, tmp_path: Path, answer) -> None:
+    from PIL import Image
+
+    picture = np.zeros((40, 60, 3), np.uint8)
+    picture[:, :30], picture[:, 30:] = (200, 60, 40), (40, 90, 160)
+    Image.fromarray(picture).save(tmp_path / "study.png")
+    (tmp_path / "inks.txt").write_text("#c83c28 Brick\nnot a colour\n")
+
+    def fill(dialog) -> None:
+        dialog.open_picture(tmp_path / "none.png")
+        assert "cannot be opened" in dialog.said.text()
+        dialog.open_picture(tmp_path / "study.png")
+        dialog.grain._on_slider(2)
+        box = dialog.view.box()
+        QTest.mouseClick(dialog.view, LEFT, Mods.NoModifier, (box.topLeft() + QPointF(4, 4)).toPoint())
+        assert dialog.colors() == [("Red", "#c83c28")]
+        dialog.take_telling()
+        assert {c for _, c in dialog.colors()} == {"#c83c28", "#285aa0"}
+        dialog.read_palette(tmp_path / "inks.txt")
+        assert "Line 2" in dialog.said.text()
+        dialog.set_name.setText("Markers")
+        dialog._keep_set()
+        dialog._harmonize(1)
+        assert dialog.list.count() == 3
+        dialog._match(1)
+        assert {c for _, c in dialog.colors()} <= {"#c83c28", "#285aa0"}
+        dialog.write_palette(tmp_path / "out.csv")
+        dialog.part.setText("Study")
+
+    answer(fill)
+    rooms.window.show_palette()
+    names = {p.name for p in rooms.book.pots().values() if rooms.book.parts()[p.part].name == "Study"}
+    assert "Red" in names
+    assert (tmp_path / "out.csv").read_text().startswith("name,part,local,shadow")
+
+
+def test_a_colour_is_edited_by_chart_number_and_digits_among_its_neighbours(rooms: Driver, answer) -> None:
+    seen = {}
+
+    def fill(dialog) -> None:
+        editor = dialog.editor
+        seen["around"] = editor.around.neighbors
+        QTest.mouseClick(editor.hue, LEFT, Mods.NoModifier, QPointF(editor.hue.width() / 2, 17).toPoint())
+        assert editor.shade.color.hue_deg == pytest.approx(180, abs=4)
+        seen["live"] = editor.color
+        QTest.keyClick(editor.shade, Qt.Key.Key_Up)
+        assert editor.color != seen["live"]
+        editor.rgb[0].setValue(255)
+        assert editor.color.startswith("#ff")
+        editor.lch[0].setValue(0)
+        assert editor.color == "#000000"
+        editor.hex.setText("#123456")
+        editor._from_digits()
+        assert "C" in editor.inks.text()
+
+    answer(fill)
+    rooms.window.edit_pot(rooms.pot("Ember"))
+    assert rooms.book.pots()[rooms.pot("Ember")].local == "#123456"
+    assert seen["around"] == [("#ffffff", pytest.approx(seen["around"][0][1]))]
+
+
+def test_all_findings_of_a_kind_are_mended_as_one_step(rooms: Driver) -> None:
+    page = rooms.easel.page
+    for k in range(3):
+        mask = np.ones((1, 60), bool)
+        rooms.easel.by_hand(lambda hand, k=k, m=mask: hand.cut_out((100 + 20 * k, 60, 0, 0), m, rooms.pot("Moss")))
+    rooms.settle()
+    found = rooms.easel.findings["Flats"]
+    assert [f.title for f in found].count("Sliver") == 3
+    steps = rooms.book.position
+    rooms.window.look_here._go(next(f for f in found if f.title == "Sliver"))
+    assert rooms.window.look_here.all.text() == "Absorb all 3: sliver"
+    rooms.keys("Shift+Return")
+    rooms.settle()
+    assert "Sliver" not in [f.title for f in rooms.easel.findings["Flats"]]
+    assert rooms.pot_at(100, 80) == "Ember"
+    rooms.keys("Ctrl+Z")
+    assert rooms.book.position == steps
+    assert rooms.easel.page == page
