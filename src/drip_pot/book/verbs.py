@@ -340,9 +340,9 @@ def recut(book: Book, page: int, pours: dict[int, int], sown: dict[int, int] | N
     book.apply(Edit("recut", "Carry colours to the new line", tuple(changes), joined=True))
 
 
-def part_again(book: Book, page: int, joins: Iterable[int]) -> None:
-    """Take joins away, by number."""
-    _set(book, "part", "Part what was joined", *((f"page/{page}/join/{number}", None) for number in joins))
+def part_again(book: Book, page: int, ways: Iterable[tuple[str, int]]) -> None:
+    """Take joins and doors away: pairs of 'join' or 'door' and their number."""
+    _set(book, "part", "Part what was joined", *((f"page/{page}/{kind}/{number}", None) for kind, number in ways))
 
 
 def absorb(book: Book, page: int, atoms: Iterable[int], pot: int | None, spots: Path) -> None:

@@ -393,15 +393,16 @@ class Flatting:
         self.easel.do(lambda book, page: verbs.join(book, page, tuple(spots), f"Join {len(spots)} regions"))
 
     def split(self) -> None:
-        """Part again what was joined; otherwise make every piece of the picked regions, by bridges or apart, its own."""
+        """Part again what was joined by hand; otherwise make every piece of the picked regions a region of its own."""
         view = self._ready()
         if view is None or view.partition is None or view.labels is None or view.divided is None or view.atoms is None:
             return
         sources = self.easel.sources()
-        joins = sources.joins if sources is not None else {}
+        ways = [] if sources is None else [("join", sources.joins), ("door", sources.doors)]
         joined = [
-            n for n, spots in joins.items() if any(self.easel.atom_at(*map(int, s)) in self.picked for s in spots)
-        ]
+            (kind, number) for kind, paths in ways for number, spots in paths.items()
+            if any(self.easel.atom_at(round(r), round(c)) in self.picked for r, c in spots)
+        ]  # fmt: skip
         if joined:
             self.easel.do(lambda book, page: verbs.part_again(book, page, joined))
             return
