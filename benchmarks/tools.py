@@ -17,17 +17,17 @@ import numpy as np
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from PyQt6.QtCore import QSettings  # noqa: E402
-from PyQt6.QtTest import QTest  # noqa: E402
+from PyQt6.QtCore import QSettings
+from PyQt6.QtTest import QTest
 
-from drip_pot.book import Seed, verbs  # noqa: E402
-from drip_pot.book.by_hand import thinned  # noqa: E402
-from drip_pot.book.seeds import sow  # noqa: E402
-from drip_pot.demo.build import build_book  # noqa: E402
-from drip_pot.demo.works import WORKS  # noqa: E402
-from drip_pot.desk.app import make_app  # noqa: E402
-from drip_pot.desk.view import render_tile  # noqa: E402
-from drip_pot.desk.window import Window  # noqa: E402
+from drip_pot.book import Seed, verbs
+from drip_pot.book.by_hand import thinned
+from drip_pot.book.seeds import sow
+from drip_pot.demo.build import build_book
+from drip_pot.demo.works import WORKS
+from drip_pot.desk.app import make_app
+from drip_pot.desk.view import render_tile
+from drip_pot.desk.window import Window
 
 
 class Bench:
@@ -49,14 +49,14 @@ class Bench:
             QTest.qWait(1)
 
     def spot(self) -> tuple[float, float]:
-        """A random place on the page that is seen."""
+        """Return a random place on the page that is seen."""
         x, y = self.rng.uniform(0.15, 0.85, 2)
         row, col = self.canvas.to_page(self.canvas.rect().toRectF().topLeft())
         scale = self.canvas.zoom
         return row + y * self.canvas.height() / scale, col + x * self.canvas.width() / scale
 
     def near(self, spot: tuple[float, float], reach: float, count: int) -> list[tuple[float, float]]:
-        """A few places round one."""
+        """Return a few places round one."""
         away = self.rng.uniform(-reach, reach, (count, 2))
         return [(spot[0] + r, spot[1] + c) for r, c in away.tolist()]
 
@@ -169,14 +169,16 @@ def edits(bench: Bench, count: int) -> None:
     print(
         f"undone            {'bit for bit' if (book.snapshot(), book.tiles()) == (values, tiles) else 'NOT THE SAME'}"
     )
-    print(
-        f"memory then       {_resident():.2f} GB, at most {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6:.2f}"
-    )
+    print(f"memory then       {_resident():.2f} GB, at most {_peak():.2f}")
 
 
 def _resident() -> float:
     pages = int(Path("/proc/self/statm").read_text().split()[1])
     return pages * resource.getpagesize() / 1e9
+
+
+def _peak() -> float:
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6
 
 
 def _timed(work: Callable[[], object]) -> float:
