@@ -1,6 +1,7 @@
 """The command line: good files, bad files, exit codes, and never a Qt import."""
 
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -117,7 +118,7 @@ def test_the_demo_pages_are_rendered_as_files(tmp_path: Path) -> None:
     assert {p.name: p.stat().st_mtime_ns for p in tmp_path.iterdir()} == stamps
 
 
-@pytest.mark.parametrize("command", ["", "line", "flats", "export", "demo", "rescue", "open"])
+@pytest.mark.parametrize("command", ["left", "palette", "", "line", "flats", "export", "demo", "rescue", "open"])
 def test_every_command_explains_itself_with_an_example(command: str) -> None:
     ran = drip_pot(*command.split(), "--help")
     assert ran.returncode == 0
@@ -154,3 +155,22 @@ def test_a_scan_is_cleaned_into_line(tmp_path: Path) -> None:
         assert image.mode == "1"
     wrong = drip_pot("line", str(tmp_path / "scan.png"), "--out", str(tmp_path / "line.gif"))
     assert "must end in .png" in wrong.stderr
+
+
+def test_what_is_left_is_listed_and_palettes_are_taken(demo_book: Path, tmp_path: Path) -> None:
+    ran = drip_pot("left", demo_book)
+    assert ran.returncode == 1
+    assert re.search(r"Torn in the wind: \d left, \d px of paper between flat and line", ran.stdout)
+    assert "May leak" in ran.stdout
+    assert "is none of" in drip_pot("left", demo_book, "--stage", "Lunch").stderr
+    picture = np.zeros((20, 20, 3), np.uint8)
+    picture[:, :8] = (200, 60, 40)
+    Image.fromarray(picture).save(tmp_path / "study.png")
+    for source, out, text in (
+        (tmp_path / "study.png", "a.txt", "#000000 Black\n#c83c28 Red\n"),
+        (tmp_path / "a.txt", "b.txt", "#c83c28 Red"),
+        (demo_book, "c.csv", "Ember,Kites,"),
+    ):
+        ran = drip_pot("palette", source, "--count", 3, "--out", tmp_path / out)
+        assert ran.returncode == 0, ran.stderr
+        assert text in (tmp_path / out).read_text()

@@ -214,6 +214,77 @@ def export(
 
 
 @app.command()
+def left(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
+    stage: Annotated[str, typer.Option(help="Inks, Flats, Shade, Holds or Press.")] = "Flats",
+) -> None:
+    """List what is left to look at on every page, and prove that no fringe shows.
+
+    Ends with code 1 when anything is left, so that a script can tell.
+
+    Example: drip-pot left kites.drip --stage Flats
+    """
+    from drip_pot.book import build_tables
+    from drip_pot.book.look_here import STAGES, find
+    from drip_pot.files import derive, open_book
+
+    stage = stage.capitalize()
+    if stage not in STAGES:
+        raise BadInput(f"--stage {stage} is none of {', '.join(STAGES)}.")
+    file, document = open_book(book)
+    count = 0
+    try:
+        for number, page in document.pages().items():
+            sources, derived = document.sources(number), derive(file, document, number)
+            tables = build_tables(document, sources, derived.atoms(sources.line).count)
+            found = find(document, sources, derived, tables)[stage]
+            fringe = derived.fringe(sources, tables.is_poured).px
+            count += len(found)
+            print(f"{page.name}: {len(found)} left, {fringe} px of paper between flat and line")
+            for finding in found:
+                where = f" at {finding.rect[1]}, {finding.rect[0]} px" if finding.rect else ""
+                print(f"  {finding.title}: {finding.sentence}{where}")
+    finally:
+        file.close()
+    if count:
+        raise typer.Exit(1)
+
+
+@app.command()
+def palette(
+    picture: Annotated[
+        Path, typer.Argument(metavar="PICTURE", help="A picture, a palette or a book.", show_default=False)
+    ],
+    out: Annotated[Path, typer.Option(help="A .txt, .csv or .json palette.", show_default=False)],
+    count: Annotated[int, typer.Option(min=1, max=64, help="How many colours to take from a picture.")] = 8,
+) -> None:
+    """Take the most telling colours of a picture, or the pots of a book, as a palette.
+
+    Example: drip-pot palette dusk.png --count 12 --out dusk.json
+    """
+    import numpy as np
+
+    from drip_pot.core.color import plain_name, telling_colors, to_hex
+    from drip_pot.files import PALETTE_SUFFIXES, Ink, book_palette, open_book, read_image, read_palette, write_palette
+
+    if picture.suffix.lower() == ".drip":
+        file, document = open_book(picture)
+        inks = book_palette(document)
+        file.close()
+    elif picture.suffix.lower() in PALETTE_SUFFIXES:
+        inks, problems = read_palette(picture)
+        for problem in problems:
+            print(problem, file=sys.stderr)
+    else:
+        scan = read_image(picture)[1]
+        gray = scan.gray if scan.gray.dtype == np.uint8 else (scan.gray >> 8).astype(np.uint8)
+        rgb = scan.rgb if scan.rgb is not None else np.stack([gray] * 3, axis=-1)
+        inks = [Ink(plain_name(color).capitalize(), to_hex(color)) for color in telling_colors(rgb, count)]
+    write_palette(out, inks)
+    print(f"wrote {out}: {len(inks)} colours")
+
+
+@app.command()
 def rescue(
     book: Annotated[Path, typer.Argument(metavar="BOOK", help="A damaged .drip file.", show_default=False)],
     out: Annotated[Path | None, typer.Option(help="The new book; BOOK-rescued.drip if not given.")] = None,

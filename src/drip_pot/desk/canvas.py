@@ -42,6 +42,7 @@ from drip_pot.desk.view import TILE, Look, PageView, render_tile
 _KEPT = 900
 _WORTH = 0.1
 _LEAST_ZOOM, _MOST_ZOOM, _GRID_ZOOM = 0.01, 32.0, 8.0
+_CHIPS = 54  # what the chips take of the canvas at the top
 Key = tuple[Look, int, int, int]
 
 
@@ -287,9 +288,9 @@ class Canvas(QWidget):
             return
         rows, cols = view.shape
         turned = QTransform().rotate(self.turn_deg).mapRect(QRectF(0, 0, cols, rows))
-        wide, high = (self.width() - 32) / turned.width(), (self.height() - 28) / turned.height()
+        wide, high = (self.width() - 32) / turned.width(), (self.height() - _CHIPS - 14) / turned.height()
         self.zoom = max(_LEAST_ZOOM, min(wide, high, 1.0) * self.devicePixelRatioF())
-        self._center(rows / 2, cols / 2)
+        self._center(rows / 2, cols / 2, QPointF(self.width() / 2, (self.height() + _CHIPS - 14) / 2))
         self._fitted = True
         self._placed()
 

@@ -272,5 +272,6 @@ class FlatsPanel(Panel):
         empty = np.array([a not in sources.pours for a in range(len(areas))])
         bare = len(regions_of(part.region, np.where(empty, areas, 0)))
         self.unfilled.setText("1 region" if bare == 1 else f"{count_text(bare)} regions")
-        told = self.easel.fringe
-        self.fringe.setText("counting" if told is None else f"{count_text(told.px)} px of paper shown")
+        told, early = self.easel.fringe, bare > 0.15 * max(len(regions_of(part.region, areas)), 1)
+        shown = "counting" if told is None else f"{count_text(told.px)} px of paper shown"
+        self.fringe.setText("once it is poured" if early else shown)

@@ -1,6 +1,5 @@
 """Pots from a picture, a palette file, an ink set or a colour's harmony. Knows the book, files and widgets."""
 
-from collections.abc import Sequence
 from pathlib import Path
 
 import numpy as np
@@ -330,12 +329,3 @@ class PaletteDialog(Asking):
             self.said.setText(str(error))
             return
         super().accept()
-
-
-def book_palette(book: Book) -> Sequence[Ink]:
-    """Return all pots of a book as a palette."""
-    parts = book.parts()
-    return [
-        Ink(pot.name, pot.local, parts[pot.part].name if pot.part in parts else "", pot.shadow)
-        for pot in book.pots().values()
-    ]

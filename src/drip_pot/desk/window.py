@@ -44,14 +44,23 @@ from drip_pot.desk.flat_panel import FlatsPanel
 from drip_pot.desk.flatting import WIDTHS
 from drip_pot.desk.look_here import LookHere
 from drip_pot.desk.page_dialogs import PageDialog, PicturesDialog, ScannerWindow, ask_dpi
-from drip_pot.desk.palette_dialog import PaletteDialog, book_palette
+from drip_pot.desk.palette_dialog import PaletteDialog
 from drip_pot.desk.panels import HoldsPanel, InksPanel, Panel, PressPanel, ShadePanel, count_text
 from drip_pot.desk.shelf import Shelf, pots_by_part
 from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
 from drip_pot.desk.widgets import Block, button, label
 from drip_pot.desk.work import Work
-from drip_pot.files import IMAGE_SUFFIXES, derive, export_page, pictures_in, read_file, without_dpi, write_palette
+from drip_pot.files import (
+    IMAGE_SUFFIXES,
+    book_palette,
+    derive,
+    export_page,
+    pictures_in,
+    read_file,
+    without_dpi,
+    write_palette,
+)
 
 _DRAWINGS = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
 _FILES = f"Drawings and books (*.drip {_DRAWINGS})"
@@ -554,7 +563,7 @@ class Window(QMainWindow):
         found, _ = QFileDialog.getSaveFileName(self, "Palette", place, "Palettes (*.txt *.csv *.json)")
         if found:
             try:
-                write_palette(Path(found), list(book_palette(self.easel.book)))
+                write_palette(Path(found), book_palette(self.easel.book))
                 self.strip.say(f"Wrote {Path(found).name}")
             except DripPotError as error:
                 self.strip.say(str(error), True)

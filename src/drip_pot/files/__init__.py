@@ -26,7 +26,7 @@ from drip_pot.files.pages import (
     take_in,
     with_dpi,
 )
-from drip_pot.files.palettes import PALETTE_SUFFIXES, Ink, read_palette, write_palette
+from drip_pot.files.palettes import PALETTE_SUFFIXES, Ink, book_palette, read_palette, write_palette
 
 __all__ = [
     "IMAGE_SUFFIXES",
@@ -40,6 +40,7 @@ __all__ = [
     "Scan",
     "add_page",
     "add_sheets",
+    "book_palette",
     "decode",
     "derive",
     "export_page",

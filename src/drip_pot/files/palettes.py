@@ -1,4 +1,4 @@
-"""Palettes as plain text, CSV and JSON. Knows colours by name; nothing of the window.
+"""Palettes as plain text, CSV and JSON. Knows the book; nothing of the window.
 
 Text has a colour and its name on each line, '#d9482b Ember'; CSV has the columns name, part, local, shadow; JSON is a
 list of objects with the same keys. What cannot be read is told by line and left out.
@@ -12,6 +12,7 @@ from pathlib import Path
 
 import msgspec
 
+from drip_pot.book import Book
 from drip_pot.core.color import from_hex, to_hex
 from drip_pot.core.errors import BadInput, Unreadable
 from drip_pot.files.images import read_file
@@ -124,3 +125,12 @@ def write_palette(path: Path, inks: list[Ink]) -> None:
         path.write_text(text, encoding="utf-8")
     except OSError as error:
         raise BadInput(f"{path} could not be written: {error.strerror}. Choose another place.") from error
+
+
+def book_palette(book: Book) -> list[Ink]:
+    """Return all pots of a book as a palette, in shelf order."""
+    parts = book.parts()
+    return [
+        Ink(pot.name, pot.local, parts[pot.part].name if pot.part in parts else "", pot.shadow)
+        for pot in book.pots().values()
+    ]
