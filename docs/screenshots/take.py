@@ -3,14 +3,21 @@
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+from PIL import Image
 from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
+from drip_pot.book.by_hand import thinned
 from drip_pot.core.inks import Effect
 from drip_pot.demo.build import build_book
+from drip_pot.demo.scheme import SCHEME, in_light
+from drip_pot.demo.studies import study
+from drip_pot.demo.works import colored, draw
 from drip_pot.desk import theme
 from drip_pot.desk.app import make_app
+from drip_pot.desk.dialogs import PotEditor
 from drip_pot.desk.page_dialogs import ScannerWindow
+from drip_pot.desk.palette_dialog import PaletteDialog
 from drip_pot.desk.window import Window
 
 HERE = Path(__file__).parent
@@ -42,6 +49,45 @@ def near(window: Window, stage: str, part: tuple[float, float, float, float], zo
     window.canvas.go_to((int(part[0] * rows), int(part[1] * cols), int(part[2] * rows), int(part[3] * cols)))
     window.canvas.focus_rect = None
     window.refresh_look()
+
+
+def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], folder: Path) -> None:
+    """Sow seeds on the dense page, pick on the first, and open the two colour dialogs."""
+    easel = window.easel
+    easel.show_page(pages["Market day"])
+    settle(window)
+    assert easel.view is not None
+    rows, cols = easel.view.shape
+    easel.choose_tool("Seed")
+    for pot, start, end in (("Coat", (0.40, 0.35), (0.45, 0.44)), ("Straw", (0.25, 0.20), (0.28, 0.30))):
+        easel.choose_pot(names[pot])
+        easel.flats.sow(thinned([(start[0] * rows, start[1] * cols), (end[0] * rows, end[1] * cols)]))
+    near(window, "Flats", (0.15, 0.02, 0.55, 0.75), 0.25)
+    take(window, "seeds")
+    easel.undo()
+    easel.undo()
+    easel.show_page(pages["Torn in the wind"])
+    settle(window)
+    window.canvas.fit()
+    easel.choose_tool("Pick")
+    easel.flats.pick(set(easel.atoms_of_pot(names["Coat"])))
+    take(window, "pick")
+    easel.flats.pick(set())
+    easel.choose_tool("Pour")
+    assert easel.book is not None
+    number, press = names["Coat"], easel.book.sources(easel.page).press
+    editor = PotEditor(window, easel.book, number, 1, press, easel.flats.neighbors(number))
+    picture = PaletteDialog(window, easel.book, "#d9482b")
+    dusk = {pot: in_light(color, "dusk") for pots in SCHEME.values() for pot, color in pots.items()}
+    Image.fromarray(study(colored(draw("page-1", 100), dusk, 900), 5)).save(folder / "study.png")
+    picture.open_picture(folder / "study.png")
+    picture.take_telling()
+    for dialog, name in ((editor, "pot"), (picture, "palette")):
+        dialog.show()
+        QTest.qWait(60)
+        dialog.grab().save(str(HERE / f"{name}.png"))
+        print(f"{name}.png")
+        dialog.close()
 
 
 def main() -> None:
@@ -117,6 +163,7 @@ def main() -> None:
         window.look_here.next()
         take(window, "bridges")
         window.loud = window.bridges = False
+        hand_tools(window, pages, names, Path(folder))
         easel.choose_stage("Shade")
         easel.show_page(pages["Cover"])
         take(window, "cover")
