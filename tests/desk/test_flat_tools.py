@@ -225,7 +225,10 @@ def test_panels_are_poured_and_tools_confined_to_one(demo: Driver) -> None:
 
 def test_seeds_are_scribbled_moved_and_settled_in_the_window(rooms: Driver) -> None:
     rooms.keys("E")
-    rooms.drag((200, 400), (220, 450))
+    rooms.drag((200, 400), (220, 450), release=False)
+    assert rooms.color_at(100, 500) == "#a8d4e0", "seen while it is drawn"
+    assert rooms.pot_at(100, 500) is None
+    QTest.mouseRelease(rooms.canvas, LEFT, Mods.NoModifier, rooms.at(220, 450))
     rooms.settle()
     assert rooms.pot_at(100, 500) == "Sky"
     assert block(rooms).note.text() == "1 sown"
@@ -303,6 +306,19 @@ def test_the_view_is_turned_mirrored_and_seen_whole(rooms: Driver) -> None:
     rooms.settle()
     rooms.keys("Ctrl+Up", "Ctrl+0")
     assert (rooms.canvas.turn_deg, rooms.canvas.mirrored) == (0, False)
+
+
+def test_leftovers_are_striped_and_only_they(rooms: Driver) -> None:
+    def seen(row: int, col: int) -> set[str]:
+        rooms.settle()
+        image, spot = rooms.canvas.grab().toImage(), rooms.at(row, col)
+        return {image.pixelColor(spot.x() + d, spot.y()).name() for d in range(0, 40, 3)}
+
+    rooms.keys("J")
+    assert seen(200, 400) == {"#ffffff", "#d0401a"}
+    assert seen(200, 80) == {"#e2553a"}
+    rooms.keys("J")
+    assert seen(200, 400) == {"#ffffff"}
 
 
 def test_any_earlier_step_is_compared_under_the_wipe(rooms: Driver) -> None:

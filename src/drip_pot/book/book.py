@@ -377,7 +377,8 @@ class Book:
 
     def at(self, position: int) -> "Book":
         """Return a copy in memory as it was when `position` steps were done; this book is not changed."""
-        past = Book(None, self.snapshot(), self.tiles())
+        past = Book(None, self.snapshot())
+        past._planes = {name: plane.copy() for name, plane in self._planes.items()}
         for number in range(self.position - 1, position - 1, -1):
             past._do(self._store.load(number).inverted())
         for number in range(self.position, min(position, len(self.history))):

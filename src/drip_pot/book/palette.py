@@ -27,8 +27,8 @@ class Tables:
         Inks.
     held : (A + 1,) ndarray of bool
         Atoms whose part has a hold.
-    is_poured : (A + 1,) ndarray of bool
-        Atoms that have a pot.
+    is_poured, is_left : (A + 1,) ndarrays of bool
+        Atoms that have a pot; atoms that have none and are not kept as paper for lettering.
     miss : dict
         OKLab distance × 100 between what each colour (r, g, b) should be and what the press can do.
     """
@@ -37,6 +37,7 @@ class Tables:
     plates: Plates
     held: Bool
     is_poured: Bool
+    is_left: Bool
     miss: dict[tuple[int, int, int], float]
 
 
@@ -50,8 +51,9 @@ def build_tables(book: Book, sources: PageSources, count: int) -> Tables:
     line[:] = from_hex(sources.lines.color)
     line[first:] = [from_hex(color) for color in over]
     held = np.zeros(count + 1, bool)
-    poured = np.zeros(count + 1, bool)
+    poured, left = np.zeros(count + 1, bool), np.ones(count + 1, bool)
     for number, atoms in _by_pot(sources, count).items():
+        left[atoms] = False
         if number not in pots:
             continue
         pot = pots[number]
@@ -62,7 +64,7 @@ def build_tables(book: Book, sources: PageSources, count: int) -> Tables:
             line[atoms] = darker(local, sources.holds[pot.part].amount)
             held[atoms] = True
     plates, miss = _plates(rgb.reshape(-1, 3), line, sources.press)
-    return Tables(Colors(_opaque(rgb.reshape(-1, 3)), _opaque(line)), plates, held, poured, miss)
+    return Tables(Colors(_opaque(rgb.reshape(-1, 3)), _opaque(line)), plates, held, poured, left, miss)
 
 
 def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:

@@ -472,6 +472,7 @@ class SeedTool(Stroke):
         self._held: int | None = None
         self._from = (0.0, 0.0)
         self._path: Path = ()
+        self._met = 0
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         sources = self.easel.sources()
@@ -497,15 +498,24 @@ class SeedTool(Stroke):
         else:
             down, right = row - self._from[0], col - self._from[1]
             self._points = [(r + down, c + right) for r, c in self._path]
+        met = self.easel.atom_at(int(row), int(col))
+        if met and met != self._met:
+            self._met = met
+            self.easel.flats.preview_sow(self._points, self._held)
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        held, self._held = self._held, None
+        held, self._held, self._met = self._held, None, 0
         if held is None or points != list(self._path):
             self.easel.flats.sow(thinned(points), held)
+        else:
+            self.easel.drop_preview()
 
     def cancel(self) -> None:
         super().cancel()
         self._held = None
+        if self._met:
+            self._met = 0
+            self.easel.drop_preview()
 
     def marks(self, painter: QPainter, zoom: float) -> None:
         sources, book = self.easel.sources(), self.easel.book

@@ -8,12 +8,13 @@ import cv2
 import numpy as np
 
 from drip_pot.book import BALLOON, Seed, pots, verbs
+from drip_pot.book.derived import links_of
 from drip_pot.book.seeds import settle_seeds, sow
 from drip_pot.core.arrays import Bool, Rect
 from drip_pot.core.color import delta_e, from_hex, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import stroke_ink
-from drip_pot.core.regions import Panels, Path, covered_shares, find_panels
+from drip_pot.core.regions import Panels, Path, covered_shares, find_panels, spread_seeds
 from drip_pot.core.shade import loop_mask
 
 if TYPE_CHECKING:
@@ -461,6 +462,27 @@ class Flatting:
         wanted = number or max(sources.seeds, default=0) + 1
         seed = None if path is None else Seed(path, pot)
         self.easel.by_hand(lambda hand: sow(hand, {wanted: seed}, title if old else f"Sow {name}"))
+
+    def preview_sow(self, points: Points, number: int | None) -> None:
+        """Show what a scribble would take, while it is drawn."""
+        view, sources, book = self._ready(), self.easel.sources(), self.easel.book
+        if view is None or view.atoms is None or view.partition is None or view.divided is None or not points:
+            return
+        if sources is None or book is None:
+            return
+        old = sources.seeds.get(number or 0)
+        pot = book.pots().get((self.easel.pot if old is None else old.pot) or 0)
+        free = np.ones(view.atoms.count + 1, bool)
+        free[[a for a in sources.pours if a not in sources.sown and a <= view.atoms.count]] = False
+        seeds = [(s.path, s.pot) for n, s in sources.seeds.items() if n != number]
+        seeds.append((tuple(points), -1))
+        links = links_of(view.atoms, sources)
+        spread = spread_seeds(
+            view.atoms, view.partition, view.divided.boxes, view.ink[0], seeds, free, links, share=False
+        )  # fmt: skip
+        self.easel.restore_tables()
+        pair = book.tone_pair(pot) if pot is not None else ("#ffffff", "#ffffff")
+        self.easel.preview(np.flatnonzero(spread.seed == len(seeds) - 1).tolist(), pair)
 
     def settle(self) -> None:
         """Make what the seeds took plain flats."""

@@ -468,7 +468,8 @@ class InHand(QWidget):
             pot = book.pots()[self.easel.pot]
             self._pair = book.tone_pair(pot)
             self.name.setText(pot.name)
-            self.part.setText(book.parts()[pot.part].name if pot.part in book.parts() else "")
+            strength = f", {self.easel.flats.strength * 100:.0f} %" if self.easel.flats.strength < 1 else ""
+            self.part.setText((book.parts()[pot.part].name if pot.part in book.parts() else "") + strength)
             if sources is not None:
                 self.local.setText(ink_text(self._pair[0], sources.press))
                 self.shadow.setText("shadow  " + ink_text(self._pair[1], sources.press))

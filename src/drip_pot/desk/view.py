@@ -12,7 +12,7 @@ import numpy as np
 from PyQt6.QtGui import QImage
 
 from drip_pot.book import Facts, InkState, LineState, Register, SheetLine, Tables
-from drip_pot.core.arrays import I32, I64, U8, U16, Gray, Rect
+from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect
 from drip_pot.core.inks import Pieces, coverage, mended, vanishing
 from drip_pot.core.press import Traps, appearance, separate
 from drip_pot.core.regions import LOUD, Atoms, Divided, Partition
@@ -20,6 +20,7 @@ from drip_pot.core.render import Colors, level_for, mix_line, pack, paint, patch
 
 TILE = 256
 _ASIDE = 0.4
+_STRIPE_PX = 10
 _ALERT = (208, 64, 26, 255)
 Kind = Literal["scan", "line", "flats", "press"]
 
@@ -44,6 +45,8 @@ class Look:
         With line marked that a two-level result loses.
     outline : bool
         As the outlines of the regions alone.
+    leftovers : bool
+        With what nobody poured striped in the alert colour.
     """
 
     kind: Kind = "flats"
@@ -57,6 +60,7 @@ class Look:
     lettering: bool = True
     losses: bool = False
     outline: bool = False
+    leftovers: bool = False
 
 
 @dataclass(frozen=True)
@@ -264,7 +268,18 @@ def _colors(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) ->
         table[0] = colors.flat[0]
         flat = take_colors(labels, None, np.concatenate([table, table]))
         return flat if not look.lines else mix_line(flat, ink, take_colors(line, None, colors.line))
-    return paint(labels, shade, ink if look.lines else None, line, colors)
+    out = paint(labels, shade, ink if look.lines else None, line, colors)
+    return _striped(view.tables.is_left, labels, out, cut) if look.leftovers else out
+
+
+def _striped(left: Bool, labels: I32, out: U8, cut: tuple[slice, slice]) -> U8:
+    """Stripe what nobody poured."""
+    down, right = np.ogrid[: labels.shape[0], : labels.shape[1]]
+    stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0
+    where = np.take(left, labels, mode="clip") & (labels > 0) & stripe
+    out = out.copy()
+    out[where] = _ALERT
+    return out
 
 
 def _outlines(view: PageView, level: int, cut: tuple[slice, slice]) -> U8:

@@ -83,7 +83,7 @@ class Window(QMainWindow):
         self.easel = Easel(self)
         self.lines, self.loud, self.tone, self.values = True, False, True, False
         self.scan, self.specks, self.bridges, self.trap, self.losses = False, True, False, False, True
-        self.lettering = self.outline = self.whole = False
+        self.lettering = self.outline = self.whole = self.leftovers = False
         self.names = True
         self.easel.ask_dpi = partial(ask_dpi, self)
         self._tried = False
@@ -238,6 +238,7 @@ class Window(QMainWindow):
         bind("Seeing", "I", "Line on or off", lambda: self._flip("lines"))
         bind("Seeing", "U", "Loud or local colours", lambda: self._flip("loud"))
         bind("Seeing", "V", "Values in grey", lambda: self._flip("values"))
+        bind("Seeing", "J", "Leftovers striped", lambda: self._flip("leftovers"))
         bind("Seeing", "W", "Wipe between before and now", self._toggle_wipe)
         bind("Seeing", "Ctrl+Right", "Turn the view", lambda: self._turn(15))
         bind("Seeing", "Ctrl+Left", "", lambda: self._turn(-15))
@@ -277,7 +278,7 @@ class Window(QMainWindow):
         elif stage == "Flats":
             look = Look(
                 lines=self.lines, loud=self.loud, tone=False, lettering=self.lettering, outline=self.outline,
-                values=self.values,
+                values=self.values, leftovers=self.leftovers,
             )  # fmt: skip
             before = line
         elif stage == "Shade":
@@ -314,6 +315,7 @@ class Window(QMainWindow):
                 chip("Lines", "lines", "The line over the colour (I)"), local, loud,
                 chip("Bridges", "bridges", "Bridges drawn in black, open gaps in vermilion"),
                 chip("Outlines", "outline", "Where regions meet, without line or colour"),
+                chip("Leftovers", "leftovers", "What nobody poured, striped in vermilion (J)"),
                 chip("Values", "values", "Lightness alone, in grey (V)"),
                 chip("Names", "names", "The pot under the pointer"),
                 *([chip("Lettering", "lettering", "Balloons and letters")] if self._has_lettering() else []),

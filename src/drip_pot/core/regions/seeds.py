@@ -45,7 +45,7 @@ class Spread:
 
 def spread_seeds(
     atoms: Atoms, part: Partition, boxes: I64, ink: U8, seeds: Sequence[tuple[Path, int | None]], free: Bool,
-    links: I64 | None = None,
+    links: I64 | None = None, *, share: bool = True,
 ) -> Spread:  # fmt: skip
     """Spread seeds over the atoms of a page.
 
@@ -64,6 +64,8 @@ def spread_seeds(
         Atoms that may be taken; those under a scribble always are.
     links : (L, 2) ndarray of int64, optional
         Atoms joined by doors.
+    share : bool
+        Whether atoms with several kinds of seed are shared out; a look while a stroke is drawn can do without.
 
     Returns
     -------
@@ -85,7 +87,8 @@ def spread_seeds(
             taken[atom] = numbers[-1]
         else:
             shared.add(atom)
-            shares += _shared_out(atoms.labels, ink, atom, boxes[atom], [(n, spots[n]) for n in numbers])
+            if share:
+                shares += _shared_out(atoms.labels, ink, atom, boxes[atom], [(n, spots[n]) for n in numbers])
     ways = _ways(atoms, part, links)
     heap: list[tuple[float, int, int, int]] = []
     order = itertools.count()
