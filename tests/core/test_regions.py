@@ -157,12 +157,19 @@ def test_the_same_page_keeps_every_number() -> None:
 
 @given(st.integers(0, 5000))
 def test_neighbours_are_loud_in_different_colours_and_keep_them(seed: int) -> None:
-    labels = find_atoms(random_drawing(seed)).labels
+    atoms = find_atoms(random_drawing(seed))
+    labels = atoms.labels
     borders = find_borders(labels)
     every = np.unique(labels).astype(np.int64)
     chosen = loud_colors(every, borders.pairs)
     assert all(chosen[a] != chosen[b] for a, b in borders.pairs.tolist())
     assert loud_colors(every, borders.pairs, chosen) == chosen
+    cut = divide(undivided(atoms), random_drawing(seed), some_cuts(np.random.default_rng(seed), 3)).atoms
+    region = decide(cut, gap_px=20).region
+    pairs, now = region[cut.borders.pairs], np.unique(region[cut.areas > 0])
+    later = loud_colors(now, pairs, chosen)
+    assert set(later) == set(now.tolist())
+    assert all(later[a] != later[b] for a, b in pairs.tolist() if a != b)
 
 
 def test_loud_colours_can_be_told_apart() -> None:

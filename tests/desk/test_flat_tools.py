@@ -253,6 +253,10 @@ def test_odd_hands_change_nothing_they_should_not(rooms: Driver) -> None:
         rooms.keys(key)
         if key != "E":
             rooms.click(-30, -30)
+        if key == "X":
+            rooms.click(100, 100)
+            rooms.drag((100, 100), (100, 160), (100, 100))
+            assert rooms.book.position == steps, "what has no area cuts nothing out"
         rooms.drag((-80, -80), (-20, -60), (-40, -90))
         rooms.settle()
         while rooms.book.position > steps:

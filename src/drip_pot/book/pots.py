@@ -143,10 +143,11 @@ def add_pots(book: Book, part: str, colors: Sequence[tuple[str, str]]) -> list[i
     return added
 
 
-def mix_pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, strength: float) -> None:
+def mix_pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, strength: float, regions: int = 1) -> None:
     """Mix a pot (None is paper) into what atoms have, by 0..1; each mix becomes a pot beside the one it was.
 
     Mixes made before are used again, so that flats stay countable. What is paper takes the pot mixed with white.
+    `regions` is said in the title.
     """
     if not 0 < strength <= 1:
         raise BadInput(f"Strength goes from 1 to 100 %, not {strength * 100:g} %.")
@@ -169,7 +170,8 @@ def mix_pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, stren
         changes.pour(page, members, new)
     if not changes.pairs:
         raise BadInput("There is nothing here to mix into.")
-    changes.done("mix", f"Mix {strength * 100:.0f} % {name} into {sum(map(len, groups.values()))} regions")
+    into = "a region" if regions == 1 else f"{regions} regions"
+    changes.done("mix", f"Mix {strength * 100:.0f} % {name} into {into}")
 
 
 def _by_pot(book: Book, page: int, atoms: Iterable[int]) -> dict[int, tuple[list[int], bool]]:

@@ -44,3 +44,35 @@ def check_plane(plane: npt.NDArray[Any], dtype: type[np.generic], name: str) -> 
         raise BadInput(
             f"{name} must be a non-empty (M, N) array of {dtype.__name__}, not {plane.dtype} of shape {plane.shape}."
         )
+
+
+_spare: list[npt.NDArray[Any]] = []
+_SPARE_MOST = 2
+
+
+class _Lease:
+    """Memory of a plane, kept for the next one when the last array on it is gone."""
+
+    def __init__(self, plane: npt.NDArray[Any]) -> None:
+        self._plane = plane
+        self.__array_interface__ = plane.__array_interface__
+
+    def __del__(self) -> None:
+        if len(_spare) < _SPARE_MOST:
+            _spare.append(self._plane)
+
+
+def copied(plane: I32) -> I32:
+    """Copy a page plane into memory that an earlier copy has left, where there is some.
+
+    Fresh memory for a plane of 100 MB costs more than the copying, as the system has to clear it page by page.
+    """
+    try:
+        kept = _spare.pop()
+    except IndexError:
+        kept = plane
+    fits = kept is not plane and (kept.shape, kept.dtype) == (plane.shape, plane.dtype)
+    memory = kept if fits else np.empty(plane.shape, plane.dtype)
+    out = np.asarray(_Lease(memory))
+    np.copyto(out, plane)
+    return out

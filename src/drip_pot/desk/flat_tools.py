@@ -8,6 +8,7 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPolygonF
 from drip_pot.book import verbs
 from drip_pot.book.by_hand import thinned
 from drip_pot.core.regions import Path
+from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
 from drip_pot.desk.flatting import Scope
 from drip_pot.desk.tool import Mods, Stroke, Tool, draw_with, length
@@ -84,12 +85,7 @@ class Sweep(Stroke):
         self.easel.flats.sweep(points)
 
     def marks(self, painter: QPainter, zoom: float) -> None:
-        if self._points:
-            pen = QPen(QColor(22, 22, 22, 70), self.easel.flats.widths["Sweep"])
-            pen.setCapStyle(Qt.PenCapStyle.RoundCap)
-            pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-            painter.setPen(pen)
-            painter.drawPolyline(QPolygonF([QPointF(c, r) for r, c in [*self._points, self._points[-1]]]))
+        _draw_brush(painter, self._points, self.easel.flats.widths["Sweep"])
 
 
 class Take(Tool):
@@ -400,16 +396,22 @@ class PanelTool(Tool):
             for shade, width in (("#ffffff", 5.0), ("#161616", 2.2)):
                 draw_with(painter, shade, width)
                 painter.drawRect(QRectF(left, top, right - left, bottom - top))
-            font = painter.font()
-            font.setPixelSize(max(1, round(18 / zoom)))
-            painter.setFont(font)
-            spot = QRectF(left + 8 / zoom, top + 8 / zoom, 28 / zoom, 26 / zoom)
-            confined = number == self.easel.flats.panel
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(QColor("#161616" if confined else "#ffffff"))
-            painter.drawEllipse(spot)
-            painter.setPen(QColor("#ffffff" if confined else "#161616"))
-            painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, str(number))
+            self._number(painter, QPointF(left + 22 / zoom, top + 22 / zoom), number)
+
+    def _number(self, painter: QPainter, at: QPointF, number: int) -> None:
+        """Write a panel's number upright, however the view is turned."""
+        middle = painter.worldTransform().map(at)
+        confined = number == self.easel.flats.panel
+        painter.save()
+        painter.resetTransform()
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor("#161616" if confined else "#ffffff"))
+        spot = QRectF(middle.x() - 14, middle.y() - 13, 28, 26)
+        painter.drawEllipse(spot)
+        painter.setPen(QColor("#ffffff" if confined else "#161616"))
+        painter.setFont(theme.font(18))
+        painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, str(number))
+        painter.restore()
 
 
 class Pick(Tool):

@@ -175,7 +175,7 @@ class Flatting:
         count = len({int(view.partition.region[a]) for a in inside})
         pot, strength = self.easel.pot, self.strength
         if strength < 1:
-            done = self.easel.do(lambda book, page: pots.mix_pour(book, page, inside, pot, strength))
+            done = self.easel.do(lambda book, page: pots.mix_pour(book, page, inside, pot, strength, count))
         else:
             done = self.easel.do(lambda book, page: verbs.pour(book, page, inside, pot, count))
         if not done or inside != atoms:
@@ -252,6 +252,8 @@ class Flatting:
         view = self._ready()
         if view is None or view.labels is None:
             return
+        if self.shape not in ("Pencil", "Eraser") and np.ptp(np.array(points), axis=0).min() < 1:
+            return  # a click, or a stroke there and back, has no area
         try:
             rect, mask = self.shape_mask(points, view)
         except BadInput:

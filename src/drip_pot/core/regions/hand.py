@@ -13,7 +13,7 @@ import cv2
 import msgspec
 import numpy as np
 
-from drip_pot.core.arrays import F64, I32, I64, U8, Bool, Rect
+from drip_pot.core.arrays import F64, I32, I64, U8, Bool, Rect, copied
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions.atoms import Atoms, find_edges
 from drip_pot.core.regions.barrier import draw_barrier
@@ -226,7 +226,7 @@ class _Laying:
 
     def __init__(self, before: Divided, ink: U8, shared: int) -> None:
         self.before, self.ink = before, ink
-        self.labels = before.atoms.labels.copy()
+        self.labels = copied(before.atoms.labels)
         self.steps = list(before.steps[:shared])
         self.rects: list[Rect] = []
         count = before.atoms.count

@@ -63,23 +63,30 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
 
 
 def _kept(regions: I64, pairs: I64, previous: dict[int, int]) -> dict[int, int] | None:
-    """Colour only what is new, where nothing else has to change; None where something has."""
+    """Colour what is new, and what has come to match a neighbour, pushing few others; None where that does not end."""
     table = np.full(int(regions.max(initial=0)) + 1, -1, np.int64)
     known = [r for r in regions.tolist() if r in previous]
     table[known] = [previous[r] for r in known]
-    fresh = regions[table[regions] < 0]
     ends = pairs[pairs[:, 0] != pairs[:, 1]]
     colors = table[ends]
-    if len(fresh) > 0.2 * len(regions) or ((colors[:, 0] == colors[:, 1]) & (colors[:, 0] >= 0)).any():
+    table[ends[(colors[:, 0] == colors[:, 1]) & (colors[:, 0] >= 0)].max(axis=1)] = -1
+    fresh = regions[table[regions] < 0]
+    if len(fresh) > 0.2 * len(regions):
         return None
-    for region in fresh.tolist():
-        mine = (ends == region).any(axis=1)
-        taken = set(table[ends[mine]].ravel().tolist())
-        free = [c for c in ((region * 3 + k) % len(LOUD) for k in range(len(LOUD))) if c not in taken]
-        if not free:
-            return None
-        table[region] = free[0]
-    return dict(zip(regions.tolist(), table[regions].tolist(), strict=True))
+    waiting = fresh.tolist()
+    for _ in range(3 * len(waiting) + 60):
+        if not waiting:
+            return dict(zip(regions.tolist(), table[regions].tolist(), strict=True))
+        region = waiting.pop()
+        mine = ends[(ends == region).any(axis=1)]
+        near = np.unique(mine[mine != region])
+        count = np.bincount(table[near][table[near] >= 0], minlength=len(LOUD))
+        wish = (region * 3 + np.arange(len(LOUD))) % len(LOUD)
+        table[region] = wish[np.argmin(count[wish])]
+        pushed = near[table[near] == table[region]]
+        table[pushed] = -1
+        waiting += pushed.tolist()
+    return None
 
 
 def _smallest_last(near: dict[int, set[int]]) -> list[int]:
