@@ -136,6 +136,7 @@ class Easel(QObject):
         self.fringe: Fringe | None = None
         self._derived: Derived | None = None
         self._loud: dict[int, int] = {}
+        self._wants_loud = False
         self._line_for: Any = None
         self._coming: tuple[LineState, Divided] | None = None
         self._later = QTimer(self)
@@ -447,10 +448,24 @@ class Easel(QObject):
         gap = sources.flats.gap_px if gap_px is None else gap_px
         gap = auto_gap(atoms) if gap is None else gap
         part = partition_of(atoms, sources, gap)
-        pairs = part.region[view.facts.borders.pairs]
-        self._loud = loud_colors(regions_of(part.region, atoms.areas), pairs, self._loud)
-        loud: I64 = np.array([self._loud.get(r, 0) for r in part.region.tolist()], np.int64)
-        self.view = replace(view, partition=part, loud=loud, gap_px=gap)
+        self.view = replace(view, partition=part, loud=None, gap_px=gap)
+        self._color_loudly()
+
+    def want_loud(self, wanted: bool) -> None:
+        """Say whether working colours are shown; only then are they worked out."""
+        self._wants_loud = wanted
+        if self.view is not None and self.view.loud is None:
+            self._color_loudly()
+
+    def _color_loudly(self) -> None:
+        view = self.view
+        if not self._wants_loud or view is None or view.atoms is None or view.partition is None:
+            return
+        region, areas = view.partition.region, view.atoms.areas
+        pairs = region[view.atoms.borders.pairs]
+        self._loud = loud_colors(regions_of(region, areas), pairs, self._loud)
+        loud: I64 = np.array([self._loud.get(r, 0) for r in region.tolist()], np.int64)
+        self.view = replace(view, loud=loud)
 
     def _recut(self) -> None:
         """Show the page as it is cut by hand now; only where that changed is anything worked out anew."""

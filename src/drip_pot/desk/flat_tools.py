@@ -239,10 +239,15 @@ class CutOut(Stroke):
     """Cut a hard-edged shape out of what is there, whatever the line says."""
 
     key = "X"
-    says = (
-        "Draw a shape: it becomes a region in the pot in hand. Shift: in the colour it lies on. "
-        "Alt: give back what was cut out."
-    )
+    says = "Cut a shape out of what is there, whatever the line says."
+
+    def hint(self) -> str:
+        how = {
+            "Straight": "Click corner after corner; the first again, or twice in one place, closes the shape.",
+            "Pencil": "Draw hard pixels in the pot in hand. [ and ]: width.",
+            "Eraser": "Rub over what was cut out: it goes back to the regions it was taken from. [ and ]: width.",
+        }.get(self.easel.flats.shape, "Draw a shape: it becomes a region in the pot in hand.")
+        return how + " Shift: in the colour it lies on. Alt: give back what was cut out."
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         if self.easel.flats.shape != "Straight":

@@ -28,6 +28,10 @@ class Tool:
     def __init__(self, easel: Easel) -> None:
         self.easel = easel
 
+    def hint(self) -> str:
+        """Return what it does now, for the status line."""
+        return self.says
+
     def press(self, row: float, col: float, mods: Mods) -> None:
         """Begin a gesture."""
 

@@ -262,8 +262,7 @@ def _colors(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) ->
     colors = view.tables.screen
     if not look.held:
         colors = Colors(colors.flat, np.full_like(colors.line, pack(np.array([0, 0, 0, 255], np.uint8))))
-    if look.loud:
-        assert view.loud is not None
+    if look.loud and view.loud is not None:
         table = pack(np.column_stack([LOUD[view.loud], np.full(len(view.loud), 255, np.uint8)]))
         table[0] = colors.flat[0]
         flat = take_colors(labels, None, np.concatenate([table, table]))

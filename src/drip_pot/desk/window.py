@@ -290,13 +290,14 @@ class Window(QMainWindow):
             look, before = Look(kind="press", plates=self.shelf.cards.plates, trap=self.trap), Look()
         self.canvas.show_specks = stage == "Inks" and self.specks
         self.canvas.show_bridges = stage == "Flats" and (self.bridges or self.easel.tool == "Bridge")
+        self.easel.want_loud(look.loud)
         self.canvas.show_names = self.names
         self.overview.setVisible(self.whole and self.easel.view is not None)
         self.canvas.set_looks(look, before)
         self._fill_chips(stage)
         self._refresh_panel()
         tool = self.canvas.tool
-        self.status.left.setText(tool.says + self._errand_text)
+        self.status.left.setText(tool.hint() + self._errand_text)
 
     def _fill_chips(self, stage: str) -> None:
         def chip(name: str, field: str, tip: str) -> tuple[str, bool, str, Callable[[], object]]:
@@ -829,7 +830,7 @@ class Window(QMainWindow):
 
     def _errand(self, name: str, fraction: float, doing: str) -> None:
         self._errand_text = f"     Making the full-size demo book, {fraction:.0%}: {doing}" if doing else ""
-        self.status.left.setText(self.canvas.tool.says + self._errand_text)
+        self.status.left.setText(self.canvas.tool.hint() + self._errand_text)
 
     def show_history(self) -> None:
         """Show what was done."""
