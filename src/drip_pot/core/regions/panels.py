@@ -96,11 +96,16 @@ def _numbered(inside: U8) -> U8:
     for neck in _NECKS[1:]:  # what figures and balloons join is parted where narrower than a panel
         wider = _opened(inside, neck)
         for number in range(1, found):
-            own = (pieces == number) & (wider > 0)
+            left, top, wide, high, area = stats[number].tolist()
+            box = slice(top, top + high), slice(left, left + wide)
+            mine = pieces[box] == number
+            own = mine & (wider[box] > 0)
+            if own.sum() in (0, area):
+                continue
             _, _, parts, _ = cv2.connectedComponentsWithStats(own.view(np.uint8), connectivity=4, ltype=cv2.CV_32S)
             good = _panel_like(parts, inside.size)
-            if good.sum() > 1 and parts[good, cv2.CC_STAT_AREA].sum() >= _KEPT * stats[number, cv2.CC_STAT_AREA]:
-                plane[(pieces == number) & ~own] = 0
+            if good.sum() > 1 and parts[good, cv2.CC_STAT_AREA].sum() >= _KEPT * area:
+                plane[box][mine & ~own] = 0
         found, pieces, stats, _ = cv2.connectedComponentsWithStats(plane, connectivity=4, ltype=cv2.CV_32S)
     kept = np.flatnonzero(_panel_like(stats, inside.size))[:250]
     if len(kept) == 0:
