@@ -122,7 +122,7 @@ class PaletteDialog(Asking):
         whole = QHBoxLayout()
         left, right = QVBoxLayout(), QVBoxLayout()
         left.addWidget(self.view, 1)
-        self.grain = NumberRow("Cells across", 2, 64, 1)
+        self.grain = NumberRow("Cells along the longer side", 2, 64, 1)
         self.grain.show_value(16)
         for signal in (self.grain.moved, self.grain.done):
             signal.connect(lambda _: self._regrain())
@@ -196,7 +196,9 @@ class PaletteDialog(Asking):
         """Take a colour, unless it is on the list already."""
         if color in [c for _, c in self.colors()]:
             return
-        item = QListWidgetItem(swatch_icon(color), name or plain_name(from_hex(color)).capitalize())
+        known, plain = {n for n, _ in self.colors()}, plain_name(from_hex(color)).capitalize()
+        numbered = next(n for k in range(1, 1000) if (n := plain if k == 1 else f"{plain} {k}") not in known)
+        item = QListWidgetItem(swatch_icon(color), name or numbered)
         item.setData(Qt.ItemDataRole.UserRole, color)
         item.setFlags(item.flags() | Qt.ItemFlag.ItemIsEditable)
         self.list.addItem(item)
