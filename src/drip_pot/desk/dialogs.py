@@ -395,7 +395,14 @@ class Keys(QDialog):
         grid.setContentsMargins(24, 20, 24, 20)
         grid.setHorizontalSpacing(36)
         grid.setVerticalSpacing(22)
-        for column, (title, rows) in enumerate(groups.items()):
+        heights = [0, 0, 0]
+        columns = [QVBoxLayout() for _ in heights]
+        for place, column in enumerate(columns):
+            column.setSpacing(22)
+            grid.addLayout(column, 0, place)
+        for title, rows in sorted(groups.items(), key=lambda group: -len(group[1])):
+            place = heights.index(min(heights))
+            heights[place] += len(rows) + 2
             box = QGridLayout()
             box.setHorizontalSpacing(14)
             box.setVerticalSpacing(5)
@@ -407,4 +414,6 @@ class Keys(QDialog):
             box.setRowStretch(len(rows) + 1, 1)
             box.setColumnMinimumWidth(0, 84)
             box.setColumnStretch(1, 1)
-            grid.addLayout(box, column // 3, column % 3)
+            columns[place].addLayout(box)
+        for column in columns:
+            column.addStretch(1)

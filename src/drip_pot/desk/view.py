@@ -12,7 +12,7 @@ import numpy as np
 from PyQt6.QtGui import QImage
 
 from drip_pot.book import Facts, InkState, LineState, Register, SheetLine, Tables
-from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect
+from drip_pot.core.arrays import I32, I64, U8, U16, Gray, Rect
 from drip_pot.core.inks import Pieces, coverage, mended, vanishing
 from drip_pot.core.press import Traps, appearance, separate
 from drip_pot.core.regions import LOUD, Atoms, Divided, Partition
@@ -267,17 +267,23 @@ def _colors(view: PageView, look: Look, level: int, cut: tuple[slice, slice]) ->
         table[0] = colors.flat[0]
         flat = take_colors(labels, None, np.concatenate([table, table]))
         return flat if not look.lines else mix_line(flat, ink, take_colors(line, None, colors.line))
-    out = paint(labels, shade, ink if look.lines else None, line, colors)
-    return _striped(view.tables.is_left, labels, out, cut) if look.leftovers else out
+    if not look.leftovers:
+        return paint(labels, shade, ink if look.lines else None, line, colors)
+    out = _striped(view, labels, take_colors(labels, shade, colors.flat), cut)
+    return out if not look.lines else mix_line(out, ink, take_colors(line, None, colors.line))
 
 
-def _striped(left: Bool, labels: I32, out: U8, cut: tuple[slice, slice]) -> U8:
-    """Stripe what nobody poured."""
+def _striped(view: PageView, labels: I32, flat: U8, cut: tuple[slice, slice]) -> U8:
+    """Stripe what nobody poured; what reaches the page's edge is gutter and is left."""
+    assert view.tables is not None
+    left = view.tables.is_left.copy()
+    if view.divided is not None and len(view.divided.boxes) == len(left):
+        boxes, (rows, cols) = view.divided.boxes, view.shape
+        left &= (boxes[:, :2] > 0).all(axis=1) & (boxes[:, 2] < rows) & (boxes[:, 3] < cols)
     down, right = np.ogrid[: labels.shape[0], : labels.shape[1]]
     stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0
-    where = np.take(left, labels, mode="clip") & (labels > 0) & stripe
-    out = out.copy()
-    out[where] = _ALERT
+    out = flat.copy()
+    out[np.take(left, labels, mode="clip") & (labels > 0) & stripe] = _ALERT
     return out
 
 
