@@ -107,7 +107,7 @@ def _core_depth(line_px: float) -> float:
 def _seed(walls: U8, barrier: U8, line_px: float) -> tuple[I32, int, I64]:
     """Label the white pieces and the cores of solid blacks; leave ink, bridges and crumbs 0."""
     found, labels, stats, _ = cv2.connectedComponentsWithStats(1 - walls, connectivity=4, ltype=cv2.CV_32S)
-    crumb = int(np.clip(line_px**2 / 4, 2, 12))
+    crumb = int(np.clip(line_px**2 / 4, 3, 12))
     keep = stats[:, cv2.CC_STAT_AREA] > crumb
     keep[0] = False
     if not keep[1:].any():

@@ -10,23 +10,31 @@ from drip_pot.core.arrays import I32, I64, U8, check_plane
 _FLOOR = 32
 
 
-def draw_barrier(ink: U8) -> U8:
+def barrier_floor(ink: U8) -> int:
+    """Return the coverage that is never line on a page: 32 where its ink is full, less where all of it is pale."""
+    return max(8, _FLOOR * int(ink.max(initial=0)) // 255)
+
+
+def draw_barrier(ink: U8, floor: int | None = None) -> U8:
     """Decide which pixels are line.
 
     Parameters
     ----------
     ink : (M, N) ndarray of uint8
         Contour coverage, 0 bare, 255 full.
+    floor : int, optional
+        The page's `barrier_floor`, if `ink` is a piece of the page.
 
     Returns
     -------
     (M, N) ndarray of uint8
         1 where colour is stopped, else 0: coverage above half of the darkest pixel within two pixels, and above
-        32, so that a pale hairline stops colour as well as a full line while the soft edge of a full line does not.
+        the floor, so that a pale hairline stops colour as a full line does and the soft edge of a full line does not.
     """
     check_plane(ink, np.uint8, "ink")
     peak = cv2.dilate(ink, np.ones((5, 5), np.uint8))
-    limit = cv2.LUT(peak, np.maximum(np.arange(256) // 2, _FLOOR).astype(np.uint8))
+    floor = barrier_floor(ink) if floor is None else floor
+    limit = cv2.LUT(peak, np.maximum(np.arange(256) // 2, floor).astype(np.uint8))
     return np.asarray((ink > limit).view(np.uint8))
 
 

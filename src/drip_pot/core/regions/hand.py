@@ -16,7 +16,7 @@ import numpy as np
 from drip_pot.core.arrays import F64, I32, I64, U8, Bool, Rect, copied
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions.atoms import Atoms, find_edges
-from drip_pot.core.regions.barrier import draw_barrier
+from drip_pot.core.regions.barrier import barrier_floor, draw_barrier
 from drip_pot.core.regions.gaps import Bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_boxes
 from drip_pot.core.regions.judge import components
@@ -225,7 +225,7 @@ class _Laying:
     """A division in the making: a copy of the labels that cuts are taken off and laid on."""
 
     def __init__(self, before: Divided, ink: U8, shared: int) -> None:
-        self.before, self.ink = before, ink
+        self.before, self.ink, self.floor = before, ink, barrier_floor(ink)
         self.labels = copied(before.atoms.labels)
         self.steps = list(before.steps[:shared])
         self.rects: list[Rect] = []
@@ -307,7 +307,7 @@ class _Laying:
         if rect is None:
             return None
         after = self.labels[_slices(rect)].copy()
-        line = draw_barrier(self.ink[_slices(rect)])
+        line = draw_barrier(self.ink[_slices(rect)], self.floor)
         dammed = np.zeros(after.shape, bool)
         inside = _meet(wall_rect, rect)
         dammed[_local(inside, rect)] = wall[_local(inside, wall_rect)]
@@ -458,7 +458,8 @@ def _edges(before: Divided, labels: I32, roots: I64, rect: Rect, ink: U8) -> tup
     corner = np.array(box[:2])
     some = replace(some, feet=some.feet - np.tile(corner, 2), bend=some.bend - corner)
     piece = np.ascontiguousarray(labels[_slices(box)])
-    again = find_edges(piece, draw_barrier(np.ascontiguousarray(ink[_slices(box)])), some)
+    barrier = draw_barrier(np.ascontiguousarray(ink[_slices(box)]), barrier_floor(ink))
+    again = find_edges(piece, barrier, some)
     again = again[(roots[again[:, :2]] <= found.count).all(axis=1)]
     again = np.column_stack([again[:, :2], chosen[again[:, 2]]]) if len(again) else again.reshape(-1, 3)
     judged = {tuple(edge): value for edge, value in zip(found.edges.tolist(), found.verdict.tolist(), strict=True)}

@@ -10,7 +10,7 @@ import numpy as np
 
 from drip_pot.core.arrays import I32, I64, U8, Bool, Rect
 from drip_pot.core.regions.atoms import Atoms
-from drip_pot.core.regions.barrier import draw_barrier
+from drip_pot.core.regions.barrier import barrier_floor, draw_barrier
 from drip_pot.core.regions.decide import Partition
 from drip_pot.core.regions.hand import Path, stroke_pixels
 
@@ -136,7 +136,7 @@ def _shared_out(labels: I32, ink: U8, atom: int, box: I64, seeds: list[tuple[int
     own = labels[cut] == atom
     step = max(1, int(np.ceil(np.sqrt(own.size / _MOST_PX))))
     small = own[::step, ::step]
-    white = small & (draw_barrier(np.ascontiguousarray(ink[cut]))[::step, ::step] == 0)
+    white = small & (draw_barrier(np.ascontiguousarray(ink[cut]), barrier_floor(ink))[::step, ::step] == 0)
     marks = np.zeros(small.shape, np.int32)
     for place, (_, at) in enumerate(seeds, 1):
         inside = (at[:, 0] >= top) & (at[:, 0] < bottom) & (at[:, 1] >= left) & (at[:, 1] < right)
