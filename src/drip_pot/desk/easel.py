@@ -38,6 +38,7 @@ from drip_pot.core.regions import (
     Divided,
     Fringe,
     Path,
+    Stencil,
     auto_gap,
     changed_rect,
     divide,
@@ -136,7 +137,7 @@ class Easel(QObject):
         self.fringe: Fringe | None = None
         self._derived: Derived | None = None
         self._loud: dict[int, int] = {}
-        self._wants_loud = False
+        self._wants_loud = self._wants_outlines = False
         self._line_for: Any = None
         self._coming: tuple[LineState, Divided] | None = None
         self._later = QTimer(self)
@@ -451,9 +452,9 @@ class Easel(QObject):
         self.view = replace(view, partition=part, loud=None, gap_px=gap)
         self._color_loudly()
 
-    def want_loud(self, wanted: bool) -> None:
-        """Say whether working colours are shown; only then are they worked out."""
-        self._wants_loud = wanted
+    def want_regions(self, *, loud: bool, outlines: bool) -> None:
+        """Say whether regions are seen as such: in working colours, which are worked out only then, or as outlines."""
+        self._wants_loud, self._wants_outlines = loud, outlines
         if self.view is not None and self.view.loud is None:
             self._color_loudly()
 
@@ -481,7 +482,7 @@ class Easel(QObject):
             after = divide(view.divided, view.ink[0], sources.line.cuts)
         derived.adopt(sources.line, after)
         self.work.cancel("line")
-        rect, loud = changed_rect(view.divided, after), dict(self._loud)
+        before, rect, loud = view.divided, changed_rect(view.divided, after), dict(self._loud)
         self._line_for = None
         if rect is None:
             self.view = replace(view, line=sources.line, divided=after)
@@ -489,8 +490,10 @@ class Easel(QObject):
         self.view = recut(view, sources.line, after, facts_of(after), rect)
         self._partition()
         self._retable()
-        moved = any(self._loud.get(region, color) != color for region, color in loud.items())
-        self.repaint.emit(None if moved else [rect])
+        if self._wants_loud and any(self._loud.get(region, color) != color for region, color in loud.items()):
+            self.repaint.emit(None)
+        elif self._wants_loud or self._wants_outlines or not _only_dams(before, after):
+            self.repaint.emit([rect])
 
     def _adopt(self, line: LineState, after: Divided) -> None:
         self._coming = (line, after)
@@ -624,7 +627,9 @@ class Easel(QObject):
             old = self.view.partition if self.view is not None else None
             self._partition()
             now = self.view.partition if self.view is not None else None
-            if old is None or now is None or len(old.region) != len(now.region):
+            if not (self._wants_loud or self._wants_outlines):
+                self.repaint.emit([])  # pots hang on atoms, so that nothing but marks looks different
+            elif old is None or now is None or len(old.region) != len(now.region):
                 self.repaint.emit(None)
             else:
                 self.repaint.emit(self.boxes(np.flatnonzero(old.region != now.region).tolist()))
@@ -870,3 +875,10 @@ class Easel(QObject):
     def leave(self, finding: Finding) -> None:
         """Take a finding off the list."""
         self.do(lambda book, page: verbs.leave(book, page, finding.key))
+
+
+def _only_dams(before: Divided, after: Divided) -> bool:
+    """Whether dams alone were added, under which every piece keeps its colour."""
+    shared = zip(before.steps, after.steps, strict=False)
+    fresh = after.steps[len(before.steps) :]
+    return bool(fresh) and all(a is b for a, b in shared) and not any(isinstance(s.cut, Stencil) for s in fresh)

@@ -290,7 +290,7 @@ class Window(QMainWindow):
             look, before = Look(kind="press", plates=self.shelf.cards.plates, trap=self.trap), Look()
         self.canvas.show_specks = stage == "Inks" and self.specks
         self.canvas.show_bridges = stage == "Flats" and (self.bridges or self.easel.tool == "Bridge")
-        self.easel.want_loud(look.loud)
+        self.easel.want_regions(loud=look.loud, outlines=look.outline)
         self.canvas.show_names = self.names
         self.overview.setVisible(self.whole and self.easel.view is not None)
         self.canvas.set_looks(look, before)
