@@ -1,7 +1,6 @@
 """What needs an eye in Flats, by how much harm it does. Knows the book and what is derived from it; draws nothing."""
 
 from dataclasses import dataclass
-from itertools import combinations
 
 import numpy as np
 
@@ -266,23 +265,24 @@ def _strays(flat: _Flat, book: Book) -> list[Finding]:
 def _alike(flat: _Flat, book: Book) -> list[Finding]:
     """List pots too alike: where two parts meet in them first, then the others."""
     used = sorted({int(p) for p in flat.pot if int(p) in flat.pots})
-    lab = {n: srgb8_to_oklab(from_hex(flat.pots[n].local)) for n in used}
+    known = set(used)
+    lab = srgb8_to_oklab(np.array([from_hex(flat.pots[n].local) for n in used], np.uint8).reshape(-1, 3))
+    away = np.asarray(delta_e(lab[:, None], lab[None]))
     meet: dict[tuple[int, int], tuple[int, int]] = {}
     for (a, b), px in zip(flat.graph.pairs.tolist(), flat.graph.length_px.tolist(), strict=True):
         one, two = sorted((int(flat.pot[a]), int(flat.pot[b])))
-        if one in lab and two in lab and one != two and px > meet.get((one, two), (0, _TOUCH_PX))[1]:
+        if one in known and two in known and one != two and px > meet.get((one, two), (0, _TOUCH_PX))[1]:
             meet[one, two] = (a, px)
-    touching, apart = [], []
-    for a, b in combinations(used, 2):
-        distance = float(delta_e(lab[a], lab[b]))
-        if distance >= _ALIKE:
-            continue
+    touching: list[Finding] = []
+    apart: list[Finding] = []
+    for i, j in np.argwhere(np.triu(away < _ALIKE, 1)).tolist():
+        a, b, distance = used[i], used[j], away[i, j]
         first, second = flat.pots[a], flat.pots[b]
         if (a, b) in meet and first.part != second.part:
             where = flat.rect(meet[a, b][0])
             text = f"{first.name} meets {second.name} of another part, {distance:.1f} ΔE apart"
             touching.append(Finding(f"meet:{a}:{b}", "No border seen", text, "", where, None, ("pot", str(b))))
-        else:
+        elif len(apart) < _MOST:
             text, what = f"{first.name} and {second.name} differ by {distance:.1f} ΔE", ("merge", str(a), str(b))
             apart.append(Finding(f"alike:{a}:{b}", "Too alike", text, "Merge", None, second.local, what))
     return touching + apart

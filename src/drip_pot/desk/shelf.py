@@ -158,7 +158,10 @@ class Pots(QWidget):
                     painter.drawText(QRectF(x, 40, wide, 30), Qt.AlignmentFlag.AlignCenter, f"+{counts.get(part, 0)}")
         book = self.easel.book
         pots_known = book.pots() if book is not None else {}
+        seen = QRectF(event.rect() if event is not None else self.rect()).adjusted(-_CELL, -_ROW, _CELL, _ROW)
         for place in self._places:
+            if not seen.contains(place.at):
+                continue
             pair = ("#ffffff", "#ffffff")
             if place.pot in pots_known and book is not None and place.pot is not None:
                 pair = book.tone_pair(pots_known[place.pot])

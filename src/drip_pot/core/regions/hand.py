@@ -88,16 +88,21 @@ class Step:
         What was laid.
     rect : Rect
         The pixels it may have changed; all 0 where it parted nothing.
-    patch : (m, n) ndarray of int32
-        The labels in `rect` before it.
+    before : bytes
+        The labels in `rect` before it, int32, deflated; see `patch`.
     count : int
         The number of atoms before it.
     """
 
     cut: Cut
     rect: Rect
-    patch: I32
+    before: bytes
     count: int
+
+    def patch(self) -> I32:
+        """Return the labels in `rect` before it, (m, n) int32."""
+        shape = self.rect[2] - self.rect[0], self.rect[3] - self.rect[1]
+        return np.frombuffer(zlib.decompress(self.before), np.int32).reshape(shape)
 
 
 @dataclass(frozen=True)
@@ -231,7 +236,8 @@ class _Laying:
         self.rects: list[Rect] = []
         count = before.atoms.count
         for step in reversed(before.steps[shared:]):
-            self.labels[_slices(step.rect)] = step.patch
+            if step.rect[2] > step.rect[0]:
+                self.labels[_slices(step.rect)] = step.patch()
             self.rects.append(step.rect)
             count = step.count
         self.boxes = [before.boxes[: count + 1].copy()]
@@ -244,10 +250,10 @@ class _Laying:
     def lay(self, cut: Cut) -> None:
         laid = self._stencil(cut) if isinstance(cut, Stencil) else self._dam(cut)
         count = self.count
-        rect, patch = (0, 0, 0, 0), np.zeros((0, 0), np.int32)
+        rect, patch = (0, 0, 0, 0), b""
         if laid is not None:
             rect, after, roots, boxes = laid
-            patch = self.labels[_slices(rect)].copy()
+            patch = zlib.compress(self.labels[_slices(rect)].tobytes(), 1)
             self.labels[_slices(rect)] = after
             self.roots += roots
             self.boxes.append(boxes)
@@ -286,7 +292,7 @@ class _Laying:
         own = slice(top - rect[0], bottom - rect[0]), slice(left - rect[1], right - rect[1])
         theirs = slice(top - step.rect[0], bottom - step.rect[0]), slice(left - step.rect[1], right - step.rect[1])
         where = mask[own] & np.isin(after[own], family)
-        after[own][where] = step.patch[theirs][where]
+        after[own][where] = step.patch()[theirs][where]
 
     def _clipped(self, cut: Stencil) -> tuple[Rect, Bool]:
         rows, cols = self.labels.shape
