@@ -30,9 +30,9 @@ from typing import Any, Protocol, TypeVar
 
 import msgspec
 import numpy as np
-import zstandard
 from scipy.spatial import cKDTree
 
+from drip_pot.book.atoms_kept import pack_atoms, unpack_atoms
 from drip_pot.book.model import InkState, LineState, OverState, PageSources, SheetLine
 from drip_pot.core.arrays import I32, I64, U8, Bool, Gray, Report, no_report
 from drip_pot.core.holds import line_atoms
@@ -63,11 +63,9 @@ from drip_pot.core.inks import (
 )
 from drip_pot.core.press import Plates, Traps, bare_paper, color_ids, find_traps, separate
 from drip_pot.core.regions import (
-    EVIDENCE,
     Atoms,
     Borders,
     BridgeChoice,
-    Bridges,
     Divided,
     Fringe,
     Panels,
@@ -431,12 +429,12 @@ class Derived:
         known = msgspec.json.encode([_VERSION, line])
         key = "atoms/" + hashlib.sha256(known).hexdigest()[:32]
         stored = self._cache.recall(key) if self._cache else None
-        if stored is not None and (found := _unpack(stored)) is not None:
+        if stored is not None and (found := unpack_atoms(stored)) is not None:
             return found
         report(0.01, "Reading the line")
         atoms = find_atoms(self.contour(line), report=report)
         if self._cache:
-            self._cache.keep(key, _pack(atoms))
+            self._cache.keep(key, pack_atoms(atoms))
         return atoms
 
     def facts(self, line: LineState, report: Report = no_report) -> Facts:
@@ -616,57 +614,3 @@ def _counted(cmyk: U8, shift: int, strip: Strip, halo: int) -> I64:
 def facts_of(divided: Divided) -> Facts:
     """Return areas, boxes and borders of a divided page."""
     return Facts(divided.atoms.areas, divided.boxes, divided.atoms.borders)
-
-
-class _Stored(msgspec.Struct):
-    shape: tuple[int, int]
-    labels: bytes
-    count: int
-    feet: bytes
-    width: bytes
-    confidence: bytes
-    pair: bytes
-    edges: bytes
-    line_px: float
-    solids: bytes
-    evidence: bytes
-    bend: bytes
-    areas: bytes
-    borders: bytes
-    lengths: bytes
-    verdict: bytes
-
-
-def _pack(atoms: Atoms) -> bytes:
-    b = atoms.bridges
-    stored = _Stored(
-        (atoms.labels.shape[0], atoms.labels.shape[1]), atoms.labels.tobytes(), atoms.count,
-        b.feet.tobytes(), b.width_px.tobytes(), b.confidence.tobytes(), b.is_tip_pair.tobytes(),
-        atoms.edges.tobytes(), atoms.line_px, atoms.solids.tobytes(), b.evidence.tobytes(), b.bend.tobytes(),
-        atoms.areas.tobytes(),
-        atoms.borders.pairs.tobytes(), atoms.borders.length_px.tobytes(), atoms.verdict.tobytes(),
-    )  # fmt: skip
-    return zstandard.ZstdCompressor(level=1).compress(msgspec.msgpack.encode(stored))
-
-
-def _unpack(data: bytes) -> Atoms | None:
-    """Undo `_pack`; None for damaged data, which is then worked out again."""
-    try:
-        s = msgspec.msgpack.decode(zstandard.ZstdDecompressor().decompress(data), type=_Stored)
-        bridges = Bridges(
-            np.frombuffer(s.feet, np.int64).reshape(-1, 4),
-            np.frombuffer(s.width, np.float64),
-            np.frombuffer(s.confidence, np.float64),
-            np.frombuffer(s.pair, bool),
-            np.frombuffer(s.evidence, np.float64).reshape(-1, len(EVIDENCE)),
-            np.frombuffer(s.bend, np.float64).reshape(-1, 2),
-        )
-        borders = Borders(np.frombuffer(s.borders, np.int64).reshape(-1, 2), np.frombuffer(s.lengths, np.int64))
-        labels = np.frombuffer(s.labels, np.int32).reshape(s.shape)
-        edges = np.frombuffer(s.edges, np.int64).reshape(-1, 3)
-        return Atoms(
-            labels, s.count, bridges, edges, s.line_px, np.frombuffer(s.solids, np.int64),
-            np.frombuffer(s.areas, np.int64), borders, np.frombuffer(s.verdict, np.float64),
-        )  # fmt: skip
-    except (zstandard.ZstdError, msgspec.MsgspecError, ValueError):
-        return None

@@ -1,20 +1,18 @@
-"""The canvas: tiles of the page drawn from other threads, moving about, the wipe, and the tool at work.
+"""The canvas: the page seen, moving about, the wipe, marks, and the tool at work.
 
 Knows the easel, the view and the tools. Positions on the widget are logical pixels; the page's are (row, col).
 """
 
-from collections import OrderedDict
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from pathlib import Path
 
 import cv2
 import numpy as np
-from PyQt6.QtCore import QEvent, QObject, QPoint, QPointF, QRectF, QRunnable, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
     QDragEnterEvent,
     QDropEvent,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QNativeGestureEvent,
@@ -35,109 +33,14 @@ from drip_pot.core.arrays import Rect
 from drip_pot.core.regions import bridge_verdicts
 from drip_pot.desk import theme
 from drip_pot.desk.easel import Easel
+from drip_pot.desk.tiles import Tiles
 from drip_pot.desk.tool import Tool, draw_with
 from drip_pot.desk.tools import TOOL_CLASSES
-from drip_pot.desk.view import TILE, Look, PageView, render_tile
+from drip_pot.desk.view import TILE, Look, PageView
 
-_KEPT = 900
 _WORTH = 0.1
 _LEAST_ZOOM, _MOST_ZOOM, _GRID_ZOOM = 0.01, 32.0, 8.0
 _CHIPS = 54  # what the chips take of the canvas at the top
-Key = tuple[Look, int, int, int]
-
-
-class _Told(QObject):
-    drawn = pyqtSignal(object, int, object)
-
-
-class _Draw(QRunnable):
-    def __init__(self, key: Key, version: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool]) -> None:
-        super().__init__()
-        self._key, self._version, self._view, self._told, self._wanted = key, version, view, told, wanted
-
-    def run(self) -> None:
-        if not self._wanted(self._key, self._version):
-            return
-        look, level, row, col = self._key
-        self._told.drawn.emit(self._key, self._version, render_tile(self._view, look, level, row, col))
-
-
-class Tiles(QObject):
-    """Drawn tiles of one page, kept while they last; stale ones are shown until their successors are ready."""
-
-    ready = pyqtSignal()
-
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(2)
-        self._told = _Told()
-        self._told.drawn.connect(self._on_drawn)
-        self._images: OrderedDict[Key, tuple[int, QImage]] = OrderedDict()
-        self._fresh: dict[Key, int] = {}
-        self._asked: dict[Key, int] = {}
-        self.version = 0
-        self.drawn_count = 0
-
-    def clear(self) -> None:
-        """Forget everything."""
-        self.version += 1
-        self._images.clear()
-        self._fresh.clear()
-        self._asked.clear()
-
-    def stale(self, rects: list[Rect] | None) -> None:
-        """Mark tiles touching any of the page rectangles (or all) as out of date."""
-        self.version += 1
-        if rects is None:
-            self._fresh.clear()
-            return
-        for key in list(self._fresh):
-            _, level, row, col = key
-            size = TILE << level
-            top, left = row * size, col * size
-            if any(r[0] < top + size and r[2] > top and r[1] < left + size and r[3] > left for r in rects):
-                del self._fresh[key]
-
-    def get(self, key: Key, view: PageView) -> QImage | None:
-        """Return a tile, perhaps a stale one, and have it drawn if it is not up to date."""
-        if key not in self._fresh and self._asked.get(key) != self.version:
-            self._asked[key] = self.version
-            self._pool.start(_Draw(key, self.version, view, self._told, self._is_asked))
-        kept = self._images.get(key)
-        if kept is None:
-            return None
-        self._images.move_to_end(key)
-        return kept[1]
-
-    def has(self, key: Key) -> bool:
-        """Whether there is an image of a tile, stale or not."""
-        return key in self._images
-
-    def settled(self) -> bool:
-        """Whether nothing is being drawn."""
-        return not self._asked
-
-    def close(self) -> None:
-        """Wait for the drawing threads."""
-        self._asked.clear()
-        self._pool.clear()
-        self._pool.waitForDone()
-
-    def _is_asked(self, key: Key, version: int) -> bool:
-        return self._asked.get(key) == version
-
-    def _on_drawn(self, key: Key, version: int, image: QImage) -> None:
-        if self._asked.get(key) != version:
-            return
-        del self._asked[key]
-        self.drawn_count += 1
-        self._fresh[key] = version
-        self._images[key] = (version, image)
-        while len(self._images) > _KEPT:
-            old, _ = self._images.popitem(last=False)
-            self._fresh.pop(old, None)
-        self.ready.emit()
 
 
 def outline(view: PageView, atoms: Iterable[int], zoom: float) -> QPainterPath:
@@ -690,63 +593,3 @@ class Canvas(QWidget):
         for url in data.urls() if data is not None else []:
             if url.isLocalFile():
                 self.dropped.emit(Path(url.toLocalFile()))
-
-
-class Overview(QWidget):
-    """The whole page, small, in a corner of the canvas; click or drag to go there."""
-
-    _SIDE = 190
-
-    def __init__(self, canvas: Canvas) -> None:
-        super().__init__(canvas)
-        self.canvas = canvas
-        self.setAccessibleName("Whole page")
-        self.hide()
-        canvas.zoomed.connect(self.update)
-        canvas.tiles.ready.connect(self.update)
-        canvas.easel.opened.connect(self.hide)
-
-    def place(self) -> None:
-        """Take the shape of the page and lie in the lower right corner."""
-        view = self.canvas.easel.view
-        if view is None:
-            self.hide()
-            return
-        rows, cols = view.shape
-        scale = self._SIDE / max(rows, cols)
-        self.setFixedSize(max(20, round(cols * scale)), max(20, round(rows * scale)))
-        self.move(self.canvas.width() - self.width() - 12, self.canvas.height() - self.height() - 12)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        view = self.canvas.easel.view
-        if view is None:
-            return
-        self.place()
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.fillRect(self.rect(), Qt.GlobalColor.white)
-        level = len(view.gray) - 1
-        size, scale = TILE << level, self.width() / view.shape[1]
-        painter.scale(scale, scale)
-        for row in range(-(-view.shape[0] // size)):
-            for col in range(-(-view.shape[1] // size)):
-                image = self.canvas.tiles.get((self.canvas.look, level, row, col), view)
-                if image is not None:
-                    high, wide = image.height() << level, image.width() << level
-                    painter.drawImage(QRectF(col * size, row * size, wide, high), image)
-        seen = self.canvas.transform().inverted()[0].map(QPolygonF(QRectF(self.canvas.rect())))
-        for shade, width in (("#ffffff", 3.6), ("#161616", 1.6)):
-            draw_with(painter, shade, width)
-            painter.drawPolygon(seen)
-        painter.resetTransform()
-        painter.setPen(QPen(theme.color("text"), 1))
-        painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        self.mouseMoveEvent(event)
-
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
-        view = self.canvas.easel.view
-        if event is not None and view is not None:
-            scale = view.shape[1] / max(self.width(), 1)
-            self.canvas.center(event.position().y() * scale, event.position().x() * scale)

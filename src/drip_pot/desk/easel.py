@@ -489,7 +489,6 @@ class Easel(QObject):
             return
         self.view = recut(view, sources.line, after, facts_of(after), rect)
         self._partition()
-        self._retable()
         if self._wants_loud and any(self._loud.get(region, color) != color for region, color in loud.items()):
             self.repaint.emit(None)
         elif self._wants_loud or self._wants_outlines or not _only_dams(before, after):
@@ -611,6 +610,7 @@ class Easel(QObject):
         shared = any(key.startswith(("pot/", "part/", "tone")) for key in touched.keys)
         page = f"page/{self.page}" in touched.keys
         line = page or any(key.split("/")[0] in ("inks", "sheet", "stroke", "tone") for key in mine)
+        cut = any(key.startswith(("dam/", "stencil/")) for key in mine)
         if line or f"{top}repair" in touched.planes:
             if page and self.view is not None and self.book is not None:
                 shape = self.book.read(f"page/{self.page}", Page)
@@ -618,7 +618,7 @@ class Easel(QObject):
                     self.view = None
                     self.opened.emit()
             self._derive()
-        elif any(key.startswith(("dam/", "stencil/")) for key in mine):
+        elif cut:
             self._recut()
         elif any(key.startswith("effect/") for key in mine):
             self._retable()
@@ -633,8 +633,8 @@ class Easel(QObject):
                 self.repaint.emit(None)
             else:
                 self.repaint.emit(self.boxes(np.flatnonzero(old.region != now.region).tolist()))
-        poured = [int(key[5:]) for key in mine if key.startswith("pour/")]
-        if shared or poured or mine & {"lines", "press", "cut"} or any(key.startswith("hold/") for key in mine):
+        colored = any(key.startswith(("pour/", "hold/")) for key in mine)
+        if shared or cut or colored or mine & {"lines", "press", "cut"}:
             before = None if self.view is None else self.view.tables
             self._retable()
             self.repaint.emit(self._recolored(before, None if self.view is None else self.view.tables))

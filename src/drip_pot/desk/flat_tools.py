@@ -322,7 +322,6 @@ class Leash(Stroke):
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
         self._allowed: set[int] = set()
-        self._mask: tuple[float, float, QImage] | None = None
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         super().press(row, col, mods)

@@ -27,7 +27,7 @@ from drip_pot.core.errors import DripPotError
 from drip_pot.core.inks import find_skew
 from drip_pot.desk import theme
 from drip_pot.desk.bars import Chips, Progress, StatusLine, Strip, ToolBar, TopBar
-from drip_pot.desk.canvas import Canvas, Overview
+from drip_pot.desk.canvas import Canvas
 from drip_pot.desk.dialogs import (
     ExportDialog,
     FindPot,
@@ -43,6 +43,7 @@ from drip_pot.desk.easel import TOOLS, Easel
 from drip_pot.desk.flat_panel import FlatsPanel
 from drip_pot.desk.flatting import WIDTHS
 from drip_pot.desk.look_here import LookHere
+from drip_pot.desk.overview import Overview
 from drip_pot.desk.page_dialogs import PageDialog, PicturesDialog, ScannerWindow, ask_dpi
 from drip_pot.desk.palette_dialog import PaletteDialog
 from drip_pot.desk.panels import HoldsPanel, InksPanel, Panel, PressPanel, ShadePanel, count_text
@@ -296,8 +297,7 @@ class Window(QMainWindow):
         self.canvas.set_looks(look, before)
         self._fill_chips(stage)
         self._refresh_panel()
-        tool = self.canvas.tool
-        self.status.left.setText(tool.hint() + self._errand_text)
+        self._hint()
 
     def _fill_chips(self, stage: str) -> None:
         def chip(name: str, field: str, tip: str) -> tuple[str, bool, str, Callable[[], object]]:
@@ -830,7 +830,12 @@ class Window(QMainWindow):
 
     def _errand(self, name: str, fraction: float, doing: str) -> None:
         self._errand_text = f"     Making the full-size demo book, {fraction:.0%}: {doing}" if doing else ""
-        self.status.left.setText(self.canvas.tool.hint() + self._errand_text)
+        self._hint()
+
+    def _hint(self) -> None:
+        """Say at the lower left what the tool does, or how to begin."""
+        begin = "Open a drawing or a book to begin: Ctrl+O, or drop one on the window."
+        self.status.left.setText((self.canvas.tool.hint() if self.easel.page else begin) + self._errand_text)
 
     def show_history(self) -> None:
         """Show what was done."""
