@@ -320,3 +320,125 @@ def test_undo_tiles_are_kept_within_bounds(opened: tuple[BookFile, Book, int], m
         pass
     assert (again.snapshot(), again.tiles()) == reached
     file.close()
+
+
+def reread(path: Path) -> Book:
+    file, book = open_book(path)
+    file.close()
+    return book
+
+
+@pytest.mark.parametrize("how", ["rename", "delete", "replace"])
+def test_a_book_moved_away_while_open_goes_on_in_a_new_file(
+    opened: tuple[BookFile, Book, int], tmp_path: Path, how: str
+) -> None:
+    file, book, page = opened
+    told: list[str] = []
+    file.moved = told.append
+    loop(book, page, 30)
+    away = tmp_path / "away.drip"
+    if how == "rename":
+        file.path.rename(away)
+    else:
+        file.path.unlink()
+        if how == "replace":
+            file.path.write_bytes(b"somebody else's")
+    verbs.pour(book, page, {2}, 2)
+    loop(book, page, 60)
+    state = book.snapshot(), book.tiles(), len(book.history)
+    assert len(told) == 1
+    assert str(file.path) in told[0]
+    assert file.path.name == "one-2.drip"
+    file.close()
+    again = reread(file.path)
+    assert (again.snapshot(), again.tiles(), len(again.history)) == state
+    if how == "rename":
+        assert len(reread(away).history) == state[2] - 2
+    if how == "replace":
+        assert (tmp_path / "one.drip").read_bytes() == b"somebody else's"
+
+
+def test_a_settled_book_is_whole_without_its_journal(opened: tuple[BookFile, Book, int], tmp_path: Path) -> None:
+    file, book, page = opened
+    loop(book, page, 30)
+    file.settle()
+    copy = tmp_path / "copy.drip"
+    copy.write_bytes(file.path.read_bytes())
+    assert reread(copy).tiles() == book.tiles()
+    file.close()
+
+
+def test_the_journal_of_another_file_is_set_aside(opened: tuple[BookFile, Book, int], tmp_path: Path) -> None:
+    file, book, page = opened
+    file.settle()
+    backup, early = file.path.read_bytes(), book.snapshot()
+    verbs.pour(book, page, {2}, 2)
+    file.settle()
+    verbs.pour(book, page, {3}, 3)
+    journal = Path(f"{file.path}-wal").read_bytes()
+    late = book.snapshot()
+    whole = file.path.read_bytes()
+    file.close()
+    for content, wanted, aside in ((backup, early, 1), (whole, late, 0)):
+        place = tmp_path / f"put-{aside}.drip"
+        place.write_bytes(content)
+        Path(f"{place}-wal").write_bytes(journal)
+        assert reread(place).snapshot() == wanted
+        assert len(list(tmp_path.glob(f"{place.name}-other-*"))) == aside
+
+
+def test_rescue_reads_the_journal_and_survives_garbage(opened: tuple[BookFile, Book, int], tmp_path: Path) -> None:
+    file, book, page = opened
+    file.settle()
+    for number in range(20):
+        verbs.pour(book, page, {number + 2}, 1 + number % 3)
+    place = tmp_path / "killed.drip"
+    place.write_bytes(file.path.read_bytes())
+    Path(f"{place}-wal").write_bytes(Path(f"{file.path}-wal").read_bytes())
+    file.close()
+    assert rescue(place, tmp_path / "saved.drip")["edit"] == len(book.history)
+    with sqlite3.connect(file.path) as db:
+        db.execute("UPDATE change SET key = x'ff00', after = 7 WHERE number = 3")
+    db.close()
+    assert rescue(file.path, tmp_path / "again.drip")["value"] > 0
+    assert reread(tmp_path / "again.drip").snapshot() == book.snapshot()
+
+
+@pytest.mark.parametrize("undone", [0, 3, 6])
+def test_pruning_leaves_whole_gestures_and_what_was_undone(
+    opened: tuple[BookFile, Book, int], monkeypatch: pytest.MonkeyPatch, undone: int
+) -> None:
+    file, book, page = opened
+    for number in range(3):
+        with book.as_one():
+            loop(book, page, 20 * number)
+            loop(book, page, 20 * number + 7)
+    states = [(book.snapshot(), book.tiles())]
+    for _ in range(undone // 2):
+        book.undo()
+        states.insert(0, (book.snapshot(), book.tiles()))
+    file.close()
+    monkeypatch.setattr("drip_pot.files.book_file._UNDO_BYTES", 1)
+    file, again = open_book(file.path)
+    for state in states:
+        assert (again.snapshot(), again.tiles()) == state
+        again.redo()
+    while again.undo():
+        assert not again.history[again.position].joined
+    file.close()
+
+
+def test_a_gesture_that_fails_half_way_was_never_made(opened: tuple[BookFile, Book, int]) -> None:
+    file, book, page = opened
+    verbs.pour(book, page, {2}, 2)
+    book.undo()
+    before = book.snapshot(), book.tiles(), book.position, list(book.history)
+    with pytest.raises(ZeroDivisionError), book.as_one():
+        loop(book, page, 30)
+        verbs.pour(book, page, {3}, 2)
+        raise ZeroDivisionError
+    assert (book.snapshot(), book.tiles(), book.position, list(book.history)) == before
+    assert book.redo() is not None
+    after = book.snapshot()
+    file.close()
+    assert reread(file.path).snapshot() == after

@@ -6,7 +6,7 @@ handed to the store, which has it on disk before `apply` returns.
 
 import zlib
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Protocol, TypeVar
@@ -71,6 +71,9 @@ class Store(Protocol):
     def load(self, number: int) -> Edit:
         """Return a kept edit."""
 
+    def transaction(self) -> AbstractContextManager[None]:
+        """All calls within are durable together at its end; when something is raised, none is."""
+
 
 class MemoryStore:
     """A store that lasts as long as the process."""
@@ -88,6 +91,16 @@ class MemoryStore:
     def load(self, number: int) -> Edit:
         """Return a kept edit."""
         return self._edits[number]
+
+    @contextmanager
+    def transaction(self) -> Iterator[None]:
+        """Forget what was appended meanwhile when something is raised."""
+        before = list(self._edits)
+        try:
+            yield
+        except BaseException:
+            self._edits = before
+            raise
 
 
 class Book:
@@ -132,6 +145,7 @@ class Book:
         self._memo: dict[str, Any] = {}
         self.lost = 0
         self._gathered: int | None = None
+        self._made: list[Edit] = []
         for (plane, row, col), data in (tiles or {}).items():
             try:
                 self._put_tile(plane, row, col, data)
@@ -326,6 +340,7 @@ class Book:
         if self._gathered is not None:
             edit = msgspec.structs.replace(edit, joined=edit.joined or self._gathered > 0)
             self._gathered += 1
+            self._made.append(edit)
         self._store.append(self.position, edit)
         self.history[self.position :] = [Step(edit.title, edit.joined)]
         self.position += 1
@@ -333,40 +348,52 @@ class Book:
 
     @contextmanager
     def as_one(self) -> Iterator[None]:
-        """Undo and redo all edits made meanwhile together."""
-        self._gathered = 0
-        try:
+        """Write all edits made meanwhile as one gesture; when something is raised, none of them was made."""
+        if self._gathered is not None:
             yield
+            return
+        history, position, made = list(self.history), self.position, self._made
+        self._gathered, self._made = 0, []
+        try:
+            with self._store.transaction():
+                yield
+        except BaseException:
+            undone, self._made = self._made, made
+            self.history, self.position = history, position
+            for edit in reversed(undone):
+                self._do(edit.inverted())
+            raise
         finally:
-            self._gathered = None
+            self._gathered, self._made = None, made
 
     def undo(self) -> str | None:
-        """Take back the last step (and those joined to it); return its title, or None at the beginning."""
-        title = None
-        while self.position:
-            number = self.position - 1
-            inverse = self._store.load(number).inverted()
-            self._store.move(number, inverse, number)
-            self.position = number
-            self._do(inverse)
-            title = self.history[number].title
-            if not self.history[number].joined:
-                break
-        return title
+        """Take back the last step (and those joined to it), as one; return its title, or None at the beginning."""
+        first = self.position
+        while first and (first == self.position or self.history[first].joined):
+            first -= 1
+        steps = [(number, self._store.load(number).inverted(), number) for number in range(self.position - 1, first - 1, -1)]
+        self._move(steps)
+        return self.history[first].title if steps else None
 
     def redo(self) -> str | None:
-        """Do the next undone step again (and those joined to it); return its title, or None at the end."""
-        title = None
-        while self.position < len(self.history):
-            step = self.history[self.position]
-            if title is not None and not step.joined:
-                break
-            edit = self._store.load(self.position)
-            self._store.move(self.position, edit, self.position + 1)
-            self.position += 1
+        """Do the next undone step again (and those joined to it), as one; return its title, or None at the end."""
+        last = self.position
+        while last < len(self.history) and (last == self.position or self.history[last].joined):
+            last += 1
+        steps = [(number, self._store.load(number), number + 1) for number in range(self.position, last)]
+        self._move(steps)
+        return self.history[steps[0][0]].title if steps else None
+
+    def _move(self, steps: list[tuple[int, Edit, int]]) -> None:
+        """Put kept edits, or their inverses, on disk together; then apply them."""
+        if not steps:
+            return
+        with self._store.transaction():
+            for step in steps:
+                self._store.move(*step)
+        for _, edit, position in steps:
+            self.position = position
             self._do(edit)
-            title = title or step.title
-        return title
 
     def go_to(self, position: int) -> None:
         """Undo or redo until `position` steps are done (or the nearest whole gesture)."""

@@ -1,6 +1,6 @@
 """Files in and out: images, the book file, delivery. Knows the book and core; nothing of windows."""
 
-from drip_pot.files.book_file import BookFile, open_book, rescue
+from drip_pot.files.book_file import BookFile, open_book
 from drip_pot.files.export import KINDS, export_page
 from drip_pot.files.images import (
     IMAGE_SUFFIXES,
@@ -27,6 +27,7 @@ from drip_pot.files.pages import (
     with_dpi,
 )
 from drip_pot.files.palettes import PALETTE_SUFFIXES, Ink, book_palette, read_palette, write_palette
+from drip_pot.files.rescue import rescue
 
 __all__ = [
     "IMAGE_SUFFIXES",

@@ -9,17 +9,20 @@ import os
 import shutil
 import sqlite3
 import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from drip_pot.book import Book, Change, Edit, MemoryStore, Step, TileChange
+from drip_pot.book import Book, Change, Edit, Step, TileChange
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
+from drip_pot.files.journal import bring_home, is_foreign, is_in_use, journal_of, set_aside
 
 APPLICATION_ID = 0x44524950
 VERSION = 1
 _CHUNK = 8 << 20
+_OPEN: set[tuple[int, int] | None] = set()
+"""Which files this process has open for writing."""
 _UNDO_BYTES = 512 << 20
 
 _SCHEMA = (
@@ -37,13 +40,14 @@ _SCHEMA = (
         data BLOB, PRIMARY KEY (number, place))""",
     "CREATE TABLE derived (key TEXT PRIMARY KEY, data BLOB)",
 )
-_TABLES = ("meta", "value", "tile", "edit", "change", "edit_tile", "original", "original_chunk", "derived")
+TABLES = ("meta", "value", "tile", "edit", "change", "edit_tile", "original", "original_chunk", "derived")
 
 
 class BookFile:
     """An open book file: the store of a `Book`, the cache of what is derived, and the originals.
 
-    Use `open_book`. `read_only` says why nothing can be written, or is empty.
+    Use `open_book`. `read_only` says why nothing can be written, or is empty. `moved` is called with a sentence when
+    the file was renamed, removed or replaced from outside and work goes on in a new one; `path` is where the book is.
     """
 
     def __init__(
@@ -55,21 +59,101 @@ class BookFile:
     ) -> None:
         self.path = path
         self.read_only = read_only
+        self.moved: Callable[[str], None] = lambda sentence: None
         self._db = db
         self._lock = threading.RLock()
         self._copy = copy
+        self._stamp: tuple[int, int] | None = None
+        self._holders = 0
+        self._closing = False
+
+    def begin(self) -> None:
+        """Remember which file it is, from now on that of this process alone."""
+        self._stamp = _stamp(self.path)
+        _OPEN.add(self._stamp)
+
+    @property
+    def connection(self) -> sqlite3.Connection:
+        """The connection, for what reads or repairs the file as a whole."""
+        return self._db
+
+    def settle(self) -> None:
+        """Bring the journal home, so that a copy of the file alone is the whole book; for when nothing else is done.
+
+        A disk that is full is no reason to complain: nothing is lost, and the next time may go well.
+        """
+        if self.read_only or self._stamp is None:
+            return
+        with self._lock, suppress(sqlite3.Error):
+            if not self._db.in_transaction:
+                bring_home(self._db)
+
+    def _follow(self) -> None:
+        """Go on in a new file where the present one is no longer the one that was opened."""
+        if _stamp(self.path) == self._stamp:
+            return
+        old, number = self.path, 2
+        while (place := old.with_name(f"{old.stem}-{number}.drip")).exists() or journal_of(place).exists():
+            number += 1
+        fresh = _connect(place, read_only=False)
+        try:
+            self._db.backup(fresh)
+            _lock(fresh)
+            bring_home(fresh)
+            with suppress(sqlite3.Error):
+                bring_home(self._db)  # the file that was moved away is whole too
+        except BaseException:
+            fresh.close()
+            place.unlink(missing_ok=True)
+            raise
+        self._db.close()
+        _OPEN.discard(self._stamp)
+        self._db, self.path, self._stamp = fresh, place, _stamp(place)
+        _OPEN.add(self._stamp)
+        self.moved(f"{old.name} was renamed, removed or replaced while it was open. Nothing is lost: work goes on in "
+                   f"{place}.")  # fmt: skip
+
+    def hold(self) -> Callable[[], None]:
+        """Keep the file open, whoever closes it, until what is returned is called."""
+        with self._lock:
+            self._holders += 1
+        return self._release
+
+    def _release(self) -> None:
+        with self._lock:
+            self._holders -= 1
+            last = self._closing and not self._holders
+        if last:
+            self.close()
 
     def close(self) -> None:
-        """Let go of the file."""
-        self._db.close()
+        """Let go of the file; where somebody holds it, once they release it."""
+        with self._lock:
+            self._closing = True
+            if self._holders:
+                return
+            self.settle()
+            self._db.close()
+            _OPEN.discard(self._stamp)
         if self._copy is not None:
             self._copy.cleanup()
+
+    @contextmanager
+    def transaction(self) -> Iterator[None]:
+        """Put all that is written meanwhile on disk together, or, when something is raised, nothing of it."""
+        with self._writing():
+            yield
 
     @contextmanager
     def _writing(self) -> Iterator[sqlite3.Connection]:
         if self.read_only:
             raise CannotWrite(self.read_only)
         with self._reading() as db:
+            if db.in_transaction:  # part of a gesture that is written as a whole
+                yield db
+                return
+            self._follow()
+            db = self._db
             db.execute("BEGIN IMMEDIATE")
             try:
                 yield db
@@ -132,10 +216,10 @@ class BookFile:
         return None if row is None else bytes(row[0])
 
     def keep(self, key: str, data: bytes) -> None:
-        """Keep derived bytes; the twelve newest stay. A book that cannot be written simply does not keep them."""
+        """Keep derived bytes; the twelve newest stay. Where they cannot be written they are simply not kept."""
         if self.read_only:
             return
-        with self._writing() as db:
+        with suppress(CannotWrite), self._writing() as db:
             db.execute("INSERT OR REPLACE INTO derived VALUES (?, ?)", (key, data))
             db.execute("DELETE FROM derived WHERE rowid <= (SELECT max(rowid) FROM derived) - 12")
 
@@ -213,6 +297,10 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
     if not create and not path.is_file():
         raise Unreadable(f"There is no book {path}.")
     why = "" if create else _why_read_only(path)
+    if not create and _stamp(path) in _OPEN:
+        raise BookLocked(f"{path.name} is open in another window. Close it there first.")
+    if not why and (journal_of(path).exists() if create else not is_in_use(path) and is_foreign(path)):
+        set_aside(path)
     try:
         copy = _with_journal(path) if why else None
         db = _connect(path if copy is None else Path(copy.name) / path.name, read_only=bool(why) and copy is None)
@@ -229,8 +317,16 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
                 elif not why:
                     _lock(db)
                     _prune(db)
-            return file, _read(file)
+                    bring_home(db)
+            book = read_book(file)
+            if not why:
+                file.begin()
+            return file, book
         except BaseException:
+            file._db.close()
+            if create:
+                for left in (path, journal_of(path), path.with_name(path.name + "-shm")):
+                    left.unlink(missing_ok=True)
             file.close()
             raise
     except sqlite3.Error as error:
@@ -250,8 +346,8 @@ def _with_journal(path: Path) -> "TemporaryDirectory[str] | None":
 
     A window that was killed leaves its last finished gestures in the file beside the book.
     """
-    journal = path.with_name(path.name + "-wal")
-    if not journal.is_file() or journal.stat().st_size == 0:
+    journal = journal_of(path)
+    if not journal.is_file() or journal.stat().st_size == 0 or is_foreign(path):
         return None
     copy = TemporaryDirectory(prefix="drip-pot-")
     for part in (path, journal):
@@ -287,6 +383,7 @@ def _make(db: sqlite3.Connection) -> None:
     db.execute("INSERT INTO meta VALUES ('position', 0)")
     db.execute(f"PRAGMA user_version = {VERSION}")
     db.execute("COMMIT")
+    bring_home(db)
 
 
 def _checked(db: sqlite3.Connection, path: Path) -> bool:
@@ -297,13 +394,14 @@ def _checked(db: sqlite3.Connection, path: Path) -> bool:
         raise Unreadable(f"{path.name} is not a Drip Pot book.")
     if version > VERSION:
         tables = {row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-        if not set(_TABLES) <= tables:
+        if not set(TABLES) <= tables:
             raise NewerBook(f"{path.name} was made by a newer Drip Pot that this one cannot read. Update the program.")
     return bool(version > VERSION)
 
 
 def _prune(db: sqlite3.Connection) -> None:
-    """Drop the tiles of the oldest steps when undo takes more than 512 MB; those steps leave the history."""
+    """Drop the oldest steps when undo takes more than 512 MB; only steps that are done, and whole gestures."""
+    (done,) = db.execute("SELECT coalesce(max(value), 0) FROM meta WHERE key = 'position'").fetchone()
     sizes = db.execute(
         "SELECT number, sum(coalesce(length(before), 0) + coalesce(length(after), 0)) FROM edit_tile "
         "GROUP BY number ORDER BY number DESC"
@@ -312,18 +410,34 @@ def _prune(db: sqlite3.Connection) -> None:
     for number, size in sizes.fetchall():
         total += size
         if total > _UNDO_BYTES:
+            row = db.execute(
+                "SELECT max(number) FROM edit WHERE number <= ? AND NOT joined", (min(number, int(done) - 1) + 1,)
+            ).fetchone()
+            first = int(row[0]) if row and row[0] is not None else 0  # the step that the history begins with then
+            if first <= 0:
+                return
             db.execute("BEGIN IMMEDIATE")
             db.execute("PRAGMA defer_foreign_keys = ON")
-            db.execute("DELETE FROM edit WHERE number <= ?", (number,))
+            db.execute("DELETE FROM edit WHERE number < ?", (first,))
             for table in ("edit", "change", "edit_tile"):
-                db.execute(f"UPDATE {table} SET number = number - ?", (number + 1,))
-            db.execute("UPDATE meta SET value = max(0, value - ?) WHERE key = 'position'", (number + 1,))
+                db.execute(f"UPDATE {table} SET number = number - ?", (first,))
+            db.execute("UPDATE meta SET value = value - ? WHERE key = 'position'", (first,))
             db.execute("COMMIT")
             return
 
 
-def _read(file: BookFile) -> Book:
-    db = file._db
+def _stamp(path: Path) -> tuple[int, int] | None:
+    """Which file lies at a path; None where there is none."""
+    try:
+        found = path.stat()
+    except OSError:
+        return None
+    return found.st_dev, found.st_ino
+
+
+def read_book(file: BookFile) -> Book:
+    """Read the document of an open file; raises `sqlite3.Error`."""
+    db = file.connection
     history = [Step(t, bool(j)) for t, j in db.execute("SELECT title, joined FROM edit ORDER BY number")]
     row = db.execute("SELECT value FROM meta WHERE key = 'position'").fetchone()
     return Book(
@@ -348,96 +462,3 @@ def _explained(error: sqlite3.Error, path: Path) -> DripPotError:
     if code == sqlite3.SQLITE_NOTADB:
         return Unreadable(f"{path.name} is not a Drip Pot book.")
     return Unreadable(f"{path.name} is damaged. Rescue what can be read with: drip-pot rescue '{path.name}'")
-
-
-def rescue(path: Path, out: Path) -> dict[str, int]:
-    """Copy everything that can still be read from a damaged book into a new one.
-
-    Parameters
-    ----------
-    path, out : Path
-        The damaged book, which stays as it is, and the new one, which must not exist.
-
-    Returns
-    -------
-    dict
-        Rows saved by table.
-
-    Raises
-    ------
-    Unreadable
-        If not a single value could be read.
-    CannotWrite
-        If `out` exists or cannot be written.
-    """
-    if not path.is_file():
-        raise Unreadable(f"There is no book {path}.")
-    work = out.with_name(out.name + ".part")
-    work.unlink(missing_ok=True)
-    file, _ = open_book(work, create=True)
-    saved: dict[str, int] = {}
-    try:
-        copy = out.with_name(out.name + ".copy")
-        shutil.copyfile(path, copy)
-        old = sqlite3.connect(copy.absolute().as_uri() + "?mode=ro", uri=True)
-        try:
-            file._db.execute("PRAGMA foreign_keys = OFF")
-            for table in _TABLES:
-                saved[table] = _rescue_table(old, file, table)
-        finally:
-            old.close()
-            copy.unlink()
-        if not _history_holds(file):
-            for table in ("edit", "change", "edit_tile"):
-                file._db.execute(f"DELETE FROM {table}")
-            file._db.execute("UPDATE meta SET value = 0 WHERE key = 'position'")
-        if saved["value"] == 0:
-            raise Unreadable(f"Nothing in {path.name} could be read.")
-    except BaseException:
-        file.close()
-        work.unlink(missing_ok=True)
-        raise
-    file.close()
-    if out.exists():
-        work.unlink()
-        raise CannotWrite(f"{out} exists already. Choose another name.")
-    work.replace(out)
-    return saved
-
-
-def _history_holds(file: BookFile) -> bool:
-    """Whether every step can be undone and done again, ending where it began."""
-
-    class Looking(MemoryStore):
-        def load(self, number: int) -> Edit:
-            return file.load(number)
-
-    try:
-        read = _read(file)
-        book = Book(Looking(), read.snapshot(), read.tiles(), read.history, read.position)
-        while book.undo():
-            pass
-        while book.position < read.position and book.redo():
-            pass
-    except DripPotError:
-        return False
-    return (book.snapshot(), book.tiles()) == (read.snapshot(), read.tiles())
-
-
-def _rescue_table(old: sqlite3.Connection, file: BookFile, table: str) -> int:
-    """Read a table forwards until it breaks, then backwards until it breaks."""
-    rows: dict[tuple[object, ...], None] = {}
-    key = {"meta": "key", "value": "key", "change": "number, place"}.get(table, "rowid")
-    for order in (key, ", ".join(f"{k} DESC" for k in key.split(", "))):
-        try:
-            for row in old.execute(f"SELECT * FROM {table} ORDER BY {order}"):
-                rows[tuple(row)] = None
-        except (sqlite3.Error, OverflowError):
-            continue
-    for row in rows:
-        marks = ", ".join("?" * len(row))
-        try:
-            file._db.execute(f"INSERT OR REPLACE INTO {table} VALUES ({marks})", row)
-        except sqlite3.Error:
-            continue
-    return len(rows)

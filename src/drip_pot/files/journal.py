@@ -1,0 +1,67 @@
+"""The journal beside a book (`-wal`): brought home, and told from one that belongs to another file of that name.
+
+Knows SQLite; nothing of what a book holds. SQLite replays whatever journal lies beside a file, also when the file was
+replaced by a backup meanwhile, which brings old edits back or damages it. So a book carries a mark that changes
+whenever its journal is brought home; every transaction writes the page with the mark, so the journal holds the mark
+of the file that it goes with.
+"""
+
+import fcntl
+import secrets
+import sqlite3
+from pathlib import Path
+
+_MARK = "life"
+_LOCK_AT, _LOCK_SIZE = 0x40000002, 510  # as the SQLite file format lays down
+
+
+def journal_of(path: Path) -> Path:
+    """Return where SQLite keeps the journal of a file."""
+    return path.with_name(path.name + "-wal")
+
+
+def bring_home(db: sqlite3.Connection) -> None:
+    """Put all that is in the journal into the file itself, under a new mark; raises `sqlite3.Error`."""
+    db.execute("INSERT OR REPLACE INTO meta VALUES (?, ?)", (_MARK, secrets.token_hex(16)))
+    db.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
+
+
+def is_foreign(path: Path) -> bool:
+    """Whether a journal lies beside a book that was not written for the file as it is now.
+
+    A book without a mark (of an earlier version), or whose mark cannot be read, is given the benefit of the doubt.
+    """
+    journal = journal_of(path)
+    if not journal.is_file() or journal.stat().st_size == 0:
+        return False
+    try:
+        db = sqlite3.connect(path.absolute().as_uri() + "?mode=ro&immutable=1", uri=True)
+        try:
+            row = db.execute("SELECT value FROM meta WHERE key = ?", (_MARK,)).fetchone()
+        finally:
+            db.close()
+    except sqlite3.Error:
+        return False
+    return row is not None and isinstance(row[0], str) and row[0].encode() not in journal.read_bytes()
+
+
+def is_in_use(path: Path) -> bool:
+    """Whether another process has a book open: it then holds SQLite's lock bytes.
+
+    Not for a file that this process has open: POSIX drops all locks of a process on a file when it closes one handle.
+    """
+    with path.open("r+b") as handle:
+        try:
+            fcntl.lockf(handle, fcntl.LOCK_EX | fcntl.LOCK_NB, _LOCK_SIZE, _LOCK_AT)
+        except OSError:
+            return True
+    return False
+
+
+def set_aside(path: Path) -> Path:
+    """Give a foreign journal a name of its own, so that it is neither replayed nor lost; return it."""
+    journal, number = journal_of(path), 1
+    while (place := path.with_name(f"{path.name}-other-{number}")).exists():
+        number += 1
+    path.with_name(path.name + "-shm").unlink(missing_ok=True)
+    return journal.rename(place)

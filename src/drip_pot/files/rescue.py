@@ -1,0 +1,135 @@
+"""Saving what can still be read of a damaged book. Knows the book file."""
+
+import shutil
+import sqlite3
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from drip_pot.book import Book, Edit, MemoryStore
+from drip_pot.core.errors import CannotWrite, Unreadable
+from drip_pot.files.book_file import TABLES, BookFile, open_book, read_book
+from drip_pot.files.journal import journal_of
+
+_MOST_ROWS = 5_000_000
+
+
+def rescue(path: Path, out: Path) -> dict[str, int]:
+    """Copy everything that can still be read from a damaged book, and from its journal, into a new one.
+
+    Parameters
+    ----------
+    path, out : Path
+        The damaged book, which stays as it is, and the new one, which must not exist.
+
+    Returns
+    -------
+    dict
+        Rows saved by table.
+
+    Raises
+    ------
+    Unreadable
+        If not a single value could be read.
+    CannotWrite
+        If `out` exists or cannot be written.
+    """
+    if not path.is_file():
+        raise Unreadable(f"There is no book {path}.")
+    if out.exists() or journal_of(out).exists():
+        raise CannotWrite(f"{out}, or a journal of that name, exists already. Choose another name.")
+    work = out.with_name(out.name + ".part")
+    for left in (work, journal_of(work)):
+        left.unlink(missing_ok=True)
+    file, _ = open_book(work, create=True)
+    try:
+        rows = _most_rows(path)
+        saved = {table: _put(file, table, rows[table]) for table in TABLES}
+        if saved["value"] == 0:
+            raise Unreadable(f"Nothing in {path.name} could be read.")
+        if not _history_holds(file):
+            for table in ("edit", "change", "edit_tile"):
+                file.connection.execute(f"DELETE FROM {table}")
+            file.connection.execute("UPDATE meta SET value = 0 WHERE key = 'position'")
+            saved |= {"edit": 0, "change": 0, "edit_tile": 0}
+        file.close()
+        work.replace(out)
+    except BaseException:
+        file.close()
+        work.unlink(missing_ok=True)
+        raise
+    return saved
+
+
+def _most_rows(path: Path) -> dict[str, list[tuple[object, ...]]]:
+    """Read every table of a copy of a book with its journal, and without, and take what gives more."""
+    best: dict[str, list[tuple[object, ...]]] = {table: [] for table in TABLES}
+    for with_journal in (True, False):
+        with TemporaryDirectory(prefix="drip-pot-") as folder:
+            copy = Path(folder) / "book"
+            shutil.copyfile(path, copy)
+            if with_journal and journal_of(path).is_file():
+                shutil.copyfile(journal_of(path), journal_of(copy))
+            try:
+                old = sqlite3.connect(copy)
+            except sqlite3.Error:
+                continue
+            try:
+                rows = {table: _rows(old, table) for table in TABLES}
+            finally:
+                old.close()
+        if _worth(rows) > _worth(best):
+            best = rows
+    return best
+
+
+def _worth(rows: dict[str, list[tuple[object, ...]]]) -> tuple[int, int]:
+    return sum(len(rows[table]) for table in ("edit", "value", "tile")), sum(map(len, rows.values()))
+
+
+def _rows(old: sqlite3.Connection, table: str) -> list[tuple[object, ...]]:
+    """Read a table forwards until it breaks, then backwards until it breaks."""
+    rows: dict[tuple[object, ...], None] = {}
+    key = {"meta": "key", "value": "key", "change": "number, place"}.get(table, "rowid")
+    try:
+        if old.execute("SELECT type FROM sqlite_master WHERE name = ?", (table,)).fetchone() != ("table",):
+            return []
+    except sqlite3.Error:
+        return []
+    for order in (key, ", ".join(f"{k} DESC" for k in key.split(", "))):
+        try:
+            for row in old.execute(f"SELECT * FROM {table} ORDER BY {order} LIMIT {_MOST_ROWS}"):
+                rows[tuple(row)] = None
+        except (sqlite3.Error, OverflowError):
+            continue
+    return list(rows)
+
+
+def _put(file: BookFile, table: str, rows: list[tuple[object, ...]]) -> int:
+    done = 0
+    file.connection.execute("PRAGMA foreign_keys = OFF")
+    for row in rows:
+        try:
+            file.connection.execute(f"INSERT OR REPLACE INTO {table} VALUES ({', '.join('?' * len(row))})", row)
+            done += 1
+        except sqlite3.Error:
+            continue
+    return done
+
+
+def _history_holds(file: BookFile) -> bool:
+    """Whether every step can be undone and done again, ending where it began; garbage of any kind is a no."""
+
+    class Looking(MemoryStore):
+        def load(self, number: int) -> Edit:
+            return file.load(number)
+
+    try:
+        read = read_book(file)
+        book = Book(Looking(), read.snapshot(), read.tiles(), read.history, read.position)
+        while book.undo():
+            pass
+        while book.position < read.position and book.redo():
+            pass
+        return (book.snapshot(), book.tiles()) == (read.snapshot(), read.tiles())
+    except Exception:  # noqa: BLE001 - what stands in a damaged file may be anything
+        return False
