@@ -22,6 +22,7 @@ from drip_pot.book.look_here import STAGES
 from drip_pot.desk import icons, theme
 from drip_pot.desk.easel import TOOLS, Easel
 from drip_pot.desk.tools import TOOL_CLASSES
+from drip_pot.desk.work import Work
 from drip_pot.desk.widgets import button, label
 
 
@@ -373,11 +374,16 @@ class Strip(_Plate):
 
 
 class Progress(_Plate):
-    """What is being worked out, how far it is, and a way to stop it."""
+    """What is being worked out, how far it is, and a way to stop it; `top` is how far below the canvas's top it hangs.
 
-    def __init__(self, parent: QWidget, easel: Easel) -> None:
+    Only work of the `shown` names is shown, all of it where none is given; that of `may_stop` can be stopped.
+    """
+
+    def __init__(
+        self, parent: QWidget, work: Work, may_stop: tuple[str, ...], shown: tuple[str, ...] = (), top: int = 14
+    ) -> None:
         super().__init__(parent)
-        self.easel = easel
+        self.work, self._may_stop, self._shown, self._top = work, may_stop, shown, top
         self._name = ""
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
@@ -396,31 +402,33 @@ class Progress(_Plate):
         row.addWidget(self.stop)
         self.setFixedSize(380, 42)
         self.hide()
-        easel.work.progress.connect(self._on_progress)
-        easel.work.idle.connect(self._on_idle)
+        work.progress.connect(self._on_progress)
+        work.idle.connect(self._on_idle)
 
     def _on_progress(self, name: str, fraction: float, doing: str) -> None:
+        if self._shown and not name.startswith(self._shown):
+            return
         self._name = name
         self.text.setText(doing)
         self.bar.setValue(round(1000 * fraction))
-        self.stop.setVisible(name in ("export", "press", "open"))
+        self.stop.setVisible(name.startswith(self._may_stop))
         if not self.isVisible() and not self._timer.isActive():
             self._timer.start()
 
     def _on_idle(self, name: str) -> None:
-        if name == self._name or not self.easel.work.busy():
+        if name == self._name or not self.work.busy():
             self._timer.stop()
             self.hide()
 
     def _show(self) -> None:
         parent = self.parentWidget()
-        if parent is not None and self.easel.work.busy():
-            self.move((parent.width() - self.width()) // 2, 14)
+        if parent is not None and self.work.busy(self._name):
+            self.move((parent.width() - self.width()) // 2, self._top)
             self.show()
             self.raise_()
 
     def _stop(self) -> None:
-        self.easel.work.cancel(self._name)
+        self.work.cancel(self._name)
         self.hide()
 
 

@@ -10,7 +10,7 @@ from typing import Any, Literal
 
 import msgspec
 import numpy as np
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QThreadPool, QTimer, pyqtSignal
 
 from drip_pot.book import (
     BALLOON,
@@ -144,6 +144,10 @@ class Easel(QObject):
         self._later.setSingleShot(True)
         self._later.setInterval(250)
         self._later.timeout.connect(self._derive_later)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(3000)
+        self._rest.timeout.connect(self._settle)
 
     # What is in use
 
@@ -304,6 +308,7 @@ class Easel(QObject):
     def close(self) -> None:
         """Let go of the book; everything is on disk already."""
         self._later.stop()
+        self._rest.stop()
         self.work.close()
         if self.book is not None:
             self.book.changed.disconnect(self._on_changed)
@@ -312,9 +317,16 @@ class Easel(QObject):
         self.file = self.book = self._derived = self.view = None
         self.page = 0
 
+    def _settle(self) -> None:
+        """Nothing was done for a while: let the book's file alone be the whole book."""
+        pool = QThreadPool.globalInstance()
+        if self.file is not None and pool is not None:
+            pool.start(self.file.settle)
+
     def _show(self, file: BookFile, book: Book) -> None:
         self.close()
         self.file, self.book = file, book
+        file.moved = lambda sentence: self.said.emit(sentence, True)
         book.changed.connect(self._on_changed)
         pots = list(book.pots())
         self.pot = pots[0] if pots else None
@@ -649,6 +661,7 @@ class Easel(QObject):
         self.edited.emit()
         self.refreshed.emit()
         self._later.start()
+        self._rest.start()
 
     def view_at(self, position: int) -> PageView | None:
         """Return the page as it was after so many steps; None, with a sentence, if its line was another one."""

@@ -101,7 +101,7 @@ class LookHere(Block):
     shown = pyqtSignal(object)
 
     def __init__(self, easel: Easel) -> None:
-        super().__init__("Look here")
+        super().__init__("Look here", ruled=False)
         self.easel = easel
         self._current: str | None = None
         self._listed: list[tuple[str, str | None, bool]] | None = None

@@ -48,13 +48,18 @@ def button(text: str, done: Callable[[], object], tip: str = "", *, strong: bool
 
 
 class Block(QWidget):
-    """A titled piece of the inspector; `note` stands small at the right of the title, `line` goes below and with it."""
+    """A titled piece of the inspector, ruled off below; `note` stands small at the right of the title."""
 
-    def __init__(self, title: str, note: str = "") -> None:
+    def __init__(self, title: str, note: str = "", *, ruled: bool = True) -> None:
         super().__init__()
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(0, 0, 0, 0)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(12)
+        self.column = QVBoxLayout()
         self.column.setSpacing(6)
+        whole.addLayout(self.column)
+        if ruled:
+            whole.addWidget(rule())
         head = QHBoxLayout()
         self.head = label(title, "title")
         head.addWidget(self.head)
@@ -62,11 +67,6 @@ class Block(QWidget):
         self.note = label(note, "smallmuted")
         head.addWidget(self.note)
         self.column.addLayout(head)
-        self.line = rule()
-
-    def setVisible(self, visible: bool) -> None:
-        super().setVisible(visible)
-        self.line.setVisible(visible)
 
     def add(self, widget: QWidget) -> QWidget:
         """Put a widget at the end; return it."""

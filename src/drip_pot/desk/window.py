@@ -1,5 +1,6 @@
 """The window: the bars, the canvas and the panels put together, keys, menus, looks. Knows all of the desk."""
 
+import itertools
 import subprocess
 import sys
 from collections.abc import Callable
@@ -46,7 +47,7 @@ from drip_pot.desk.look_here import LookHere
 from drip_pot.desk.overview import Overview
 from drip_pot.desk.page_dialogs import PageDialog, PicturesDialog, ScannerWindow, ask_dpi
 from drip_pot.desk.palette_dialog import PaletteDialog
-from drip_pot.desk.panels import HoldsPanel, InksPanel, Panel, PressPanel, ShadePanel, count_text
+from drip_pot.desk.panels import HoldsPanel, InksPanel, Panel, PressPanel, ShadePanel, count_text, counted
 from drip_pot.desk.shelf import Shelf, pots_by_part
 from drip_pot.desk.tools import TOOL_CLASSES
 from drip_pot.desk.view import Look, plates_at
@@ -90,8 +91,9 @@ class Window(QMainWindow):
         self._tried = False
         self._errand_text = ""
         self._offered = (False, False)
-        self.errands = Work(self)
+        self.errands = Work(self, threads=2)
         self.errands.progress.connect(self._errand)
+        self._exports = itertools.count(1)
         self._keys: dict[str, list[tuple[str, str]]] = {}
         self._build()
         self._bind_keys()
@@ -119,7 +121,8 @@ class Window(QMainWindow):
         self.chips = Chips(self.canvas)
         self.strip = Strip(self.canvas)
         self.overview = Overview(self.canvas)
-        self.progress = Progress(self.canvas, self.easel)
+        self.progress = Progress(self.canvas, self.easel.work, ("press", "open"))
+        self.exporting = Progress(self.canvas, self.errands, ("export",), shown=("export",), top=64)
         self.look_here = LookHere(self.easel)
         self.panels: dict[str, Panel] = {stage: kind(self.easel) for stage, kind in _PANELS.items()}
         self.inspector = self._inspector()
@@ -154,9 +157,8 @@ class Window(QMainWindow):
             column.setSpacing(12)
             for block in panel.blocks:
                 column.addWidget(block)
-                column.addWidget(block.line)
             self._blocks.addWidget(panel)
-        self.nothing = Block("No page yet")
+        self.nothing = Block("No page yet", ruled=False)
         self.nothing.row(button("Open", self.open_file, "Open a drawing or a book (Ctrl+O)", strong=True),
                          button("New book", self.new_book, "Make an empty book (Ctrl+N)"))  # fmt: skip
         words = label("A drawing is kept in a book beside it; the drawing itself is never changed.", "muted")
@@ -183,6 +185,7 @@ class Window(QMainWindow):
         e.opened.connect(self._on_opened)
         e.said.connect(self.strip.say)
         e.work.problem.connect(self._on_problem)
+        self.errands.problem.connect(self._on_problem)
         self.canvas.moved.connect(self._on_moved)
         self.canvas.zoomed.connect(lambda: self._on_moved(*self._last))
         self.canvas.dropped.connect(self._on_dropped)
@@ -783,21 +786,33 @@ class Window(QMainWindow):
         assert file is not None
         assert book is not None
         snapshot = Book(None, book.snapshot(), book.tiles())
+        written: list[Path] = []
+        release = file.hold()
 
-        def work(report: Report) -> list[Path]:
-            written: list[Path] = []
+        def work(report: Report) -> None:
             for place, page in enumerate(pages):
 
                 def part(fraction: float, doing: str, place: int = place) -> None:
                     report((place + fraction) / len(pages), doing)
 
-                written += export_page(snapshot, derive(file, snapshot, page), page, folder, kinds=kinds, report=part)
-            return written
+                written.extend(
+                    export_page(snapshot, derive(file, snapshot, page), page, folder, kinds=kinds, report=part)
+                )
 
-        def done(written: list[Path]) -> None:
-            self.strip.say(f"Wrote {count_text(len(written))} files into {folder}")
+        def done(_: None) -> None:
+            release()
+            self.strip.say(f"Wrote {counted(len(written), 'file')} into {folder}.")
 
-        self.easel.work.start("export", work, done, lambda error: self.strip.say(str(error), True))
+        def failed(error: Exception) -> None:
+            release()
+            self.strip.say(f"{error} {counted(len(written), 'file')} had been written into {folder}.", True)
+
+        def stopped() -> None:
+            release()
+            self.strip.say(f"Export was stopped; {counted(len(written), 'file')} of {len(pages) * len(kinds)} "
+                           f"had been written into {folder}.")  # fmt: skip
+
+        self.errands.start(f"export {next(self._exports)}", work, done, failed, stopped)
 
     def prepare_demo(self, book: Path, dpi: float) -> None:
         """Make the demo book in a process of its own; open it when it is there, unless something was done here."""
@@ -829,6 +844,8 @@ class Window(QMainWindow):
         self.errands.start("demo", work, done)
 
     def _errand(self, name: str, fraction: float, doing: str) -> None:
+        if name.startswith("export"):
+            return
         self._errand_text = f"     Making the full-size demo book, {fraction:.0%}: {doing}" if doing else ""
         self._hint()
 

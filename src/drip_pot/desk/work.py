@@ -7,6 +7,7 @@ import itertools
 import logging
 import threading
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
@@ -49,6 +50,15 @@ class _Job(QRunnable):
             self._told.finished.emit(self.number)
 
 
+@dataclass(frozen=True)
+class _Entry:
+    name: str
+    job: _Job
+    done: Callable[[Any], None]
+    failed: Callable[[Exception], None] | None
+    stopped: Callable[[], None] | None
+
+
 class Work(QObject):
     """Runs jobs one after another in a thread.
 
@@ -75,7 +85,7 @@ class Work(QObject):
         self._told.done.connect(self._on_done)
         self._told.failed.connect(self._on_failed)
         self._told.finished.connect(self._on_finished)
-        self._jobs: dict[int, tuple[str, _Job, Callable[[Any], None], Callable[[Exception], None] | None]] = {}
+        self._jobs: dict[int, _Entry] = {}
         self._newest: dict[str, int] = {}
 
     def start(
@@ -84,12 +94,17 @@ class Work(QObject):
         work: Callable[[Report], Any],
         done: Callable[[Any], None],
         failed: Callable[[Exception], None] | None = None,
+        stopped: Callable[[], None] | None = None,
     ) -> None:
-        """Run `work`; an older job of the same name is cancelled and its result dropped."""
+        """Run `work`; an older job of the same name is cancelled and its result dropped.
+
+        It ends in just one of `done` (with what it returned), `failed` (with an error that has a sentence) and
+        `stopped`; without a `failed`, and for other errors, `problem` is emitted.
+        """
         self.cancel(name)
         number = next(_numbers)
         job = _Job(number, work, self._told)
-        self._jobs[number] = (name, job, done, failed)
+        self._jobs[number] = _Entry(name, job, done, failed, stopped)
         self._newest[name] = number
         self._pool.start(job)
 
@@ -97,7 +112,7 @@ class Work(QObject):
         """Ask the job of that name to stop; its result will be dropped."""
         number = self._newest.pop(name, None)
         if number in self._jobs:
-            self._jobs[number][1].stop.set()
+            self._jobs[number].job.stop.set()
 
     def busy(self, name: str | None = None) -> bool:
         """Whether a job (of that name) is wanted and not done."""
@@ -108,34 +123,39 @@ class Work(QObject):
         for name in list(self._newest):
             self.cancel(name)
         self._pool.waitForDone()
-        self._jobs.clear()
+        ended, self._jobs = list(self._jobs.values()), {}
+        for entry in ended:
+            if entry.stopped is not None:
+                entry.stopped()
 
     def _wanted(self, number: int) -> bool:
-        return number in self._jobs and self._newest.get(self._jobs[number][0]) == number
+        return number in self._jobs and self._newest.get(self._jobs[number].name) == number
 
     def _on_progress(self, number: int, fraction: float, doing: str) -> None:
         if self._wanted(number):
-            self.progress.emit(self._jobs[number][0], fraction, doing)
+            self.progress.emit(self._jobs[number].name, fraction, doing)
 
     def _on_done(self, number: int, result: object) -> None:
         if self._wanted(number):
-            name, _, done, _ = self._jobs[number]
-            del self._newest[name]
-            done(result)
+            entry = self._jobs[number]
+            del self._newest[entry.name]
+            entry.done(result)
 
     def _on_failed(self, number: int, error: Exception) -> None:
         if not self._wanted(number):
             return
-        name, _, _, failed = self._jobs[number]
-        del self._newest[name]
-        if failed is not None and isinstance(error, DripPotError):
-            failed(error)
+        entry = self._jobs[number]
+        del self._newest[entry.name]
+        if entry.failed is not None and isinstance(error, DripPotError):
+            entry.failed(error)
         else:
             self.problem.emit(error)
 
     def _on_finished(self, number: int) -> None:
         entry = self._jobs.pop(number, None)
         if entry is not None:
-            if self._newest.get(entry[0]) == number:
-                del self._newest[entry[0]]
-            self.idle.emit(entry[0])
+            if self._newest.get(entry.name) == number:
+                del self._newest[entry.name]
+            if entry.job.stop.is_set() and entry.stopped is not None:
+                entry.stopped()
+            self.idle.emit(entry.name)
