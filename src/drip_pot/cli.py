@@ -108,6 +108,7 @@ def flats(
         int | None, typer.Option("--min-region", min=0, help="Regions of fewer px go to their neighbour.")
     ] = None,
     bridges: Annotated[Path | None, typer.Option(help="Write the bridges, shut and open, as JSON.")] = None,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Divide a drawing into gap-free flats.
 
@@ -115,14 +116,16 @@ def flats(
 
     Example: drip-pot flats scan.tif --gap 0.8mm --labels regions.tif --png flats.png
     """
+    from drip_pot.files import check_outputs
     from drip_pot.files import flats as work
 
+    if labels is None and png is None and bridges is None:
+        png = source.with_name(f"{source.stem}-flats.png")
+    check_outputs([path for path in (labels, png, bridges) if path is not None], [source], force=force)
     with _progress() as report:
         report(0.01, f"Reading {source.name}")
         scan = work.read(source, picture - 1)
         found = work.find(scan, parse_gap(gap, scan.dpi), report, least_px=min_region)
-        if labels is None and png is None and bridges is None:
-            png = source.with_name(f"{source.stem}-flats.png")
         written = work.write(found, labels, png, report, bridges)
     for note in scan.notes:
         print(note, file=sys.stderr)
@@ -147,6 +150,7 @@ def line(
     straighten: Annotated[
         bool, typer.Option("--straighten", help="Turn the page until its frames are upright.")
     ] = False,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Clean a scan into line: paper, coloured pencil, dust and pinholes gone.
 
@@ -156,10 +160,11 @@ def line(
     """
     import msgspec
 
+    from drip_pot.files import check_outputs, read_image, suggest_inks
     from drip_pot.files import line as work
-    from drip_pot.files import read_image, suggest_inks
 
     target = out or source.with_name(f"{source.stem}-line.png")
+    check_outputs([target], [source], force=force)
     with _progress() as report:
         report(0.01, f"Reading {source.name}")
         _, scan = read_image(source, picture - 1)
@@ -186,12 +191,13 @@ def export(
     only: Annotated[
         list[str] | None, typer.Option(help="Only this kind: page, flats, plates or line; may be repeated.")
     ] = None,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Write a book's pages: flattened PNG, flats PNG, CMYK TIFF, 1-bit black line TIFF.
 
     Example: drip-pot export kites.drip --out print --page 2 --only plates --only line
     """
-    from drip_pot.files import KINDS, derive, export_page, open_book
+    from drip_pot.files import KINDS, check_outputs, derive, export_page, export_targets, open_book
 
     file, document = open_book(book)
     try:
@@ -202,9 +208,11 @@ def export(
             if not 1 <= page <= len(pages):
                 raise BadInput(f"{book.name} has {len(pages)} pages; there is no page {page}.")
             pages = [pages[page - 1]]
+        kinds = tuple(dict.fromkeys(only)) if only else tuple(KINDS)
+        targets = [path for number in pages for path in export_targets(document, number, out, kinds)]
+        check_outputs(targets, [book], force=force)
         with _progress() as report:
             for number in pages:
-                kinds = tuple(only) if only else tuple(KINDS)
                 for path in export_page(
                     document, derive(file, document, number), number, out, kinds=kinds, report=report
                 ):
@@ -257,6 +265,7 @@ def palette(
     ],
     out: Annotated[Path, typer.Option(help="A .txt, .csv or .json palette.", show_default=False)],
     count: Annotated[int, typer.Option(min=1, max=64, help="How many colours to take from a picture.")] = 8,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Take the most telling colours of a picture, or the pots of a book, as a palette.
 
@@ -265,8 +274,18 @@ def palette(
     import numpy as np
 
     from drip_pot.core.color import plain_name, telling_colors, to_hex
-    from drip_pot.files import PALETTE_SUFFIXES, Ink, book_palette, open_book, read_image, read_palette, write_palette
+    from drip_pot.files import (
+        PALETTE_SUFFIXES,
+        Ink,
+        book_palette,
+        check_outputs,
+        open_book,
+        read_image,
+        read_palette,
+        write_palette,
+    )
 
+    check_outputs([out], [picture], force=force)
     if picture.suffix.lower() == ".drip":
         file, document = open_book(picture)
         inks = book_palette(document)

@@ -371,7 +371,9 @@ class Book:
         first = self.position
         while first and (first == self.position or self.history[first].joined):
             first -= 1
-        steps = [(number, self._store.load(number).inverted(), number) for number in range(self.position - 1, first - 1, -1)]
+        steps = [
+            (number, self._store.load(number).inverted(), number) for number in range(self.position - 1, first - 1, -1)
+        ]
         self._move(steps)
         return self.history[first].title if steps else None
 

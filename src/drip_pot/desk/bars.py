@@ -22,8 +22,8 @@ from drip_pot.book.look_here import STAGES
 from drip_pot.desk import icons, theme
 from drip_pot.desk.easel import TOOLS, Easel
 from drip_pot.desk.tools import TOOL_CLASSES
-from drip_pot.desk.work import Work
 from drip_pot.desk.widgets import button, label
+from drip_pot.desk.work import Work
 
 
 class StageTabs(QWidget):

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import msgspec
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QIcon, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtGui import QColor, QIcon, QPainter, QPaintEvent, QPixmap, QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -66,6 +66,25 @@ class Asking(QDialog):
         self.yes.setDefault(True)
         self.row.addWidget(self.yes)
         column.addLayout(self.row)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Begin in the first text field, if there is one, so that what is typed arrives."""
+        super().showEvent(event)
+        field = self.findChild(QLineEdit)
+        if field is not None and not field.isReadOnly():
+            field.setFocus(Qt.FocusReason.PopupFocusReason)
+
+
+def ask_replace(parent: QWidget, existing: Sequence[Path]) -> bool:
+    """Ask whether files that exist may be replaced; True where there are none."""
+    if not existing:
+        return True
+    many = len(existing) > 1
+    asking = Asking(parent, f"Replace {len(existing)} files?" if many else "Replace the file?", "Replace")
+    names = [path.name for path in existing[:6]] + [f"and {len(existing) - 6} more"] * (len(existing) > 6)
+    asking.body.addWidget(label(f"In {existing[0].parent} there {'are' if many else 'is'} already:", "muted"))
+    asking.body.addWidget(label("\n".join(names)))
+    return bool(asking.exec())
 
 
 def swatch_icon(color: str) -> QIcon:

@@ -38,6 +38,7 @@ from drip_pot.desk.dialogs import (
     RemovePart,
     RemovePot,
     ask_name,
+    ask_replace,
     pick_color,
 )
 from drip_pot.desk.easel import TOOLS, Easel
@@ -58,6 +59,7 @@ from drip_pot.files import (
     book_palette,
     derive,
     export_page,
+    export_targets,
     pictures_in,
     read_file,
     without_dpi,
@@ -778,7 +780,10 @@ class Window(QMainWindow):
         asking = ExportDialog(self, file.path.parent / f"{file.path.stem} export", len(book.pages()))
         if asking.exec():
             pages = list(book.pages()) if asking.all_pages.isChecked() else [self.easel.page]
-            self.write_files(Path(asking.folder.text()).expanduser(), asking.kinds(), pages)
+            folder, kinds = Path(asking.folder.text()).expanduser(), asking.kinds()
+            targets = [path for page in pages for path in export_targets(book, page, folder, kinds)]
+            if ask_replace(self, [path for path in targets if path.exists()]):
+                self.write_files(folder, kinds, pages)
 
     def write_files(self, folder: Path, kinds: tuple[str, ...], pages: list[int]) -> None:
         """Write pages as files, from a snapshot of the book."""

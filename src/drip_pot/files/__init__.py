@@ -1,7 +1,7 @@
 """Files in and out: images, the book file, delivery. Knows the book and core; nothing of windows."""
 
 from drip_pot.files.book_file import BookFile, open_book
-from drip_pot.files.export import KINDS, export_page
+from drip_pot.files.export import KINDS, export_page, export_targets
 from drip_pot.files.images import (
     IMAGE_SUFFIXES,
     KINDS_READ,
@@ -13,6 +13,7 @@ from drip_pot.files.images import (
     read_image,
     without_dpi,
 )
+from drip_pot.files.outputs import check_outputs
 from drip_pot.files.pages import (
     Incoming,
     add_page,
@@ -42,9 +43,11 @@ __all__ = [
     "add_page",
     "add_sheets",
     "book_palette",
+    "check_outputs",
     "decode",
     "derive",
     "export_page",
+    "export_targets",
     "import_page",
     "new_book",
     "open_book",

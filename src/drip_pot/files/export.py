@@ -1,11 +1,10 @@
 """Delivery: a page written as files that printers and editors open. Knows the book and what is derived from it.
 
-Every file is written under another name first and then moved into place, so a failure leaves no half file.
+Every file is complete or not there.
 """
 
 import zlib
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -15,10 +14,11 @@ from PIL import Image
 
 from drip_pot.book import Book, Derived, PageSources, Tables, build_tables, verbs
 from drip_pot.core.arrays import I32, U8, U16, Report, no_report
-from drip_pot.core.errors import BadInput, CannotWrite
+from drip_pot.core.errors import BadInput
 from drip_pot.core.press import separate
 from drip_pot.core.render import paint
 from drip_pot.core.strips import strips
+from drip_pot.files.outputs import file_stem, in_place
 
 KINDS = {
     "page": "Flattened page, PNG",
@@ -27,6 +27,7 @@ KINDS = {
     "line": "Black line, 1-bit TIFF",
 }
 """What can be written, and what to call it."""
+_SUFFIXES = {"page": ".png", "flats": "-flats.png", "plates": "-cmyk.tif", "line": "-line.tif"}
 _STRIP = 256
 _DEFLATE = 8  # as the TIFF standard numbers it
 
@@ -53,7 +54,7 @@ def export_page(
     book, derived, page
         The page and what follows from it.
     folder : Path
-        Made if missing; files of the same names are replaced.
+        Made if missing; files of the same names (see `export_targets`) are replaced, each once it is complete.
     kinds : tuple of str
         Some of `KINDS`.
     report : Report
@@ -71,33 +72,34 @@ def export_page(
     CannotWrite
         If the folder or the disk refuses.
     """
-    writers: dict[str, tuple[str, Callable[[Path, _Ready], None]]] = {
-        "page": (".png", _write_page),
-        "flats": ("-flats.png", _write_flats),
-        "plates": ("-cmyk.tif", _write_plates),
-        "line": ("-line.tif", _write_line),
-    }
-    for kind in kinds:
-        if kind not in writers:
-            raise BadInput(f"There is nothing called '{kind}' to export. Choose from {', '.join(writers)}.")
+    targets = export_targets(book, page, folder, kinds)
+    writers: dict[str, Callable[[Path, _Ready], None]] = {
+        "page": _write_page, "flats": _write_flats, "plates": _write_plates, "line": _write_line,
+    }  # fmt: skip
     report(0.05, "Working out the page")
     ready = _prepare(book, derived, page, "plates" in kinds)
-    stem = "".join(c if c.isalnum() else "-" for c in f"{book.info.title} {ready.sources.page.name}".lower()).strip("-")
-    written = []
-    for place, kind in enumerate(kinds):
+    for place, (kind, target) in enumerate(zip(kinds, targets, strict=True)):
         report(0.3 + 0.7 * place / len(kinds), f"Writing {KINDS[kind]}")
-        suffix, write = writers[kind]
-        target = folder / f"{stem}{suffix}"
-        with _in_place(target) as work:
-            write(work, ready)
-        written.append(target)
-    return written
+        with in_place(target) as work:
+            writers[kind](work, ready)
+    return targets
+
+
+def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...] = tuple(KINDS)) -> list[Path]:
+    """Return the files that `export_page` would write, one a kind; raises `BadInput` for an unknown kind."""
+    for kind in kinds:
+        if kind not in KINDS:
+            raise BadInput(f"There is nothing called '{kind}' to export. Choose from {', '.join(KINDS)}.")
+    pages = book.pages()
+    stem = file_stem(book.info.title, list(pages).index(page) + 1, pages[page].name)
+    return [folder / f"{stem}{_SUFFIXES[kind]}" for kind in kinds]
 
 
 def _prepare(book: Book, derived: Derived, page: int, with_traps: bool) -> _Ready:
     sources = book.sources(page)
     atoms = derived.atoms(sources.line)
     if sources.cut != sources.line:
+        book = Book(None, book.snapshot(), book.tiles())  # what is only read is not changed
         verbs.recut(book, page, *derived.carried(sources))
         sources = book.sources(page)
         atoms = derived.atoms(sources.line)
@@ -108,20 +110,6 @@ def _prepare(book: Book, derived: Derived, page: int, with_traps: bool) -> _Read
     if with_traps:
         trap = derived.traps(sources, shade, -1, shown, tables.plates, sources.press.trap_mm).spread
     return _Ready(sources, shown.labels, shown.line, shown.ink, shade, trap, tables)
-
-
-@contextmanager
-def _in_place(target: Path) -> Iterator[Path]:
-    work = target.with_name(f".{target.name}.part")
-    try:
-        target.parent.mkdir(parents=True, exist_ok=True)
-        yield work
-        work.replace(target)
-    except OSError as error:
-        raise CannotWrite(f"{target} cannot be written: {error.strerror or error}. Choose another folder.") from error
-    finally:
-        if target.parent.is_dir():
-            work.unlink(missing_ok=True)
 
 
 def _write_page(path: Path, r: _Ready) -> None:

@@ -10,7 +10,6 @@ from PIL import Image
 
 from drip_pot.book import Derived, InkState, LineState, SheetLine
 from drip_pot.core.arrays import I32, I64, Report, no_report
-from drip_pot.core.errors import CannotWrite
 from drip_pot.core.inks import Place
 from drip_pot.core.regions import (
     LOUD,
@@ -24,6 +23,7 @@ from drip_pot.core.regions import (
     loud_colors,
 )
 from drip_pot.files.images import Scan, read_image
+from drip_pot.files.outputs import in_place
 from drip_pot.files.pages import suggest_inks
 
 _DEFLATE = 8  # as the TIFF standard numbers it
@@ -95,26 +95,25 @@ def write(
 ) -> list[Path]:
     """Write regions as a 32-bit TIFF, as a PNG in working colours, and bridges as JSON; raises `CannotWrite`."""
     written = []
-    try:
-        if labels is not None:
-            report(0.85, f"Writing {labels.name}")
-            tifffile.imwrite(labels, found.labels.astype(np.uint32), compression=_DEFLATE, predictor=True,
+    if labels is not None:
+        report(0.85, f"Writing {labels.name}")
+        with in_place(labels) as work:
+            tifffile.imwrite(work, found.labels.astype(np.uint32), compression=_DEFLATE, predictor=True,
                              resolution=(found.dpi, found.dpi), resolutionunit="inch", metadata=None)  # fmt: skip
-            written.append(labels)
-        if png is not None:
-            report(0.92, f"Writing {png.name}")
-            chosen = loud_colors(np.arange(1, found.count + 1), find_borders(found.labels).pairs)
-            table = np.array([0, *(chosen[r] for r in range(1, found.count + 1))], np.uint8)
-            rows, cols = found.labels.shape
-            image = Image.frombytes("P", (cols, rows), table[found.labels].tobytes())
-            image.putpalette(LOUD.tobytes())
-            image.save(png, "PNG", dpi=(found.dpi, found.dpi))
-            written.append(png)
-        if bridges is not None:
-            told = {"gap_px": found.gap_px, "dpi": found.dpi, "regions": found.count, "bridges": found.bridges}
-            bridges.write_text(json.dumps(told, indent=1))
-            written.append(bridges)
-    except (OSError, ValueError) as error:
-        place = next(p for p in (labels, png, bridges) if p is not None and p not in written)
-        raise CannotWrite(f"{place} cannot be written: {getattr(error, 'strerror', None) or error}.") from error
+        written.append(labels)
+    if png is not None:
+        report(0.92, f"Writing {png.name}")
+        chosen = loud_colors(np.arange(1, found.count + 1), find_borders(found.labels).pairs)
+        table = np.array([0, *(chosen[r] for r in range(1, found.count + 1))], np.uint8)
+        rows, cols = found.labels.shape
+        image = Image.frombytes("P", (cols, rows), table[found.labels].tobytes())
+        image.putpalette(LOUD.tobytes())
+        with in_place(png) as work:
+            image.save(work, "PNG", dpi=(found.dpi, found.dpi))
+        written.append(png)
+    if bridges is not None:
+        told = {"gap_px": found.gap_px, "dpi": found.dpi, "regions": found.count, "bridges": found.bridges}
+        with in_place(bridges) as work:
+            work.write_text(json.dumps(told, indent=1))
+        written.append(bridges)
     return written

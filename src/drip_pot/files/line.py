@@ -9,7 +9,7 @@ import numpy as np
 from PIL import Image
 
 from drip_pot.core.arrays import U8, Report, no_report
-from drip_pot.core.errors import BadInput, CannotWrite
+from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import (
     CROWD,
     InkSettings,
@@ -26,6 +26,7 @@ from drip_pot.core.inks import (
     turned_about,
 )
 from drip_pot.files.images import Scan
+from drip_pot.files.outputs import in_place
 
 
 @dataclass(frozen=True)
@@ -82,20 +83,18 @@ def write(found: Clean, out: Path) -> None:
     CannotWrite
         If the folder or the disk refuses.
     """
-    dpi = (found.dpi, found.dpi)
-    try:
-        if out.suffix.lower() == ".png":
+    dpi, suffix = (found.dpi, found.dpi), out.suffix.lower()
+    if suffix not in (".png", ".tif", ".tiff"):
+        raise BadInput(f"{out.name} must end in .png (transparent) or .tif.")
+    with in_place(out) as work:
+        if suffix == ".png":
             clear = np.zeros((*found.ink.shape, 2), np.uint8)
             clear[..., 1] = found.ink
-            Image.fromarray(clear).save(out, dpi=dpi, compress_level=3)
-        elif out.suffix.lower() in (".tif", ".tiff"):
-            soft = ((found.ink > 0) & (found.ink < 255)).any()
-            image = Image.fromarray(cv2.bitwise_not(found.ink))
-            if soft:
-                image.save(out, "TIFF", compression="tiff_deflate", dpi=dpi)
-            else:
-                image.convert("1", dither=Image.Dither.NONE).save(out, "TIFF", compression="group4", dpi=dpi)
+            Image.fromarray(clear).save(work, "PNG", dpi=dpi, compress_level=3)
+            return
+        soft = ((found.ink > 0) & (found.ink < 255)).any()
+        image = Image.fromarray(cv2.bitwise_not(found.ink))
+        if soft:
+            image.save(work, "TIFF", compression="tiff_deflate", dpi=dpi)
         else:
-            raise BadInput(f"{out.name} must end in .png (transparent) or .tif.")
-    except OSError as error:
-        raise CannotWrite(f"{out} cannot be written: {error.strerror or error}. Choose another folder.") from error
+            image.convert("1", dither=Image.Dither.NONE).save(work, "TIFF", compression="group4", dpi=dpi)

@@ -16,6 +16,7 @@ from drip_pot.book import Book
 from drip_pot.core.color import from_hex, to_hex
 from drip_pot.core.errors import BadInput, Unreadable
 from drip_pot.files.images import read_file
+from drip_pot.files.outputs import in_place
 
 PALETTE_SUFFIXES = (".txt", ".csv", ".json")
 _MOST = 2000
@@ -107,7 +108,7 @@ def _from_json(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
 
 
 def write_palette(path: Path, inks: list[Ink]) -> None:
-    """Write colours as the kind of file its suffix says; raises `BadInput` for another suffix."""
+    """Write colours as the kind of file its suffix says; raises `BadInput` for another suffix, `CannotWrite`."""
     suffix = path.suffix.lower()
     if suffix == ".txt":
         text = "".join(f"{ink.local} {ink.name}\n" for ink in inks)
@@ -121,10 +122,8 @@ def write_palette(path: Path, inks: list[Ink]) -> None:
         text = json.dumps([msgspec.to_builtins(ink) for ink in inks], ensure_ascii=False, indent=1) + "\n"
     else:
         raise BadInput(f"A palette is written as .txt, .csv or .json, not {suffix or 'without a suffix'}.")
-    try:
-        path.write_text(text, encoding="utf-8")
-    except OSError as error:
-        raise BadInput(f"{path} could not be written: {error.strerror}. Choose another place.") from error
+    with in_place(path) as work:
+        work.write_text(text, encoding="utf-8")
 
 
 def book_palette(book: Book) -> list[Ink]:

@@ -8,15 +8,18 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F64, I32, I64, U8, Report, check_plane, no_report
+from drip_pot.core.arrays import F32, F64, I32, I64, U8, Report, check_plane, no_report
 from drip_pot.core.regions.barrier import draw_barrier, find_outline, line_width
 from drip_pot.core.regions.gaps import Bridges, bridge_paths, find_bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_areas
-from drip_pot.core.regions.judge import judge
+from drip_pot.core.regions.judge import judge, local_judge
+from drip_pot.core.regions.local import local_evidence
 from drip_pot.core.regions.tips import find_tips
 from drip_pot.core.strips import Strip, in_strips, strips
 
 WIDEST_PX = 60.0
+_WIDEST_LEAST = 44.0
+_WORTH = 0.08
 
 
 @dataclass(frozen=True)
@@ -77,13 +80,36 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     """
     check_plane(ink, np.uint8, "ink")
     report(0.05, "Reading the line")
+    proposal = propose(ink, widest_px, report)
+    likely = local_judge(proposal.evidence)
+    bridges = proposal.bridges.judged(likely, likely >= _WORTH)
+    return divide_by(proposal.barrier, bridges, proposal.line_px, report)
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """The line of a page and every bridge it suggests, with what `local_judge` wants to know of each."""
+
+    barrier: U8
+    bridges: Bridges
+    evidence: F32
+    line_px: float
+
+
+def propose(ink: U8, widest_px: float | None = None, report: Report = no_report) -> Proposal:
+    """Read the line of a page, (M, N) uint8 coverage, and propose bridges; see `find_atoms`."""
     barrier = draw_barrier(ink)
     line_px = line_width(barrier)
     report(0.2, "Looking for gaps")
     outline = find_outline(barrier)
     tips = find_tips(barrier, outline)
-    widest = min(WIDEST_PX, max(24.0, 8 * line_px) if widest_px is None else widest_px)
-    bridges = find_bridges(barrier, outline, tips, widest, line_px)
+    widest = min(WIDEST_PX, max(_WIDEST_LEAST, 8 * line_px) if widest_px is None else widest_px)
+    bridges, depth = find_bridges(barrier, outline, tips, widest, line_px)
+    return Proposal(barrier, bridges, local_evidence(ink, depth, bridges, line_px), line_px)
+
+
+def divide_by(barrier: U8, bridges: Bridges, line_px: float, report: Report = no_report) -> Atoms:
+    """Divide a page by its line and these bridges, and judge them; see `find_atoms`."""
     report(0.45, "Dividing the page")
     walls = barrier.copy()
     spots, _ = bridge_paths(bridges)

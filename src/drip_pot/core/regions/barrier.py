@@ -6,8 +6,11 @@ import cv2
 import numpy as np
 
 from drip_pot.core.arrays import I32, I64, U8, check_plane
+from drip_pot.core.strips import in_strips
 
 _FLOOR = 32
+_THREAD = 40
+_CREST = 2.0
 
 
 def barrier_floor(ink: U8) -> int:
@@ -29,13 +32,28 @@ def draw_barrier(ink: U8, floor: int | None = None) -> U8:
     -------
     (M, N) ndarray of uint8
         1 where colour is stopped, else 0: coverage above half of the darkest pixel within two pixels, and above
-        the floor, so that a pale hairline stops colour as a full line does and the soft edge of a full line does not.
+        the floor, so that a pale hairline stops colour as a full line does and the soft edge of a full line does
+        not. Beside full black a pale hairline is known by its crest: paler on both its sides.
     """
     check_plane(ink, np.uint8, "ink")
-    peak = cv2.dilate(ink, np.ones((5, 5), np.uint8))
     floor = barrier_floor(ink) if floor is None else floor
+    return np.concatenate(in_strips(lambda strip: _barrier_in(ink[strip.around], floor)[strip.inside], len(ink), 4))
+
+
+def _barrier_in(ink: U8, floor: int) -> U8:
+    peak = cv2.dilate(ink, np.ones((5, 5), np.uint8))
     limit = cv2.LUT(peak, np.maximum(np.arange(256) // 2, floor).astype(np.uint8))
-    return np.asarray((ink > limit).view(np.uint8))
+    barrier = cv2.compare(ink, limit, cv2.CMP_GT) & 1
+    pale = cv2.compare(ink, float(max(floor, _THREAD)), cv2.CMP_GT)
+    row, col = np.nonzero((pale & (barrier ^ 1))[2:-2, 2:-2]) if min(ink.shape) > 4 else np.nonzero(ink[:0])
+    if len(row):
+        flat, step, at = ink.ravel(), ink.shape[1], (row + 2) * ink.shape[1] + col + 2
+        own = flat[at].astype(np.int16)
+        crest = np.zeros(len(at), bool)
+        for across in (2, 2 * step, 2 * step + 2, 2 * step - 2):
+            crest |= own > _CREST * np.maximum(flat[at - across], flat[at + across])
+        barrier.ravel()[at[crest]] = 1
+    return np.asarray(barrier)
 
 
 @dataclass(frozen=True)

@@ -1,21 +1,21 @@
 """Gaps in the line and the bridges that would close them. Knows tips and the barrier, not labels."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 
 import numpy as np
 from scipy.spatial import cKDTree
 
-from drip_pot.core.arrays import F64, I64, U8, Bool, check_plane
+from drip_pot.core.arrays import F64, I8, I64, U8, Bool, check_plane
 from drip_pot.core.regions.barrier import Outline
-from drip_pot.core.regions.passes import find_passes
+from drip_pot.core.regions.clefts import find_clefts
 from drip_pot.core.regions.tips import Tips
 
 EVIDENCE = (
-    "is_wall", "is_pass", "corners", "deviation", "slender", "tip_width", "rank", "run_least", "run_most",
+    "is_wall", "is_cleft", "corners", "deviation", "slender", "tip_width", "rank", "run_least", "run_most",
     "side_least", "side_most", "ends_thin", "ends_thick",
 )  # fmt: skip
 _FAN_DEG = np.arange(-75.0, 76.0, 7.5)
-PASS_LINES = 3.0
+_CLEFT_LINES, _CLEFT_PX, _CLEFT_LEAST = 3.0, 4.0, 24.0
 _TIP_CONE = np.cos(np.radians(78))
 _SECTORS = ((-75.0, 75.0),)
 _PAIRS = 2
@@ -52,6 +52,11 @@ class Bridges:
     def __len__(self) -> int:
         return len(self.feet)
 
+    def judged(self, confidence: F64, keep: Bool) -> "Bridges":
+        """Return those to keep, (B,) bool, with a new confidence, (B,) 0..1."""
+        told = replace(self, confidence=confidence)
+        return Bridges(*(getattr(told, field.name)[keep] for field in fields(Bridges)))
+
 
 def bridge_paths(bridges: Bridges) -> tuple[I64, I64]:
     """Return the pixels along every bridge: (K, 2) rows and columns, an ink pixel at both ends, and the bridge of each.
@@ -73,8 +78,8 @@ def bridge_paths(bridges: Bridges) -> tuple[I64, I64]:
     return spots[fresh], owner[fresh]
 
 
-def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, line_px: float) -> Bridges:
-    """Propose bridges from free stroke ends and from narrow passes, shortest first.
+def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, line_px: float) -> tuple[Bridges, I8]:
+    """Propose bridges from free stroke ends and from clefts, shortest first.
 
     Parameters
     ----------
@@ -91,20 +96,22 @@ def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, li
     -----
     An end is joined to the end that faces it best, and to the wall it would run into (rays within 75 degrees of
     its direction, cost = length grown by deviation). A wall is left out where the facing end is clearly nearer.
-    Passes up to three line widths add the breaks beside a corner, whose stump is too short to be a stroke end.
+    Clefts up to three line widths, at least 24 pixels, add the breaks whose stumps are too short or too round to be
+    stroke ends.
     """
     check_plane(barrier, np.uint8, "barrier")
     from_tips = _from_tips(barrier, tips, widest_px, line_px)
-    feet, corners = find_passes(barrier, outline, min(widest_px, PASS_LINES * line_px + 4))
+    limit = min(widest_px, max(_CLEFT_LEAST, _CLEFT_LINES * line_px + _CLEFT_PX))
+    feet, corners, depth = find_clefts(barrier, outline, limit, line_px)
     width = np.maximum(np.hypot(feet[:, 2] - feet[:, 0], feet[:, 3] - feet[:, 1]) - 1.0, 1.0)
     short = 1 / (1 + (width / max(line_px, 1.0) / 4.0) ** 2)
     known = np.zeros((len(feet), len(EVIDENCE)))
     known[:, 1], known[:, 2] = 1, corners
     middle = (feet[:, :2] + feet[:, 2:]) / 2
-    passes = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, np.zeros(len(feet), bool), known, middle)
-    found = _joined(from_tips, passes, _apart(passes, from_tips))
+    clefts = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, np.zeros(len(feet), bool), known, middle)
+    found = _joined(from_tips, clefts, _apart(clefts, from_tips))
     found.evidence[:, 7:] = _surroundings(barrier, found.feet, max(line_px, 1.0))
-    return found
+    return found, depth
 
 
 def _surroundings(barrier: U8, feet: I64, line_px: float) -> F64:
@@ -150,13 +157,13 @@ def _ray(barrier: U8, start: F64, way: F64, most: float, value: int) -> F64:
     return length
 
 
-def _apart(passes: Bridges, others: Bridges) -> Bool:
-    """Whether a pass is not already bridged: no other bridge has its middle within half a width of its own."""
-    if len(others) == 0 or len(passes) == 0:
-        return np.ones(len(passes), bool)
+def _apart(clefts: Bridges, others: Bridges) -> Bool:
+    """Whether a cleft is not already bridged: no other bridge has its middle within half a width of its own."""
+    if len(others) == 0 or len(clefts) == 0:
+        return np.ones(len(clefts), bool)
     tree = cKDTree((others.feet[:, :2] + others.feet[:, 2:]) / 2)
-    away, nearest = tree.query((passes.feet[:, :2] + passes.feet[:, 2:]) / 2)
-    return np.asarray((away > 0.6 * passes.width_px + 3) | (others.width_px[nearest] > 1.6 * passes.width_px + 4))
+    away, nearest = tree.query((clefts.feet[:, :2] + clefts.feet[:, 2:]) / 2)
+    return np.asarray((away > 0.6 * clefts.width_px + 3) | (others.width_px[nearest] > 1.6 * clefts.width_px + 4))
 
 
 def _joined(one: Bridges, two: Bridges, use: Bool) -> Bridges:

@@ -4,6 +4,7 @@ Knows bridges, edges and the areas and borders of atoms; no pixels. The weights 
 made by script, with `benchmarks/fit_judge.py`; nothing is learned while the program runs.
 """
 
+from collections.abc import Callable
 from functools import lru_cache
 from importlib.resources import files
 
@@ -11,16 +12,24 @@ import numpy as np
 from scipy.sparse import coo_array
 from scipy.sparse.csgraph import connected_components
 
-from drip_pot.core.arrays import F64, I64
+from drip_pot.core.arrays import F32, F64, I64
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 from drip_pot.core.regions.graph import Borders
 
 _SURE, _STEP = 0.97, 0.06
 _JOIN, _JOIN_SMALL, _SMALL = 0.5, 0.32, 20.0
-FEATURES = 19 + len(EVIDENCE)
+PAIR = 34 + len(EVIDENCE)
+"""How many numbers describe a pair."""
 
 
-def judge(areas: I64, borders: Borders, bridges: Bridges, edges: I64, line_px: float) -> F64:
+def judge(
+    areas: I64,
+    borders: Borders,
+    bridges: Bridges,
+    edges: I64,
+    line_px: float,
+    watch: Callable[[I64], None] | None = None,
+) -> F64:
     """Judge every edge.
 
     Parameters
@@ -35,6 +44,8 @@ def judge(areas: I64, borders: Borders, bridges: Bridges, edges: I64, line_px: f
         Atom, other atom, bridge.
     line_px : float
         Usual line width.
+    watch : callable, optional
+        Called before every step with the region of every atom, for those who fit weights.
 
     Returns
     -------
@@ -54,10 +65,12 @@ def judge(areas: I64, borders: Borders, bridges: Bridges, edges: I64, line_px: f
     region = np.arange(len(areas))
     size: F64 = np.asarray(areas, np.float64)
     for step in range(int((_SURE - _JOIN_SMALL) / _STEP) + 24):
+        if watch is not None:
+            watch(region)
         one, two, known, pair_of_edge, alive = pair_features(region, areas, borders, bridges, edges, line_px)
         if len(one) == 0:
             break
-        same = _likeness(known)
+        same = 1 - _answer("pair", known)
         verdict[alive] = 1 - same[pair_of_edge]
         small = np.minimum(size[one], size[two]) < _SMALL * max(line_px, 1.0) ** 2
         limit = np.maximum(np.where(small, _JOIN_SMALL, _JOIN), _SURE - _STEP * step)
@@ -89,19 +102,24 @@ def pair_features(
     -------
     one, two : (P,) ndarrays of int64
         The regions, the smaller number first.
-    known : (P, FEATURES) ndarray of float64
-        Lengths in line widths.
+    known : (P, PAIR) ndarray of float64
+        Lengths in line widths; what `local_judge` said of the bridges between the two and round either.
     pair_of_edge, alive : (K,) ndarrays of int64
         For every edge that still parts two regions its pair and its index.
     """
     count, line = np.int64(len(areas)), max(line_px, 1.0)
     a, b = region[edges[:, 0]], region[edges[:, 1]]
     alive = np.flatnonzero(a != b)
+    if len(alive) == 0:
+        return alive, alive, np.zeros((0, PAIR)), alive, alive
     key = np.minimum(a, b)[alive] * count + np.maximum(a, b)[alive]
-    both, first = np.unique(np.stack([key, edges[alive, 2]], axis=1), axis=0, return_index=True)
+    both = np.unique(key * np.int64(len(bridges)) + edges[alive, 2])
     pairs, pair_of_edge = np.unique(key, return_inverse=True)
-    owner, bridge = pair_of_edge[first], both[:, 1]
+    key_of, bridge = both // len(bridges), both % len(bridges)
+    owner = np.searchsorted(pairs, key_of)
     one, two = pairs // count, pairs % count
+    number = np.bincount(owner, minlength=len(pairs))
+    start = np.concatenate([[0], np.cumsum(number)[:-1]]).astype(np.int64)
     size = np.bincount(region, weights=areas, minlength=count)
     ends = region[borders.pairs]
     apart = ends[:, 0] != ends[:, 1]
@@ -111,35 +129,39 @@ def pair_features(
     shared_keys, which = np.unique(edge_key, return_inverse=True)
     shared = np.bincount(which, weights=length)
     width, sure = bridges.width_px[bridge], bridges.confidence[bridge]
-    pair = bridges.is_tip_pair[bridge].astype(np.float64)
+    logit = np.log(np.clip(sure, 1e-4, 1 - 1e-4) / np.clip(1 - sure, 1e-4, 1))
     sides = np.concatenate([one[owner], two[owner]])
     gaps = np.bincount(sides, weights=np.tile(width, 2), minlength=count)
-    number = np.bincount(sides, minlength=count)
-    widest, narrowest = _most(owner, width, len(pairs)), -_most(owner, -width, len(pairs))
-    total = np.bincount(owner, weights=width, minlength=len(pairs))
-    order = np.lexsort((sure, owner))
-    weakest = bridge[order][np.searchsorted(owner[order], np.arange(len(pairs)))]
-    small, large = np.where(size[one] <= size[two], one, two), np.where(size[one] <= size[two], two, one)
+    unsure = np.bincount(sides, weights=np.tile(width * (1 - sure), 2), minlength=count)
+    doors = np.bincount(sides, minlength=count)
+    trust = np.bincount(sides, weights=np.tile(logit, 2), minlength=count) / np.maximum(doors, 1)
+    least = np.full(count, 10.0)
+    np.minimum.at(least, sides, np.tile(logit, 2))
+    total, weighed = np.add.reduceat(width, start), np.add.reduceat(width * logit, start)
+    widest, narrowest = np.maximum.reduceat(width, start), np.minimum.reduceat(width, start)
+    order = np.lexsort((logit, owner))
+    weakest = bridge[order][start]
+    smaller = size[one] <= size[two]
+    small, large = np.where(smaller, one, two), np.where(smaller, two, one)
     around = np.maximum(round_px, 1)
     thick = 2 * size / around
     spot = np.minimum(np.searchsorted(shared_keys, pairs), max(len(shared_keys) - 1, 0))
     border = np.where(shared_keys[spot] == pairs, shared[spot], 0.0)
     columns = [
-        np.bincount(owner, minlength=len(pairs)), total / line, widest / line, narrowest / line,
-        -_most(owner, -sure, len(pairs)), _most(owner, sure, len(pairs)), _most(owner, pair, len(pairs)),
-        -_most(owner, -pair, len(pairs)), np.log(size[small] / line**2), np.log(size[large] / line**2),
-        np.log(thick[small] / line + 0.01), widest / np.maximum(thick[small], 0.5), gaps[small] / around[small],
-        total / around[small], gaps[large] / around[large], number[small], border / around[small],
-        np.log(thick[large] / line + 0.01), round_px[small] ** 2 / np.maximum(size[small], 1) / 12.6,
+        number, total / line, widest / line, narrowest / line,
+        np.minimum.reduceat(logit, start), np.maximum.reduceat(logit, start), np.add.reduceat(logit, start),
+        np.add.reduceat(logit, start) / number, weighed / total,
+        np.log(size[small] / line**2), np.log(size[large] / line**2), np.full(len(pairs), np.log(line)),
+        np.log(thick[small] / line + 0.01), np.log(thick[large] / line + 0.01), widest / np.maximum(thick[small], 0.5),
+        gaps[small] / around[small], total / around[small], gaps[large] / around[large], total / around[large],
+        unsure[small] / around[small], unsure[large] / around[large], (unsure[small] / np.maximum(gaps[small], 1)),
+        doors[small], np.log1p(doors[large]), trust[small], trust[large], least[small], least[large],
+        border / around[small], border / around[large], total / np.maximum(border, 1),
+        round_px[small] ** 2 / np.maximum(size[small], 1) / 12.6,
+        np.log(np.maximum(size[small], 1) / np.maximum(total, 1) ** 2), np.log(around[small] / total),
     ]  # fmt: skip
     known = np.hstack([np.stack(columns, axis=1).astype(np.float64), bridges.evidence[weakest]])
     return one, two, known, pair_of_edge, alive
-
-
-def _most(owner: I64, value: F64, count: int) -> F64:
-    out = np.full(count, -np.inf)
-    np.maximum.at(out, owner, value)
-    return out
 
 
 def components(count: int, one: I64, two: I64) -> I64:
@@ -151,26 +173,38 @@ def components(count: int, one: I64, two: I64) -> I64:
     return np.asarray(first[group])
 
 
-def _likeness(known: F64) -> F64:
-    """How likely the two regions of each pair are one, 0..1."""
+def local_judge(evidence: F32) -> F64:
+    """Return how likely each bridge parts two things by what the line says there, (B,) 0..1, from `local_evidence`."""
+    return _answer("local", evidence)
+
+
+def _answer(name: str, known: F64 | F32) -> F64:
+    """Mean answer of the networks of a name, 0..1; (K, features) each with its own mean and spread."""
+    networks = _networks()[name]
     total = np.zeros(len(known))
-    networks = _networks()
-    for mean, spread, layers in networks:
-        out = np.clip((known - mean) / spread, -5, 5)
-        for place, (weight, bias) in enumerate(layers):
-            out = out @ weight + bias
-            if place < len(layers) - 1:
-                np.maximum(out, 0, out=out)
-        total += 1 / (1 + np.exp(-out[:, 0]))
-    return total / len(networks)
+    for network in networks:
+        value = np.clip((known.astype(np.float32) - network[0]) / network[1], -5, 5)
+        for place, (weight, bias) in enumerate(network[2]):
+            value = value @ weight + bias
+            if place < len(network[2]) - 1:
+                np.maximum(value, 0, out=value)
+        total += value[:, 0]
+    return np.asarray(1 / (1 + np.exp(-total / len(networks))))
+
+
+_Network = tuple[F32, F32, list[tuple[F32, F32]]]
 
 
 @lru_cache(maxsize=1)
-def _networks() -> list[tuple[F64, F64, list[tuple[F64, F64]]]]:
+def _networks() -> dict[str, list[_Network]]:
+    """Read the weights: for each name and network its mean, spread and layers."""
     with (files("drip_pot.core.regions") / "judge.npz").open("rb") as file, np.load(file) as stored:
-        kept = {name: stored[name].astype(np.float64) for name in stored.files}
-    found = []
-    for k in range(int(kept["count"])):
-        layers = [(kept[f"{k}.weight.{j}"], kept[f"{k}.bias.{j}"]) for j in range(3)]
-        found.append((kept[f"{k}.mean"], kept[f"{k}.spread"], layers))
+        kept = {name: stored[name].astype(np.float32) for name in stored.files}
+    found: dict[str, list[_Network]] = {}
+    for name in sorted({key.split(".")[0] for key in kept}):
+        found[name] = []
+        for k in range(len([key for key in kept if key.startswith(f"{name}.") and key.endswith(".mean")])):
+            depth = len([key for key in kept if key.startswith(f"{name}.{k}.weight")])
+            layers = [(kept[f"{name}.{k}.weight.{j}"], kept[f"{name}.{k}.bias.{j}"]) for j in range(depth)]
+            found[name].append((kept[f"{name}.{k}.mean"], kept[f"{name}.{k}.spread"], layers))
     return found

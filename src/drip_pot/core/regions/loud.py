@@ -1,6 +1,7 @@
 """Loud working colours: neighbours always clearly different. Knows only the region graph."""
 
 import heapq
+from collections import Counter
 
 import numpy as np
 
@@ -8,17 +9,19 @@ from drip_pot.core.arrays import I64, U8
 
 LOUD: U8 = np.array(
     [
-        [224, 136, 8],
-        [24, 120, 216],
-        [248, 248, 96],
-        [168, 48, 104],
-        [8, 216, 224],
-        [232, 144, 248],
-        [24, 120, 16],
+        [252, 120, 0],
+        [0, 168, 216],
+        [252, 252, 72],
+        [180, 0, 84],
+        [0, 204, 0],
+        [252, 204, 252],
+        [96, 0, 252],
+        [84, 108, 0],
+        [252, 48, 252],
     ],
     np.uint8,
 )
-"""Seven colours, (7, 3) sRGB, each two at least 26 apart (OKLab × 100), light enough for black line to read on them."""
+"""Nine colours, (9, 3) sRGB, each two at least 26 apart (OKLab × 100), light enough for black line to read on them."""
 
 
 def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None) -> dict[int, int]:
@@ -36,13 +39,14 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
     Returns
     -------
     dict
-        Index into `LOUD` for every region; neighbours differ.
+        Index into `LOUD` for every region; neighbours differ, and neighbours of neighbours wherever that can be, so
+        that a colour which has leaked into the next region but one is seen.
 
     Notes
     -----
     Smallest-last order (Matula and Beck, "Smallest-last ordering and clustering and graph coloring algorithms",
-    Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so seven
-    leave room for keeping what was there.
+    Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so nine
+    leave room for those beyond the neighbours and for keeping what was there.
     """
     kept = _kept(regions, pairs, previous or {})
     if kept is not None:
@@ -56,9 +60,10 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
     chosen: dict[int, int] = {}
     for region in reversed(_smallest_last(near)):
         taken = {chosen[other] for other in near[region] if other in chosen}
+        beyond = Counter(chosen[far] for other in near[region] for far in near[other] if far in chosen)
         wish = before.get(region, (region * 3) % len(LOUD))
-        free = (wish + step for step in range(len(LOUD)))
-        chosen[region] = next((c % len(LOUD) for c in free if c % len(LOUD) not in taken), wish)
+        turn = [(wish + step) % len(LOUD) for step in range(len(LOUD))]
+        chosen[region] = min((c for c in turn if c not in taken), key=lambda c: beyond[c], default=wish)
     return chosen
 
 

@@ -8,6 +8,7 @@ from scipy.spatial import cKDTree
 
 from drip_pot.core.arrays import F32, F64, I64, U8, Bool, check_plane
 from drip_pot.core.regions.barrier import Outline
+from drip_pot.core.regions.rivals import greedy
 
 _SCALES = (4, 6, 9, 13, 20, 30, 44)
 _SLENDER = 0.95
@@ -113,9 +114,6 @@ def _strongest(tips: Tips) -> Tips:
     gap = np.hypot(*(tips.at[pairs[:, 0]] - tips.at[pairs[:, 1]]).T)
     reach = np.maximum(tips.width[pairs[:, 0]], tips.width[pairs[:, 1]]) * 0.7 + 2.5
     pairs = pairs[alike & (gap <= reach)]
-    losers = np.where(rank[pairs[:, 0]] > rank[pairs[:, 1]], pairs[:, 0], pairs[:, 1])
-    keep = np.ones(len(tips), bool)
-    keep[losers] = False
-    chosen = np.flatnonzero(keep)
+    chosen = np.flatnonzero(greedy(pairs, rank))
     chosen = chosen[np.lexsort((tips.at[chosen, 1], tips.at[chosen, 0]))]
     return Tips(tips.at[chosen], tips.direction[chosen], tips.width[chosen], tips.slender[chosen])

@@ -1,0 +1,135 @@
+"""What the line says about each bridge, seen in the bridge's own frame. Knows planes and bridges; decides nothing."""
+
+import numpy as np
+
+from drip_pot.core.arrays import F32, F64, I8, I64, U8
+from drip_pot.core.regions.clefts import DEPTH_SCALE
+from drip_pot.core.regions.gaps import EVIDENCE, Bridges
+
+_BEHIND = (0.0, 0.5, 1.0, 2.0, 4.0)
+_ACROSS = (-6.0, -4.0, -2.5, -1.5, -0.75, 0.0, 0.75, 1.5, 2.5, 4.0, 6.0)
+_RINGS, _TURNS = (4.0, 10.0), 12
+_INK_AT, _INK_ACROSS = (0.1, 0.3, 0.5, 0.7, 0.9), (-1.0, 0.0, 1.0)
+_UNDER = (0.3, 0.7, 1.2, 2.0)
+LOCAL = (2 * len(_BEHIND) + 3) * len(_ACROSS) + len(_RINGS) * _TURNS + 2 * len(_INK_AT) + 12 + len(EVIDENCE)
+
+
+def local_evidence(ink: U8, depth: I8, bridges: Bridges, line_px: float) -> F32:
+    """Describe the surroundings of every bridge.
+
+    Parameters
+    ----------
+    ink : (M, N) ndarray of uint8
+        Coverage; what is too pale to be line still tells.
+    depth : (M, N) ndarray of int8
+        Of the same page, from `find_clefts`.
+    bridges : Bridges
+        What is described.
+    line_px : float
+        Usual line width.
+
+    Returns
+    -------
+    (B, LOCAL) ndarray of float32
+        Ratios of gap, thickness of the strokes behind both feet and line width; rivals at the feet; a grid of the
+        distance to the edge of the ink behind both feet and between them; the same on two rings around the middle;
+        coverage along the bridge; what `find_bridges` knew.
+
+    Notes
+    -----
+    The frame lies along the feet, the thicker stroke first, the roomier side up. Its unit is the thickness of the
+    thinner stroke, at most three line widths, and a quarter of the gap.
+    """
+    count, line = len(bridges), max(line_px, 1.0)
+    if count == 0:
+        return np.zeros((0, LOCAL), np.float32)
+    a, b = bridges.feet[:, :2].astype(np.float64), bridges.feet[:, 2:].astype(np.float64)
+    gap = np.maximum(np.hypot(*(b - a).T), 1.0)
+    way = (b - a) / gap[:, None]
+    thick_a, thick_b = _thickness(depth, a, -way, line), _thickness(depth, b, way, line)
+    swap = thick_b > thick_a
+    a, b = np.where(swap[:, None], b, a), np.where(swap[:, None], a, b)
+    way = np.where(swap[:, None], -way, way)
+    thick, thin = np.maximum(thick_a, thick_b), np.minimum(thick_a, thick_b)
+    unit = np.clip(thin, 0.5, 3 * line) + gap / 4
+    middle, across = (a + b) / 2, np.stack([-way[:, 1], way[:, 0]], axis=1)
+    room = np.stack([sum(_deep(depth, middle + s * u * unit[:, None] * across) for u in (1.5, 3.0)) for s in (1, -1)])
+    across = np.where((room[0] < room[1])[:, None], -across, across)
+    along = [-gap[:, None] / 2 - unit[:, None] * np.array(_BEHIND), gap[:, None] * np.array([-0.25, 0.0, 0.25]),
+             gap[:, None] / 2 + unit[:, None] * np.array(_BEHIND)]  # fmt: skip
+    grid = _grid(depth, middle, way, across, np.concatenate(along, axis=1), unit[:, None] * np.array(_ACROSS))
+    parts = [np.clip(grid / unit[:, None], -4, 4)]
+    angle = np.arange(_TURNS) * 2 * np.pi / _TURNS
+    for reach in _RINGS:
+        ring = middle[:, None] + reach * line * (
+            np.cos(angle)[None, :, None] * way[:, None] + np.sin(angle)[None, :, None] * across[:, None]
+        )
+        parts.append(np.clip(_deep(depth, ring.reshape(-1, 2)).reshape(count, -1) / (reach * line), -2, 2))
+    spots = _between(a, b, across)
+    seen = _coverage(ink, spots.reshape(-1, 2)).reshape(count, len(_INK_AT), len(_INK_ACROSS))
+    parts += [seen.max(axis=2), seen[:, :, len(_INK_ACROSS) // 2]]
+    parts.append(_ratios(bridges, gap, thick, thin, unit, line))
+    parts.append(np.clip(bridges.evidence, -20, 20))
+    return np.concatenate(parts, axis=1).astype(np.float32)
+
+
+def _thickness(depth: I8, foot: F64, inward: F64, line: float) -> F64:
+    """Thickness of the stroke behind each foot: twice the greatest depth a little way in."""
+    most = np.zeros(len(foot))
+    for share in _UNDER:
+        most = np.maximum(most, -_deep(depth, foot + share * line * inward))
+    return 2 * most
+
+
+def _deep(depth: I8, at: F64) -> F64:
+    """Distance to the edge of the ink, less than zero in it, at page positions (K, 2); the page's edge goes on."""
+    row = np.clip(np.rint(at[:, 0]), 0, depth.shape[0] - 1).astype(np.int64)
+    col = np.clip(np.rint(at[:, 1]), 0, depth.shape[1] - 1).astype(np.int64)
+    return np.asarray(depth.ravel()[row * depth.shape[1] + col] / DEPTH_SCALE, np.float64)
+
+
+def _grid(depth: I8, middle: F64, way: F64, across: F64, along: F64, aside: F64) -> F64:
+    row = middle[:, 0, None, None] + along[:, :, None] * way[:, 0, None, None]
+    row = row + aside[:, None, :] * across[:, 0, None, None]
+    col = middle[:, 1, None, None] + along[:, :, None] * way[:, 1, None, None]
+    col = col + aside[:, None, :] * across[:, 1, None, None]
+    return _deep(depth, np.stack([row.ravel(), col.ravel()], axis=1)).reshape(len(middle), -1)
+
+
+def _between(a: F64, b: F64, across: F64) -> F64:
+    """Positions along each bridge and a pixel to both sides, (B, 5, 3, 2)."""
+    t = np.array(_INK_AT)[None, :, None]
+    line = a[:, None] * (1 - t) + b[:, None] * t
+    return np.asarray(line[:, :, None] + np.array(_INK_ACROSS)[None, None, :, None] * across[:, None, None])
+
+
+def _coverage(ink: U8, at: F64) -> F64:
+    row = np.clip(np.rint(at[:, 0]), 0, ink.shape[0] - 1).astype(np.int64)
+    col = np.clip(np.rint(at[:, 1]), 0, ink.shape[1] - 1).astype(np.int64)
+    return np.asarray(ink.ravel()[row * ink.shape[1] + col] / 255.0, np.float64)
+
+
+def _ratios(bridges: Bridges, gap: F64, thick: F64, thin: F64, unit: F64, line: float) -> F64:
+    columns = [
+        gap / line, np.log(gap / line), gap / np.maximum(thin, 1), gap / np.maximum(thick, 1), thin / line, thick / line,
+        thin / np.maximum(thick, 0.5), unit / line, np.full(len(gap), np.log(line)), np.log(gap),
+        *_rivals(bridges, gap, line),
+    ]  # fmt: skip
+    return np.clip(np.stack(columns, axis=1), -20, 20)
+
+
+def _rivals(bridges: Bridges, gap: F64, line: float) -> list[F64]:
+    """How much shorter the shortest other bridge near either foot is, and how many there are near the middle."""
+    from scipy.spatial import cKDTree
+
+    middle = (bridges.feet[:, :2] + bridges.feet[:, 2:]) / 2
+    feet = bridges.feet.reshape(-1, 2)
+    near = cKDTree(feet).query_pairs(2.0 * line + 4, output_type="ndarray")
+    one, two = near[:, 0] // 2, near[:, 1] // 2
+    other = one != two
+    shortest = np.full(len(gap), 4.0)
+    np.minimum.at(shortest, one[other], np.log(gap[two[other]] / gap[one[other]]))
+    np.minimum.at(shortest, two[other], np.log(gap[one[other]] / gap[two[other]]))
+    tree = cKDTree(middle)
+    crowd: I64 = tree.query_ball_point(middle, 3 * line + 6, return_length=True)
+    return [shortest, np.minimum(crowd, 12).astype(np.float64)]

@@ -1,0 +1,73 @@
+"""Writing files so that nothing is lost: complete or not at all, never over what is read, nor over anything unasked.
+
+Knows paths only.
+"""
+
+import re
+import unicodedata
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+
+from drip_pot.core.errors import CannotWrite
+
+_LONGEST = 80
+
+
+@contextmanager
+def in_place(target: Path) -> Iterator[Path]:
+    """Yield a name beside `target` to write to; what stands there becomes `target` when all went well.
+
+    Raises
+    ------
+    CannotWrite
+        If the folder or the disk refuses; a file that was there is then as it was.
+    """
+    work = target.with_name(f".{target.name}.part")
+    try:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        yield work
+        work.replace(target)
+    except OSError as error:
+        raise CannotWrite(f"{target} cannot be written: {error.strerror or error}. Choose another folder.") from error
+    finally:
+        if target.parent.is_dir():
+            work.unlink(missing_ok=True)
+
+
+def check_outputs(targets: Sequence[Path], inputs: Sequence[Path] = (), *, force: bool = False) -> None:
+    """Refuse outputs that would destroy something.
+
+    Raises
+    ------
+    CannotWrite
+        If two of them are one file, one is an input, or, without `force`, one exists.
+    """
+    for place, target in enumerate(targets):
+        if any(_same(target, other) for other in targets[:place]):
+            raise CannotWrite(f"{target} is named for two outputs. Give each a name of its own.")
+        if any(_same(target, other) for other in inputs):
+            raise CannotWrite(f"{target} is what is read here; it would be written over. Choose another name.")
+        if target.exists() and not force:
+            raise CannotWrite(f"{target} exists already. Choose another name, or add --force to replace it.")
+
+
+def _same(one: Path, two: Path) -> bool:
+    try:
+        return one.samefile(two)
+    except OSError:
+        return one.absolute() == two.absolute()
+
+
+def file_stem(title: str, number: int, name: str) -> str:
+    """Return a file name without suffix for a page: its number makes it the only one, its name tells what it is."""
+    return "-".join(part for part in (_plain(title), f"{number:02d}", _plain(name)) if part)
+
+
+def _plain(text: str) -> str:
+    """Return letters and digits of a text, in lower case, with single hyphens between."""
+    letters = unicodedata.normalize("NFC", text.encode("utf-8", "ignore").decode()).lower()
+    plain = re.sub(r"[\W_]+", "-", letters).strip("-")
+    while len(plain.encode()) > _LONGEST:
+        plain = plain[:-1].rstrip("-")
+    return plain
