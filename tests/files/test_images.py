@@ -106,7 +106,7 @@ WHOLE = encoded(Image.fromarray(np.random.default_rng(1).integers(0, 255, (80, 8
         ("cut.tif", tiff(GRAY)[:300], Unreadable, "damaged or cut short"),
         ("huge.png", lying_png(40_000, 50_000), BadInput, "up to 30000 px a side"),
         ("nothing.png", lying_png(0, 0), Unreadable, "nothing.png"),
-        ("other.gif", encoded(Image.fromarray(GRAY), "GIF"), Unreadable, "is a GIF file"),
+        ("other.gif", encoded(Image.fromarray(GRAY), "GIF"), Unreadable, "not a picture this program"),
     ],
 )
 def test_bad_files_get_one_clear_sentence(name: str, data: bytes, error: type[Exception], words: str) -> None:

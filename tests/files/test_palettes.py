@@ -4,7 +4,7 @@ from pathlib import Path
 
 import pytest
 
-from drip_pot.core.errors import BadInput, Unreadable
+from drip_pot.core.errors import BadInput, CannotWrite, Unreadable
 from drip_pot.files import PALETTE_SUFFIXES, Ink, read_palette, write_palette
 
 INKS = [Ink("Ember", "#d9482b", "Wren", "#801020"), Ink("Pale, cold", "#a8d4e0", "Sky")]
@@ -62,7 +62,8 @@ def test_files_without_a_palette_are_refused_in_a_sentence(tmp_path: Path, name:
 def test_other_suffixes_and_places_are_refused(tmp_path: Path) -> None:
     with pytest.raises(BadInput, match="A palette is written as"):
         write_palette(tmp_path / "a.png", INKS)
-    with pytest.raises(BadInput, match="could not be written"):
-        write_palette(tmp_path / "nowhere" / "a.txt", INKS)
+    (tmp_path / "wall").write_text("")
+    with pytest.raises(CannotWrite, match="cannot be written"):
+        write_palette(tmp_path / "wall" / "a.txt", INKS)
     with pytest.raises(Unreadable, match="cannot be opened"):
         read_palette(tmp_path / "none.txt")

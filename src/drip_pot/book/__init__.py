@@ -5,6 +5,8 @@ from drip_pot.book.derived import Cache, Derived, Facts, Over, Picture, Register
 from drip_pot.book.edit import TILE, Change, Edit, TileChange
 from drip_pot.book.model import (
     BALLOON,
+    ENGINE,
+    FIRST_ENGINE,
     ROLES,
     BookInfo,
     Flats,
@@ -27,6 +29,8 @@ from drip_pot.book.palette import Tables, build_tables
 
 __all__ = [
     "BALLOON",
+    "ENGINE",
+    "FIRST_ENGINE",
     "ROLES",
     "TILE",
     "Book",

@@ -4,7 +4,11 @@ import msgspec
 import numpy as np
 import zstandard
 
+from drip_pot.book.edit import inflated
 from drip_pot.core.regions import EVIDENCE, Atoms, Borders, Bridges
+
+
+_MOST_BYTES = 8 << 30
 
 
 class _Stored(msgspec.Struct):
@@ -42,7 +46,7 @@ def pack_atoms(atoms: Atoms) -> bytes:
 def unpack_atoms(data: bytes) -> Atoms | None:
     """Undo `pack_atoms`; None for damaged data, which is then worked out again."""
     try:
-        s = msgspec.msgpack.decode(zstandard.ZstdDecompressor().decompress(data), type=_Stored)
+        s = msgspec.msgpack.decode(inflated(data, _MOST_BYTES), type=_Stored)
         bridges = Bridges(
             np.frombuffer(s.feet, np.int64).reshape(-1, 4),
             np.frombuffer(s.width, np.float64),

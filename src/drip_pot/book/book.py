@@ -17,6 +17,8 @@ from psygnal import Signal
 
 from drip_pot.book.edit import TILE, Change, Edit, pack_tile, tile_shape, unpack_tile
 from drip_pot.book.model import (
+    ENGINE,
+    FIRST_ENGINE,
     BookInfo,
     Flats,
     Hold,
@@ -251,7 +253,7 @@ class Book:
                               for kind in ("dam", "door", "join"))  # fmt: skip
         stencils = {int(k): _decoded(v, Stencil) for k, v in self.below(f"{top}/stencil/")}
         cuts = tuple(cut for _, cut in sorted((dams | stencils).items()))
-        line = LineState(info.rows, info.cols, info.frame, contour, strokes, tones, repair, cuts)
+        line = LineState(info.rows, info.cols, info.frame, contour, strokes, tones, repair, cuts, ENGINE)
         seen = {n: s for n, s in sheets.items() if s.shown}
         over = OverState(
             tuple(lines[n] for n, s in seen.items() if s.role == "detail"),
@@ -286,15 +288,17 @@ class Book:
         )
 
     def _cut(self, top: str, line: LineState) -> LineState:
-        """Read the line that pours belong to; books of the first version wrote only its ink settings.
+        """Read the line that pours belong to; books of the first version wrote only its ink settings, or nothing.
 
         Cuts go with the pours in one edit, so they are the present ones, but after the page was moved.
         """
         try:
-            cut = self.read(f"{top}/cut", LineState, line)
+            engine = self.read(f"{top}/engine", int, ENGINE)
+            cut = self.read(f"{top}/cut", LineState, msgspec.structs.replace(line, engine=engine))
         except msgspec.ValidationError:
             old = self.read(f"{top}/cut", InkState)
-            cut = msgspec.structs.replace(line, sheets=(msgspec.structs.replace(line.sheets[0], inks=old),))
+            sheets = (msgspec.structs.replace(line.sheets[0], inks=old),)
+            cut = msgspec.structs.replace(line, sheets=sheets, engine=FIRST_ENGINE)
         moved = self._values.get(f"{top}/cut-by")
         cuts = line.cuts if moved is None else msgspec.json.decode(moved, type=tuple[Cut, ...])
         return msgspec.structs.replace(cut, cuts=cuts)
@@ -313,9 +317,26 @@ class Book:
         return self._sums[name]
 
     def frozen(self, name: str, checksum: int) -> U8:
-        """Return a plane as it was when it had a checksum; the nearest known state where that is forgotten."""
+        """Return a plane, (rows, cols) uint8, as it was when it had a checksum.
+
+        Raises
+        ------
+        BadInput
+            If neither the states kept at hand nor the history hold it; it never gives another state instead.
+        """
         known = self._frozen.get(name, {})
-        return known[checksum] if checksum in known or not known else known[next(reversed(known))]
+        if checksum in known:
+            return known[checksum]
+        plane = self._planes[name].copy() if name in self._planes else None
+        for number in range(self.position - 1, -1, -1):
+            if plane is None:
+                break
+            tiles = [tile for tile in self._store.load(number).inverted().tiles if tile.plane == name]
+            for tile in tiles:
+                _lay_tile(plane, tile.row, tile.col, tile.after)
+            if tiles and zlib.crc32(plane.tobytes()) == checksum:
+                return plane
+        raise BadInput("That state of the repair sheet is no longer in the book.")
 
     def plane(self, name: str) -> U8:
         """Return the plane 'page/<n>/<name>', (rows, cols) uint8, not to be written to."""
@@ -436,13 +457,17 @@ class Book:
     def _put_tile(self, plane: str, row: int, col: int, data: bytes | None) -> Rect:
         self.plane(plane)
         self._sums.pop(plane, None)
-        pixels = self._planes[plane]
-        shape = tile_shape(pixels.shape, row, col)
-        top, left = row * TILE, col * TILE
-        if min(shape) <= 0:  # an empty tile beyond the edge of a page that was cropped
-            return 0, 0, 0, 0
-        pixels[top : top + TILE, left : left + TILE] = unpack_tile(data, shape)
-        return top, left, top + shape[0], left + shape[1]
+        return _lay_tile(self._planes[plane], row, col, data)
+
+
+def _lay_tile(pixels: U8, row: int, col: int, data: bytes | None) -> Rect:
+    """Put a tile into a plane; return where."""
+    shape = tile_shape(pixels.shape, row, col)
+    top, left = row * TILE, col * TILE
+    if min(shape) <= 0:  # an empty tile beyond the edge of a page that was cropped
+        return 0, 0, 0, 0
+    pixels[top : top + TILE, left : left + TILE] = unpack_tile(data, shape)
+    return top, left, top + shape[0], left + shape[1]
 
 
 @lru_cache(maxsize=4096)

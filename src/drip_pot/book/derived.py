@@ -34,6 +34,7 @@ from scipy.spatial import cKDTree
 
 from drip_pot.book.atoms_kept import pack_atoms, unpack_atoms
 from drip_pot.book.model import InkState, LineState, OverState, PageSources, SheetLine
+from drip_pot.core.errors import BadInput
 from drip_pot.core.arrays import I32, I64, U8, Bool, Gray, Report, no_report
 from drip_pot.core.holds import line_atoms
 from drip_pot.core.inks import (
@@ -89,7 +90,6 @@ from drip_pot.core.regions import (
 from drip_pot.core.strips import Strip, strips
 
 T = TypeVar("T")
-_VERSION = 3
 MOST_SPECK_PX = 600
 _NEAR_PX = 4.0
 
@@ -426,11 +426,11 @@ class Derived:
         self._kept["divided" if line.cuts else "found"] = (line, divided)
 
     def _atoms(self, line: LineState, report: Report) -> Atoms:
-        known = msgspec.json.encode([_VERSION, line])
-        key = "atoms/" + hashlib.sha256(known).hexdigest()[:32]
-        stored = self._cache.recall(key) if self._cache else None
-        if stored is not None and (found := unpack_atoms(stored)) is not None:
-            return found
+        key = _atoms_key(line)
+        for place in (key, f"kept/{key}"):
+            stored = self._cache.recall(place) if self._cache else None
+            if stored is not None and (found := unpack_atoms(stored)) is not None:
+                return found
         report(0.01, "Reading the line")
         atoms = find_atoms(self.contour(line), report=report)
         if self._cache:
@@ -480,7 +480,10 @@ class Derived:
         between is laid over its old self first.
         """
         line, cut = sources.line, sources.cut
-        old = self.atoms(cut, report).labels
+        try:
+            old = self.atoms(cut, report).labels
+        except BadInput:  # what was mended then is lost; the present mending comes nearest
+            old = self.atoms(msgspec.structs.replace(cut, repair=line.repair), report).labels
         moved = cut.frame.inverse().then(line.frame)
         old = lay(old, moved, (line.rows, line.cols), 0, hard=True)
         new = self.atoms(line, report).labels
@@ -537,6 +540,13 @@ class Derived:
 
 def _ways(sources: PageSources) -> tuple[Iterable[Path], Iterable[Path]]:
     return sources.doors.values(), sources.joins.values()
+
+
+def _atoms_key(line: LineState) -> str:
+    """Return where the cache keeps the atoms of a line, in the writing of the engine that made them."""
+    told = msgspec.to_builtins(line)
+    engine = told.pop("engine")
+    return "atoms/" + hashlib.sha256(msgspec.json.encode([engine, told])).hexdigest()[:32]
 
 
 def over_rows(count: int) -> int:

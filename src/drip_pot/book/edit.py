@@ -63,12 +63,19 @@ def pack_tile(pixels: U8) -> bytes | None:
     return zstandard.ZstdCompressor(level=3).compress(np.ascontiguousarray(pixels).tobytes())
 
 
+def inflated(data: bytes, most: int) -> bytes:
+    """Decompress Zstandard data of at most so many bytes; raises `zstandard.ZstdError` for more, or damage."""
+    if zstandard.frame_content_size(data) > most:
+        raise zstandard.ZstdError("more than can be")
+    return zstandard.ZstdDecompressor().decompress(data, max_output_size=most)
+
+
 def unpack_tile(data: bytes | None, shape: tuple[int, int]) -> U8:
     """Undo `pack_tile` for a tile of `shape`; raises `Unreadable` for anything else."""
     if data is None:
         return np.zeros(shape, np.uint8)
     try:
-        raw = zstandard.ZstdDecompressor().decompress(data, max_output_size=TILE * TILE)
+        raw = inflated(data, TILE * TILE)
         return np.frombuffer(raw, np.uint8).reshape(shape)
     except (zstandard.ZstdError, ValueError) as error:
         raise Unreadable("A tile of painted shade is damaged and was left out.") from error

@@ -141,6 +141,12 @@ class SheetLine(msgspec.Struct, frozen=True):
     inks: InkState
 
 
+ENGINE = 4
+"""How lines are divided now; raised when the same line comes to give other atoms."""
+FIRST_ENGINE = 3
+"""How they were when books did not say so."""
+
+
 class LineState(msgspec.Struct, frozen=True):
     """All that decides the atoms of a page.
 
@@ -156,6 +162,8 @@ class LineState(msgspec.Struct, frozen=True):
         Checksum of the repair sheet; 0 is an empty one.
     cuts : tuple of paths and stencils
         Dams and cut-outs in the order they were made; kept beside the line in the book, not with it.
+    engine : int
+        Which way of dividing gave the atoms that colours were poured into.
     """
 
     rows: int
@@ -166,6 +174,7 @@ class LineState(msgspec.Struct, frozen=True):
     tones: tuple[tuple[int, int], ...] = ()
     repair: int = 0
     cuts: tuple[Cut, ...] = ()
+    engine: int = FIRST_ENGINE
 
     @property
     def uncut(self) -> "LineState":

@@ -14,12 +14,12 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from drip_pot.book import Book, Change, Edit, Step, TileChange
+from drip_pot.book import FIRST_ENGINE, Book, Change, Edit, Step, TileChange
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
 from drip_pot.files.journal import bring_home, is_foreign, is_in_use, journal_of, set_aside
 
 APPLICATION_ID = 0x44524950
-VERSION = 1
+VERSION = 2
 _CHUNK = 8 << 20
 _OPEN: set[tuple[int, int] | None] = set()
 """Which files this process has open for writing."""
@@ -221,7 +221,9 @@ class BookFile:
             return
         with suppress(CannotWrite), self._writing() as db:
             db.execute("INSERT OR REPLACE INTO derived VALUES (?, ?)", (key, data))
-            db.execute("DELETE FROM derived WHERE rowid <= (SELECT max(rowid) FROM derived) - 12")
+            db.execute(
+                "DELETE FROM derived WHERE rowid <= (SELECT max(rowid) FROM derived) - 12 AND key NOT LIKE 'kept/%'"
+            )
 
     # Originals
 
@@ -316,6 +318,7 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
                     file = BookFile(path, _connect(path, read_only=True), why)
                 elif not why:
                     _lock(db)
+                    _migrate(db)
                     _prune(db)
                     bring_home(db)
             book = read_book(file)
@@ -399,6 +402,27 @@ def _checked(db: sqlite3.Connection, path: Path) -> bool:
     return bool(version > VERSION)
 
 
+def _migrate(db: sqlite3.Connection) -> None:
+    """Raise an older layout step by step, each in a transaction with the number that says it was done."""
+    (version,) = db.execute("PRAGMA user_version").fetchone()
+    for number, step in enumerate(_STEPS[version - 1 :], version + 1):
+        db.execute("BEGIN IMMEDIATE")
+        step(db)
+        db.execute(f"PRAGMA user_version = {number}")
+        db.execute("COMMIT")
+
+
+def _name_engine(db: sqlite3.Connection) -> None:
+    """Layout 2: pages say which engine divided them; what it found is kept for good, as colours hang on it."""
+    pages = db.execute("SELECT key FROM value WHERE key LIKE 'page/%' AND key NOT LIKE 'page/%/%'").fetchall()
+    for (key,) in pages:
+        db.execute("INSERT OR IGNORE INTO value VALUES (?, ?)", (f"{key}/engine", str(FIRST_ENGINE)))
+    db.execute("UPDATE derived SET key = 'kept/' || key WHERE key LIKE 'atoms/%'")
+
+
+_STEPS = (_name_engine,)
+
+
 def _prune(db: sqlite3.Connection) -> None:
     """Drop the oldest steps when undo takes more than 512 MB; only steps that are done, and whole gestures."""
     (done,) = db.execute("SELECT coalesce(max(value), 0) FROM meta WHERE key = 'position'").fetchone()
@@ -440,9 +464,13 @@ def read_book(file: BookFile) -> Book:
     db = file.connection
     history = [Step(t, bool(j)) for t, j in db.execute("SELECT title, joined FROM edit ORDER BY number")]
     row = db.execute("SELECT value FROM meta WHERE key = 'position'").fetchone()
+    values = dict(db.execute("SELECT key, json FROM value").fetchall())
+    if db.execute("PRAGMA user_version").fetchone() == (1,):  # write-protected, so that it was not raised
+        pages = [key for key in values if key.startswith("page/") and key.count("/") == 1]
+        values |= {f"{key}/engine": str(FIRST_ENGINE) for key in pages}
     return Book(
         file,
-        dict(db.execute("SELECT key, json FROM value").fetchall()),
+        values,
         {(p, r, c): bytes(d) for p, r, c, d in db.execute("SELECT plane, row, col, data FROM tile")},
         history,
         min(int(row[0]) if row else 0, len(history)),

@@ -19,14 +19,18 @@ from drip_pot.core.errors import BadInput, DripPotError, Unreadable
 from drip_pot.files import openraster
 
 LARGEST_PX = 30_000
+MOST_PX = 400_000_000
+MOST_BYTES = 4 << 30
 PDF_DPI = 600
 KINDS_READ = "PNG, TIFF, JPEG, WebP, BMP, OpenRaster or PDF"
 _SUFFIXES = {
     "PNG": {".png"}, "JPEG": {".jpg", ".jpeg", ".jpe"}, "TIFF": {".tif", ".tiff"}, "WEBP": {".webp"}, "BMP": {".bmp"},
     "OpenRaster": {".ora"}, "PDF": {".pdf"},
 }  # fmt: skip
+_PILLOW = ("PNG", "JPEG", "TIFF", "WEBP", "BMP")
 IMAGE_SUFFIXES = tuple(sorted(s for group in _SUFFIXES.values() for s in group))
 _VIVID = 24
+_ORIENTATION, _X_RESOLUTION = 274, 282  # as the TIFF standard numbers them
 Image.MAX_IMAGE_PIXELS = None
 warnings.filterwarnings("ignore", category=UserWarning, module="PIL")  # damage is told in our own words
 
@@ -61,8 +65,13 @@ class Inside:
 
 
 def read_file(path: Path) -> bytes:
-    """Return the bytes of a file; raises `Unreadable` with the reason."""
+    """Return the bytes of a file; raises `Unreadable` with the reason, `BadInput` if it has more than 4 GB."""
     try:
+        size = path.stat().st_size
+        if path.exists() and not path.is_file():
+            raise Unreadable(f"{path.name} cannot be opened: it is no file. Choose a drawing or a book.")
+        if size > MOST_BYTES:
+            raise BadInput(f"{path.name} has {size / (1 << 30):.1f} GB; files up to 4 GB are read. Scan it smaller.")
         return path.read_bytes()
     except OSError as error:
         raise Unreadable(f"{path.name} cannot be opened: {error.strerror}.") from error
@@ -106,10 +115,10 @@ def pictures_in(data: bytes, name: str) -> list[Inside]:
             return [Inside(k, f"Page {k + 1}", False) for k in range(len(document))]
     count = 1
     try:
-        with Image.open(io.BytesIO(data)) as image:
+        with _opened(data) as image:
             count = getattr(image, "n_frames", 1) if image.format == "TIFF" else 1
-    except (OSError, ValueError, SyntaxError, EOFError):
-        pass  # `decode` says what is wrong with it
+    except Exception:  # noqa: BLE001 - decoders raise anything; `decode` says what is wrong with it
+        return [Inside(0, "Picture 1", False)]
     return [Inside(k, f"Picture {k + 1}", False) for k in range(count)]
 
 
@@ -130,15 +139,19 @@ def decode(data: bytes, name: str, picture: int = 0) -> Scan:
         raise BadInput(f"{name} is too large for this machine's memory. Open it at a lower resolution.") from error
     except DripPotError:
         raise
-    except (OSError, ValueError, SyntaxError, EOFError, IndexError, KeyError, TypeError, tifffile.TiffFileError,
-            cv2.error) as error:  # fmt: skip
+    except Exception as error:  # noqa: BLE001 - the one boundary to decoders, which raise anything for damaged files
         raise Unreadable(f"{name} is damaged or cut short. Scan or export it again.") from error
+
+
+def _opened(data: bytes, formats: tuple[str, ...] = _PILLOW) -> Image.Image:
+    """Open a picture in memory, of the kinds we name and no others."""
+    return Image.open(io.BytesIO(data), formats=formats)
 
 
 def without_dpi(png: bytes) -> bytes:
     """Return a PNG without its resolution: what the clipboard says of it belongs to the screen, not to the drawing."""
     out = io.BytesIO()
-    with Image.open(io.BytesIO(png)) as image:
+    with _opened(png, ("PNG",)) as image:
         image.save(out, "PNG", compress_level=1)
     return out.getvalue()
 
@@ -150,9 +163,9 @@ def _kind(data: bytes) -> str:
 
 
 def _picture(data: bytes, name: str, picture: int) -> Scan:
-    with Image.open(io.BytesIO(data)) as image:
-        if image.format not in _SUFFIXES:
-            raise Unreadable(f"{name} is a {image.format} file. Open {KINDS_READ}.")
+    with _opened(data) as image:
+        if image.format == "MPO":  # a camera's JPEG with previews behind it
+            image.format = "JPEG"
         frames = getattr(image, "n_frames", 1) if image.format == "TIFF" else 1
         if not 0 <= picture < frames:
             raise BadInput(f"{name} holds {frames} pictures; there is no picture {picture + 1}.")
@@ -163,7 +176,7 @@ def _picture(data: bytes, name: str, picture: int) -> Scan:
         dpi, known = _dpi(image, notes, name)
         pixels: npt.NDArray[Any] | None = None
         if image.format == "TIFF" and image.mode not in ("1", "P", "CMYK"):
-            pixels = _tiff(data, picture)
+            pixels = _turned(_tiff(data, picture), image.getexif().get(_ORIENTATION, 1))
         elif image.format == "PNG" and data[24:25] == b"\x10" and data[25:26] in (b"\x02", b"\x06"):
             pixels = _deep_png(data)
         found = _told(pixels) if pixels is not None else _from_pillow(image)
@@ -177,7 +190,7 @@ def _layer(data: bytes, name: str, picture: int) -> Scan:
     check_size((book.cols, book.rows), name)
     layer = book.layers[picture]
     out = np.zeros((book.rows, book.cols, 4), np.uint8)
-    with Image.open(io.BytesIO(layer.data)) as image:
+    with _opened(layer.data, ("PNG",)) as image:
         check_size(image.size, f"{name}, {layer.name}")
         pixels = np.asarray(image.convert("RGBA"))
     top, left = max(layer.top, 0), max(layer.left, 0)
@@ -220,6 +233,11 @@ def check_size(size: tuple[int, int], name: str) -> None:
         raise BadInput(
             f"{name} is {size[0]} × {size[1]} px. Pages go up to {LARGEST_PX} px a side; scan at a lower resolution."
         )
+    if size[0] * size[1] > MOST_PX:
+        raise BadInput(
+            f"{name} has {size[0] * size[1] / 1e6:.0f} megapixels. Pages go up to {MOST_PX / 1e6:.0f}; "
+            "scan at a lower resolution."
+        )
     if min(size) < 1:
         raise Unreadable(f"{name} has no pixels ({size[0]} × {size[1]}).")
 
@@ -236,6 +254,8 @@ def _notes(image: Image.Image, name: str) -> list[str]:
 
 def _dpi(image: Image.Image, notes: list[str], name: str) -> tuple[float, bool]:
     found = image.info.get("dpi", (0, 0))
+    if image.format == "JPEG" and "jfif_density" not in image.info and _X_RESOLUTION not in image.getexif():
+        found = (0, 0)  # Pillow says 72 where the file says nothing
     try:
         dpi = float(found[0])
     except (TypeError, IndexError, ZeroDivisionError, ValueError):
@@ -260,6 +280,19 @@ def _tiff(data: bytes, picture: int) -> npt.NDArray[Any] | None:
     if pixels.ndim == 2:
         return np.ascontiguousarray(~pixels if inverted else pixels)
     return np.ascontiguousarray(pixels) if pixels.ndim == 3 and pixels.shape[2] in (3, 4) else None
+
+
+def _turned(pixels: npt.NDArray[Any] | None, orientation: int) -> npt.NDArray[Any] | None:
+    """Turn and mirror pixels as a file's orientation tag (1..8) says they are to be seen."""
+    if pixels is None or orientation not in range(2, 9):
+        return pixels
+    if orientation >= 5:
+        pixels = np.swapaxes(pixels, 0, 1)
+    if orientation in (3, 4, 7, 8):
+        pixels = pixels[::-1]
+    if orientation in (2, 3, 6, 7):
+        pixels = pixels[:, ::-1]
+    return np.ascontiguousarray(pixels)
 
 
 def _deep_png(data: bytes) -> npt.NDArray[Any] | None:

@@ -11,7 +11,7 @@ from xml.etree import ElementTree
 
 from drip_pot.core.errors import Unreadable
 
-_MOST_BYTES = 2 << 30
+_MOST_BYTES, _MOST_LAYERS, _MOST_TOTAL = 256 << 20, 300, 1 << 30
 
 
 @dataclass(frozen=True)
@@ -54,10 +54,18 @@ def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) ->
     cols, rows = _whole(image.get("w")), _whole(image.get("h"))
     layers: list[Layer] = []
     notes: list[str] = []
-    for node, shift, shown in _leaves(image, (0, 0), True):
+    nodes = _leaves(image, (0, 0), True)
+    if len(nodes) > _MOST_LAYERS:
+        notes.append(f"{name} has {len(nodes)} layers; the first {_MOST_LAYERS} were taken.")
+    total = 0
+    for node, shift, shown in nodes[:_MOST_LAYERS]:
         title = (node.get("name") or "").strip() or f"Layer {len(layers) + 1}"
         source = node.get("src") or ""
         try:
+            total += archive.getinfo(source).file_size
+            if total > _MOST_TOTAL:
+                notes.append(f"{name} holds more than a gigabyte of layers; {title} and what lies below were left out.")
+                break
             png = _member(archive, source)
         except (KeyError, zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, RuntimeError):
             notes.append(f"{name} lacks the picture of its layer {title}; the layer was left out.")

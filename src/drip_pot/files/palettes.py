@@ -20,6 +20,7 @@ from drip_pot.files.outputs import in_place
 
 PALETTE_SUFFIXES = (".txt", ".csv", ".json")
 _MOST = 2000
+_LONGEST = 400
 _LINE = re.compile(r"^\s*(#[0-9a-fA-F]{6})\b[\s,;:=-]*(.*)$|^\s*(.*?)[\s,;:=-]+(#[0-9a-fA-F]{6})\s*$")
 
 
@@ -73,7 +74,7 @@ def _from_text(text: str) -> list[tuple[int, dict[str, str]]]:
     for place, line in enumerate(text.splitlines(), 1):
         if not line.strip():
             continue
-        found = _LINE.match(line)
+        found = _LINE.match(" ".join(line[:_LONGEST].split()))
         if found is None:
             rows.append((place, {"local": line.strip()[:40]}))
         else:

@@ -57,7 +57,7 @@ class Stencil(msgspec.Struct, frozen=True):
     def mask(self) -> Bool:
         """Return its mask, (rows, cols) bool; raises `BadInput` if its bits are damaged."""
         try:
-            raw = zlib.decompress(self.bits)
+            raw = zlib.decompressobj().decompress(self.bits, max(1, -(-self.rows * self.cols // 8)))
             bits = np.unpackbits(np.frombuffer(raw, np.uint8), count=self.rows * self.cols)
         except (zlib.error, ValueError) as error:
             raise BadInput("The shape of a cut-out is damaged; it was left out.") from error
