@@ -105,6 +105,7 @@ class Window(QMainWindow):
         if isinstance(geometry, QByteArray):
             self.restoreGeometry(geometry)
         self.refresh_look()
+        self.canvas.setFocus()
 
     # Building
 
@@ -208,11 +209,17 @@ class Window(QMainWindow):
         self._last = (-1.0, -1.0)
 
     def _bind_keys(self) -> None:
-        def bind(group: str, key: str, text: str, done: Callable[[], object], *, shown: str = "") -> None:
+        def bind(
+            group: str, key: str, text: str, done: Callable[[], object], *, shown: str = "",
+            within: tuple[QWidget, ...] = (),
+        ) -> None:  # fmt: skip
             action = QAction(text, self)
             action.setShortcut(QKeySequence(key))
             action.triggered.connect(lambda: done())
-            self.addAction(action)
+            if within:  # elsewhere the key belongs to what has the focus
+                action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+            for widget in within or (self,):
+                widget.addAction(action)
             if text:
                 self._keys.setdefault(group, []).append((shown or key, text))
 
@@ -266,10 +273,12 @@ class Window(QMainWindow):
         bind("Inks", "Shift+Left", "Sheet before", lambda: self._step_sheet(-1))
         bind("Inks", "Shift+H", "Hide or show the sheet in hand", self._hide_sheet)
         bind("Inks", "Delete", "Remove effect lines in hand", self._delete)
-        bind("Look here", "N", "Next finding", self.look_here.next)
-        bind("Look here", "Return", "Do its verb", self.look_here.mend, shown="Enter")
-        bind("Look here", "Shift+Return", "Do it to all of the kind", self.look_here.mend_all, shown="Shift+Enter")
-        bind("Look here", "Backspace", "Leave it", self.look_here.leave)
+        here, list_ = (self.canvas, self.look_here), self.look_here
+        bind("Look here", "N", "Next finding", list_.next)
+        bind("Look here", "Return", "Do its verb", list_.mend, shown="Enter", within=here)
+        bind("Look here", "Enter", "", list_.mend, within=here)
+        bind("Look here", "Shift+Return", "Do it to all of the kind", list_.mend_all, shown="Shift+Enter", within=here)
+        bind("Look here", "Backspace", "Leave it", list_.leave, within=here)
         bind("Look here", "F1", "These keys", self.show_keys)
         bind("Look here", "?", "", self.show_keys)
 

@@ -15,7 +15,6 @@ from drip_pot.core.regions import (
     LOUD,
     Atoms,
     Partition,
-    absorb_small,
     auto_gap,
     bridge_verdicts,
     decide,
@@ -68,11 +67,10 @@ def find(scan: Scan, gap_px: float | None = None, report: Report = no_report, *,
     atoms = Derived(lambda *_: scan).atoms(line, lambda f, t: report(0.2 + 0.6 * f, t))
     gap = auto_gap(atoms) if gap_px is None else gap_px
     part = decide(atoms, gap_px=gap, least_px=least_px)
-    region = part.region if least_px is None else absorb_small(part.region, atoms.areas, atoms.borders, least_px)
-    roots = np.unique(region[1:])
-    number: I64 = np.zeros(len(region), np.int64)
+    roots = np.unique(part.region[1:])
+    number: I64 = np.zeros(len(part.region), np.int64)
     number[roots] = np.arange(1, len(roots) + 1)
-    numbers = number[region]
+    numbers = number[part.region]
     labels = numbers.astype(np.int32)[atoms.labels]
     return Found(labels, len(roots), gap, scan.dpi, _listed(atoms, part, numbers))
 

@@ -10,7 +10,7 @@ from drip_pot.core.strips import in_strips
 
 _FLOOR = 32
 _THREAD = 40
-_CREST = 2.0
+_CREST = 2
 
 
 def barrier_floor(ink: U8) -> int:
@@ -43,15 +43,18 @@ def draw_barrier(ink: U8, floor: int | None = None) -> U8:
 def _barrier_in(ink: U8, floor: int) -> U8:
     peak = cv2.dilate(ink, np.ones((5, 5), np.uint8))
     limit = cv2.LUT(peak, np.maximum(np.arange(256) // 2, floor).astype(np.uint8))
+    ink = np.ascontiguousarray(ink)
     barrier = cv2.compare(ink, limit, cv2.CMP_GT) & 1
     pale = cv2.compare(ink, float(max(floor, _THREAD)), cv2.CMP_GT)
-    row, col = np.nonzero((pale & (barrier ^ 1))[2:-2, 2:-2]) if min(ink.shape) > 4 else np.nonzero(ink[:0])
-    if len(row):
-        flat, step, at = ink.ravel(), ink.shape[1], (row + 2) * ink.shape[1] + col + 2
-        own = flat[at].astype(np.int16)
+    pale &= barrier ^ 1
+    pale[:2], pale[-2:], pale[:, :2], pale[:, -2:] = 0, 0, 0, 0
+    at = np.flatnonzero(pale.view(bool))
+    if len(at):
+        flat, step = ink.ravel(), ink.shape[1]
+        own = flat[at]
         crest = np.zeros(len(at), bool)
         for across in (2, 2 * step, 2 * step + 2, 2 * step - 2):
-            crest |= own > _CREST * np.maximum(flat[at - across], flat[at + across])
+            crest |= np.maximum(flat[at - across], flat[at + across]) < own // _CREST
         barrier.ravel()[at[crest]] = 1
     return np.asarray(barrier)
 

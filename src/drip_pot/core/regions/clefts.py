@@ -4,12 +4,12 @@ import cv2
 import numpy as np
 from scipy.spatial import cKDTree
 
-from drip_pot.core.arrays import F64, I8, I64, U8, Bool, check_plane
+from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
 from drip_pot.core.regions.barrier import Outline
 from drip_pot.core.regions.rivals import greedy
 from drip_pot.core.strips import Strip, in_strips
 
-DEPTH_SCALE = 2.0
+DEPTH_SCALE = 8.0
 _FAR = 63.5
 _CORNER_ARC = 5
 _CORNER_CHORD = 0.82
@@ -19,7 +19,7 @@ _WIDER, _WIDER_PX = 1.3, 0.8
 _AWAY = (0.4, 0.7, 1.0, 1.5, 2.0)
 
 
-def find_clefts(barrier: U8, outline: Outline, widest_px: float, line_px: float) -> tuple[I64, I64, I8]:
+def find_clefts(barrier: U8, outline: Outline, widest_px: float, line_px: float) -> tuple[I64, I64, I16]:
     """Find places where two walls face each other, and how far every pixel lies from the edge of the ink.
 
     Parameters
@@ -39,9 +39,9 @@ def find_clefts(barrier: U8, outline: Outline, widest_px: float, line_px: float)
         Row, column of the nearest ink pixel on each side.
     corners : (P,) ndarray of int64
         How many of the two feet are corners of the ink, 0..2.
-    depth : (M, N) ndarray of int8
-        Distance to the nearest ink of white pixels, less than zero in ink to the nearest white, in half pixels;
-        clipped at 63 pixels.
+    depth : (M, N) ndarray of int16
+        Distance to the nearest ink of white pixels, less than zero in ink to the nearest white, in eighths of a
+        pixel; what lies farther than about 70 pixels may be given as nearer.
 
     Notes
     -----
@@ -68,30 +68,33 @@ def find_clefts(barrier: U8, outline: Outline, widest_px: float, line_px: float)
     return feet[chosen], corners[chosen], depth
 
 
-def _clefts_in(strip: Strip, barrier: U8, widest_px: float) -> tuple[I8, I64, F64, F64]:
+def _clefts_in(strip: Strip, barrier: U8, widest_px: float) -> tuple[I16, I64, F64, F64]:
     """Depth of a strip, and its ridge points: page indices of the feet, span between them, distance at the ridge."""
     piece = np.ascontiguousarray(barrier[strip.around])
     rows, width = strip.inside, piece.shape[1]
     none = np.zeros((0, 2), np.int64), np.zeros(0), np.zeros(0)
-    ink = np.flatnonzero(piece)
+    ink = np.flatnonzero(piece.view(bool))
     if len(ink) in (0, piece.size):
         value = int(_FAR * DEPTH_SCALE) * (1 if len(ink) == 0 else -1)
-        return np.full((rows.stop - rows.start, width), value, np.int8), *none
+        return np.full((rows.stop - rows.start, width), value, np.int16), *none
+    ink_row, ink_col = np.divmod(ink.astype(np.int32), np.int32(width))
     distance, nearest = cv2.distanceTransformWithLabels(1 - piece, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
     inner = cv2.distanceTransform(piece, cv2.DIST_L2, 5)
-    depth = np.clip(DEPTH_SCALE * (distance[rows] - inner[rows]), -127, 127).astype(np.int8)
-    near = (distance <= widest_px / 2 + 1).view(np.uint8) & (1 - piece)
+    depth = cv2.addWeighted(distance[rows], DEPTH_SCALE, inner[rows], -DEPTH_SCALE, 0, dtype=cv2.CV_16S)
+    near = cv2.compare(distance, widest_px / 2 + 1, cv2.CMP_LE) & (1 - piece)
     near[: rows.start], near[rows.stop :] = 0, 0
     near[[0, -1]], near[:, [0, -1]] = 0, 0
     feet, length, ridge = [none[0]], [none[1]], [none[2]]
     flat, spread = nearest.ravel(), distance.ravel()
     for step, kernel in ((1, np.ones((1, 3), np.uint8)), (width, np.ones((3, 1), np.uint8))):
-        at = np.flatnonzero(cv2.compare(distance, cv2.dilate(distance, kernel), cv2.CMP_GE) & near)
-        one, two = ink[flat[at - step] - 1], ink[flat[at + step] - 1]
-        span = np.hypot(one // width - two // width, one % width - two % width)
-        reach = spread[at - step] + spread[at + step]
-        use = (span >= 0.93 * reach) & (span > 2.5) & (span <= widest_px + 1)
-        feet.append(np.sort(np.stack([one[use], two[use]], axis=1), axis=1))
+        peak = cv2.compare(distance, cv2.dilate(distance, kernel), cv2.CMP_GE) & near
+        at = np.flatnonzero(peak.view(bool))
+        one, two = flat.take(at - step) - 1, flat.take(at + step) - 1
+        square = (ink_row.take(one) - ink_row.take(two)) ** 2 + (ink_col.take(one) - ink_col.take(two)) ** 2
+        wide = np.flatnonzero((square > 2.5**2) & (square <= (widest_px + 1) ** 2))
+        at, one, two, span = at[wide], one[wide], two[wide], np.sqrt(square[wide].astype(np.float64))
+        use = span >= 0.93 * (spread.take(at - step) + spread.take(at + step))
+        feet.append(np.sort(np.stack([ink[one[use]], ink[two[use]]], axis=1), axis=1))
         length.append(span[use])
         ridge.append(spread[at[use]].astype(np.float64))
     ends, span, high = np.concatenate(feet), np.concatenate(length), np.concatenate(ridge)
@@ -100,7 +103,7 @@ def _clefts_in(strip: Strip, barrier: U8, widest_px: float) -> tuple[I8, I64, F6
     return depth, pair, span[first], high[first]
 
 
-def _widens(depth: I8, feet: I64, span: F64, ridge: F64, line_px: float) -> Bool:
+def _widens(depth: I16, feet: I64, span: F64, ridge: F64, line_px: float) -> Bool:
     """Whether the white is clearly wider to both sides of the line between the feet."""
     a, b = feet[:, :2].astype(np.float64), feet[:, 2:].astype(np.float64)
     middle, way = (a + b) / 2, (b - a) / np.maximum(span, 1e-9)[:, None]

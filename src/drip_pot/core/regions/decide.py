@@ -59,7 +59,7 @@ def decide(
         Bridges up to this width are shut, 0..; 0 shuts none but those kept by hand.
     least_px : int, optional
         A region smaller than this is joined to the neighbour it is least likely parted from, again and again; worked
-        out from the line width when not given.
+        out from the line width when not given. When given, one that ink parts from all others is joined as well.
     choices : sequence of BridgeChoice
         Decisions by hand; they outrank everything.
     links : (L, 2) ndarray of int64, optional
@@ -71,7 +71,7 @@ def decide(
         If `gap_px` or `least_px` is negative.
     """
     areas, bridges, edges, verdict = atoms.areas, atoms.bridges, atoms.edges, atoms.verdict
-    least_px = least_region_px(atoms.line_px) if least_px is None else least_px
+    asked, least_px = least_px, least_region_px(atoms.line_px) if least_px is None else least_px
     if not gap_px >= 0 or least_px < 0:
         raise BadInput(f"Gap width and smallest region cannot be negative; they are {gap_px:g} and {least_px} px.")
     shut = (bridges.width_px[edges[:, 2]] <= gap_px) & (verdict >= _MEANT)
@@ -85,6 +85,8 @@ def decide(
             break
         shut[reopened] = False
         region = _components(areas, edges, shut, links)
+    if asked is not None:
+        region = absorb_small(region, areas, atoms.borders, asked)
     separates, closed = np.zeros(len(bridges), bool), np.zeros(len(bridges), bool)
     separates[edges[:, 2]] = True
     closed[edges[region[edges[:, 0]] != region[edges[:, 1]], 2]] = True

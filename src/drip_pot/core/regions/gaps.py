@@ -5,9 +5,9 @@ from dataclasses import dataclass, fields, replace
 import numpy as np
 from scipy.spatial import cKDTree
 
-from drip_pot.core.arrays import F64, I8, I64, U8, Bool, check_plane
+from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
 from drip_pot.core.regions.barrier import Outline
-from drip_pot.core.regions.clefts import find_clefts
+from drip_pot.core.regions.clefts import DEPTH_SCALE, find_clefts
 from drip_pot.core.regions.tips import Tips
 
 EVIDENCE = (
@@ -78,7 +78,7 @@ def bridge_paths(bridges: Bridges) -> tuple[I64, I64]:
     return spots[fresh], owner[fresh]
 
 
-def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, line_px: float) -> tuple[Bridges, I8]:
+def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, line_px: float) -> tuple[Bridges, I16]:
     """Propose bridges from free stroke ends and from clefts, shortest first.
 
     Parameters
@@ -110,50 +110,59 @@ def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, li
     middle = (feet[:, :2] + feet[:, 2:]) / 2
     clefts = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, np.zeros(len(feet), bool), known, middle)
     found = _joined(from_tips, clefts, _apart(clefts, from_tips))
-    found.evidence[:, 7:] = _surroundings(barrier, found.feet, max(line_px, 1.0))
+    found.evidence[:, 7:] = _surroundings(depth, found.feet, max(line_px, 1.0))
     return found, depth
 
 
-def _surroundings(barrier: U8, feet: I64, line_px: float) -> F64:
+def _surroundings(depth: I16, feet: I64, line_px: float) -> F64:
     """How far ink goes on behind the feet (least, most), white to the sides (least, most), thickness at the feet."""
     if len(feet) == 0:
         return np.zeros((0, 6))
     a, b = feet[:, :2].astype(np.float64), feet[:, 2:].astype(np.float64)
     way = (b - a) / np.maximum(np.hypot(*(b - a).T), 1e-9)[:, None]
     most = 8 * line_px
-    runs = np.stack([_run(barrier, a, -way, most, 1), _run(barrier, b, way, most, 1)], axis=1)
+    runs = np.stack([_run(depth, a, -way, most), _run(depth, b, way, most)], axis=1)
     across = np.stack([-way[:, 1], way[:, 0]], axis=1)
     middle = (a + b) / 2
-    sides = np.stack([_ray(barrier, middle, s * across, 2 * most, 0) for s in (1, -1)], axis=1)
+    sides = np.stack([_ray(depth, middle, s * across, 2 * most, ink=False) for s in (1, -1)], axis=1)
     inside = np.stack([a - 1.5 * way, b + 1.5 * way], axis=1)
-    thick = np.stack([sum(_ray(barrier, inside[:, k], s * across, most, 1) for s in (1, -1)) for k in (0, 1)], axis=1)
+    thick = np.stack(
+        [sum(_ray(depth, inside[:, k], s * across, most, ink=True) for s in (1, -1)) for k in (0, 1)], axis=1
+    )
     out = [f(group, axis=1) for group in (runs, sides, thick) for f in (np.min, np.max)]
     return np.stack(out, axis=1) / line_px
 
 
-def _run(barrier: U8, start: F64, way: F64, most: float, value: int) -> F64:
-    """Longest ray within 30 degrees of a direction."""
+def _run(depth: I16, start: F64, way: F64, most: float) -> F64:
+    """Longest ray in ink within 30 degrees of a direction."""
     best = np.zeros(len(start))
     for turn in np.radians([-30, -15, 0, 15, 30]):
         c, s = np.cos(turn), np.sin(turn)
         turned = np.stack([way[:, 0] * c - way[:, 1] * s, way[:, 0] * s + way[:, 1] * c], axis=1)
-        best = np.maximum(best, _ray(barrier, start, turned, most, value))
+        best = np.maximum(best, _ray(depth, start, turned, most, ink=True))
     return best
 
 
-def _ray(barrier: U8, start: F64, way: F64, most: float, value: int) -> F64:
-    """Pixels from each start in its direction for which the barrier stays `value`; the page's edge ends a ray."""
-    length = np.full(len(start), most)
-    going = np.arange(len(start))
-    for step in range(1, int(most) + 1):
-        at = np.rint(start[going] + way[going] * step).astype(np.int64)
-        outside = (at < 0).any(axis=1) | (at[:, 0] >= barrier.shape[0]) | (at[:, 1] >= barrier.shape[1])
-        at = np.clip(at, 0, np.array(barrier.shape) - 1)
-        ended = outside | (barrier[at[:, 0], at[:, 1]] != value)
-        length[going[ended]] = step - 1
-        going = going[~ended]
-        if len(going) == 0:
-            break
+def _ray(depth: I16, start: F64, way: F64, most: float, *, ink: bool) -> F64:
+    """Pixels from each start in its direction that are ink (or white); the page's edge ends a ray.
+
+    A pixel that lies so far from the edge of the ink lets the ray leap as far.
+    """
+    height, width = depth.shape
+    flat, length = depth.ravel(), np.full(len(start), most)
+    going, reached = np.arange(len(start)), np.zeros(len(start))
+    row, col, down, right = start[:, 0], start[:, 1], way[:, 0], way[:, 1]
+    leap = np.ones(len(start))
+    while len(going):
+        reached = reached + leap
+        r, c = np.rint(row + down * reached).astype(np.int64), np.rint(col + right * reached).astype(np.int64)
+        outside = (r < 0) | (c < 0) | (r >= height) | (c >= width)
+        seen = flat.take(np.clip(r, 0, height - 1) * width + np.clip(c, 0, width - 1)) / DEPTH_SCALE
+        ended = outside | ((seen >= 0) if ink else (seen <= 0))
+        length[going[ended]] = np.minimum(reached[ended] - 1, most)
+        on = ~ended & (reached < most)
+        going, reached, leap = going[on], reached[on], np.maximum(1.0, np.floor(np.abs(seen[on]) - 1))
+        row, col, down, right = row[on], col[on], down[on], right[on]
     return length
 
 

@@ -1,8 +1,9 @@
 """What the line says about each bridge, seen in the bridge's own frame. Knows planes and bridges; decides nothing."""
 
 import numpy as np
+from scipy.spatial import cKDTree
 
-from drip_pot.core.arrays import F32, F64, I8, I64, U8
+from drip_pot.core.arrays import F32, F64, I16, I64, U8
 from drip_pot.core.regions.clefts import DEPTH_SCALE
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 
@@ -14,14 +15,14 @@ _UNDER = (0.3, 0.7, 1.2, 2.0)
 LOCAL = (2 * len(_BEHIND) + 3) * len(_ACROSS) + len(_RINGS) * _TURNS + 2 * len(_INK_AT) + 12 + len(EVIDENCE)
 
 
-def local_evidence(ink: U8, depth: I8, bridges: Bridges, line_px: float) -> F32:
+def local_evidence(ink: U8, depth: I16, bridges: Bridges, line_px: float) -> F32:
     """Describe the surroundings of every bridge.
 
     Parameters
     ----------
     ink : (M, N) ndarray of uint8
         Coverage; what is too pale to be line still tells.
-    depth : (M, N) ndarray of int8
+    depth : (M, N) ndarray of int16
         Of the same page, from `find_clefts`.
     bridges : Bridges
         What is described.
@@ -73,7 +74,7 @@ def local_evidence(ink: U8, depth: I8, bridges: Bridges, line_px: float) -> F32:
     return np.concatenate(parts, axis=1).astype(np.float32)
 
 
-def _thickness(depth: I8, foot: F64, inward: F64, line: float) -> F64:
+def _thickness(depth: I16, foot: F64, inward: F64, line: float) -> F64:
     """Thickness of the stroke behind each foot: twice the greatest depth a little way in."""
     most = np.zeros(len(foot))
     for share in _UNDER:
@@ -81,19 +82,27 @@ def _thickness(depth: I8, foot: F64, inward: F64, line: float) -> F64:
     return 2 * most
 
 
-def _deep(depth: I8, at: F64) -> F64:
+def _deep(depth: I16, at: F64) -> F64:
     """Distance to the edge of the ink, less than zero in it, at page positions (K, 2); the page's edge goes on."""
-    row = np.clip(np.rint(at[:, 0]), 0, depth.shape[0] - 1).astype(np.int64)
-    col = np.clip(np.rint(at[:, 1]), 0, depth.shape[1] - 1).astype(np.int64)
-    return np.asarray(depth.ravel()[row * depth.shape[1] + col] / DEPTH_SCALE, np.float64)
+    return _looked_up(depth, at[:, 0], at[:, 1]).astype(np.float64) / DEPTH_SCALE
 
 
-def _grid(depth: I8, middle: F64, way: F64, across: F64, along: F64, aside: F64) -> F64:
-    row = middle[:, 0, None, None] + along[:, :, None] * way[:, 0, None, None]
-    row = row + aside[:, None, :] * across[:, 0, None, None]
-    col = middle[:, 1, None, None] + along[:, :, None] * way[:, 1, None, None]
-    col = col + aside[:, None, :] * across[:, 1, None, None]
-    return _deep(depth, np.stack([row.ravel(), col.ravel()], axis=1)).reshape(len(middle), -1)
+def _looked_up(plane: I16 | U8, row: F64 | F32, col: F64 | F32) -> I16 | U8:
+    """Values of a plane at the pixels nearest to positions; the page's edge goes on."""
+    r = np.clip(np.rint(row), 0, plane.shape[0] - 1).astype(np.int32)
+    c = np.clip(np.rint(col), 0, plane.shape[1] - 1).astype(np.int32)
+    return plane.ravel().take(r * np.int32(plane.shape[1]) + c)
+
+
+def _grid(depth: I16, middle: F64, way: F64, across: F64, along: F64, aside: F64) -> F64:
+    """Distances at every place along and across each frame, (B, places)."""
+    row, col = (
+        middle[:, k, None, None].astype(np.float32)
+        + (along * way[:, k, None]).astype(np.float32)[:, :, None]
+        + (aside * across[:, k, None]).astype(np.float32)[:, None, :]
+        for k in (0, 1)
+    )
+    return _looked_up(depth, row, col).reshape(len(middle), -1).astype(np.float32) / np.float32(DEPTH_SCALE)
 
 
 def _between(a: F64, b: F64, across: F64) -> F64:
@@ -104,9 +113,7 @@ def _between(a: F64, b: F64, across: F64) -> F64:
 
 
 def _coverage(ink: U8, at: F64) -> F64:
-    row = np.clip(np.rint(at[:, 0]), 0, ink.shape[0] - 1).astype(np.int64)
-    col = np.clip(np.rint(at[:, 1]), 0, ink.shape[1] - 1).astype(np.int64)
-    return np.asarray(ink.ravel()[row * ink.shape[1] + col] / 255.0, np.float64)
+    return np.asarray(_looked_up(ink, at[:, 0], at[:, 1]) / 255.0, np.float64)
 
 
 def _ratios(bridges: Bridges, gap: F64, thick: F64, thin: F64, unit: F64, line: float) -> F64:
@@ -120,8 +127,6 @@ def _ratios(bridges: Bridges, gap: F64, thick: F64, thin: F64, unit: F64, line: 
 
 def _rivals(bridges: Bridges, gap: F64, line: float) -> list[F64]:
     """How much shorter the shortest other bridge near either foot is, and how many there are near the middle."""
-    from scipy.spatial import cKDTree
-
     middle = (bridges.feet[:, :2] + bridges.feet[:, 2:]) / 2
     feet = bridges.feet.reshape(-1, 2)
     near = cKDTree(feet).query_pairs(2.0 * line + 4, output_type="ndarray")
