@@ -49,7 +49,7 @@ def listed() -> dict[str, list[str]]:
 
 
 def render(name: str, long_px: int) -> np.ndarray:
-    """Render a drawing, without the white round it, as ink coverage at twice the size: dark is ink, all else is paper."""
+    """Render a drawing, without the white round it, at twice the size: dark is ink, all else is paper."""
     import resvg
 
     where = Path(os.environ.get("DRIP_POT_ART", "art")) / "usr/share/openclipart/svg" / name

@@ -1,4 +1,4 @@
-"""Drawings with breaks, divided by the engine and counted against their truth. See `art` for where drawings come from."""
+"""Drawings with breaks, divided by the engine and counted against their truth; see `art` for where they come from."""
 
 import os
 import zlib
@@ -45,8 +45,9 @@ def fit_specs() -> list[Spec]:
             gap = float(np.exp(rng.uniform(np.log(2.5), np.log(34 * size / 2000 + 6)))) if manner == "mix" else 0.0
             share = float(rng.choice((0.5, 0.15, 0.0), p=(0.6, 0.25, 0.15)))
             found.append(Spec("art", name, size, manner, gap, int(rng.integers(1 << 30)), share))
-    for k in range(44):
-        found.append(Spec("page", "fit", 2000, "mix" if k % 4 else "clean", float(rng.uniform(4, 30)), 100 + k))
+    found += [
+        Spec("page", "fit", 2000, "mix" if k % 4 else "clean", float(rng.uniform(4, 30)), 100 + k) for k in range(44)
+    ]
     for name in DEMO_FIT:
         for k, size in enumerate((1000, 1400, 2000, 1400)):
             found.append(Spec("demo", name, size, ("clean", "mix", "mix", "mix")[k], (0, 5, 14, 9)[k], k + 5))
@@ -81,8 +82,8 @@ def drawing_of(spec: Spec) -> art.Drawing:
     made = _draw(spec)
     if kept is not None:
         kept.parent.mkdir(parents=True, exist_ok=True)
-        np.savez_compressed(kept, ink=made.ink, truth=made.truth, broken=np.array(made.broken, object), panels=np.array(made.panels),
-                            paper=made.paper)  # fmt: skip
+        broken, panels = np.array(made.broken, object), np.array(made.panels)
+        np.savez_compressed(kept, ink=made.ink, truth=made.truth, broken=broken, panels=panels, paper=made.paper)
     return made
 
 
@@ -200,6 +201,10 @@ def told(found: list) -> None:
         for key in ((spec.source, manner), (spec.source, "= broken" if spec.gap_px else "= whole")):
             one = np.concatenate([counts, best])
             groups[key] = groups.get(key, 0) + one
-    for (source, manner), c in sorted(groups.items()):
-        print(f"{source:5s} {manner:13s} leaks {100 * c[0] / max(c[1], 1):5.1f} % of {c[1]:4d} (no candidate {100 * c[5] / max(c[1], 1):4.1f}),"
-              f" splits {100 * c[2] / max(c[4], 1):5.1f} per 100, found {100 * c[3] / max(c[4], 1):5.1f} % of {c[4]} (possible {100 * c[8] / max(c[4], 1):5.1f})")  # fmt: skip
+    for (source, manner), (leaks, breaks, splits, hits, regions, blind, _, _, best, _) in sorted(groups.items()):
+        share = 100 / max(breaks, 1), 100 / max(regions, 1)
+        print(
+            f"{source:5s} {manner:13s} leaks {leaks * share[0]:5.1f} % of {breaks:5d} (no candidate "
+            f"{blind * share[0]:4.1f}), splits {splits * share[1]:5.1f} per 100, found {hits * share[1]:5.1f} % "
+            f"of {regions} (possible {best * share[1]:5.1f})"
+        )

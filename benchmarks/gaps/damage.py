@@ -84,7 +84,7 @@ def _room(truth, barrier):
 def _border_spots(truth, barrier):
     """For every pair of regions the pixels of their border that lie in ink."""
     found: dict = {}
-    for a, b, dr, dc in ((truth[:, :-1], truth[:, 1:], 0, 0), (truth[:-1], truth[1:], 0, 0)):
+    for a, b in ((truth[:, :-1], truth[:, 1:]), (truth[:-1], truth[1:])):
         r, c = np.nonzero(a != b)
         one, two = a[r, c], b[r, c]
         use = (one > 0) & (two > 0) & (barrier[r, c] > 0)

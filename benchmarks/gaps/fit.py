@@ -10,7 +10,9 @@ import pickle
 import sys
 import zlib
 from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 from importlib import import_module
+from itertools import pairwise
 from pathlib import Path
 
 import cv2
@@ -28,6 +30,8 @@ APART = [(np.zeros(judge_module.PAIR, np.float32), np.ones(judge_module.PAIR, np
 STAGES = (0.0, 0.3, 0.6, 0.85, 0.97)
 LEAK = 2.0
 FOLDS = 2
+TURNS = 1
+LOCAL_HIDDEN, PAIR_HIDDEN = (96, 48), (64, 32)
 
 
 def fold_of(spec: Spec) -> int:
@@ -72,7 +76,7 @@ def train(known, answer, weight, hidden, seed, rounds, rate=2e-3, decay=1e-4, dr
     y, w = torch.tensor(answer.astype(np.float32)), torch.tensor((weight / weight.mean()).astype(np.float32))
     sizes = [known.shape[1], *hidden]
     layers = []
-    for a, b in zip(sizes[:-1], sizes[1:], strict=True):
+    for a, b in pairwise(sizes):
         layers += [torch.nn.Linear(a, b), torch.nn.ReLU(), torch.nn.Dropout(drop)]
     net = torch.nn.Sequential(*layers, torch.nn.Linear(sizes[-1], 1))
     optimizer = torch.optim.AdamW(net.parameters(), lr=rate, weight_decay=decay)
@@ -166,48 +170,45 @@ def kept(path: Path, make):
     return pickle.loads(path.read_bytes())
 
 
+def fit_local(samples: list, folds) -> list:
+    """Networks for each fold, fitted on the others, and those fitted on all."""
+    out = []
+    for fold in range(FOLDS):
+        seen, unseen = (gathered([s for s, f in zip(samples, folds, strict=True) if (f == fold) == k]) for k in (0, 1))
+        out.append([train(*seen, LOCAL_HIDDEN, k, 14) for k in range(2)])
+        use({"local": out[fold]})
+        score = auc(judge_module.local_judge(unseen[0]), unseen[1], unseen[2])
+        print(f"local judge on the fold it has not seen: area under the curve {score:.4f}", flush=True)
+    return [*out, [train(*gathered(samples), LOCAL_HIDDEN, 10 + k, 14) for k in range(3)]]
+
+
+def fit_pairs(samples: list, seed: int, count: int) -> list:
+    """Networks fitted on pairs."""
+    return [train(*gathered(samples), PAIR_HIDDEN, seed + k, 12) for k in range(count)]
+
+
 def main() -> None:
     """Fit, step by step; what a step gave is kept in the folder given (or the current one)."""
     folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path()
     specs = fit_specs()
-    folds = np.array([fold_of(spec) for spec in specs])
+    folds = [fold_of(spec) for spec in specs]
     with ProcessPoolExecutor(2, initializer=cv2.setNumThreads, initargs=(1,)) as pool:
-        local = kept(folder / "local.pickle", lambda: list(pool.map(local_samples, specs, chunksize=4)))
-        known, parts, weight = gathered(local)
-        print(f"{len(known)} bridges, {parts.mean():.3f} of them part two things", flush=True)
 
-        def fit_local():
-            out = [[train(*gathered([s for s, f in zip(local, folds, strict=True) if f != fold]), (96, 48), k, 14)
-                    for k in range(2)] for fold in range(FOLDS)]  # fmt: skip
-            for fold in range(FOLDS):
-                test = gathered([s for s, f in zip(local, folds, strict=True) if f == fold])
-                use({"local": out[fold]})
-                print(
-                    "local judge, unseen fold: area under the curve",
-                    round(auc(judge_module.local_judge(test[0]), test[1], test[2]), 4),
-                    flush=True,
-                )
-            return out + [[train(known, parts, weight, (96, 48), 10 + k, 14) for k in range(3)]]
+        def spread(work, jobs):
+            return lambda: list(pool.map(work, jobs, chunksize=4))
 
-        nets = kept(folder / "local_nets.pickle", fit_local)
-        first = kept(folder / "pair_first.pickle", lambda: list(pool.map(
-            pair_samples, [(s, {"local": nets[f], "pair": APART}, False) for s, f in zip(specs, folds, strict=True)], chunksize=4)))  # fmt: skip
-        samples = [part for _, found in first for part in found]
-        pair = [
-            kept(folder / "pair_nets_0.pickle", lambda: [train(*gathered(samples), (64, 32), k, 10) for k in range(3)])
-        ]
-        for turn in range(2):
-            more = kept(folder / f"pair_more_{turn}.pickle", lambda t=turn: list(pool.map(
-                pair_samples, [(s, {"local": nets[f], "pair": pair[t]}, True) for s, f in zip(specs, folds, strict=True)], chunksize=4)))  # fmt: skip
-            samples += [part for _, found in more for part in found[len(STAGES) :]]
-            pair.append(
-                kept(
-                    folder / f"pair_nets_{turn + 1}.pickle",
-                    lambda: [train(*gathered(samples), (64, 32), 20 + k, 12) for k in range(4)],
-                )
-            )
-            print(f"pair judge after turn {turn}: {sum(len(s[0]) for s in samples)} pairs", flush=True)
-            store({"local": nets[-1], "pair": pair[-1]})
+        local = kept(folder / "local.pickle", spread(local_samples, specs))
+        nets = kept(folder / "local_nets.pickle", partial(fit_local, local, folds))
+        pair, samples = [APART], []
+        for turn in range(TURNS + 1):
+            judges = [{"local": nets[f], "pair": APART if turn == 0 else pair[-1]} for f in folds]
+            jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)]
+            met = kept(folder / f"pairs_{turn}.pickle", spread(pair_samples, jobs))
+            samples += [part for _, found in met for part in (found[len(STAGES) :] if turn else found)]
+            nets_now = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn, 4))
+            pair.append(nets_now)
+            print(f"turn {turn}: {sum(len(s[0]) for s in samples)} pairs", flush=True)
+            store({"local": nets[-1], "pair": nets_now})
 
 
 def auc(score, answer, weight) -> float:

@@ -34,7 +34,7 @@ class Driver:
 
         def quiet() -> bool:
             e = self.easel
-            return not (e.work.busy() or e._later.isActive()) and self.canvas.tiles.settled()
+            return not (self.window.errands.busy() or e.work.busy() or e.looking.busy() or e._later.isActive()) and self.canvas.tiles.settled()
 
         for _ in range(3):
             self.qtbot.waitUntil(quiet, timeout=60_000)
@@ -67,7 +67,8 @@ class Driver:
 
     def keys(self, *names: str) -> None:
         for name in names:
-            action = next(a for a in self.window.actions() if a.shortcut().toString() == name)
+            every = [*self.window.actions(), *self.canvas.actions()]
+            action = next(a for a in every if a.shortcut().toString() == name)
             action.trigger()
 
     def middle(self, pot: str, least: int = 400) -> tuple[int, int]:

@@ -1,5 +1,6 @@
 """The window itself: seeing, opening, bad files, empty states, keys, history, and manners."""
 
+import subprocess
 import sys
 from pathlib import Path
 
@@ -29,6 +30,57 @@ def test_an_empty_window_says_what_to_do_and_offers_nothing_dead(window: Driver)
     window.keys("Ctrl+Z", "N", "Return", "Backspace", "1", "]", "W", "W", "Ctrl+0")
     window.window.grab()
     assert window.said() == ""
+
+
+def test_there_is_one_window_and_closing_it_ends_the_program(demo: Driver, tmp_path: Path) -> None:
+    tops = [w for w in QApplication.topLevelWidgets() if w.isVisible()]
+    assert tops == [demo.window]
+    code = """
+from PyQt6.QtCore import QSettings, QTimer
+from drip_pot.desk.app import make_app
+from drip_pot.desk.window import Window
+app = make_app(["drip-pot"])
+window = Window(QSettings("s.ini", QSettings.Format.IniFormat))
+window.show()
+QTimer.singleShot(200, window.close)
+app.exec()
+"""
+    subprocess.run([sys.executable, "-c", code], check=True, timeout=60, cwd=tmp_path)
+
+
+def test_enter_belongs_to_what_has_the_focus(demo: Driver) -> None:
+    demo.window.activateWindow()
+    steps = demo.book.position
+    for widget in (demo.window.topbar.export, demo.window.toolbar, demo.window.shelf.pots):
+        widget.setFocus()
+        if widget is not demo.window.topbar.export:
+            QTest.keyClick(widget, Qt.Key.Key_Backspace)
+        assert demo.book.position == steps
+    demo.window.look_here.next()
+    demo.canvas.setFocus()
+    QTest.keyClick(demo.canvas, Qt.Key.Key_Backspace)
+    assert demo.book.position == steps + 1
+
+
+@pytest.mark.parametrize("then", ["page", "book", "stop"])
+def test_an_export_goes_on_whatever_else_is_done_and_its_end_is_told(
+    demo: Driver, tmp_path: Path, then: str
+) -> None:
+    demo.window.write_files(tmp_path / "out", ("page", "flats"), [demo.easel.page])
+    if then == "page":
+        demo.easel.show_page(demo.easel.page)
+    elif then == "book":
+        demo.easel.new_book(tmp_path / "other.drip")
+    else:
+        demo.window.errands.drop()
+    demo.settle()
+    files = list((tmp_path / "out").glob("*.png")) if (tmp_path / "out").exists() else []
+    if then == "stop":
+        assert "stopped" in demo.said()
+        assert len(files) < 2
+    else:
+        assert "Wrote 2 files" in demo.said()
+        assert len(files) == 2
 
 
 def test_zooming_keeps_the_page_under_the_pointer(demo: Driver) -> None:

@@ -7,7 +7,6 @@ import zstandard
 from drip_pot.book.edit import inflated
 from drip_pot.core.regions import EVIDENCE, Atoms, Borders, Bridges
 
-
 _MOST_BYTES = 8 << 30
 
 

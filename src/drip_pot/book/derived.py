@@ -34,8 +34,8 @@ from scipy.spatial import cKDTree
 
 from drip_pot.book.atoms_kept import pack_atoms, unpack_atoms
 from drip_pot.book.model import InkState, LineState, OverState, PageSources, SheetLine
-from drip_pot.core.errors import BadInput
 from drip_pot.core.arrays import I32, I64, U8, Bool, Gray, Report, no_report
+from drip_pot.core.errors import BadInput
 from drip_pot.core.holds import line_atoms
 from drip_pot.core.inks import (
     CROWD,

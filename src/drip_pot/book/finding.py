@@ -1,8 +1,10 @@
 """What a finding is. Knows core's rectangles only."""
 
+from collections.abc import Callable, Sequence
+
 import msgspec
 
-from drip_pot.core.arrays import Rect
+from drip_pot.core.arrays import Rect, Report
 
 
 class Finding(msgspec.Struct, frozen=True):
@@ -39,3 +41,12 @@ def around_spot(row: float, col: float, half: float) -> Rect:
 def grouped(number: int) -> str:
     """Write a whole number with thin spaces between thousands."""
     return f"{number:,}".replace(",", "\u202f")
+
+
+def in_turn(kinds: Sequence[Callable[[], list[Finding]]], report: Report, doing: str) -> list[Finding]:
+    """Look for one kind of finding after the other; `report` is called before each and may raise `Cancelled`."""
+    found: list[Finding] = []
+    for place, look in enumerate(kinds):
+        report(place / len(kinds), doing)
+        found += look()
+    return found

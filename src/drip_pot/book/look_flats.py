@@ -1,15 +1,16 @@
 """What needs an eye in Flats, by how much harm it does. Knows the book and what is derived from it; draws nothing."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.derived import Derived, Facts
-from drip_pot.book.finding import Finding, around_spot, grouped
+from drip_pot.book.finding import Finding, around_spot, grouped, in_turn
 from drip_pot.book.model import BALLOON, PageSources, Pot
 from drip_pot.book.palette import Tables
-from drip_pot.core.arrays import I64, Bool, Rect
+from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
 
@@ -59,7 +60,9 @@ class _Flat:
         return dict(zip(other.tolist(), self.graph.length_px[mine].tolist(), strict=True))
 
 
-def find_flats(book: Book, sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
+def find_flats(
+    book: Book, sources: PageSources, derived: Derived, tables: Tables, report: Report = no_report
+) -> list[Finding]:
     """List what is left to look at in Flats, what does most harm first."""
     found = leaks(sources, derived)
     if len(tables.is_poured) != derived.atoms(sources.line).count + 1:
@@ -67,16 +70,17 @@ def find_flats(book: Book, sources: PageSources, derived: Derived, tables: Table
     flat = _flat(book, sources, derived)
     small = [*_slivers(flat), *_islands(flat)] if sources.pours else []
     told = {f.key.split(":")[1] for f in small}
-    return [
-        *found,
-        *_spans(flat),
-        *(f for f in _unpoured(flat, sources) if f.key.split(":")[1] not in told),
-        *small,
-        *_fringe(flat, sources, derived, tables),
-        *_strays(flat, book),
-        *_alike(flat, book),
-        *_refused(sources, derived),
+    kinds: list[Callable[[], list[Finding]]] = [
+        lambda: found,
+        lambda: _spans(flat),
+        lambda: [f for f in _unpoured(flat, sources) if f.key.split(":")[1] not in told],
+        lambda: small,
+        lambda: _fringe(flat, sources, derived, tables),
+        lambda: _strays(flat, book),
+        lambda: _alike(flat, book),
+        lambda: _refused(sources, derived),
     ]
+    return in_turn(kinds, report, "Looking at the flats")
 
 
 def used_pots(book: Book, sources: PageSources) -> set[int]:

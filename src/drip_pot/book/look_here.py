@@ -3,6 +3,8 @@
 Knows the book and what is derived from it; draws nothing.
 """
 
+from collections.abc import Callable
+
 import cv2
 import msgspec
 import numpy as np
@@ -10,11 +12,11 @@ import numpy as np
 from drip_pot.book import pots, verbs
 from drip_pot.book.book import Book
 from drip_pot.book.derived import Derived
-from drip_pot.book.finding import Finding, around_spot, grouped
+from drip_pot.book.finding import Finding, around_spot, grouped, in_turn
 from drip_pot.book.look_flats import find_flats, used_pots
 from drip_pot.book.model import PageSources
 from drip_pot.book.palette import Tables, inks_for
-from drip_pot.core.arrays import U8
+from drip_pot.core.arrays import U8, Report, no_report
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.inks import (
     Tone,
@@ -33,11 +35,13 @@ _FEW = 12
 _LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
 
 
-def find(book: Book, sources: PageSources, derived: Derived, tables: Tables) -> dict[str, list[Finding]]:
-    """List what is left to look at in every stage of a page."""
+def find(
+    book: Book, sources: PageSources, derived: Derived, tables: Tables, report: Report = no_report
+) -> dict[str, list[Finding]]:
+    """List what is left to look at in every stage of a page; `report` may raise `Cancelled` between two kinds."""
     every = {
-        "Inks": _inks(sources, derived),
-        "Flats": find_flats(book, sources, derived, tables),
+        "Inks": _inks(sources, derived, report),
+        "Flats": find_flats(book, sources, derived, tables, report),
         "Shade": _flat_pairs(book, sources),
         "Holds": _weak_holds(book, sources),
         "Press": _press(book, sources, tables),
@@ -102,22 +106,23 @@ def draw_line(
     verbs.mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), solid), title)
 
 
-def _inks(sources: PageSources, derived: Derived) -> list[Finding]:
+def _inks(sources: PageSources, derived: Derived, report: Report) -> list[Finding]:
     """List what is wrong with the drawing itself, the whole page first."""
     line = sources.line
     if not line.sheets:
         return []
     contour = derived.contour(line)
-    return [
-        *_page_wide(sources, derived, contour),
-        *_frames(sources, contour),
-        *_redrawn(sources, derived, contour),
-        *_tones(sources, derived),
-        *_balloons(sources, derived, contour),
-        *_faint_lines(sources, derived),
-        *_dust(sources, derived),
-        *_textures(sources, derived),
+    kinds: list[Callable[[], list[Finding]]] = [
+        lambda: _page_wide(sources, derived, contour),
+        lambda: _frames(sources, contour),
+        lambda: _redrawn(sources, derived, contour),
+        lambda: _tones(sources, derived),
+        lambda: _balloons(sources, derived, contour),
+        lambda: _faint_lines(sources, derived),
+        lambda: _dust(sources, derived),
+        lambda: _textures(sources, derived),
     ]
+    return in_turn(kinds, report, "Looking at the line")
 
 
 def _page_wide(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:

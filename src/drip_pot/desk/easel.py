@@ -119,6 +119,7 @@ class Easel(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.work = Work(self)
+        self.looking = Work(self)  # findings, so that they never hold up what is seen
         self.file: BookFile | None = None
         self.book: Book | None = None
         self.page = 0
@@ -310,6 +311,7 @@ class Easel(QObject):
         self._later.stop()
         self._rest.stop()
         self.work.close()
+        self.looking.close()
         if self.book is not None:
             self.book.changed.disconnect(self._on_changed)
         if self.file is not None:
@@ -340,7 +342,8 @@ class Easel(QObject):
         """Show a page of the open book."""
         assert self.book is not None
         assert self.file is not None
-        self.work.close()
+        self.work.drop()
+        self.looking.drop()
         self.page, self.view, self._loud, self._line_for = page, None, {}, None
         self.sheet, self.effect = 0, None
         self.flats.forget()
@@ -576,10 +579,10 @@ class Easel(QObject):
         frozen = Book(None, self.book.snapshot())
         if len(tables.is_poured) == atoms.count + 1:
 
-            def findings(_: Report) -> tuple[dict[str, list[Finding]], Fringe]:
-                return find(frozen, sources, derived, tables), derived.fringe(sources, tables.is_poured)
+            def findings(report: Report) -> tuple[dict[str, list[Finding]], Fringe]:
+                return find(frozen, sources, derived, tables, report), derived.fringe(sources, tables.is_poured)
 
-            self.work.start("findings", findings, self._on_findings)
+            self.looking.start("findings", findings, self._on_findings)
         if self.stage == "Press":
             self._derive_press(sources, derived)
 

@@ -187,8 +187,8 @@ class Window(QMainWindow):
         e.edited.connect(self._refresh_panel)
         e.opened.connect(self._on_opened)
         e.said.connect(self.strip.say)
-        e.work.problem.connect(self._on_problem)
-        self.errands.problem.connect(self._on_problem)
+        for work in (e.work, e.looking, self.errands):
+            work.problem.connect(self._on_problem)
         self.canvas.moved.connect(self._on_moved)
         self.canvas.zoomed.connect(lambda: self._on_moved(*self._last))
         self.canvas.dropped.connect(self._on_dropped)

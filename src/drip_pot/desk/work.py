@@ -118,6 +118,11 @@ class Work(QObject):
         """Whether a job (of that name) is wanted and not done."""
         return bool(self._newest) if name is None else name in self._newest
 
+    def drop(self) -> None:
+        """Cancel everything and wait for nothing; what still runs is forgotten when it ends."""
+        for name in list(self._newest):
+            self.cancel(name)
+
     def close(self) -> None:
         """Cancel everything and wait for the thread to be free."""
         for name in list(self._newest):

@@ -139,7 +139,7 @@ def decode(data: bytes, name: str, picture: int = 0) -> Scan:
         raise BadInput(f"{name} is too large for this machine's memory. Open it at a lower resolution.") from error
     except DripPotError:
         raise
-    except Exception as error:  # noqa: BLE001 - the one boundary to decoders, which raise anything for damaged files
+    except Exception as error:
         raise Unreadable(f"{name} is damaged or cut short. Scan or export it again.") from error
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import I32, I64, U8, check_plane
+from drip_pot.core.arrays import F32, I32, I64, U8, check_plane
 from drip_pot.core.strips import in_strips
 
 _FLOOR = 32
@@ -66,6 +66,22 @@ class Outline:
     points: I32
     start: I64
     size: I64
+
+
+class Chain:
+    """The points of all outlines, each of which closes on itself."""
+
+    def __init__(self, outline: Outline) -> None:
+        self.row, self.col = (np.ascontiguousarray(outline.points[:, k], np.float32) for k in (0, 1))
+        self.start, self.size = outline.start.astype(np.int32), outline.size.astype(np.int32)
+        self.place = np.arange(len(self.row), dtype=np.int32) - self.start
+
+    def along(self, at: I64, by: int) -> tuple[F32, F32]:
+        """Row and column of the points so far along from others, at most once round."""
+        place, size = self.place.take(at) + np.int32(by), self.size.take(at)
+        place = np.where(place < 0, place + size, np.where(place >= size, place - size, place))
+        index = self.start.take(at) + place
+        return self.row.take(index), self.col.take(index)
 
 
 def find_outline(barrier: U8, least: int = 13) -> Outline:

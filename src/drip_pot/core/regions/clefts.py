@@ -5,7 +5,7 @@ import numpy as np
 from scipy.spatial import cKDTree
 
 from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
-from drip_pot.core.regions.barrier import Outline
+from drip_pot.core.regions.barrier import Chain, Outline
 from drip_pot.core.regions.rivals import greedy
 from drip_pot.core.strips import Strip, in_strips
 
@@ -86,8 +86,14 @@ def _clefts_in(strip: Strip, barrier: U8, widest_px: float) -> tuple[I16, I64, F
     near[[0, -1]], near[:, [0, -1]] = 0, 0
     feet, length, ridge = [none[0]], [none[1]], [none[2]]
     flat, spread = nearest.ravel(), distance.ravel()
-    for step, kernel in ((1, np.ones((1, 3), np.uint8)), (width, np.ones((3, 1), np.uint8))):
-        peak = cv2.compare(distance, cv2.dilate(distance, kernel), cv2.CMP_GE) & near
+    inside = slice(1, -1)
+    for step, before, after in (
+        (1, np.s_[inside, :-2], np.s_[inside, 2:]),
+        (width, np.s_[:-2, inside], np.s_[2:, inside]),
+    ):
+        peak = np.zeros_like(near)
+        higher = cv2.max(distance[before], distance[after])
+        peak[1:-1, 1:-1] = cv2.compare(distance[1:-1, 1:-1], higher, cv2.CMP_GE) & near[1:-1, 1:-1]
         at = np.flatnonzero(peak.view(bool))
         one, two = flat.take(at - step) - 1, flat.take(at + step) - 1
         square = (ink_row.take(one) - ink_row.take(two)) ** 2 + (ink_col.take(one) - ink_col.take(two)) ** 2
@@ -123,17 +129,17 @@ def _widens(depth: I16, feet: I64, span: F64, ridge: F64, line_px: float) -> Boo
 def corner_mask(barrier: U8, outline: Outline) -> U8:
     """Mark, with a margin of two pixels, where the outline of the ink turns sharply outwards (1, else 0)."""
     mask = np.zeros_like(barrier)
-    long = outline.size > 4 * _CORNER_ARC
-    if not long.any():
+    chain = Chain(outline)
+    every = np.flatnonzero(chain.size > 4 * _CORNER_ARC)
+    if len(every) == 0:
         return mask
-    points, starts, size = outline.points, outline.start, outline.size
-    place = np.arange(len(points)) - starts
-    before = points[starts + (place - _CORNER_ARC) % size]
-    after = points[starts + (place + _CORNER_ARC) % size]
-    arms = np.hypot(*(points - before).T) + np.hypot(*(points - after).T)
-    sharp = long & (np.hypot(*(after - before).T) <= _CORNER_CHORD * arms)
-    sharp &= barrier[tuple(((before + after) // 2).T)] > 0
-    mask[tuple(points[sharp].T)] = 1
+    row, col = chain.along(every, 0)
+    (r0, c0), (r1, c1) = chain.along(every, -_CORNER_ARC), chain.along(every, _CORNER_ARC)
+    arms = np.hypot(row - r0, col - c0) + np.hypot(row - r1, col - c1)
+    sharp = np.flatnonzero(np.hypot(r1 - r0, c1 - c0) <= _CORNER_CHORD * arms)
+    middle = ((r0 + r1)[sharp] // 2).astype(np.int64), ((c0 + c1)[sharp] // 2).astype(np.int64)
+    sharp = sharp[barrier[middle] > 0]
+    mask[row[sharp].astype(np.int64), col[sharp].astype(np.int64)] = 1
     return np.asarray(cv2.dilate(mask, np.ones((5, 5), np.uint8)))
 
 

@@ -94,7 +94,7 @@ def _looked_up(plane: I16 | U8, row: F64 | F32, col: F64 | F32) -> I16 | U8:
     return plane.ravel().take(r * np.int32(plane.shape[1]) + c)
 
 
-def _grid(depth: I16, middle: F64, way: F64, across: F64, along: F64, aside: F64) -> F64:
+def _grid(depth: I16, middle: F64, way: F64, across: F64, along: F64, aside: F64) -> F32:
     """Distances at every place along and across each frame, (B, places)."""
     row, col = (
         middle[:, k, None, None].astype(np.float32)
@@ -102,7 +102,7 @@ def _grid(depth: I16, middle: F64, way: F64, across: F64, along: F64, aside: F64
         + (aside * across[:, k, None]).astype(np.float32)[:, None, :]
         for k in (0, 1)
     )
-    return _looked_up(depth, row, col).reshape(len(middle), -1).astype(np.float32) / np.float32(DEPTH_SCALE)
+    return _looked_up(depth, row, col).reshape(len(middle), -1).astype(np.float32) * np.float32(1 / DEPTH_SCALE)
 
 
 def _between(a: F64, b: F64, across: F64) -> F64:
@@ -118,11 +118,11 @@ def _coverage(ink: U8, at: F64) -> F64:
 
 def _ratios(bridges: Bridges, gap: F64, thick: F64, thin: F64, unit: F64, line: float) -> F64:
     columns = [
-        gap / line, np.log(gap / line), gap / np.maximum(thin, 1), gap / np.maximum(thick, 1), thin / line, thick / line,
-        thin / np.maximum(thick, 0.5), unit / line, np.full(len(gap), np.log(line)), np.log(gap),
-        *_rivals(bridges, gap, line),
+        gap / line, np.log(gap / line), gap / np.maximum(thin, 1), gap / np.maximum(thick, 1),
+        thin / line, thick / line, thin / np.maximum(thick, 0.5), unit / line,
+        np.full(len(gap), np.log(line)), np.log(gap), *_rivals(bridges, gap, line),
     ]  # fmt: skip
-    return np.clip(np.stack(columns, axis=1), -20, 20)
+    return np.asarray(np.clip(np.stack(columns, axis=1), -20, 20), np.float64)
 
 
 def _rivals(bridges: Bridges, gap: F64, line: float) -> list[F64]:

@@ -1,13 +1,14 @@
 """Free ends of strokes, found where the outline of the ink turns back on itself. Knows nothing of gaps."""
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
 from scipy.ndimage import maximum_filter1d, minimum_filter1d
 from scipy.spatial import cKDTree
 
-from drip_pot.core.arrays import F32, F64, I64, U8, Bool, check_plane
-from drip_pot.core.regions.barrier import Outline
+from drip_pot.core.arrays import F64, I64, U8, check_plane
+from drip_pot.core.regions.barrier import Chain, Outline
 from drip_pot.core.regions.rivals import greedy
 
 _SCALES = (4, 6, 9, 13, 20, 30, 44)
@@ -58,45 +59,41 @@ def find_tips(barrier: U8, outline: Outline) -> Tips:
     check_plane(barrier, np.uint8, "barrier")
     if len(outline.points) == 0:
         return Tips(np.zeros((0, 2), np.int64), np.zeros((0, 2)), np.zeros(0), np.zeros(0))
-    points = outline.points.astype(np.float32)
-    starts, length = outline.start, outline.size
-    place = np.arange(len(points)) - starts
-    bent = _bent(points, starts, length, place)
-    found = [_tips_at_scale(barrier, points, starts, length, place, bent, scale) for scale in _SCALES]
+    chain = Chain(outline)
+    bent = _bent(chain)
+    with ThreadPoolExecutor(2) as pool:
+        found = list(pool.map(lambda scale: _tips_at_scale(barrier, chain, bent, scale), _SCALES))
     at, direction, width, slender = (np.concatenate(parts) for parts in zip(*found, strict=True))
     height, width_px = barrier.shape
     inside = (at[:, 0] > 1) & (at[:, 1] > 1) & (at[:, 0] < height - 2) & (at[:, 1] < width_px - 2)
     return _strongest(Tips(at[inside], direction[inside], width[inside], slender[inside]))
 
 
-def _bent(points: F32, starts: I64, length: I64, place: I64) -> Bool:
-    """Whether the outline turns by more than about 30 degrees near a point: tips can only be there."""
-    before = points[starts + (place - 4) % length]
-    after = points[starts + (place + 4) % length]
-    square = ((after - before) ** 2).sum(axis=1)
-    return np.asarray(maximum_filter1d((square < 58).astype(np.uint8), 13, mode="nearest") > 0)
+def _bent(chain: Chain) -> I64:
+    """Points near which the outline turns by more than about 30 degrees: tips can only be there."""
+    every = np.arange(len(chain.row))
+    (r0, c0), (r1, c1) = chain.along(every, -4), chain.along(every, 4)
+    sharp = ((r1 - r0) ** 2 + (c1 - c0) ** 2 < 58).astype(np.uint8)
+    return np.flatnonzero(maximum_filter1d(sharp, 13, mode="nearest"))
 
 
-def _tips_at_scale(
-    barrier: U8, points: F32, starts: I64, length: I64, place: I64, bent: Bool, scale: int
-) -> tuple[I64, F64, F64, F64]:
-    usable = np.flatnonzero((length > 3 * scale) & bent)
-    start, size, here = starts[usable], length[usable], place[usable]
-    point = points[usable]
-    before = points[start + (here - scale) % size]
-    after = points[start + (here + scale) % size]
-    chord = np.hypot(*(after - before).T)
-    middle = (before + after) / 2
-    out = point - middle
-    reach = np.hypot(*out.T)
-    lowest = chord - 0.7 * reach
+def _tips_at_scale(barrier: U8, chain: Chain, bent: I64, scale: int) -> tuple[I64, F64, F64, F64]:
+    usable = bent[chain.size.take(bent) > 3 * scale]
+    row, col = chain.row.take(usable), chain.col.take(usable)
+    (r0, c0), (r1, c1) = chain.along(usable, -scale), chain.along(usable, scale)
+    chord = np.hypot(r1 - r0, c1 - c0)
+    out_row, out_col = row - (r0 + r1) / 2, col - (c0 + c1) / 2
+    reach = np.hypot(out_row, out_col)
+    lowest = chord - np.float32(0.7) * reach
     peak = lowest <= minimum_filter1d(lowest, 2 * (scale // 2) + 1, mode="nearest")
     hit = np.flatnonzero(peak & (reach > _SLENDER * np.maximum(chord, 1.0)) & (reach > 0.55 * scale))
-    within = np.rint(middle[hit] * 0.4 + point[hit] * 0.6).astype(np.int64)
-    hit = hit[barrier[within[:, 0], within[:, 1]] != 0]
+    inner_row = np.rint(row[hit] - 0.4 * out_row[hit]).astype(np.int64)
+    inner_col = np.rint(col[hit] - 0.4 * out_col[hit]).astype(np.int64)
+    hit = hit[barrier[inner_row, inner_col] != 0]
+    out = np.stack([out_row[hit], out_col[hit]], axis=1)
     return (
-        point[hit].astype(np.int64),
-        (out[hit] / reach[hit, None]).astype(np.float64),
+        np.stack([row[hit], col[hit]], axis=1).astype(np.int64),
+        (out / reach[hit, None]).astype(np.float64),
         chord[hit].astype(np.float64),
         (reach[hit] / np.maximum(chord[hit], 1.0)).astype(np.float64),
     )
