@@ -51,7 +51,7 @@ def local_samples(spec: Spec):
     use({"local": [], "pair": APART})
     drawing = drawing_of(spec)
     proposal = atoms_module.propose(drawing.ink)
-    found = atoms_module.divide_by(proposal.barrier, proposal.bridges, proposal.line_px)
+    found = atoms_module.divide_by(proposal, proposal.bridges)
     shared = shares(found.labels, found.count, drawing)
     owner, size = shared.argmax(axis=1), shared.sum(axis=1)
     one, two, bridge = found.edges.T

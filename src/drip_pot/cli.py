@@ -5,7 +5,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 from rich.console import Console
@@ -15,6 +15,10 @@ from drip_pot import __version__
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import BadInput, DripPotError
 
+if TYPE_CHECKING:
+    from drip_pot.book import Book
+    from drip_pot.files import BookFile
+
 app = typer.Typer(
     name="drip-pot",
     add_completion=False,
@@ -23,6 +27,7 @@ app = typer.Typer(
     rich_markup_mode="markdown",
     context_settings={"help_option_names": ["-h", "--help"]},
 )
+_LIKE = '{"gap_px": 12}'
 _GAP = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(px|mm)?\s*")
 
 
@@ -303,6 +308,129 @@ def palette(
     print(f"wrote {out}: {len(inks)} colours")
 
 
+@contextmanager
+def _reading(book: Path) -> Iterator[tuple["BookFile", "Book"]]:
+    """Open a book to look into: nothing of it is changed, and it may be write-protected."""
+    from drip_pot.files import open_book
+
+    file, document = open_book(book)
+    try:
+        yield file, document
+    finally:
+        file.close()
+
+
+def _page_number(document: "Book", page: int, name: str) -> int:
+    pages = list(document.pages())
+    if not 1 <= page <= len(pages):
+        raise BadInput(f"{name} has {len(pages)} pages; there is no page {page}.")
+    return pages[page - 1]
+
+
+@app.command()
+def tell(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
+    as_json: Annotated[bool, typer.Option("--json", help="For programs.")] = False,
+) -> None:
+    """Say what is in a book: parts, pots, and for each page its regions and what is left to look at.
+
+    Example: drip-pot tell kites.drip --json
+    """
+    import json
+
+    from drip_pot.book import tell as told
+    from drip_pot.files import derive
+
+    with _reading(book) as (file, document):
+        found = told(document, lambda number: derive(file, document, number))
+    if as_json:
+        print(json.dumps(found, ensure_ascii=False, indent=1))
+        return
+    print(f"{found['title']}: {len(found['parts'])} parts, {len(found['pots'])} pots")
+    for place, page in enumerate(found["pages"], 1):
+        left = ", ".join(f"{stage} {len(items)}" for stage, items in page["findings"].items() if items)
+        print(f"{place}. {page['name']}, {page['cols']} × {page['rows']} px at {page['dpi']:g} dpi: {page['regions']} "
+              f"regions, {page['unpoured']} unpoured; to look at: {left or 'nothing'}")  # fmt: skip
+
+
+@app.command("orders")
+def list_orders(as_json: Annotated[bool, typer.Option("--json", help="For programs.")] = False) -> None:
+    """List the orders that `drip-pot do` takes, with their arguments.
+
+    Example: drip-pot orders --json
+    """
+    import json
+    from dataclasses import asdict
+
+    from drip_pot.book import orders
+
+    found = orders.orders().values()
+    if as_json:
+        print(json.dumps([asdict(order) for order in found], indent=1))
+        return
+    for order in found:
+        taken = ", ".join(f"{a.name}: {a.kind}" if a.needed else f"[{a.name}: {a.kind}]" for a in order.arguments)
+        print(f"{order.name}{' (page)' if order.on_page else ''}: {order.title}\n    {taken or 'no arguments'}")
+
+
+@app.command("do")
+def do_order(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
+    order: Annotated[str, typer.Argument(metavar="ORDER", help="One of drip-pot orders.", show_default=False)],
+    arguments: Annotated[str, typer.Argument(metavar="JSON", help="Its arguments.")] = "{}",
+    page: Annotated[int, typer.Option(help="The page it is done to, counted from 1.")] = 1,
+) -> None:
+    """Do an order to a book; it can be undone like any gesture.
+
+    Example: drip-pot do kites.drip set-gap '{"gap_px": 12}' --page 2
+    """
+    import json
+
+    from drip_pot.book import orders
+    from drip_pot.files import open_book
+
+    try:
+        given = json.loads(arguments)
+    except (ValueError, RecursionError) as error:
+        raise BadInput(f'The arguments of {order} are not JSON: {error}. Write them like {{"gap_px": 12}}.') from error
+    if not isinstance(given, dict):
+        raise BadInput(f'The arguments of {order} are not an object. Write them like {{"gap_px": 12}}.')
+    known = orders.orders().get(order)
+    file, document = open_book(book)
+    try:
+        number = _page_number(document, page, book.name) if known is not None and known.on_page else None
+        before = document.position
+        made = orders.run(document, order, given, number)
+        done = document.history[document.position - 1].title if document.position > before else "Nothing changed"
+    finally:
+        file.close()
+    print(done if made is None else f"{done}: {made}")
+
+
+@app.command()
+def picture(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
+    out: Annotated[Path, typer.Option(help="A .png file.", show_default=False)],
+    page: Annotated[int, typer.Option(help="The page, counted from 1.")] = 1,
+    stage: Annotated[str, typer.Option(help="Inks, Flats, Shade, Holds or Press.")] = "Holds",
+    scale: Annotated[float, typer.Option(help="Size over that of the page, up to 1.")] = 1.0,
+    force: Annotated[bool, typer.Option("--force", help="Replace a file that exists.")] = False,
+) -> None:
+    """Write what the screen shows of a page as a PNG.
+
+    Example: drip-pot picture kites.drip --page 2 --stage Flats --scale 0.25 --out flats.png
+    """
+    from drip_pot.files import check_outputs, derive, write_picture
+    from drip_pot.files import picture as draw
+
+    check_outputs([out], [book], force=force)
+    with _reading(book) as (file, document):
+        number = _page_number(document, page, book.name)
+        pixels = draw(document, derive(file, document, number), number, stage.capitalize(), scale)
+        write_picture(out, pixels, document.pages()[number].dpi * scale)
+    print(f"wrote {out}: {pixels.shape[1]} × {pixels.shape[0]} px")
+
+
 @app.command()
 def rescue(
     book: Annotated[Path, typer.Argument(metavar="BOOK", help="A damaged .drip file.", show_default=False)],
@@ -325,6 +453,7 @@ def demo(
     dpi: Annotated[float, typer.Option(min=30, max=1200, help="Resolution of the works.")] = 600,
     rebuild: Annotated[bool, typer.Option("--rebuild", help="Make the demo book anew.")] = False,
     prepare: Annotated[bool, typer.Option("--prepare", help="Make the demo book and leave.")] = False,
+    to: Annotated[Path | None, typer.Option("--book", help="Make the demo book as this file and leave.")] = None,
 ) -> None:
     """Open the window with the demo book, or write its works as files.
 
@@ -339,6 +468,14 @@ def demo(
             written = build.render(render, dpi, report)
         for path in written:
             print(f"wrote {path}")
+        return
+    if to is not None:
+        from drip_pot.files import check_outputs
+
+        check_outputs([to])
+        with _progress() as report:
+            build.build_book(to, dpi, report)
+        print(f"wrote {to}")
         return
     book = build.home(dpi)
     if rebuild:

@@ -34,7 +34,8 @@ class Driver:
 
         def quiet() -> bool:
             e = self.easel
-            return not (self.window.errands.busy() or e.work.busy() or e.looking.busy() or e._later.isActive()) and self.canvas.tiles.settled()
+            busy = any(work.busy() for work in (self.window.errands, e.work, e.looking))
+            return not (busy or e._later.isActive()) and self.canvas.tiles.settled()
 
         for _ in range(3):
             self.qtbot.waitUntil(quiet, timeout=60_000)

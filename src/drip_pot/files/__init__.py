@@ -1,7 +1,7 @@
 """Files in and out: images, the book file, delivery. Knows the book and core; nothing of windows."""
 
 from drip_pot.files.book_file import BookFile, open_book
-from drip_pot.files.export import KINDS, export_page, export_targets
+from drip_pot.files.export import KINDS, export_page, export_targets, picture, write_picture
 from drip_pot.files.images import (
     IMAGE_SUFFIXES,
     KINDS_READ,
@@ -51,6 +51,7 @@ __all__ = [
     "import_page",
     "new_book",
     "open_book",
+    "picture",
     "pictures_in",
     "read_file",
     "read_image",
@@ -63,4 +64,5 @@ __all__ = [
     "with_dpi",
     "without_dpi",
     "write_palette",
+    "write_picture",
 ]

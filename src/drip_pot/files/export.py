@@ -8,15 +8,17 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+import cv2
 import numpy as np
 import tifffile
 from PIL import Image
 
 from drip_pot.book import Book, Derived, PageSources, Tables, build_tables, verbs
+from drip_pot.book.look_here import STAGES
 from drip_pot.core.arrays import I32, U8, U16, Report, no_report
 from drip_pot.core.errors import BadInput
-from drip_pot.core.press import separate
-from drip_pot.core.render import paint
+from drip_pot.core.press import appearance, separate
+from drip_pot.core.render import Colors, pack, paint
 from drip_pot.core.strips import strips
 from drip_pot.files.outputs import file_stem, in_place
 
@@ -110,6 +112,63 @@ def _prepare(book: Book, derived: Derived, page: int, with_traps: bool) -> _Read
     if with_traps:
         trap = derived.traps(sources, shade, -1, shown, tables.plates, sources.press.trap_mm).spread
     return _Ready(sources, shown.labels, shown.line, shown.ink, shade, trap, tables)
+
+
+def picture(book: Book, derived: Derived, page: int, stage: str = "Press", scale: float = 1.0) -> U8:
+    """Return a page as a stage of the window shows it.
+
+    Parameters
+    ----------
+    book, derived, page
+        The page and what follows from it.
+    stage : str
+        Inks (line alone), Flats (local colours under black line), Shade (in two tones), Holds (with coloured line) or
+        Press (the plates as ink on paper).
+    scale : float
+        Above 0, at most 1: size of the picture over that of the page.
+
+    Returns
+    -------
+    (M, N, 3) ndarray of uint8
+        sRGB.
+
+    Raises
+    ------
+    BadInput
+        For an unknown stage or an unusable scale.
+    """
+    if stage not in STAGES:
+        raise BadInput(f"There is no stage {stage}. Choose from {', '.join(STAGES)}.")
+    if not 0 < scale <= 1:
+        raise BadInput(f"A picture has 0 to 1 times the size of the page, not {scale:g}.")
+    ready = _prepare(book, derived, page, stage == "Press")
+    rows, cols = ready.labels.shape
+    out = np.empty((rows, cols, 3), np.uint8)
+    for strip in strips(rows):
+        out[strip.rows] = _seen(ready, stage, strip.rows)
+    if scale < 1:
+        size = max(1, round(cols * scale)), max(1, round(rows * scale))
+        return np.asarray(cv2.resize(out, size, interpolation=cv2.INTER_AREA), np.uint8)
+    return out
+
+
+def _seen(r: _Ready, stage: str, cut: slice) -> U8:
+    labels, line, ink, shade = r.labels[cut], r.line[cut], r.ink[cut], r.shade[cut]
+    if stage == "Inks":
+        return np.asarray(cv2.merge([255 - ink] * 3), np.uint8)
+    if stage == "Press":
+        trap = None if r.trap is None else r.trap[cut]
+        return appearance(separate(labels, shade, ink, line, r.tables.plates, trap))
+    colors = r.tables.screen
+    if stage != "Holds":
+        colors = Colors(colors.flat, np.full_like(colors.line, pack(np.array([0, 0, 0, 255], np.uint8))))
+    return np.ascontiguousarray(paint(labels, None if stage == "Flats" else shade, ink, line, colors)[..., :3])
+
+
+def write_picture(path: Path, pixels: U8, dpi: float) -> None:
+    """Write a picture, (M, N, 3) uint8 sRGB, as a PNG; raises `CannotWrite`."""
+    with in_place(path) as work:
+        Image.fromarray(pixels).save(work, "PNG", dpi=(dpi, dpi), compress_level=3)
 
 
 def _write_page(path: Path, r: _Ready) -> None:

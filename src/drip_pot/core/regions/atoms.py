@@ -10,6 +10,7 @@ import numpy as np
 
 from drip_pot.core.arrays import F32, F64, I32, I64, U8, Report, check_plane, no_report
 from drip_pot.core.regions.barrier import draw_barrier, find_outline, line_width
+from drip_pot.core.regions.clefts import DEPTH_SCALE
 from drip_pot.core.regions.gaps import Bridges, bridge_paths, find_bridges
 from drip_pot.core.regions.graph import Borders, find_borders, label_areas
 from drip_pot.core.regions.judge import judge, local_judge
@@ -83,14 +84,15 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     proposal = propose(ink, widest_px, report)
     likely = local_judge(proposal.evidence)
     bridges = proposal.bridges.judged(likely, likely >= _WORTH)
-    return divide_by(proposal.barrier, bridges, proposal.line_px, report)
+    return divide_by(proposal, bridges, report)
 
 
 @dataclass(frozen=True)
 class Proposal:
-    """The line of a page and every bridge it suggests, with what `local_judge` wants to know of each."""
+    """The line of a page, 1 where solid black is deep, and every bridge with what `local_judge` wants to know of it."""
 
     barrier: U8
+    cores: U8
     bridges: Bridges
     evidence: F32
     line_px: float
@@ -105,16 +107,18 @@ def propose(ink: U8, widest_px: float | None = None, report: Report = no_report)
     tips = find_tips(barrier, outline)
     widest = min(WIDEST_PX, max(_WIDEST_LEAST, 8 * line_px) if widest_px is None else widest_px)
     bridges, depth = find_bridges(barrier, outline, tips, widest, line_px)
-    return Proposal(barrier, bridges, local_evidence(ink, depth, bridges, line_px), line_px)
+    cores = cv2.compare(depth, -DEPTH_SCALE * _core_depth(line_px), cv2.CMP_LT) & 1
+    return Proposal(barrier, cores, bridges, local_evidence(ink, depth, bridges, line_px), line_px)
 
 
-def divide_by(barrier: U8, bridges: Bridges, line_px: float, report: Report = no_report) -> Atoms:
-    """Divide a page by its line and these bridges, and judge them; see `find_atoms`."""
+def divide_by(proposal: Proposal, bridges: Bridges, report: Report = no_report) -> Atoms:
+    """Divide a page by its line and some of the bridges proposed, and judge them; see `find_atoms`."""
+    barrier, line_px = proposal.barrier, proposal.line_px
     report(0.45, "Dividing the page")
     walls = barrier.copy()
     spots, _ = bridge_paths(bridges)
     walls[spots[:, 0], spots[:, 1]] = 1
-    labels, count, solids = _seed(walls, barrier, line_px)
+    labels, count, solids = _seed(walls, proposal.cores, line_px)
     report(0.6, "Taking the line to its middle")
     labels, count, solids = _absorb(labels, count, solids, _core_depth(line_px))
     report(0.8, "Joining pieces")
@@ -130,7 +134,7 @@ def _core_depth(line_px: float) -> float:
     return max(6.0, 1.5 * line_px)
 
 
-def _seed(walls: U8, barrier: U8, line_px: float) -> tuple[I32, int, I64]:
+def _seed(walls: U8, core: U8, line_px: float) -> tuple[I32, int, I64]:
     """Label the white pieces and the cores of solid blacks; leave ink, bridges and crumbs 0."""
     found, labels, stats, _ = cv2.connectedComponentsWithStats(1 - walls, connectivity=4, ltype=cv2.CV_32S)
     crumb = int(np.clip(line_px**2 / 4, 3, 12))
@@ -147,26 +151,12 @@ def _seed(walls: U8, barrier: U8, line_px: float) -> tuple[I32, int, I64]:
 
         in_strips(renumber, len(labels))
     count = int(keep.sum())
-    core = _cores(barrier, _core_depth(line_px))
     if not core.any():
         return labels, count, np.zeros(0, np.int64)
     cores, solid = cv2.connectedComponents(core, connectivity=8, ltype=cv2.CV_32S)
-    where = np.flatnonzero(core)
+    where = np.flatnonzero(core.view(bool))
     labels.ravel()[where] = solid.ravel()[where] + count
     return labels, count + cores - 1, np.arange(count + 1, count + cores, dtype=np.int64)
-
-
-def _cores(barrier: U8, deep: float) -> U8:
-    """Mark ink deeper than `deep` pixels inside."""
-
-    def work(strip: Strip) -> U8:
-        piece = barrier[strip.around]
-        if piece.all():
-            return np.ones_like(barrier[strip.rows])
-        depth = cv2.distanceTransform(piece, cv2.DIST_L2, 5)
-        return np.asarray((depth > deep).view(np.uint8)[strip.inside])
-
-    return np.concatenate(in_strips(work, len(barrier), int(deep) + 4))
 
 
 def _absorb(labels: I32, count: int, solids: I64, deep: float) -> tuple[I32, int, I64]:

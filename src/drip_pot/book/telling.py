@@ -1,0 +1,73 @@
+"""What a book and its pages hold, as plain values for programs. Knows the book and what is derived from it."""
+
+from collections.abc import Callable
+from typing import Any
+
+import msgspec
+import numpy as np
+
+from drip_pot.book.book import Book
+from drip_pot.book.derived import Derived
+from drip_pot.book.look_here import find
+from drip_pot.book.palette import build_tables
+from drip_pot.core.regions import regions_of
+
+
+def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
+    """Return a book as plain values.
+
+    Parameters
+    ----------
+    book : Book
+        It is not changed.
+    derive : callable
+        Returns what follows from a page by its number.
+
+    Returns
+    -------
+    dict
+        `title`, `parts`, `pots` (with `number` each), `schemes`, and `pages`: for each page `number`, `name`, `rows`,
+        `cols`, `dpi`, `regions`, `unpoured` (regions without colour), `passes`, `lamps`, `holds`, `frame` (whether it
+        belongs to a sequence) and `findings` by stage. Lists are there even where a stage has none yet.
+    """
+    return {
+        "title": book.info.title,
+        "parts": [{"number": n, **msgspec.to_builtins(part)} for n, part in book.parts().items()],
+        "pots": [
+            {"number": n, **msgspec.to_builtins(pot), "shadow": book.tone_pair(pot)[1]}
+            for n, pot in book.pots().items()
+        ],
+        "schemes": [],
+        "pages": [_page(book, number, derive(number)) for number in book.pages()],
+    }
+
+
+def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
+    sources = book.sources(number)
+    atoms, part = derived.atoms(sources.line), derived.partition(sources)
+    pours = sources.pours if sources.cut == sources.line else derived.carried(sources)[0]
+    empty = np.ones(len(atoms.areas), bool)
+    empty[[a for a in pours if a < len(empty)]] = False
+    tables = build_tables(book, sources, atoms.count)
+    findings = find(book, sources, derived, tables)
+    return {
+        "number": number,
+        "name": sources.page.name,
+        "rows": sources.page.rows,
+        "cols": sources.page.cols,
+        "dpi": sources.page.dpi,
+        "regions": len(regions_of(part.region, atoms.areas)),
+        "unpoured": len(regions_of(part.region, np.where(empty, atoms.areas, 0))),
+        "passes": [{"name": "Tone", "kind": "tone"}] if book.plane(f"page/{number}/shade").any() else [],
+        "lamps": [],
+        "holds": [{"part": n, **msgspec.to_builtins(hold)} for n, hold in sources.holds.items()],
+        "frame": None,
+        "findings": {
+            stage: [
+                {"key": f.key, "title": f.title, "sentence": f.sentence, "verb": f.verb,
+                 "rect": list(f.rect) if f.rect else None}
+                for f in found
+            ]
+            for stage, found in findings.items()
+        },
+    }  # fmt: skip
