@@ -1,11 +1,12 @@
 """Fit the networks that judge bridges (src/drip_pot/core/regions/judge.npz) on *fit*: `python benchmarks/gaps/fit.py`.
 
-Needs PyTorch (any version, CPU) beside what the engine needs; the engine itself runs the weights with NumPy. First the
+Needs PyTorch and CatBoost beside what the engine needs; the engine itself runs the weights with NumPy. First the
 local judge, on every bridge proposed; then, on what it leaves, the pair judge, on pairs met at several stages of
 joining: by chance, and by the judge's own joining. Each drawing is described to the second by a local judge that has
 not seen it. An hour on two cores.
 """
 
+import json
 import pickle
 import sys
 import zlib
@@ -14,24 +15,27 @@ from functools import partial
 from importlib import import_module
 from itertools import pairwise
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import cv2
 import numpy as np
 from cases import Spec, divide, drawing_of, fit_specs
 
 from drip_pot.core.regions import atoms as atoms_module
+from drip_pot.core.regions import weights
 from drip_pot.core.regions.judge import components, pair_features
 
 judge_module = import_module("drip_pot.core.regions.judge")  # the package exports a function of that name
-OUT = Path(judge_module.__file__).with_name("judge.npz")
-APART = [(np.zeros(judge_module.PAIR, np.float32), np.ones(judge_module.PAIR, np.float32),
-          [(np.zeros((judge_module.PAIR, 1), np.float32), np.array([9.0], np.float32))])]  # fmt: skip
+OUT = Path(weights.__file__).with_name("judge.npz")
+_FLAT = np.zeros((judge_module.PAIR, 1), np.float32), np.array([9.0], np.float32)
+APART = ([weights.Network(_FLAT[0][:, 0], np.ones(judge_module.PAIR, np.float32), (_FLAT,))], [])
 """A pair judge that joins nothing."""
 STAGES = (0.0, 0.3, 0.6, 0.85, 0.97)
 LEAK = 2.0
 FOLDS = 2
 TURNS = 1
 LOCAL_HIDDEN, PAIR_HIDDEN = (96, 48), (64, 32)
+LOCAL_TREES, PAIR_TREES = 400, 250
 
 
 def fold_of(spec: Spec) -> int:
@@ -48,7 +52,7 @@ def shares(labels, count, drawing):
 
 def local_samples(spec: Spec):
     """Evidence of every proposed bridge, whether it parts two things, and its weight."""
-    use({"local": [], "pair": APART})
+    use({"local": APART, "pair": APART})
     drawing = drawing_of(spec)
     proposal = atoms_module.propose(drawing.ink)
     found = atoms_module.divide_by(proposal, proposal.bridges)
@@ -91,25 +95,54 @@ def train(known, answer, weight, hidden, seed, rounds, rate=2e-3, decay=1e-4, dr
             optimizer.step()
             schedule.step()
     linear = [m for m in net if isinstance(m, torch.nn.Linear)]
-    return (mean.astype(np.float32), spread.astype(np.float32),
-            [(m.weight.detach().numpy().T.copy(), m.bias.detach().numpy().copy()) for m in linear])  # fmt: skip
+    layers = tuple((m.weight.detach().numpy().T.copy(), m.bias.detach().numpy().copy()) for m in linear)
+    return weights.Network(mean.astype(np.float32), spread.astype(np.float32), layers)
 
 
-def use(networks: dict) -> None:
-    """Let the engine of this process judge by these networks."""
-    judge_module._networks.cache_clear()
-    judge_module._networks = lambda: networks
-    judge_module._networks.cache_clear = lambda: None
+def grow(known, answer, weight, count, rate, depth=6, seed=1):
+    """Fit boosted oblivious trees."""
+    from catboost import CatBoostClassifier
+
+    model = CatBoostClassifier(
+        iterations=count, depth=depth, learning_rate=rate, rsm=0.3, thread_count=2, verbose=False, random_seed=seed,
+        allow_writing_files=False,
+    )  # fmt: skip
+    model.fit(known, answer.astype(int), sample_weight=weight)
+    with TemporaryDirectory() as folder:
+        model.save_model(f"{folder}/trees.json", format="json")
+        told = json.loads(Path(f"{folder}/trees.json").read_text())
+    trees = [t for t in told["oblivious_trees"] if len(t["splits"]) == depth]
+    small = [t for t in told["oblivious_trees"] if len(t["splits"]) != depth]
+    assert not small, "every tree asks as many questions"
+    scale, (bias,) = told["scale_and_bias"]
+    names = told["features_info"]["float_features"]
+    index = {f["feature_index"]: f["flat_feature_index"] for f in names}
+    return weights.Trees(
+        np.array([[index[q["float_feature_index"]] for q in t["splits"]] for t in trees]),
+        np.array([[q["border"] for q in t["splits"]] for t in trees], np.float32),
+        np.array([t["leaf_values"] for t in trees], np.float32) * np.float32(scale),
+        float(bias),
+    )
 
 
-def store(networks: dict) -> None:
+def use(judges: dict) -> None:
+    """Let the engine of this process judge by these networks and trees."""
+    weights.judges = lambda: judges
+
+
+def store(judges: dict) -> None:
     """Write the weights the program ships with."""
     kept = {}
-    for name, nets in networks.items():
-        for k, (mean, spread, layers) in enumerate(nets):
-            kept |= {f"{name}.{k}.mean": mean, f"{name}.{k}.spread": spread}
-            for j, (weight, bias) in enumerate(layers):
-                kept |= {f"{name}.{k}.weight.{j}": weight.astype(np.float16), f"{name}.{k}.bias.{j}": bias}
+    for name, (networks, trees) in judges.items():
+        for k, net in enumerate(networks):
+            top = f"{name}.network.{k}"
+            kept |= {f"{top}.mean": net.mean, f"{top}.spread": net.spread}
+            for j, (weight, bias) in enumerate(net.layers):
+                kept |= {f"{top}.weight.{j}": weight.astype(np.float16), f"{top}.bias.{j}": bias}
+        for k, tree in enumerate(trees):
+            top = f"{name}.trees.{k}"
+            kept |= {f"{top}.feature": tree.feature.astype(np.uint8), f"{top}.border": tree.border,
+                     f"{top}.leaf": tree.leaf.astype(np.float16), f"{top}.bias": np.float32(tree.bias)}  # fmt: skip
     np.savez_compressed(OUT, **kept)
 
 
@@ -171,20 +204,22 @@ def kept(path: Path, make):
 
 
 def fit_local(samples: list, folds) -> list:
-    """Networks for each fold, fitted on the others, and those fitted on all."""
+    """Judges for each fold, fitted on the others, and those fitted on all."""
     out = []
     for fold in range(FOLDS):
         seen, unseen = (gathered([s for s, f in zip(samples, folds, strict=True) if (f == fold) == k]) for k in (0, 1))
-        out.append([train(*seen, LOCAL_HIDDEN, k, 14) for k in range(2)])
+        out.append(([train(*seen, LOCAL_HIDDEN, k, 12) for k in range(2)], [grow(*seen, LOCAL_TREES, 0.08)]))
         use({"local": out[fold]})
         score = auc(judge_module.local_judge(unseen[0]), unseen[1], unseen[2])
         print(f"local judge on the fold it has not seen: area under the curve {score:.4f}", flush=True)
-    return [*out, [train(*gathered(samples), LOCAL_HIDDEN, 10 + k, 14) for k in range(3)]]
+    every = gathered(samples)
+    return [*out, ([train(*every, LOCAL_HIDDEN, 10 + k, 12) for k in range(2)], [grow(*every, LOCAL_TREES, 0.08)])]
 
 
-def fit_pairs(samples: list, seed: int, count: int) -> list:
-    """Networks fitted on pairs."""
-    return [train(*gathered(samples), PAIR_HIDDEN, seed + k, 12) for k in range(count)]
+def fit_pairs(samples: list, seed: int):
+    """Judges fitted on pairs."""
+    every = gathered(samples)
+    return [train(*every, PAIR_HIDDEN, seed + k, 12) for k in range(3)], [grow(*every, PAIR_TREES, 0.08, seed=seed + 1)]
 
 
 def main() -> None:
@@ -205,7 +240,7 @@ def main() -> None:
             jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)]
             met = kept(folder / f"pairs_{turn}.pickle", spread(pair_samples, jobs))
             samples += [part for _, found in met for part in (found[len(STAGES) :] if turn else found)]
-            nets_now = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn, 4))
+            nets_now = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn))
             pair.append(nets_now)
             print(f"turn {turn}: {sum(len(s[0]) for s in samples)} pairs", flush=True)
             store({"local": nets[-1], "pair": nets_now})

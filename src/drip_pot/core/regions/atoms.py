@@ -20,7 +20,7 @@ from drip_pot.core.strips import Strip, in_strips, strips
 
 WIDEST_PX = 60.0
 _WIDEST_LEAST = 44.0
-_WORTH = 0.08
+_WORTH = 0.012
 
 
 @dataclass(frozen=True)

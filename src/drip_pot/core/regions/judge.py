@@ -1,12 +1,9 @@
 """How likely each bridge is to be a border that was meant: judged from the line and from what it parts.
 
-Knows bridges, edges and the areas and borders of atoms; no pixels. The weights in judge.npz were fitted on drawings
-made by script, with `benchmarks/fit_judge.py`; nothing is learned while the program runs.
+Knows bridges, edges and the areas and borders of atoms; no pixels.
 """
 
 from collections.abc import Callable
-from functools import lru_cache
-from importlib.resources import files
 
 import numpy as np
 from scipy.sparse import coo_array
@@ -15,6 +12,7 @@ from scipy.sparse.csgraph import connected_components
 from drip_pot.core.arrays import F32, F64, I64
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 from drip_pot.core.regions.graph import Borders
+from drip_pot.core.regions.weights import answer
 
 _SURE, _STEP = 0.97, 0.06
 _JOIN, _JOIN_SMALL, _SMALL = 0.5, 0.32, 20.0
@@ -70,7 +68,7 @@ def judge(
         one, two, known, pair_of_edge, alive = pair_features(region, areas, borders, bridges, edges, line_px)
         if len(one) == 0:
             break
-        same = 1 - _answer("pair", known)
+        same = 1 - answer("pair", known)
         verdict[alive] = 1 - same[pair_of_edge]
         small = np.minimum(size[one], size[two]) < _SMALL * max(line_px, 1.0) ** 2
         limit = np.maximum(np.where(small, _JOIN_SMALL, _JOIN), _SURE - _STEP * step)
@@ -175,36 +173,4 @@ def components(count: int, one: I64, two: I64) -> I64:
 
 def local_judge(evidence: F32) -> F64:
     """Return how likely each bridge parts two things by what the line says there, (B,) 0..1, from `local_evidence`."""
-    return _answer("local", evidence)
-
-
-def _answer(name: str, known: F64 | F32) -> F64:
-    """Mean answer of the networks of a name, 0..1; (K, features) each with its own mean and spread."""
-    networks = _networks()[name]
-    total = np.zeros(len(known))
-    for network in networks:
-        value = np.clip((known.astype(np.float32) - network[0]) / network[1], -5, 5)
-        for place, (weight, bias) in enumerate(network[2]):
-            value = value @ weight + bias
-            if place < len(network[2]) - 1:
-                np.maximum(value, 0, out=value)
-        total += value[:, 0]
-    return np.asarray(1 / (1 + np.exp(-total / len(networks))))
-
-
-_Network = tuple[F32, F32, list[tuple[F32, F32]]]
-
-
-@lru_cache(maxsize=1)
-def _networks() -> dict[str, list[_Network]]:
-    """Read the weights: for each name and network its mean, spread and layers."""
-    with (files("drip_pot.core.regions") / "judge.npz").open("rb") as file, np.load(file) as stored:
-        kept = {name: stored[name].astype(np.float32) for name in stored.files}
-    found: dict[str, list[_Network]] = {}
-    for name in sorted({key.split(".")[0] for key in kept}):
-        found[name] = []
-        for k in range(len([key for key in kept if key.startswith(f"{name}.") and key.endswith(".mean")])):
-            depth = len([key for key in kept if key.startswith(f"{name}.{k}.weight")])
-            layers = [(kept[f"{name}.{k}.weight.{j}"], kept[f"{name}.{k}.bias.{j}"]) for j in range(depth)]
-            found[name].append((kept[f"{name}.{k}.mean"], kept[f"{name}.{k}.spread"], layers))
-    return found
+    return answer("local", evidence)

@@ -1,0 +1,114 @@
+"""The fitted weights of the judges, and what they answer. Knows numbers only.
+
+The weights in judge.npz were fitted on drawings of other people, with `benchmarks/gaps/fit.py`; nothing is learned
+while the program runs.
+"""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.resources import files
+
+import numpy as np
+
+from drip_pot.core.arrays import F32, F64, I64
+
+_FEW = 1500
+
+
+@dataclass(frozen=True)
+class Network:
+    """A network of fully connected layers (weight, bias), on what is known less its mean over its spread."""
+
+    mean: F32
+    spread: F32
+    layers: tuple[tuple[F32, F32], ...]
+
+    def logit(self, known: F32) -> F32:
+        """Return the logit for each row of (K, features)."""
+        value = np.clip((known - self.mean) / self.spread, -5, 5)
+        for place, (weight, bias) in enumerate(self.layers):
+            value = value @ weight + bias
+            if place < len(self.layers) - 1:
+                np.maximum(value, 0, out=value)
+        return np.asarray(value[:, 0], np.float32)
+
+
+@dataclass(frozen=True)
+class Trees:
+    """Boosted oblivious trees: every tree asks the same questions of each row, which say its leaf.
+
+    Attributes
+    ----------
+    feature : (T, D) ndarray of int64
+        What each question is about.
+    border : (T, D) ndarray of float32
+        Whether it is above this; the first question is the lowest bit of the leaf.
+    leaf : (T, 2 ** D) ndarray of float32
+        What each leaf adds.
+    bias : float
+        What all begin with.
+
+    Notes
+    -----
+    As in A. V. Dorogush, V. Ershov, A. Gulin, "CatBoost: gradient boosting with categorical features support", 2018.
+    """
+
+    feature: I64
+    border: F32
+    leaf: F32
+    bias: float
+
+    def logit(self, known: F32) -> F32:
+        """Return the logit for each row of (K, features)."""
+        count, depth = self.feature.shape
+        if len(known) <= _FEW:
+            above = known[:, self.feature.ravel()] > self.border.ravel()
+            place = above.reshape(len(known), count, depth) @ (1 << np.arange(depth))
+            return np.asarray(self.leaf[np.arange(count), place].sum(axis=1) + self.bias, np.float32)
+        columns = np.ascontiguousarray(known.T)
+        total = np.full(len(known), self.bias, np.float32)
+        for feature, border, leaf in zip(self.feature.tolist(), self.border, self.leaf, strict=True):
+            at = np.zeros(len(known), np.uint8)
+            for bit, (column, limit) in enumerate(zip(feature, border, strict=True)):
+                at |= (columns[column] > limit).view(np.uint8) << np.uint8(bit)
+            total += leaf.take(at)
+        return total
+
+
+def answer(name: str, known: F64 | F32) -> F64:
+    """Return what the judges of a name say, (K,) 0..1: the mean of trees and of networks, as logits."""
+    known = known.astype(np.float32, copy=False)
+    kinds = [kind for kind in judges()[name] if kind]
+    total = np.zeros(len(known))
+    for kind in kinds:
+        total += sum(judge.logit(known) for judge in kind) / (len(kind) * len(kinds))
+    return np.asarray(1 / (1 + np.exp(-total)))
+
+
+@lru_cache(maxsize=1)
+def judges() -> dict[str, tuple[list[Network], list[Trees]]]:
+    """Read the weights that ship with the program."""
+    with (files("drip_pot.core.regions") / "judge.npz").open("rb") as file, np.load(file) as stored:
+        kept = {name: stored[name] for name in stored.files}
+    return {name: (_networks(kept, f"{name}.network"), _trees(kept, f"{name}.trees")) for name in ("local", "pair")}
+
+
+def _networks(kept: dict[str, F32], name: str) -> list[Network]:
+    found: list[Network] = []
+    while f"{name}.{len(found)}.mean" in kept:
+        top = f"{name}.{len(found)}"
+        layers: list[tuple[F32, F32]] = []
+        while f"{top}.weight.{len(layers)}" in kept:
+            weight, bias = (kept[f"{top}.{k}.{len(layers)}"].astype(np.float32) for k in ("weight", "bias"))
+            layers.append((weight, bias))
+        found.append(Network(kept[f"{top}.mean"], kept[f"{top}.spread"], tuple(layers)))
+    return found
+
+
+def _trees(kept: dict[str, F32], name: str) -> list[Trees]:
+    found: list[Trees] = []
+    while f"{name}.{len(found)}.leaf" in kept:
+        top = f"{name}.{len(found)}"
+        feature, border, leaf = (kept[f"{top}.{k}"] for k in ("feature", "border", "leaf"))
+        found.append(Trees(feature.astype(np.int64), border, leaf.astype(np.float32), float(kept[f"{top}.bias"])))
+    return found
