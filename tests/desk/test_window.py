@@ -63,9 +63,7 @@ def test_enter_belongs_to_what_has_the_focus(demo: Driver) -> None:
 
 
 @pytest.mark.parametrize("then", ["page", "book", "stop"])
-def test_an_export_goes_on_whatever_else_is_done_and_its_end_is_told(
-    demo: Driver, tmp_path: Path, then: str
-) -> None:
+def test_an_export_goes_on_whatever_else_is_done_and_its_end_is_told(demo: Driver, tmp_path: Path, then: str) -> None:
     demo.window.write_files(tmp_path / "out", ("page", "flats"), [demo.easel.page])
     if then == "page":
         demo.easel.show_page(demo.easel.page)

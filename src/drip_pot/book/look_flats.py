@@ -15,7 +15,7 @@ from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
 
 _MOST = 40
-_ALIKE, _LIKELY = 3.0, 0.3
+_ALIKE, _LIKELY = 3.0, 0.1
 _FEW, _FEW_SHARE = 12, 0.15
 _THREAD_PX, _ISLAND_SHARE = 1.5, 0.02
 _TOUCH_PX, _SPAN_SHARE, _SURE = 40, 0.05, 0.8
@@ -103,16 +103,17 @@ def _flat(book: Book, sources: PageSources, derived: Derived) -> _Flat:
 
 
 def leaks(sources: PageSources, derived: Derived) -> list[Finding]:
-    """List likely bridges a little too wide to be shut, between large pieces that are not both poured yet."""
+    """List likely bridges that are not shut, between large pieces that are not both poured yet, the largest first."""
     atoms, part = derived.atoms(sources.line), derived.partition(sources)
     areas, bridges = atoms.areas, atoms.bridges
     chosen = {(r, c) for r, c, _ in sources.choices}
-    least = np.full(len(bridges), 0.0)
-    for a, b, index in atoms.edges.tolist():
-        if a not in sources.pours or b not in sources.pours:
-            least[index] = max(least[index], min(areas[a], areas[b]))
+    poured = np.zeros(len(areas), bool)
+    poured[[a for a in sources.pours if a < len(poured)]] = True
+    one, two, index = atoms.edges[~poured[atoms.edges[:, :2]].all(axis=1)].T
+    least = np.zeros(len(bridges))
+    np.maximum.at(least, index, np.minimum(areas[one], areas[two]))
     meant = bridge_verdicts(atoms)
-    score = meant * np.minimum(np.sqrt(least), 100)
+    score = meant * np.sqrt(least)
     likely = part.separates & ~part.closed & (meant > _LIKELY) & (least > 40 * max(atoms.line_px, 1) ** 2)
     found = []
     for index in np.flatnonzero(likely)[np.argsort(-score[likely], kind="stable")][:_MOST]:

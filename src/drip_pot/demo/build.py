@@ -22,7 +22,7 @@ from drip_pot.demo.works import WORKS, Drawing, Work, colored, draw
 from drip_pot.files import BookFile, add_sheets, derive, import_page, new_book, read_page
 
 TITLE = "The Kite Infirmary"
-VERSION = 3
+VERSION = 4
 QUICK_DPI = 150
 _STUDIES = (("noon", "page-1"), ("dusk", "cover"), ("storm", "page-4"))
 _DEFLATE = 8

@@ -9,8 +9,6 @@ from drip_pot.core.arrays import F32, I32, I64, U8, check_plane
 from drip_pot.core.strips import in_strips
 
 _FLOOR = 32
-_THREAD = 40
-_CREST = 2
 
 
 def barrier_floor(ink: U8) -> int:
@@ -45,17 +43,20 @@ def _barrier_in(ink: U8, floor: int) -> U8:
     limit = cv2.LUT(peak, np.maximum(np.arange(256) // 2, floor).astype(np.uint8))
     ink = np.ascontiguousarray(ink)
     barrier = cv2.compare(ink, limit, cv2.CMP_GT) & 1
-    pale = cv2.compare(ink, float(max(floor, _THREAD)), cv2.CMP_GT)
+    pale = cv2.compare(ink, float(floor), cv2.CMP_GT)
     pale &= barrier ^ 1
     pale[:2], pale[-2:], pale[:, :2], pale[:, -2:] = 0, 0, 0, 0
     at = np.flatnonzero(pale.view(bool))
     if len(at):
         flat, step = ink.ravel(), ink.shape[1]
-        own = flat[at]
+        most = flat.take(at) // 3 * 2
         crest = np.zeros(len(at), bool)
         for across in (2, 2 * step, 2 * step + 2, 2 * step - 2):
-            crest |= np.maximum(flat[at - across], flat[at + across]) < own // _CREST
-        barrier.ravel()[at[crest]] = 1
+            crest |= np.maximum(flat.take(at - across), flat.take(at + across)) < most
+        thread, flat_pale, line = at[crest], pale.ravel(), barrier.ravel()
+        line[thread] = 1
+        for beside in (-step - 1, -step, -step + 1, -1, 1, step - 1, step, step + 1):  # to the black it hangs on
+            line[(thread + beside)[flat_pale.take(thread + beside) > 0]] = 1
     return np.asarray(barrier)
 
 

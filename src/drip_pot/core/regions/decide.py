@@ -10,9 +10,7 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.regions.atoms import Atoms
 from drip_pot.core.regions.gaps import Bridges
 from drip_pot.core.regions.graph import Borders
-from drip_pot.core.regions.judge import components
-
-_MEANT = 0.5
+from drip_pot.core.regions.judge import MEANT, components
 
 
 class BridgeChoice(msgspec.Struct, frozen=True):
@@ -74,7 +72,7 @@ def decide(
     asked, least_px = least_px, least_region_px(atoms.line_px) if least_px is None else least_px
     if not gap_px >= 0 or least_px < 0:
         raise BadInput(f"Gap width and smallest region cannot be negative; they are {gap_px:g} and {least_px} px.")
-    shut = (bridges.width_px[edges[:, 2]] <= gap_px) & (verdict >= _MEANT)
+    shut = (bridges.width_px[edges[:, 2]] <= gap_px) & (verdict >= MEANT)
     by_hand = np.zeros(len(bridges), bool)
     for index, keep in _matched(bridges, choices):
         shut[edges[:, 2] == index], by_hand[index] = keep, True
@@ -106,7 +104,7 @@ def auto_gap(atoms: Atoms) -> float:
     float
         Width in whole pixels, at least 4.
     """
-    meant = np.unique(atoms.edges[atoms.verdict >= _MEANT, 2])
+    meant = np.unique(atoms.edges[atoms.verdict >= MEANT, 2])
     return float(np.ceil(max(4.0, atoms.bridges.width_px[meant].max(initial=0.0))))
 
 

@@ -14,8 +14,10 @@ from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 from drip_pot.core.regions.graph import Borders
 from drip_pot.core.regions.weights import answer
 
-_SURE, _STEP = 0.97, 0.06
-_JOIN, _JOIN_SMALL, _SMALL = 0.5, 0.32, 20.0
+MEANT = 0.25
+"""From this likeliness on a border is taken for meant: a needless split is healed by one pour, a leak must be found."""
+_SURE, _STEP, _MOST_STEPS = 0.97, 0.06, 48
+_JOIN = 1 - MEANT
 PAIR = 34 + len(EVIDENCE)
 """How many numbers describe a pair."""
 
@@ -48,21 +50,21 @@ def judge(
     Returns
     -------
     (E,) ndarray of float64
-        0..1; from 0.5 on the edge parts two regions.
+        0..1; from `MEANT` on the edge parts two regions.
 
     Notes
     -----
     Regions are joined step by step, the likeliest pairs first (P. Arbeláez, M. Maire, C. Fowlkes, J. Malik, "Contour
     Detection and Hierarchical Image Segmentation", 2011, merge a region graph in the same way); after every step
     what is known of a region (its size, how much of its border is line) is worked out anew. The likeliness of a pair
-    is the mean of small networks of two hidden layers.
+    is what the pair judge says, see `weights`.
     """
     verdict = np.ones(len(edges))
     if len(edges) == 0:
         return verdict
     region = np.arange(len(areas))
-    size: F64 = np.asarray(areas, np.float64)
-    for step in range(int((_SURE - _JOIN_SMALL) / _STEP) + 24):
+    level = _SURE
+    for _ in range(_MOST_STEPS):
         if watch is not None:
             watch(region)
         one, two, known, pair_of_edge, alive = pair_features(region, areas, borders, bridges, edges, line_px)
@@ -70,24 +72,21 @@ def judge(
             break
         same = 1 - answer("pair", known)
         verdict[alive] = 1 - same[pair_of_edge]
-        small = np.minimum(size[one], size[two]) < _SMALL * max(line_px, 1.0) ** 2
-        limit = np.maximum(np.where(small, _JOIN_SMALL, _JOIN), _SURE - _STEP * step)
-        likely = same >= limit
+        while not (likely := same >= max(_JOIN, level)).any() and level > _JOIN:
+            level -= _STEP
         if not likely.any():
-            if _SURE - _STEP * step <= _JOIN_SMALL:
-                break
-            continue
+            break
         best = np.zeros(len(areas))
         np.maximum.at(best, one, same)
         np.maximum.at(best, two, same)
         mutual = likely & (same >= best[one] - 1e-9) & (same >= best[two] - 1e-9)
         chosen = mutual if mutual.any() else likely
         joined = chosen[pair_of_edge]
-        verdict[alive[joined]] = np.minimum(verdict[alive[joined]], 0.49)
+        verdict[alive[joined]] = np.minimum(verdict[alive[joined]], MEANT - 0.01)
         region = components(len(areas), one[chosen], two[chosen])[region]
-        size = np.asarray(np.bincount(region, weights=areas, minlength=len(areas)), np.float64)
+        level -= _STEP
     apart = region[edges[:, 0]] != region[edges[:, 1]]
-    verdict[apart] = np.maximum(verdict[apart], 0.5)
+    verdict[apart] = np.maximum(verdict[apart], MEANT)
     return verdict
 
 

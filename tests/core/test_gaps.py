@@ -1,0 +1,97 @@
+"""Gaps: where bridges are looked for, what stops colour, and how they are judged."""
+
+import cv2
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drip_pot.core.regions import auto_gap, decide, draw_barrier, find_atoms
+from drip_pot.core.regions.barrier import find_outline
+from drip_pot.core.regions.clefts import DEPTH_SCALE, find_clefts
+from drip_pot.core.regions.rivals import greedy
+from drip_pot.core.regions.weights import Trees, judges
+
+
+def ring(line: int, gap: int, *, ends: str = "round", size: int = 420) -> np.ndarray:
+    """A circle of a line width with a gap in it, whose ends are round or square."""
+    ink = np.zeros((size, size), np.uint8)
+    center, radius = size // 2, size // 3
+    half = np.degrees((gap + (line if ends == "round" else 0)) / 2 / radius)
+    angles = np.radians(np.linspace(half, 360 - half, 720))
+    points = np.stack([center + radius * np.cos(angles), center + radius * np.sin(angles)], axis=1)
+    cv2.polylines(ink, [np.rint(points * 16).astype(np.int32)], False, 255, line, cv2.LINE_AA, 4)
+    if ends == "square":
+        cut = np.array(
+            [[center, center - gap / 2], [size, center - gap / 2], [size, center + gap / 2], [center, center + gap / 2]]
+        )
+        cv2.fillPoly(ink, [np.rint(cut * 16).astype(np.int32)], 0, cv2.LINE_AA, 4)
+    return ink
+
+
+def parted(ink: np.ndarray, inside: tuple[int, int], outside: tuple[int, int]) -> bool:
+    atoms = find_atoms(ink)
+    region = decide(atoms, gap_px=auto_gap(atoms)).region
+    return bool(region[atoms.labels[inside]] != region[atoms.labels[outside]])
+
+
+@pytest.mark.parametrize("line", [2, 5, 10, 18])
+@pytest.mark.parametrize("gap", [4, 8, 16])
+@pytest.mark.parametrize("ends", ["round", "square"])
+def test_a_broken_circle_is_closed(line: int, gap: int, ends: str) -> None:
+    assert parted(ring(line, gap, ends=ends), (210, 210), (10, 10))
+
+
+@pytest.mark.parametrize("pale", [90, 127, 160])
+@pytest.mark.parametrize("turn", [0, 30, 45])
+def test_a_pale_thread_between_full_blacks_stops_colour(pale: int, turn: int) -> None:
+    ink = ring(14, 20, size=420)
+    thread = np.zeros_like(ink)
+    cv2.line(thread, (350, 188), (350, 232), pale, 1, cv2.LINE_AA)
+    both = np.maximum(ink, thread)
+    spin = cv2.getRotationMatrix2D((210, 210), turn, 1)
+    both = cv2.warpAffine(both, spin, (420, 420), flags=cv2.INTER_LINEAR)
+    white = (draw_barrier(both) == 0).astype(np.uint8)
+    _, pieces = cv2.connectedComponents(white, connectivity=4)
+    assert pieces[210, 210] != pieces[5, 5]
+
+
+def test_soft_edges_of_full_lines_are_no_threads() -> None:
+    ink = cv2.GaussianBlur(ring(14, 0), (0, 0), 1.2)
+    assert not (draw_barrier(ink).astype(bool) & (ink < 100)).any()
+
+
+@given(st.integers(0, 10_000))
+def test_of_rivals_the_best_is_taken_and_each_loser_lost_to_one_that_is(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    count = int(rng.integers(1, 40))
+    rank = rng.permutation(count)
+    pairs = rng.integers(0, count, (int(rng.integers(0, 80)), 2))
+    pairs = pairs[pairs[:, 0] != pairs[:, 1]]
+    taken = greedy(pairs, rank)
+    assert not (taken[pairs[:, 0]] & taken[pairs[:, 1]]).any()
+    for loser in np.flatnonzero(~taken).tolist():
+        rivals = np.concatenate([pairs[pairs[:, 0] == loser, 1], pairs[pairs[:, 1] == loser, 0]])
+        assert any(taken[r] and rank[r] < rank[loser] for r in rivals.tolist())
+
+
+def test_depth_is_the_distance_to_the_edge_of_the_ink() -> None:
+    barrier = draw_barrier(ring(9, 12))
+    feet, corners, depth = find_clefts(barrier, find_outline(barrier), 24, 9)
+    wanted = cv2.distanceTransform(1 - barrier, cv2.DIST_L2, 5) - cv2.distanceTransform(barrier, cv2.DIST_L2, 5)
+    near = np.abs(wanted) < 60
+    assert np.abs(depth / DEPTH_SCALE - wanted)[near].max() <= 0.5 / DEPTH_SCALE + 1e-3
+    assert len(feet) == len(corners) > 0
+    assert barrier[feet[:, 0], feet[:, 1]].all()
+    assert barrier[feet[:, 2], feet[:, 3]].all()
+
+
+def test_trees_answer_alike_for_few_rows_and_for_many() -> None:
+    rng = np.random.default_rng(3)
+    trees = Trees(rng.integers(0, 9, (20, 6)), rng.normal(size=(20, 6)).astype(np.float32),
+                  rng.normal(size=(20, 64)).astype(np.float32), 0.25)  # fmt: skip
+    known = rng.normal(size=(4000, 9)).astype(np.float32)
+    many = trees.logit(known)
+    few = np.concatenate([trees.logit(known[k : k + 500]) for k in range(0, 4000, 500)])
+    np.testing.assert_allclose(many, few, rtol=1e-4, atol=1e-4)
+    assert all(networks and trees for networks, trees in judges().values())
