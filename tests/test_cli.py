@@ -1,5 +1,6 @@
 """The command line: good files, bad files, exit codes, and never a Qt import."""
 
+import json
 import os
 import re
 import subprocess
@@ -72,7 +73,13 @@ def test_blank_black_and_tiny_pages_are_one_region(
         (("flats", "{tmp}/words.png"), 1, "not a picture"),
         (("flats", "{tmp}/page.png", "--gap", "10000"), 1, "0 up to 60 px"),
         (("flats", "{tmp}/page.png", "--gap", "wide"), 1, "is not a width"),
-        (("flats", "{tmp}/page.png", "--png", "{tmp}/no/where.png"), 1, "cannot be written"),
+        (("flats", "{tmp}/page.png", "--png", "{tmp}/words.png/where.png"), 1, "cannot be written"),
+        (("flats", "{tmp}/page.png", "--png", "{tmp}/page.png", "--force"), 1, "is what is read here"),
+        (("flats", "{tmp}/page.png", "--png", "{tmp}/words.png"), 1, "exists already"),
+        (("flats", "{tmp}/page.png", "--png", "{tmp}/a", "--labels", "{tmp}/a"), 1, "named for two outputs"),
+        (("line", "{tmp}/page.png", "--out", "{tmp}/words.png"), 1, "exists already"),
+        (("palette", "{tmp}/page.png", "--out", "{tmp}/page.png"), 1, "is what is read here"),
+        (("do", "{tmp}/gone.drip", "pour", "{{"), 1, "are not JSON"),
         (("export", "{tmp}/gone.drip", "--out", "{tmp}/x"), 1, "There is no book"),
         (("export", "{tmp}/words.png", "--out", "{tmp}/x"), 1, "is not a Drip Pot book"),
         (("export", "{tmp}/words.png"), 2, "--out"),
@@ -92,12 +99,42 @@ def test_what_cannot_be_done_is_said_in_a_sentence(
     assert "Traceback" not in ran.stderr
 
 
+def test_a_book_is_looked_into_and_worked_on_without_a_window(demo_book: Path, tmp_path: Path) -> None:
+    def told() -> dict:
+        return json.loads(drip_pot("tell", demo_book, "--json").stdout)
+
+    before = told()
+    page = before["pages"][0]
+    assert before["title"] == "The Kite Infirmary"
+    assert page["regions"] > 100
+    assert {"passes", "lamps", "holds", "frame", "findings", "unpoured", "dpi"} <= page.keys()
+    names = {order["name"]: order for order in json.loads(drip_pot("orders", "--json").stdout)}
+    assert [a["name"] for a in names["set-gap"]["arguments"]] == ["gap_px"]
+    for words, said in (
+        (("set-gap",), "needs gap_px"),
+        (("set-gap", '{"gap_px": "wide"}'), "gap_px of the order set-gap cannot be used"),
+        (("set-gap", '{"gap_px": 9, "why": 1}'), "has no argument why"),
+        (("set-gap", '{"gap_px": 9}', "--page", "99"), "there is no page 99"),
+        (("dance",), "There is no order 'dance'"),
+    ):
+        assert said in drip_pot("do", demo_book, *words).stderr
+    assert told() == before, "what cannot be done changes nothing"
+    assert drip_pot("do", demo_book, "add-part", '{"name": "Owl"}').returncode == 0
+    assert [part["name"] for part in told()["parts"]][-1] == "Owl"
+    picture = tmp_path / "flats.png"
+    for stage in ("Inks", "Flats", "Press"):
+        ran = drip_pot("picture", demo_book, "--stage", stage, "--scale", "0.5", "--out", picture, "--force")
+        assert ran.returncode == 0, ran.stderr
+        with Image.open(picture) as image:
+            assert image.size == (round(page["cols"] / 2), round(page["rows"] / 2))
+
+
 def test_a_book_is_exported_page_by_page(demo_book: Path, tmp_path: Path) -> None:
     ran = drip_pot("export", demo_book, "--out", tmp_path / "print", "--page", 1, "--only", "plates", "--only", "line")
     assert ran.returncode == 0, ran.stderr
     assert sorted(p.name for p in (tmp_path / "print").iterdir()) == [
-        "the-kite-infirmary-torn-in-the-wind-cmyk.tif",
-        "the-kite-infirmary-torn-in-the-wind-line.tif",
+        "the-kite-infirmary-01-torn-in-the-wind-cmyk.tif",
+        "the-kite-infirmary-01-torn-in-the-wind-line.tif",
     ]
     wrong = drip_pot("export", demo_book, "--out", tmp_path / "print", "--page", 99)
     assert wrong.returncode == 1

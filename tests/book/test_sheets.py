@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drip_pot.book import BALLOON, Book, Derived, InkState, Picture, Sheet, build_tables, verbs
+from drip_pot.book import BALLOON, FIRST_ENGINE, Book, Derived, InkState, Picture, Sheet, build_tables, verbs
 from drip_pot.book.by_hand import Hand
 from drip_pot.book.look_here import find, mend
 from drip_pot.core.errors import BadInput
@@ -333,7 +333,8 @@ def test_a_book_of_the_first_version_opens_with_its_colours() -> None:
     values = book.snapshot()
     values[f"page/{page}/cut"] = msgspec.json.encode(PLAIN).decode()
     old = Book(None, values)
-    assert old.sources(page).cut == old.sources(page).line
+    assert old.sources(page).cut.engine == FIRST_ENGINE
+    assert old.sources(page).cut.sheets == old.sources(page).line.sheets
     assert old.sources(page).pours == {1: 1, 2: 1}
 
 

@@ -107,7 +107,7 @@ def propose(ink: U8, widest_px: float | None = None, report: Report = no_report)
     tips = find_tips(barrier, outline)
     widest = min(WIDEST_PX, max(_WIDEST_LEAST, 8 * line_px) if widest_px is None else widest_px)
     bridges, depth = find_bridges(barrier, outline, tips, widest, line_px)
-    cores = cv2.compare(depth, -DEPTH_SCALE * _core_depth(line_px), cv2.CMP_LT) & 1
+    cores = (depth < -DEPTH_SCALE * _core_depth(line_px)).view(np.uint8)
     return Proposal(barrier, cores, bridges, local_evidence(ink, depth, bridges, line_px), line_px)
 
 

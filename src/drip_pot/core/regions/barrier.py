@@ -42,9 +42,8 @@ def _barrier_in(ink: U8, floor: int) -> U8:
     peak = cv2.dilate(ink, np.ones((5, 5), np.uint8))
     limit = cv2.LUT(peak, np.maximum(np.arange(256) // 2, floor).astype(np.uint8))
     ink = np.ascontiguousarray(ink)
-    barrier = cv2.compare(ink, limit, cv2.CMP_GT) & 1
-    pale = cv2.compare(ink, float(floor), cv2.CMP_GT)
-    pale &= barrier ^ 1
+    barrier = (ink > limit).view(np.uint8)
+    pale = (ink > floor).view(np.uint8) & (barrier ^ 1)
     pale[:2], pale[-2:], pale[:, :2], pale[:, -2:] = 0, 0, 0, 0
     at = np.flatnonzero(pale.view(bool))
     if len(at):

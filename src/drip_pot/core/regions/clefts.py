@@ -81,7 +81,9 @@ def _clefts_in(strip: Strip, barrier: U8, widest_px: float) -> tuple[I16, I64, F
     distance, nearest = cv2.distanceTransformWithLabels(1 - piece, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
     inner = cv2.distanceTransform(piece, cv2.DIST_L2, 5)
     depth = cv2.addWeighted(distance[rows], DEPTH_SCALE, inner[rows], -DEPTH_SCALE, 0, dtype=cv2.CV_16S)
-    near = cv2.compare(distance, widest_px / 2 + 1, cv2.CMP_LE) & (1 - piece)
+    if min(piece.shape) < 3:
+        return depth, *none
+    near = (distance <= widest_px / 2 + 1).view(np.uint8) & (1 - piece)
     near[: rows.start], near[rows.stop :] = 0, 0
     near[[0, -1]], near[:, [0, -1]] = 0, 0
     feet, length, ridge = [none[0]], [none[1]], [none[2]]
