@@ -44,3 +44,12 @@ def in_strips(work: Callable[[Strip], T], rows: int, halo: int = 0, height: int 
         return [work(cut[0])]
     with ThreadPoolExecutor(2) as pool:
         return list(pool.map(work, cut))
+
+
+def in_pieces(work: Callable[[slice], T], count: int, size: int = 4096) -> list[T]:
+    """Call `work` for every piece of a list of `count` rows, two at a time; return its results in order."""
+    pieces = [slice(start, min(start + size, count)) for start in range(0, max(count, 1), size)]
+    if len(pieces) == 1:
+        return [work(pieces[0])]
+    with ThreadPoolExecutor(2) as pool:
+        return list(pool.map(work, pieces))

@@ -7,7 +7,7 @@ from scipy.spatial import cKDTree
 from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
 from drip_pot.core.regions.barrier import Chain, Outline
 from drip_pot.core.regions.rivals import greedy
-from drip_pot.core.strips import Strip, in_strips
+from drip_pot.core.strips import Strip, in_pieces, in_strips
 
 DEPTH_SCALE = 8.0
 _FAR = 63.5
@@ -62,8 +62,11 @@ def find_clefts(barrier: U8, outline: Outline, widest_px: float, line_px: float)
     corners = is_corner[ends[:, 0]].astype(np.int64) + is_corner[ends[:, 1]]
     width = barrier.shape[1]
     feet = np.stack([ends[:, 0] // width, ends[:, 0] % width, ends[:, 1] // width, ends[:, 1] % width], axis=1)
-    use = (corners > 0) | _widens(depth, feet, span, ridge, line_px)
-    chosen = np.flatnonzero(use)
+    unsure = np.flatnonzero(corners == 0)
+    wide = in_pieces(
+        lambda k: _widens(depth, feet[unsure[k]], span[unsure[k]], ridge[unsure[k]], line_px), len(unsure), 1 << 16
+    )
+    chosen = np.sort(np.concatenate([np.flatnonzero(corners), unsure[np.concatenate(wide)]]))
     chosen = chosen[_narrowest(feet[chosen], span[chosen])]
     return feet[chosen], corners[chosen], depth
 
@@ -123,7 +126,7 @@ def _widens(depth: I16, feet: I64, span: F64, ridge: F64, line_px: float) -> Boo
         for away in _AWAY:
             at = np.rint(middle + side * away * unit[:, None] * across).astype(np.int64)
             row, col = np.clip(at[:, 0], 0, depth.shape[0] - 1), np.clip(at[:, 1], 0, depth.shape[1] - 1)
-            most = np.maximum(most, depth[row, col] / DEPTH_SCALE)
+            most = np.maximum(most, depth.ravel().take(row * depth.shape[1] + col) / DEPTH_SCALE)
         wide &= most >= _WIDER * ridge + _WIDER_PX
     return wide
 
