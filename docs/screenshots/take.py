@@ -29,7 +29,9 @@ def settle(window: Window) -> None:
     for _ in range(3):
         QTest.qWait(40)
         easel = window.easel
-        while easel.work.busy() or easel._later.isActive() or not window.canvas.tiles.settled():
+        while (
+            (easel.work.busy() or easel.looking.busy()) or easel._later.isActive() or not window.canvas.tiles.settled()
+        ):
             QTest.qWait(20)
 
 
@@ -136,7 +138,7 @@ def main() -> None:
         scanner.mode.setCurrentIndex(1)
         scanner.show()
         scanner.preview()
-        while scanner.work.busy():
+        while scanner.work.busy() or scanner.looking.busy():
             QTest.qWait(20)
         scanner.grab().save(str(HERE / "scanner.png"))
         scanner.close()

@@ -134,6 +134,7 @@ class Easel(QObject):
         self.flats = Flatting(self)
         self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
         self.findings: dict[str, list[Finding]] = {stage: [] for stage in STAGES}
+        self.looked = False
         self.shade_version = 0
         self.fringe: Fringe | None = None
         self._derived: Derived | None = None
@@ -348,7 +349,7 @@ class Easel(QObject):
         self.sheet, self.effect = 0, None
         self.flats.forget()
         self.fringe = None
-        self.findings = {stage: [] for stage in STAGES}
+        self.findings, self.looked = {stage: [] for stage in STAGES}, False
         self._derived = derive(self.file, self.book, page) if page else None
         self.opened.emit()
         self.edited.emit()
@@ -609,7 +610,7 @@ class Easel(QObject):
             self.repaint.emit(None)
 
     def _on_findings(self, found: tuple[dict[str, list[Finding]], Fringe]) -> None:
-        self.findings, self.fringe = found
+        (self.findings, self.fringe), self.looked = found, True
         self.refreshed.emit()
 
     def _on_press(self, found: tuple[Any, ...]) -> None:
