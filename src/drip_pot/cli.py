@@ -338,7 +338,7 @@ def tell(
     """
     import json
 
-    from drip_pot.book import tell as told
+    from drip_pot.book.telling import tell as told
     from drip_pot.files import derive
 
     with _reading(book) as (file, document):

@@ -26,7 +26,6 @@ from drip_pot.book.model import (
     SheetLine,
 )
 from drip_pot.book.palette import Tables, build_tables
-from drip_pot.book.telling import tell
 
 __all__ = [
     "BALLOON",
@@ -67,5 +66,4 @@ __all__ = [
     "TileChange",
     "Touched",
     "build_tables",
-    "tell",
 ]
