@@ -404,7 +404,7 @@ def _checked(db: sqlite3.Connection, path: Path) -> bool:
 
 def _migrate(db: sqlite3.Connection) -> None:
     """Raise an older layout step by step, each in a transaction with the number that says it was done."""
-    (version,) = db.execute("PRAGMA user_version").fetchone()
+    version = max(1, int(db.execute("PRAGMA user_version").fetchone()[0]))
     for number, step in enumerate(_STEPS[version - 1 :], version + 1):
         db.execute("BEGIN IMMEDIATE")
         step(db)
