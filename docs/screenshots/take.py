@@ -138,7 +138,7 @@ def main() -> None:
         scanner.mode.setCurrentIndex(1)
         scanner.show()
         scanner.preview()
-        while scanner.work.busy() or scanner.looking.busy():
+        while scanner.work.busy():
             QTest.qWait(20)
         scanner.grab().save(str(HERE / "scanner.png"))
         scanner.close()
