@@ -25,7 +25,8 @@ from drip_pot.book import verbs
 from drip_pot.demo.build import build_book, majority
 from drip_pot.demo.works import WORKS, Drawing, draw
 from drip_pot.desk.app import make_app
-from drip_pot.desk.easel import Easel
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.window import Window
 
 _IMPURE_PX, _IMPURE_SHARE, _LOOP_FROM = 60, 0.04, 8
@@ -33,7 +34,7 @@ _IMPURE_PX, _IMPURE_SHARE, _LOOP_FROM = 60, 0.04, 8
 
 def settle(easel: Easel) -> None:
     """Wait until the page is known."""
-    while easel.work.busy() or easel._later.isActive():
+    while easel.deriving.work.busy() or easel.deriving._later.isActive():
         QTest.qWait(3)
 
 
@@ -49,20 +50,20 @@ def play(easel: Easel, drawing: Drawing) -> tuple[Counter[str], int, float]:
     pour(easel, drawing, wanted, played)
     view, sources = easel.view, easel.sources()
     assert view is not None
-    assert view.atoms is not None
-    assert view.partition is not None
+    assert view.flat.atoms is not None
+    assert view.flat.partition is not None
     assert sources is not None
-    table = np.zeros(view.atoms.count + 1, np.int64)
+    table = np.zeros(view.flat.atoms.count + 1, np.int64)
     for atom, pot in sources.pours.items():
         table[atom] = pot
     bare = drawing.ink < 128
-    right = (table[view.atoms.labels] == wanted[drawing.pot])[bare].mean()
-    return played, len(np.unique(view.partition.region[view.atoms.areas > 0])), float(right)
+    right = (table[view.flat.atoms.labels] == wanted[drawing.pot])[bare].mean()
+    return played, len(np.unique(view.flat.partition.region[view.flat.atoms.areas > 0])), float(right)
 
 
 def best_pots(easel: Easel, drawing: Drawing, wanted: np.ndarray) -> np.ndarray:
     """Return the true pot of every atom; 0 is paper."""
-    atoms = easel.view.atoms  # type: ignore[union-attr]
+    atoms = easel.view.flat.atoms  # type: ignore[union-attr]
     assert atoms is not None
     return wanted[majority(atoms.labels, atoms.count, drawing.pot, len(drawing.pots))]
 
@@ -71,11 +72,16 @@ def bridge(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[s
     """Keep every open bridge between things of different pots."""
     view = easel.view
     assert view is not None
-    assert view.atoms is not None
-    assert view.partition is not None
-    best, region, feet = best_pots(easel, drawing, wanted), view.partition.region, view.atoms.bridges.feet
-    a, b, index = view.atoms.edges.T
-    mixed = (region[a] == region[b]) & (best[a] != best[b]) & (view.atoms.areas[a] > 60) & (view.atoms.areas[b] > 60)
+    assert view.flat.atoms is not None
+    assert view.flat.partition is not None
+    best, region, feet = best_pots(easel, drawing, wanted), view.flat.partition.region, view.flat.atoms.bridges.feet
+    a, b, index = view.flat.atoms.edges.T
+    mixed = (
+        (region[a] == region[b])
+        & (best[a] != best[b])
+        & (view.flat.atoms.areas[a] > 60)
+        & (view.flat.atoms.areas[b] > 60)
+    )
     for number in np.unique(index[mixed]).tolist():
         row, col = ((feet[number, :2] + feet[number, 2:]) / 2).tolist()
         easel.do(lambda book, page, r=row, c=col: verbs.choose_bridge(book, page, r, c, True))
@@ -86,9 +92,9 @@ def cut_out(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[
     """Cut out what shares a region with things of another pot still."""
     view = easel.view
     assert view is not None
-    assert view.atoms is not None
-    assert view.partition is not None
-    region = view.partition.region[view.atoms.labels]
+    assert view.flat.atoms is not None
+    assert view.flat.partition is not None
+    region = view.flat.partition.region[view.flat.atoms.labels]
     truth = wanted[drawing.pot]
     for root in np.unique(region).tolist():
         own = (region == root) & (drawing.ink < 128)
@@ -101,18 +107,18 @@ def cut_out(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[
                 mask = pieces == piece
                 if mask.sum() >= _IMPURE_PX:
                     box = (0, 0, *mask.shape)
-                    easel.by_hand(lambda hand, m=mask, r=box, p=pot: hand.cut_out(r, m, p or None))
+                    easel.hands.start(lambda hand, m=mask, r=box, p=pot: hand.cut_out(r, m, p or None))
                     played["cut-out"] += 1
 
 
 def pour(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[str]) -> None:
     """Pour the page panel by panel, from the rarest pot to the commonest."""
-    view, panels = easel.view, easel.flats.panels()
+    view, panels = easel.view, easel.view.flat.panels
     assert view is not None
-    assert view.atoms is not None
-    assert view.partition is not None
+    assert view.flat.atoms is not None
+    assert view.flat.partition is not None
     assert panels is not None
-    labels, region, areas = view.atoms.labels, view.partition.region, view.atoms.areas
+    labels, region, areas = view.flat.atoms.labels, view.flat.partition.region, view.flat.atoms.areas
     votes = np.zeros((len(region), int(wanted.max()) + 1))
     np.add.at(votes, (region[labels].ravel()[::3], wanted[drawing.pot].ravel()[::3]), 1)
     best = votes.argmax(axis=1)[region]  # the true pot of every atom's region
@@ -127,9 +133,9 @@ def pour(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[str
                 continue
             easel.choose_pot(pot)
             if place == len(order) - 1 and not (inside & ~done & ~mine).any():
-                easel.flats.panel = 0
+                easel.within = 0
                 top, left, bottom, right = panels.rects[panel - 1]
-                easel.flats.pour_panel((top + bottom) / 2, (left + right) / 2, everything=False)
+                easel.own(Flatting).pour_panel((top + bottom) / 2, (left + right) / 2, everything=False)
                 played["panel"] += 1
             else:
                 _fill(easel, mine, inside & (mine | done), played)
@@ -138,7 +144,7 @@ def pour(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[str
     for pot in np.unique(best[rest]).tolist():
         easel.choose_pot(pot)
         for group in _touching(easel, set(region[rest & (best == pot)].tolist())):
-            easel.pour({a for root in group for a in easel.region_atoms(root)})
+            easel.own(Flatting).pour({a for root in group for a in easel.region_atoms(root)})
             played["drag" if len(group) > 1 else "click"] += 1
 
 
@@ -146,9 +152,9 @@ def _fill(easel: Easel, mine: np.ndarray, allowed: np.ndarray, played: Counter[s
     """Fill regions: a loop round each cluster of many, a drag across those that touch, a click for a lone one."""
     view = easel.view
     assert view is not None
-    assert view.atoms is not None
-    assert view.partition is not None
-    labels, region = view.atoms.labels, view.partition.region
+    assert view.flat.atoms is not None
+    assert view.flat.partition is not None
+    labels, region = view.flat.atoms.labels, view.flat.partition.region
     clusters = cv2.connectedComponents(allowed[labels].view(np.uint8), connectivity=4)[1]
     for cluster in np.unique(clusters[mine[labels]]).tolist():
         where = clusters == cluster
@@ -161,15 +167,15 @@ def _fill(easel: Easel, mine: np.ndarray, allowed: np.ndarray, played: Counter[s
         if len(roots) > _LOOP_FROM and not (~allowed[hole]).any():
             loop = outline[:, 0, ::-1].astype(float)
             grown = loop + 1.5 * np.sign(loop - loop.mean(axis=0))
-            easel.flats.corral([(float(r), float(c)) for r, c in grown], only_empty=True)
+            easel.own(Flatting).corral([(float(r), float(c)) for r, c in grown], only_empty=True)
             played["corral"] += 1
         for group in _touching(easel, {r for r in roots if r not in _poured(easel)}):
-            easel.pour({a for root in group for a in easel.region_atoms(root)})
+            easel.own(Flatting).pour({a for root in group for a in easel.region_atoms(root)})
             played["drag" if len(group) > 1 else "click"] += 1
 
 
 def _poured(easel: Easel) -> set[int]:
-    part, sources = easel.view.partition, easel.sources()  # type: ignore[union-attr]
+    part, sources = easel.view.flat.partition, easel.sources()  # type: ignore[union-attr]
     assert part is not None
     assert sources is not None
     return {int(part.region[a]) for a in sources.pours}
@@ -179,9 +185,9 @@ def _touching(easel: Easel, roots: set[int]) -> list[set[int]]:
     """Group regions that touch, so that one stroke can go through all of them."""
     view = easel.view
     assert view is not None
-    assert view.atoms is not None
-    assert view.partition is not None
-    ends = view.partition.region[view.atoms.borders.pairs]
+    assert view.flat.atoms is not None
+    assert view.flat.partition is not None
+    ends = view.flat.partition.region[view.flat.atoms.borders.pairs]
     inside = np.isin(ends, list(roots)).all(axis=1) & (ends[:, 0] != ends[:, 1])
     group = {root: {root} for root in roots}
     for a, b in ends[inside].tolist():
@@ -204,7 +210,7 @@ def main() -> None:
             path = Path(folder) / f"{work.name}.drip"
             build_book(path, asked.dpi, works=(work,))
             window = Window(QSettings(str(Path(folder) / "s.ini"), QSettings.Format.IniFormat))
-            window.easel.open(path)
+            window.easel.opening.open(path)
             settle(window.easel)
             played, regions, right = play(window.easel, draw(work.name, asked.dpi))
             total = sum(played.values())

@@ -52,7 +52,7 @@ def levels(gray: np.ndarray, dpi: float, rounds: int) -> None:
     from drip_pot.book import InkState, LineState, SheetLine
     from drip_pot.core.inks import Place, find_pieces, suggest_settings
     from drip_pot.core.render import plane_pyramid
-    from drip_pot.desk.view import Look, PageView, render_tile
+    from drip_pot.desk.view.render import Look, PageView, render_tile
 
     settings = suggest_settings(gray, dpi)
     sheet = SheetLine(1, 0, Place(), InkState(settings))

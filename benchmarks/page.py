@@ -23,6 +23,8 @@ import cv2
 import numpy as np
 from scipy import ndimage
 
+from drip_pot.desk.stages.flats.flatting import Flatting
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 
@@ -107,7 +109,7 @@ def window(dpi: float, rounds: int) -> None:
     from drip_pot.demo.build import build_book
     from drip_pot.demo.works import WORKS
     from drip_pot.desk.app import make_app
-    from drip_pot.desk.view import render_tile
+    from drip_pot.desk.view.render import render_tile
     from drip_pot.desk.window import Window
 
     app = make_app(["bench"])
@@ -117,10 +119,10 @@ def window(dpi: float, rounds: int) -> None:
         made.resize(1280, 800)
         made.show()
         easel, canvas = made.easel, made.canvas
-        easel.open(Path(folder) / "kites.drip")
+        easel.opening.open(Path(folder) / "kites.drip")
 
         def settle() -> None:
-            while easel.work.busy() or easel._later.isActive() or not canvas.tiles.settled():
+            while easel.deriving.work.busy() or easel.deriving._later.isActive() or not canvas.tiles.settled():
                 QTest.qWait(5)
 
         settle()
@@ -138,12 +140,12 @@ def window(dpi: float, rounds: int) -> None:
             atoms = easel.region_atoms(easel.atom_at(int(spot[0]), int(spot[1])))
             settle()
             start = time.perf_counter()
-            easel.preview_pour(atoms)
+            easel.own(Flatting).preview_pour(atoms)
             canvas.repaint()
             while not canvas.tiles.settled():
                 QTest.qWait(0)
             shown.append(time.perf_counter() - start)
-            kept.append(timed(lambda a=atoms: easel.pour(set(a))))
+            kept.append(timed(lambda a=atoms: easel.own(Flatting).pour(set(a))))
             settle()
         book, drawn = easel.book, canvas.tiles.drawn_count
         assert book is not None

@@ -21,12 +21,13 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import Seed, verbs
-from drip_pot.book.by_hand import thinned
-from drip_pot.book.seeds import sow
+from drip_pot.book.verbs.seeds import sow
+from drip_pot.book.verbs.setting import thinned
 from drip_pot.demo.build import build_book
 from drip_pot.demo.works import WORKS
 from drip_pot.desk.app import make_app
-from drip_pot.desk.view import render_tile
+from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.view.render import render_tile
 from drip_pot.desk.window import Window
 
 
@@ -39,14 +40,16 @@ class Bench:
 
     def settle(self) -> None:
         """Wait until nothing is being worked out or drawn."""
-        while self.easel.work.busy() or self.easel._later.isActive() or not self.canvas.tiles.settled():
+        while (
+            self.easel.deriving.work.busy() or self.easel.deriving._later.isActive() or not self.canvas.tiles.settled()
+        ):
             QTest.qWait(3)
 
     def pause(self) -> None:
         """Wait until what a use needs is known; Look here, which works in the background, is not waited for."""
-        self.easel._later.stop()
-        while self.easel.work.busy() or not self.canvas.tiles.settled():
-            self.easel._later.stop()
+        self.easel.deriving._later.stop()
+        while self.easel.deriving.work.busy() or not self.canvas.tiles.settled():
+            self.easel.deriving._later.stop()
             QTest.qWait(3)
 
     def drawn(self) -> None:
@@ -70,7 +73,7 @@ class Bench:
 
 def uses(bench: Bench) -> dict[str, Callable[[], object]]:
     """Every tool as a function that uses it once somewhere."""
-    easel, flats = bench.easel, bench.easel.flats
+    easel, flats = bench.easel, bench.easel.own(Flatting)
 
     def pour() -> None:
         spot = bench.spot()
@@ -107,14 +110,14 @@ def uses(bench: Bench) -> dict[str, Callable[[], object]]:
     def bridge() -> None:
         view = easel.view
         assert view is not None
-        assert view.atoms is not None
-        feet = view.atoms.bridges.feet
+        assert view.flat.atoms is not None
+        feet = view.flat.atoms.bridges.feet
         row, col = ((feet[:, :2] + feet[:, 2:]) / 2)[int(bench.rng.integers(len(feet)))].tolist()
         easel.do(lambda book, page: verbs.choose_bridge(book, page, row, col, bool(bench.rng.random() < 0.5)))
 
     def seed() -> None:
         path, number = thinned(bench.near(bench.spot(), 80, 4)), int(bench.rng.integers(1, 4))
-        easel.by_hand(lambda hand: sow(hand, {number: Seed(path, easel.pot)}, "Sow"))
+        easel.hands.start(lambda hand: sow(hand, {number: Seed(path, easel.pot)}, "Sow"))
 
     def shift() -> None:
         spot = bench.spot()
@@ -154,7 +157,7 @@ def edits(bench: Bench, count: int) -> None:
     """Do thousands of mixed edits, then undo them all: memory, and the book to the last bit."""
     book = bench.easel.book
     assert book is not None
-    start, values, tiles = book.position, book.snapshot(), book.tiles()
+    start, values, tiles = book.position, book.values(), book.tiles()
     tools = [u for n, u in uses(bench).items() if n not in ("Undo", "Silhouette", "Panel")]
     marks = []
     began = time.perf_counter()
@@ -174,9 +177,7 @@ def edits(bench: Bench, count: int) -> None:
     while book.position > start:
         bench.easel.undo()
     bench.settle()
-    print(
-        f"undone            {'bit for bit' if (book.snapshot(), book.tiles()) == (values, tiles) else 'NOT THE SAME'}"
-    )
+    print(f"undone            {'bit for bit' if (book.values(), book.tiles()) == (values, tiles) else 'NOT THE SAME'}")
     print(f"memory then       {_resident():.2f} GB, at most {_peak():.2f}")
 
 
@@ -208,7 +209,7 @@ def main() -> None:
         window = Window(QSettings(str(Path(folder) / "s.ini"), QSettings.Format.IniFormat))
         window.resize(1280, 800)
         window.show()
-        window.easel.open(Path(folder) / "kites.drip")
+        window.easel.opening.open(Path(folder) / "kites.drip")
         bench = Bench(window, 7)
         bench.settle()
         bench.canvas.set_zoom(0.5)

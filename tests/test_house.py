@@ -40,7 +40,7 @@ def test_everything_but_the_desk_imports_without_qt() -> None:
 
 
 def test_the_shipped_fonts_carry_their_licence() -> None:
-    fonts = ROOT / "src/drip_pot/desk/fonts"
+    fonts = ROOT / "src/drip_pot/desk/parts/fonts"
     assert len(list(fonts.glob("*.ttf"))) >= 5
     assert "SIL OPEN FONT LICENSE" in (fonts / "OFL.txt").read_text().upper()
 

@@ -7,17 +7,19 @@ from PIL import Image
 from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
-from drip_pot.book.by_hand import thinned
+from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.inks import Effect
 from drip_pot.demo.build import build_book
 from drip_pot.demo.scheme import SCHEME, in_light
 from drip_pot.demo.studies import study
 from drip_pot.demo.works import colored, draw
-from drip_pot.desk import theme
 from drip_pot.desk.app import make_app
-from drip_pot.desk.dialogs import PotEditor
-from drip_pot.desk.page_dialogs import ScannerWindow
-from drip_pot.desk.palette_dialog import PaletteDialog
+from drip_pot.desk.dialogs.palette import PaletteDialog
+from drip_pot.desk.dialogs.pots import PotEditor
+from drip_pot.desk.dialogs.scanner import ScannerWindow
+from drip_pot.desk.parts import theme
+from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.window import Window
 
 HERE = Path(__file__).parent
@@ -30,7 +32,9 @@ def settle(window: Window) -> None:
         QTest.qWait(40)
         easel = window.easel
         while (
-            (easel.work.busy() or easel.looking.busy()) or easel._later.isActive() or not window.canvas.tiles.settled()
+            (easel.deriving.work.busy() or easel.deriving.looking.busy())
+            or easel.deriving._later.isActive()
+            or not window.canvas.tiles.settled()
         ):
             QTest.qWait(20)
 
@@ -63,7 +67,7 @@ def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], fol
     easel.choose_tool("Seed")
     for pot, start, end in (("Coat", (0.40, 0.35), (0.45, 0.44)), ("Straw", (0.25, 0.20), (0.28, 0.30))):
         easel.choose_pot(names[pot])
-        easel.flats.sow(thinned([(start[0] * rows, start[1] * cols), (end[0] * rows, end[1] * cols)]))
+        easel.own(Flatting).sow(thinned([(start[0] * rows, start[1] * cols), (end[0] * rows, end[1] * cols)]))
     near(window, "Flats", (0.15, 0.02, 0.55, 0.75), 0.25)
     take(window, "seeds")
     easel.undo()
@@ -72,13 +76,13 @@ def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], fol
     settle(window)
     window.canvas.fit()
     easel.choose_tool("Pick")
-    easel.flats.pick(set(easel.atoms_of_pot(names["Coat"])))
+    easel.pick(set(easel.atoms_of_pot(names["Coat"])))
     take(window, "pick")
-    easel.flats.pick(set())
+    easel.pick(set())
     easel.choose_tool("Pour")
     assert easel.book is not None
     number, press = names["Coat"], easel.book.sources(easel.page).press
-    editor = PotEditor(window, easel.book, number, 1, press, easel.flats.neighbors(number))
+    editor = PotEditor(window, easel.book, number, 1, press, easel.own(Flatting).neighbors(number))
     picture = PaletteDialog(window, easel.book, "#d9482b")
     dusk = {pot: in_light(color, "dusk") for pots in SCHEME.values() for pot, color in pots.items()}
     Image.fromarray(study(colored(draw("page-1", 100), dusk, 900), 5)).save(folder / "study.png")
@@ -104,7 +108,7 @@ def main() -> None:
         window.resize(1280, 800)
         window.show()
         take(window, "empty")
-        window.easel.open(Path(folder) / "kites.drip")
+        window.easel.opening.open(Path(folder) / "kites.drip")
         settle(window)
         easel, canvas = window.easel, window.canvas
         pages = {page.name: number for number, page in easel.book.pages().items()}  # type: ignore[union-attr]
@@ -118,10 +122,10 @@ def main() -> None:
         easel.choose_stage("Press")
         canvas.fit()
         take(window, "press")
-        window.trap = True
+        window.seen["trap"] = True
         near(window, "Press", (0.05, 0.64, 0.20, 0.92), 0.5)
         take(window, "traps")
-        window.trap = False
+        window.seen["trap"] = False
         easel.show_page(pages["The patient"])
         settle(window)
         easel.choose_stage("Inks")
@@ -148,23 +152,25 @@ def main() -> None:
         assert easel.view is not None
         r, c = easel.view.shape
         panel = ((0.705 * r, 0.045 * c), (0.705 * r, 0.468 * c), (0.972 * r, 0.468 * c), (0.972 * r, 0.045 * c))
-        easel.set_effect(Effect("focus", panel, 0.85 * r, 0.26 * c, 0.12 * c, 0, 90, 0.8, 26.0, 0.5, 3, "#f2e9b8"))
+        easel.own(Inking).set_effect(
+            Effect("focus", panel, 0.85 * r, 0.26 * c, 0.12 * c, 0, 90, 0.8, 26.0, 0.5, 3, "#f2e9b8")
+        )
         take(window, "effect-lines")
         easel.undo()
         settle(window)
         easel.choose_tool("Look")
         easel.choose_stage("Flats")
         easel.show_page(pages["Market day"])
-        window.loud = True
+        window.seen["loud"] = True
         window.refresh_look()
         take(window, "flats-loud")
-        window.bridges = True
+        window.seen["bridges"] = True
         easel.show_page(pages["The patient"])
         settle(window)
         near(window, "Flats", (0.36, 0.25, 0.56, 0.55), 0.35)
         window.look_here.next()
         take(window, "bridges")
-        window.loud = window.bridges = False
+        window.seen["loud"] = window.seen["bridges"] = False
         hand_tools(window, pages, names, Path(folder))
         easel.choose_stage("Shade")
         easel.show_page(pages["Cover"])

@@ -238,7 +238,7 @@ def left(
     Example: drip-pot left kites.drip --stage Flats
     """
     from drip_pot.book import build_tables
-    from drip_pot.book.look_here import STAGES, find
+    from drip_pot.book.findings import STAGES, find
     from drip_pot.files import derive, open_book
 
     stage = stage.capitalize()
@@ -249,9 +249,9 @@ def left(
     try:
         for number, page in document.pages().items():
             sources, derived = document.sources(number), derive(file, document, number)
-            tables = build_tables(document, sources, derived.atoms(sources.line).count)
+            tables = build_tables(document, sources, derived.regions.atoms(sources.line).count)
             found = find(document, sources, derived, tables)[stage]
-            fringe = derived.fringe(sources, tables.is_poured).px
+            fringe = derived.regions.fringe(sources, tables.is_poured).px
             count += len(found)
             print(f"{page.name}: {len(found)} left, {fringe} px of paper between flat and line")
             for finding in found:
@@ -387,7 +387,8 @@ def do_order(
     import json
 
     from drip_pot.book import orders
-    from drip_pot.files import open_book
+    from drip_pot.book.hand import hand_at
+    from drip_pot.files import derive, open_book
 
     try:
         given = json.loads(arguments)
@@ -400,7 +401,7 @@ def do_order(
     try:
         number = _page_number(document, page, book.name) if known is not None and known.on_page else None
         before = document.position
-        made = orders.run(document, order, given, number)
+        made = orders.run(document, order, given, number, lambda n: hand_at(document, n, derive(file, document, n)))
         done = document.history[document.position - 1].title if document.position > before else "Nothing changed"
     finally:
         file.close()

@@ -6,8 +6,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import Book, InkState, build_tables, verbs
-from drip_pot.book import pots as pots_of
-from drip_pot.book.edit import TILE, pack_tile, tile_changes, unpack_tile
+from drip_pot.book.store import TILE, TileChange, TilePlane, pack_tile, unpack_tile
+from drip_pot.book.verbs import pots as pots_of
 from drip_pot.core.arrays import U8
 from drip_pot.core.color import ToneRule
 from drip_pot.core.errors import BadInput, CannotWrite, Unreadable
@@ -17,14 +17,14 @@ from tests.conftest import PLAIN, make_book, random_drawing, two_rooms
 
 
 def state(book: Book) -> tuple[dict[str, str], dict[tuple[str, int, int], bytes]]:
-    return book.snapshot(), book.tiles()
+    return book.values(), book.tiles()
 
 
 def act(book: Book, derived: object, page: int, rng: np.random.Generator) -> None:
     """Do one random thing a person could do."""
     kind = int(rng.integers(0, 12))
     pots = list(book.pots())
-    count = derived.atoms(book.sources(page).line).count  # type: ignore[attr-defined]
+    count = derived.regions.atoms(book.sources(page).line).count  # type: ignore[attr-defined]
     if kind <= 3:
         atoms = rng.integers(1, count + 1, int(rng.integers(1, 4))).tolist()
         verbs.pour(
@@ -33,7 +33,7 @@ def act(book: Book, derived: object, page: int, rng: np.random.Generator) -> Non
     elif kind <= 5:
         top, left = (int(v) for v in rng.integers(0, 100, 2))
         mask = rng.random((60, 60)) < 0.5
-        verbs.cut_shade(book, page, (top, left, top + 60, left + 60), mask, np.ones_like(mask), light=bool(kind == 5))
+        verbs.shade_mask(book, page, (top, left, top + 60, left + 60), mask, np.ones_like(mask), light=bool(kind == 5))
     elif kind == 6:
         verbs.set_gap(book, page, float(rng.integers(0, 61)) if rng.random() < 0.8 else None)
     elif kind == 7:
@@ -72,17 +72,17 @@ def test_a_page_stays_gap_free_and_pure_whatever_is_done(seed: int, steps: int) 
     rng = np.random.default_rng(seed)
     ink = random_drawing(seed)
     book, derived, page = make_book(ink)
-    line = derived.contour(book.sources(page).line).copy()
+    line = derived.inks.contour(book.sources(page).line).copy()
     for _ in range(steps):
         act(book, derived, page, rng)
     sources = book.sources(page)
-    atoms, part = derived.atoms(sources.line), derived.partition(sources)
+    atoms, part = derived.regions.atoms(sources.line), derived.regions.partition(sources)
     assert (part.region[atoms.labels] >= 1).all(), "every pixel has a region"
     tables = build_tables(book, sources, atoms.count)
-    flat = take_colors(atoms.labels, book.plane(f"page/{page}/shade"), tables.screen.flat)
+    flat = take_colors(atoms.labels, book.plane(f"page/{page}/shade").whole(), tables.screen.flat)
     allowed = {"#ffffff"} | {c for p in book.pots().values() for c in book.tone_pair(p)}
     assert {f"#{r:02x}{g:02x}{b:02x}" for r, g, b, _ in np.unique(flat.reshape(-1, 4), axis=0).tolist()} <= allowed
-    assert np.array_equal(derived.contour(book.sources(page).line), line), "nothing here changes the line"
+    assert np.array_equal(derived.inks.contour(book.sources(page).line), line), "nothing here changes the line"
 
 
 def test_joined_edits_go_together() -> None:
@@ -146,7 +146,7 @@ def test_changes_are_announced_with_what_they_touched() -> None:
     heard = []
     book.changed.connect(heard.append)
     verbs.pour(book, page, {2, 1}, 1)
-    verbs.cut_shade(book, page, (10, 10, 20, 20), np.ones((10, 10), bool), np.ones((10, 10), bool), light=False)
+    verbs.shade_mask(book, page, (10, 10, 20, 20), np.ones((10, 10), bool), np.ones((10, 10), bool), light=False)
     assert heard[0].keys == {f"page/{page}/pour/1", f"page/{page}/pour/2"}
     assert heard[1].planes == {f"page/{page}/shade": (0, 0, 200, 256)}
 
@@ -154,7 +154,7 @@ def test_changes_are_announced_with_what_they_touched() -> None:
 def test_recolouring_a_pot_changes_everything_with_it_and_no_pixel_plane() -> None:
     book, derived, page = make_book(two_rooms())
     verbs.pour(book, page, {1, 2}, 1)
-    count = derived.atoms(book.sources(page).line).count
+    count = derived.regions.atoms(book.sources(page).line).count
     verbs.set_pot(book, 1, type(book.pots()[1])("Ember", 1, "#112233"))
     table = build_tables(book, book.sources(page), count).screen.flat.view(np.uint8).reshape(2, -1, 4)
     assert table[0, 1].tolist() == table[0, 2].tolist() == [0x11, 0x22, 0x33, 255]
@@ -202,24 +202,45 @@ def test_impossible_wishes_are_refused_and_change_nothing(verb: object, words: s
     assert state(book) == before
 
 
-@given(st.integers(0, 10_000))
-def test_tiles_come_back_exactly_and_only_changed_ones_are_kept(seed: int) -> None:
+@given(st.integers(0, 10_000), st.integers(1, 5))
+def test_a_painted_plane_reads_like_pixels_and_its_copies_stay(seed: int, step: int) -> None:
     rng = np.random.default_rng(seed)
-    old: U8 = (rng.random((300, 530)) < 0.3).astype(np.uint8)
-    top, left = (int(v) for v in rng.integers(0, 250, 2))
-    piece = (rng.random((50, 60)) < 0.5).astype(np.uint8)
-    piece = piece[: 300 - top]
-    changes = tile_changes("p", old, (top, left, top + len(piece), left + 60), piece)
-    out = old.copy()
-    for tile in changes:
-        r, c = tile.row * TILE, tile.col * TILE
-        shape = old[r : r + TILE, c : c + TILE].shape
-        assert np.array_equal(unpack_tile(tile.before, shape), old[r : r + TILE, c : c + TILE])
-        out[r : r + TILE, c : c + TILE] = unpack_tile(tile.after, shape)
-    expected = old.copy()
-    expected[top : top + len(piece), left : left + 60] = piece
-    assert np.array_equal(out, expected)
-    assert len(changes) <= 4
+    plane, pixels = TilePlane((300, 530)), np.zeros((300, 530), np.uint8)
+    kept: list[tuple[TilePlane, U8]] = []
+    for _ in range(4):
+        kept.append((plane.copy(), pixels.copy()))
+        top, left = (int(v) for v in rng.integers(0, 250, 2))
+        piece = (rng.random((50, 60)) < rng.choice((0.0, 0.5))).astype(np.uint8)[: 300 - top]
+        rect = (top, left, top + len(piece), left + 60)
+        changes = plane.replaced("p", rect, piece)
+        assert len(changes) <= 4
+        for change in changes:
+            plane.hold(change)
+            plane.put(change)
+        pixels[top : rect[2], left : rect[3]] = piece
+        a, b = sorted(rng.integers(0, 300, 2).tolist())
+        assert np.array_equal(plane.read((a, left, b, 530), step), pixels[a:b:step, left::step])
+    for copy, then in [*kept, (plane, pixels)]:
+        assert np.array_equal(copy.whole(), then)
+        assert copy.any() == then.any()
+    for at in plane:
+        shape = pixels[at[0] * TILE :, at[1] * TILE :][:TILE, :TILE].shape
+        plane.put(TileChange("p", *at, plane.packed(*at), pack_tile(np.zeros(shape, np.uint8))))
+    assert not plane.any()
+
+
+def test_a_snapshot_stays_as_it_was_page_by_page() -> None:
+    book, _, page = make_book(two_rooms())
+    verbs.pour(book, page, {1}, 1)
+    still, before = book.still(), state(book)
+    late = book.still()
+    verbs.pour(book, page, {1, 2}, 2)
+    verbs.shade_mask(book, page, (10, 10, 20, 20), np.ones((10, 10), bool), np.ones((10, 10), bool), light=False)
+    verbs.crop_page(book, page, (0, 0, 50, 60))
+    assert state(still) == before
+    assert state(late) == before
+    verbs.pour(still, page, {3}, 1)
+    assert book.sources(page).pours == {1: 2, 2: 2}, "what is done to a snapshot is not done to the book"
 
 
 def test_a_damaged_tile_is_told_apart_from_a_good_one() -> None:

@@ -8,9 +8,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drip_pot.book import Book, InkState, Seed, build_tables, verbs
-from drip_pot.book import pots as pots_of
-from drip_pot.book.seeds import settle_seeds, sow
+from drip_pot.book import InkState, Seed, build_tables, verbs
+from drip_pot.book.verbs import pots as pots_of
+from drip_pot.book.verbs.cutting import cut_mask, give_back
+from drip_pot.book.verbs.seeds import settle_seeds, sow
 from drip_pot.core.errors import BadInput
 from drip_pot.core.render import paint
 from tests.book.test_sheets import PLAIN, Shelf, state
@@ -25,33 +26,33 @@ def test_a_cut_out_takes_the_pot_in_one_step_and_is_given_back() -> None:
     shelf = Shelf(two_rooms())
     shelf.pour(100, 80, 1)
     before, steps = state(shelf.book), shelf.book.position
-    shelf.hand.cut_out(*box(80, 60, 120, 200), 2)
+    cut_mask(shelf.hand, *box(80, 60, 120, 200), 2)
     assert shelf.book.position == steps + 1
     assert shelf.book.history[-1].title == "Cut out Sky"
     assert shelf.pot_at(100, 80) == shelf.pot_at(100, 190) == 2
     assert shelf.pot_at(60, 80) == 1
     assert set(np.unique(shelf.painted()[80:120, 60:140, 0]).tolist()) == {0xA8}, "the line is not in it, the pot is"
-    shelf.hand.give_back(*box(0, 0, 200, 100))
+    give_back(shelf.hand, *box(0, 0, 200, 100))
     assert shelf.pot_at(100, 80) == 1
     assert shelf.pot_at(100, 120) == 2
     while state(shelf.book) != before:
         assert shelf.book.undo()
     assert shelf.pot_at(100, 80) == 1
-    shelf.hand.cut_out(*box(0, 0, 200, 300), 3)
+    cut_mask(shelf.hand, *box(0, 0, 200, 300), 3)
     assert shelf.pot_at(100, 80) == 3
-    shelf.hand.give_back(*box(0, 0, 200, 300))
+    give_back(shelf.hand, *box(0, 0, 200, 300))
     assert shelf.pot_at(60, 80) == 1, "what was covered wholly comes back in its own pot"
     shelf.book.go_to(steps)
     for mask in (np.zeros((5, 5), bool), np.zeros((0, 0), bool)):
         with pytest.raises(BadInput, match="covers nothing"):
-            shelf.hand.cut_out((0, 0, 5, 5), mask, 1)
+            cut_mask(shelf.hand, (0, 0, 5, 5), mask, 1)
 
 
 def test_cut_outs_outlive_another_line_a_crop_and_a_turn() -> None:
     shelf = Shelf(two_rooms())
     shelf.pour(100, 80, 1)
     before = state(shelf.book)
-    shelf.hand.cut_out(*box(60, 60, 120, 100), 2)
+    cut_mask(shelf.hand, *box(60, 60, 120, 100), 2)
     verbs.set_inks(shelf.book, shelf.page, InkState(msgspec.structs.replace(PLAIN.settings, weight_px=1.0)))
     shelf.settle()
     assert (shelf.pot_at(90, 80), shelf.pot_at(140, 80)) == (2, 1)
@@ -73,7 +74,7 @@ def test_nothing_is_cut_while_the_regions_are_out_of_date() -> None:
     hand = shelf.hand
     verbs.set_inks(shelf.book, shelf.page, InkState(msgspec.structs.replace(PLAIN.settings, weight_px=1.0)))
     with pytest.raises(BadInput, match="still being found"):
-        hand.cut_out(*box(60, 60, 120, 100), 2)
+        cut_mask(hand, *box(60, 60, 120, 100), 2)
 
 
 def test_joined_regions_are_one_and_absorbed_ones_take_the_neighbours_pot() -> None:
@@ -81,11 +82,11 @@ def test_joined_regions_are_one_and_absorbed_ones_take_the_neighbours_pot() -> N
     shelf.pour(100, 80, 1)
     left, right = (int(shelf.labels()[100, c]) for c in (80, 220))
     verbs.absorb(shelf.book, shelf.page, [right], 1, ((100.0, 80.0), (100.0, 220.0)))
-    region = shelf.derived.partition(shelf.sources).region
+    region = shelf.derived.regions.partition(shelf.sources).region
     assert region[left] == region[right]
     assert shelf.pot_at(100, 220) == 1
     shelf.book.undo()
-    region = shelf.derived.partition(shelf.sources).region
+    region = shelf.derived.regions.partition(shelf.sources).region
     assert region[left] != region[right]
 
 
@@ -121,7 +122,7 @@ def test_taking_a_seed_away_leaves_what_was_poured_by_hand() -> None:
     shelf.pour(100, 220, 2)
     sow(shelf.hand, {1: seed(1, (100.0, 60.0))}, "Sow")
     assert (shelf.pot_at(100, 60), shelf.pot_at(100, 220)) == (1, 2)
-    shelf.hand.cut_out(*box(50, 50, 70, 70), 3)
+    cut_mask(shelf.hand, *box(50, 50, 70, 70), 3)
     sow(shelf.hand, {1: None}, "Take away a seed")
     assert (shelf.pot_at(100, 60), shelf.pot_at(100, 220), shelf.pot_at(60, 60)) == (None, 2, 3)
     assert shelf.sources.seed_cuts == ()
@@ -137,8 +138,8 @@ def do_anything(shelf: Shelf, rng: np.random.Generator, first: int) -> None:
     atoms = {int(a) for a in np.unique(shelf.labels())[:3]}
     number = int(rng.integers(1, 4))
     doing = [
-        lambda: shelf.hand.cut_out((top, left, 0, 0), mask, pot),
-        lambda: shelf.hand.give_back((top, left, 0, 0), mask),
+        lambda: cut_mask(shelf.hand, (top, left, 0, 0), mask, pot),
+        lambda: give_back(shelf.hand, (top, left, 0, 0), mask),
         lambda: shelf.hand.lay({shelf.hand.next: spots}, "dam", "Draw a dam"),
         lambda: shelf.hand.lay(dict.fromkeys([*shelf.sources.dams][:1]), "dam", "Take away a dam"),
         lambda: shelf.hand.lay(dict.fromkeys([*shelf.sources.stencils][:1]), "cut", "Take away a cut-out"),
@@ -168,10 +169,10 @@ def test_after_any_edits_flats_are_gap_free_hard_edged_and_undone_exactly(seed: 
         do_anything(shelf, rng, min(states))
         states[shelf.book.position] = state(shelf.book)
     sources = shelf.sources
-    atoms = shelf.derived.atoms(sources.line)
+    atoms = shelf.derived.regions.atoms(sources.line)
     assert atoms.labels.min() >= 1
     assert atoms.labels.max() <= atoms.count
-    region = shelf.derived.partition(sources).region
+    region = shelf.derived.regions.partition(sources).region
     assert region.min() >= 0
     assert len(region) == atoms.count + 1
     assert all(0 < atom <= atoms.count for atom in sources.pours)
@@ -180,7 +181,7 @@ def test_after_any_edits_flats_are_gap_free_hard_edged_and_undone_exactly(seed: 
     known = {tuple(bytes.fromhex(p.local[1:])) for p in shelf.book.pots().values()} | {(255, 255, 255)}
     assert {tuple(c) for c in np.unique(drawn.reshape(-1, 3), axis=0).tolist()} <= known
     again = Shelf(random_drawing(seed))
-    again.book = Book(None, shelf.book.snapshot(), shelf.book.tiles())
+    again.book = shelf.book.still()
     assert np.array_equal(again.labels(), atoms.labels), "a reopened book is divided alike"
     for position in range(shelf.book.position, 0, -1):
         if position in states:

@@ -6,8 +6,7 @@ import numpy as np
 import pytest
 
 from drip_pot.book import Book, Derived, InkState, Picture, build_tables, verbs
-from drip_pot.book.finding import Finding
-from drip_pot.book.look_here import STAGES, find, mend
+from drip_pot.book.findings import STAGES, Finding, find, mend
 from drip_pot.core.inks import InkSettings
 from drip_pot.core.press import PressSettings
 from tests.conftest import PLAIN, make_book, plain_line, two_rooms
@@ -30,7 +29,7 @@ class Shelved:
 
 def findings(book: Book, derived: Derived, page: int) -> dict[str, list[Finding]]:
     sources = book.sources(page)
-    return find(book, sources, derived, build_tables(book, sources, derived.atoms(sources.line).count))
+    return find(book, sources, derived, build_tables(book, sources, derived.regions.atoms(sources.line).count))
 
 
 def test_nothing_is_worked_out_twice() -> None:
@@ -44,32 +43,34 @@ def test_nothing_is_worked_out_twice() -> None:
     book, _, page = make_book(ink)
     derived = Derived(load)
     sources = book.sources(page)
-    first = derived.atoms(sources.line)
+    first = derived.regions.atoms(sources.line)
     verbs.set_gap(book, page, 3)
     verbs.pour(book, page, {1}, 1)
-    part = derived.partition(book.sources(page))
-    assert derived.atoms(book.sources(page).line) is first
-    assert derived.partition(book.sources(page)) is part
+    part = derived.regions.partition(book.sources(page))
+    assert derived.regions.atoms(book.sources(page).line) is first
+    assert derived.regions.partition(book.sources(page)) is part
     assert loads == [1]
 
 
 def test_atoms_survive_the_cache_bit_for_bit_and_a_damaged_cache_is_made_anew() -> None:
     ink, cache = two_rooms(5), Shelved()
-    one = Derived(lambda *_: Picture(255 - ink), cache).atoms(plain_line(ink))
-    two = Derived(lambda *_: Picture(255 - ink), cache).atoms(plain_line(ink))
+    one = Derived(lambda *_: Picture(255 - ink), cache).regions.atoms(plain_line(ink))
+    two = Derived(lambda *_: Picture(255 - ink), cache).regions.atoms(plain_line(ink))
     assert cache.hits == 1
     assert np.array_equal(one.labels, two.labels)
     assert np.array_equal(one.bridges.feet, two.bridges.feet)
     assert np.array_equal(one.edges, two.edges)
     cache.kept = {k: v[: len(v) // 2] for k, v in cache.kept.items()}
-    assert np.array_equal(Derived(lambda *_: Picture(255 - ink), cache).atoms(plain_line(ink)).labels, one.labels)
-    Derived(lambda *_: Picture(255 - ink), cache).atoms(plain_line(ink, 2))
+    assert np.array_equal(
+        Derived(lambda *_: Picture(255 - ink), cache).regions.atoms(plain_line(ink)).labels, one.labels
+    )
+    Derived(lambda *_: Picture(255 - ink), cache).regions.atoms(plain_line(ink, 2))
     assert len(cache.kept) == 2, "another original has its own entry"
 
 
 def test_facts_say_where_atoms_are() -> None:
     book, derived, page = make_book(two_rooms())
-    atoms, facts = derived.atoms(book.sources(page).line), derived.facts(book.sources(page).line)
+    atoms, facts = derived.regions.atoms(book.sources(page).line), derived.regions.facts(book.sources(page).line)
     for atom in range(1, atoms.count + 1):
         rows, cols = np.nonzero(atoms.labels == atom)
         assert facts.areas[atom] == len(rows)
@@ -78,14 +79,14 @@ def test_facts_say_where_atoms_are() -> None:
 
 def test_colours_are_carried_to_a_heavier_line() -> None:
     book, derived, page = make_book(two_rooms())
-    labels = derived.atoms(book.sources(page).line).labels
+    labels = derived.regions.atoms(book.sources(page).line).labels
     left, right = int(labels[100, 80]), int(labels[100, 220])
     verbs.pour(book, page, {left}, 1)
     verbs.pour(book, page, {right}, 2)
     heavier = InkState(msgspec.structs.replace(PLAIN.settings, weight_px=2.0))
     verbs.set_inks(book, page, heavier)
-    verbs.recut(book, page, *derived.carried(book.sources(page)))
-    found = derived.atoms(book.sources(page).line).labels
+    verbs.recut(book, page, *derived.regions.carried(book.sources(page)))
+    found = derived.regions.atoms(book.sources(page).line).labels
     pours = book.sources(page).pours
     assert pours[int(found[100, 80])] == 1
     assert pours[int(found[100, 220])] == 2
@@ -94,7 +95,7 @@ def test_colours_are_carried_to_a_heavier_line() -> None:
 
 def test_a_moving_gap_width_keeps_every_colour_in_place() -> None:
     book, derived, page = make_book(two_rooms(9))
-    labels = derived.atoms(book.sources(page).line).labels
+    labels = derived.regions.atoms(book.sources(page).line).labels
     verbs.pour(book, page, {int(labels[100, 80])}, 1)
     verbs.pour(book, page, {int(labels[100, 220])}, 2)
     before = build_tables(book, book.sources(page), int(labels.max())).screen.flat
@@ -112,7 +113,7 @@ def test_a_likely_leak_is_found_and_bridged_by_its_verb() -> None:
     assert leak.rect is not None
     assert leak.rect[0] < 350 < leak.rect[2]
     mend(book, page, leak)
-    part, labels = derived.partition(book.sources(page)), derived.atoms(book.sources(page).line).labels
+    part, labels = derived.regions.partition(book.sources(page)), derived.regions.atoms(book.sources(page).line).labels
     assert part.region[labels[350, 100]] != part.region[labels[350, 800]]
     assert not [f for f in findings(book, derived, page)["Flats"] if f.title == "May leak"]
 
@@ -125,7 +126,7 @@ def test_dust_is_found_and_removed_by_its_verb() -> None:
     verbs.set_inks(book, page, inks)
     (dust,) = findings(book, derived, page)["Inks"]
     mend(book, page, dust)
-    assert not derived.contour(book.sources(page).line)[90:110, 70:90].any()
+    assert not derived.inks.contour(book.sources(page).line)[90:110, 70:90].any()
     assert findings(book, derived, page)["Inks"] == []
 
 
@@ -145,7 +146,7 @@ def test_dust_is_found_and_removed_by_its_verb() -> None:
 )  # fmt: skip
 def test_each_kind_of_trouble_is_listed_can_be_mended_or_left(stage: str, title: str, cause: object) -> None:
     book, derived, page = make_book(two_rooms(rows=600, cols=600))
-    labels = derived.atoms(book.sources(page).line).labels
+    labels = derived.regions.atoms(book.sources(page).line).labels
     atoms = [int(labels[300, 100]), int(labels[300, 500])]
     assert findings(book, derived, page)[stage] == []
     cause(book, page, atoms)  # type: ignore[operator]
@@ -166,7 +167,7 @@ def test_the_page_register_test_counts_before_and_after() -> None:
     ink[25:1175, 140:160] = 0
     ink[20:1180, 150] = 60
     book, derived, page = make_book(ink)
-    labels = derived.atoms(book.sources(page).line).labels
+    labels = derived.regions.atoms(book.sources(page).line).labels
     verbs.add_pot(book, "Red", 1, "#e8202a")
     verbs.add_pot(book, "Blue", 1, "#009de0")
     verbs.pour(book, page, {int(labels[600, 60])}, 4)
@@ -174,9 +175,9 @@ def test_the_page_register_test_counts_before_and_after() -> None:
     verbs.set_press(book, page, PressSettings(trap_mm=0.3, tolerance_mm=0.2))
     sources = book.sources(page)
     tables = build_tables(book, sources, int(labels.max()))
-    shade = book.plane(f"page/{page}/shade")
-    shown = derived.shown(sources, tables.held)
-    traps = derived.traps(sources, shade, 0, shown, tables.plates, 0.3)
-    told = derived.register(sources, shade, shown, tables.plates, traps)
+    shade = book.plane(f"page/{page}/shade").whole()
+    shown = derived.painted.shown(sources, tables.held)
+    traps = derived.press.traps(sources, shade, 0, shown, tables.plates, 0.3)
+    told = derived.press.register(sources, shade, shown, tables.plates, traps)
     assert told.untrapped_px > 500
     assert told.trapped_px == 0

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from drip_pot.book import BALLOON, verbs
-from drip_pot.book import pots as pots_of
+from drip_pot.book.verbs import pots as pots_of
+from drip_pot.book.verbs.cutting import cut_mask
 from drip_pot.core.color import from_hex, mixed, to_hex
 from drip_pot.core.errors import BadInput
 from tests.book.test_sheets import Shelf, state
@@ -149,12 +150,12 @@ def test_look_here_finds_what_was_left_behind_worst_first() -> None:
     island = np.ones((30, 30), bool)
     shelf.pour(300, 80, EMBER)
     shelf.pour(300, 450, SKY)
-    hand.cut_out((100, 80, 130, 110), island, None)
-    shelf.hand.cut_out((100, 200, 101, 290), np.ones((1, 90), bool), MOSS)
+    cut_mask(hand, (100, 80, 130, 110), island, None)
+    cut_mask(shelf.hand, (100, 200, 101, 290), np.ones((1, 90), bool), MOSS)
     found = {f.title: f for f in shelf.findings("Flats")}
     assert list(found) == ["Sliver", "Island"]
     assert found["Island"].sentence == "900 px of paper inside Ember"
-    from drip_pot.book.look_here import mend
+    from drip_pot.book.findings import mend
 
     for finding in found.values():
         mend(shelf.book, shelf.page, finding)

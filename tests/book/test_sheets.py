@@ -7,9 +7,20 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drip_pot.book import BALLOON, FIRST_ENGINE, Book, Derived, InkState, Picture, Sheet, build_tables, verbs
-from drip_pot.book.by_hand import Hand
-from drip_pot.book.look_here import find, mend
+from drip_pot.book import (
+    BALLOON,
+    FIRST_ENGINE,
+    Book,
+    Derived,
+    InkState,
+    MemoryContents,
+    Picture,
+    Sheet,
+    build_tables,
+    verbs,
+)
+from drip_pot.book.findings import find, mend
+from drip_pot.book.hand import Hand, hand_at
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.render import paint
@@ -24,7 +35,7 @@ class Shelf:
         self.originals = {k + 1: ink for k, ink in enumerate(inks)}
         self.opacity = opacity
         self.book, _, self.page = make_book(inks[0])
-        self.derived = Derived(self.load, None, lambda mark: self.book.frozen(f"page/{self.page}/repair", mark))
+        self.derived = Derived(self.load, None, lambda mark: self.book.frozen(f"page/{self.page}/repair", mark).whole())
 
     def load(self, original: int, picture: int) -> Picture:
         return Picture(255 - self.originals[original], None, self.opacity if original == 2 else None)
@@ -39,32 +50,31 @@ class Shelf:
 
     @property
     def hand(self) -> Hand:
-        line = self.sources.line
-        return Hand(self.book, self.page, self.derived.divided(line), self.derived.contour(line), self.derived.adopt)
+        return hand_at(self.book, self.page, self.derived)
 
     def settle(self) -> None:
         """Carry colours after a change of the line, as the window does."""
         if self.sources.cut != self.sources.line:
-            verbs.recut(self.book, self.page, *self.derived.carried(self.sources))
+            verbs.recut(self.book, self.page, *self.derived.regions.carried(self.sources))
 
     def labels(self) -> np.ndarray:
-        return self.derived.atoms(self.sources.line).labels
+        return self.derived.regions.atoms(self.sources.line).labels
 
     def pour(self, row: int, col: int, pot: int) -> None:
         verbs.pour(self.book, self.page, {int(self.labels()[row, col])}, pot)
 
     def painted(self) -> np.ndarray:
         self.settle()
-        tables = build_tables(self.book, self.sources, self.derived.atoms(self.sources.line).count)
-        shown = self.derived.shown(self.sources, tables.held)
-        shade = self.book.plane(f"page/{self.page}/shade")
+        tables = build_tables(self.book, self.sources, self.derived.regions.atoms(self.sources.line).count)
+        shown = self.derived.painted.shown(self.sources, tables.held)
+        shade = self.book.plane(f"page/{self.page}/shade").whole()
         return paint(shown.labels, shade, shown.ink, shown.line, tables.screen)[..., :3]
 
     def pot_at(self, row: int, col: int) -> int | None:
         return self.sources.pours.get(int(self.labels()[row, col]))
 
     def findings(self, stage: str = "Inks") -> list:
-        tables = build_tables(self.book, self.sources, self.derived.atoms(self.sources.line).count)
+        tables = build_tables(self.book, self.sources, self.derived.regions.atoms(self.sources.line).count)
         return find(self.book, self.sources, self.derived, tables)[stage]
 
 
@@ -79,13 +89,15 @@ def test_only_contour_bounds_colour(role: str, bounds: bool) -> None:
     wall = np.zeros((200, 300), np.uint8)
     wall[22:178, 80:84] = 255
     shelf = Shelf(two_rooms(), wall)
-    count = shelf.derived.atoms(shelf.sources.line).count
+    count = shelf.derived.regions.atoms(shelf.sources.line).count
     shelf.add(role)
-    assert (shelf.derived.atoms(shelf.sources.line).count > count) == bounds
+    assert (shelf.derived.regions.atoms(shelf.sources.line).count > count) == bounds
     assert shelf.painted()[100, 82].tolist() == [0, 0, 0], "it is drawn either way"
     verbs.set_sheet(shelf.book, shelf.page, 1, shown=False)
     assert (shelf.painted()[100, 82].tolist() == [255, 255, 255]) == (role != "contour")
-    assert (shelf.derived.atoms(shelf.sources.line).count > count) == bounds, "a hidden contour bounds all the same"
+    assert (shelf.derived.regions.atoms(shelf.sources.line).count > count) == bounds, (
+        "a hidden contour bounds all the same"
+    )
 
 
 def test_an_effect_has_its_own_colour_and_a_detail_that_of_the_line() -> None:
@@ -111,8 +123,8 @@ def test_lettering_covers_the_art_with_white_and_letters_stay_black() -> None:
     assert out[100, 110].tolist() == [0, 0, 0]
     assert out[100, 150].tolist() == [255, 255, 255], "the wall behind it is covered"
     assert out[30, 40].tolist() == [0xE2, 0x55, 0x3A]
-    tables = build_tables(shelf.book, shelf.sources, shelf.derived.atoms(shelf.sources.line).count)
-    under = shelf.derived.shown(shelf.sources, tables.held, lettering=False)
+    tables = build_tables(shelf.book, shelf.sources, shelf.derived.regions.atoms(shelf.sources.line).count)
+    under = shelf.derived.painted.shown(shelf.sources, tables.held, lettering=False)
     assert under.labels[100, 80] != 0, "while flatting it is out of the way"
 
 
@@ -151,12 +163,12 @@ def test_mending_closes_a_wall_keeps_the_scan_and_undoes_exactly() -> None:
     verbs.set_gap(shelf.book, shelf.page, 0)
     shelf.pour(60, 80, 1)
     before, scan = state(shelf.book), shelf.originals[1].copy()
-    part = shelf.derived.partition(shelf.sources).region
+    part = shelf.derived.regions.partition(shelf.sources).region
     assert part[shelf.labels()[60, 80]] == part[shelf.labels()[60, 220]]
     rect = (78, 146, 124, 155)
     verbs.mend_line(shelf.book, shelf.page, rect, np.full((46, 9), 255, np.uint8), "Draw with the pen")
     shelf.settle()
-    part = shelf.derived.partition(shelf.sources).region
+    part = shelf.derived.regions.partition(shelf.sources).region
     assert part[shelf.labels()[60, 80]] != part[shelf.labels()[60, 220]]
     assert shelf.pot_at(60, 60) == 1, "colour stays on its side"
     assert np.array_equal(shelf.originals[1], scan)
@@ -170,7 +182,7 @@ def test_cropping_and_growing_keep_everything_in_place_and_come_back(a: int, b: 
     shelf.pour(100, 80, 1)
     shelf.pour(100, 220, 2)
     mask = np.ones((20, 20), bool)
-    verbs.cut_shade(shelf.book, shelf.page, (90, 70, 110, 90), mask, mask, light=False)
+    verbs.shade_mask(shelf.book, shelf.page, (90, 70, 110, 90), mask, mask, light=False)
     verbs.choose_bridge(shelf.book, shelf.page, 100.5, 150.0, True)
     before, look = state(shelf.book), shelf.painted()
     if (a, b, c, d) == (0, 0, 0, 0):
@@ -247,11 +259,11 @@ def test_strokes_become_detail_and_come_back() -> None:
     (found,) = [f for f in shelf.findings() if f.title == "Detail"]
     mend(shelf.book, shelf.page, found)
     shelf.settle()
-    assert not shelf.derived.contour(shelf.sources.line)[205:255, 60:170].any()
+    assert not shelf.derived.inks.contour(shelf.sources.line)[205:255, 60:170].any()
     assert (shelf.painted()[230, 60:170] == 0).any(), "still drawn"
     assert not [f for f in shelf.findings() if f.title == "Detail"]
     shelf.book.undo()
-    assert shelf.derived.contour(shelf.sources.line)[205:255, 60:170].any()
+    assert shelf.derived.inks.contour(shelf.sources.line)[205:255, 60:170].any()
 
 
 def test_the_page_itself_is_looked_at() -> None:
@@ -275,7 +287,7 @@ def test_a_broken_frame_is_mended_by_its_verb() -> None:
     verbs.set_print(shelf.book, shelf.page, dpi=100, trim_mm=None, bleed_mm=0)
     (gap,) = [f for f in shelf.findings() if f.title == "Broken frame"]
     mend(shelf.book, shelf.page, gap)
-    assert shelf.derived.contour(shelf.sources.line)[60, 395:416].min() > 200
+    assert shelf.derived.inks.contour(shelf.sources.line)[60, 395:416].min() > 200
     assert not [f for f in shelf.findings() if f.title == "Broken frame"]
 
 
@@ -286,11 +298,11 @@ def test_a_veil_and_grey_tone_are_found_and_taken_out() -> None:
     shelf = Shelf(ink)
     (veil,) = [f for f in shelf.findings() if f.title == "Paper left"]
     mend(shelf.book, shelf.page, veil)
-    assert shelf.derived.contour(shelf.sources.line)[500, 100] == 0
+    assert shelf.derived.inks.contour(shelf.sources.line)[500, 100] == 0
     (tone,) = [f for f in shelf.findings() if f.title == "Grey tone"]
     mend(shelf.book, shelf.page, tone)
     shelf.settle()
-    assert not shelf.derived.contour(shelf.sources.line)[260:340, 160:240].any()
+    assert not shelf.derived.inks.contour(shelf.sources.line)[260:340, 160:240].any()
     assert len(np.unique(shelf.painted()[260:340, 160:240])) == 1, "a flat tint"
     assert 100 < shelf.painted()[300, 200, 0] < 170
 
@@ -314,15 +326,15 @@ def test_specks_kept_by_hand_stay_whatever_the_size_limit() -> None:
     shelf = Shelf(ink)
     settings = InkSettings(252, 4, speck_px=80, even_paper=False)
     verbs.set_inks(shelf.book, shelf.page, InkState(settings))
-    assert shelf.derived.contour(shelf.sources.line)[100, 80] == 0
+    assert shelf.derived.inks.contour(shelf.sources.line)[100, 80] == 0
     verbs.set_inks(shelf.book, shelf.page, InkState(settings, kept=((100, 80),)))
-    assert shelf.derived.contour(shelf.sources.line)[100, 80] == 255
+    assert shelf.derived.inks.contour(shelf.sources.line)[100, 80] == 255
 
 
 def test_a_sheet_of_another_resolution_lies_where_its_place_says() -> None:
     shelf = Shelf(two_rooms(), cross(100, 150)[30:70])
     shelf.add("detail", place=Place(0.0, 2.0, 50, 10))
-    ink = shelf.derived.over(shelf.sources.line, shelf.sources.over).ink
+    ink = shelf.derived.inks.over(shelf.sources.line, shelf.sources.over).ink
     assert ink.shape == (200, 300)
     assert ink[50 + 2 * 32, 10 + 2 * 60] > 200
 
@@ -330,9 +342,9 @@ def test_a_sheet_of_another_resolution_lies_where_its_place_says() -> None:
 def test_a_book_of_the_first_version_opens_with_its_colours() -> None:
     book, derived, page = make_book(two_rooms())
     verbs.pour(book, page, {1, 2}, 1)
-    values = book.snapshot()
+    values = book.values()
     values[f"page/{page}/cut"] = msgspec.json.encode(PLAIN).decode()
-    old = Book(None, values)
+    old = Book(None, MemoryContents(values))
     assert old.sources(page).cut.engine == FIRST_ENGINE
     assert old.sources(page).cut.sheets == old.sources(page).line.sheets
     assert old.sources(page).pours == {1: 1, 2: 1}
@@ -359,13 +371,13 @@ def test_a_dam_parts_colour_keeps_it_and_outlives_a_change_of_the_line() -> None
 
 def test_a_door_lets_colour_through_and_closes_again() -> None:
     shelf = Shelf(two_rooms())
-    region = shelf.derived.partition(shelf.sources).region
+    region = shelf.derived.regions.partition(shelf.sources).region
     assert region[shelf.labels()[100, 80]] != region[shelf.labels()[100, 220]]
     verbs.set_door(shelf.book, shelf.page, ((100.0, 140.0), (100.0, 160.0)))
-    region = shelf.derived.partition(shelf.sources).region
+    region = shelf.derived.regions.partition(shelf.sources).region
     assert region[shelf.labels()[100, 80]] == region[shelf.labels()[100, 220]]
     verbs.set_door(shelf.book, shelf.page, None, 1)
-    region = shelf.derived.partition(shelf.sources).region
+    region = shelf.derived.regions.partition(shelf.sources).region
     assert region[shelf.labels()[100, 80]] != region[shelf.labels()[100, 220]]
     with pytest.raises(BadInput, match="needs points"):
         verbs.set_door(shelf.book, shelf.page, ((float("nan"), 1.0),))

@@ -150,7 +150,7 @@ def test_the_demo_book_opens_as_work_half_done(demo_book: Path) -> None:
     shares = {}
     for name, page in pages.items():
         sources, derived = book.sources(page), derive(file, book, page)
-        atoms, facts = derived.atoms(sources.line), derived.facts(sources.line)
+        atoms, facts = derived.regions.atoms(sources.line), derived.regions.facts(sources.line)
         inside = [a for a in range(1, atoms.count + 1) if facts.boxes[a].min(axis=0) > 0]
         shares[name] = sum(a in sources.pours for a in inside) / len(inside)
     assert shares["Torn in the wind"] > 0.97

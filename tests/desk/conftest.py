@@ -31,14 +31,8 @@ class Driver:
 
     def settle(self) -> None:
         """Wait until everything that follows is known and drawn."""
-
-        def quiet() -> bool:
-            e = self.easel
-            busy = any(work.busy() for work in (self.window.errands, e.work, e.looking))
-            return not (busy or e._later.isActive()) and self.canvas.tiles.settled()
-
         for _ in range(3):
-            self.qtbot.waitUntil(quiet, timeout=60_000)
+            self.qtbot.waitUntil(self.window.is_settled, timeout=60_000)
             QTest.qWait(20)
 
     def at(self, row: float, col: float) -> QPoint:
@@ -46,6 +40,11 @@ class Driver:
 
     def click(self, row: float, col: float, mods: Mods = Mods.NoModifier) -> None:
         QTest.mouseClick(self.canvas, LEFT, mods, self.at(row, col))
+        self.worked_out()
+
+    def worked_out(self) -> None:
+        """Wait until the gestures made are worked out."""
+        self.qtbot.waitUntil(lambda: not self.easel.hands.busy(), timeout=60_000)
 
     def drag(self, *spots: tuple[float, float], mods: Mods = Mods.NoModifier, release: bool = True) -> None:
         QTest.mousePress(self.canvas, LEFT, mods, self.at(*spots[0]))
@@ -56,6 +55,7 @@ class Driver:
                 self._move(spot, mods)
         if release:
             QTest.mouseRelease(self.canvas, LEFT, mods, self.at(*spots[-1]))
+            self.worked_out()
 
     def _move(self, spot: QPoint, mods: Mods) -> None:
         from PyQt6.QtCore import QEvent, QPointF
@@ -81,12 +81,12 @@ class Driver:
         sources, view = self.easel.sources(), self.easel.view
         assert sources is not None
         assert view is not None
-        assert view.labels is not None
-        assert view.facts is not None
+        assert view.flat.labels is not None
+        assert view.flat.facts is not None
         atoms = [a for a, p in sources.pours.items() if p == number]
-        atom = max(atoms, key=lambda a: int(view.facts.areas[a]))
-        assert view.facts.areas[atom] > least
-        depth = cv2.distanceTransform((view.labels[0] == atom).astype(np.uint8), cv2.DIST_L2, 5)
+        atom = max(atoms, key=lambda a: int(view.flat.facts.areas[a]))
+        assert view.flat.facts.areas[atom] > least
+        depth = cv2.distanceTransform((view.flat.labels[0] == atom).astype(np.uint8), cv2.DIST_L2, 5)
         row, col = np.unravel_index(int(depth.argmax()), depth.shape)
         return int(row), int(col)
 
@@ -118,7 +118,7 @@ def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
     driver = Driver(made, qtbot)
     yield driver
     made.close()
-    assert not made.easel.work._jobs, "no job outlives its window"
+    assert not made.easel.deriving.work._jobs, "no job outlives its window"
     made.deleteLater()
     QTest.qWait(10)
 
@@ -126,7 +126,7 @@ def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
 @pytest.fixture
 def demo(window: Driver, demo_book: Path) -> Driver:
     """The demo book, page one, settled."""
-    window.easel.open(demo_book)
+    window.easel.opening.open(demo_book)
     window.settle()
     return window
 

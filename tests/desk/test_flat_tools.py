@@ -7,9 +7,11 @@ import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
-from drip_pot.book import pots as pots_of
 from drip_pot.book import verbs
+from drip_pot.book.verbs import pots as pots_of
+from drip_pot.book.verbs.cutting import cut_mask
 from drip_pot.core.color import from_hex, mixed, to_hex
+from drip_pot.desk.stages.flats.flatting import Flatting
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import LEFT, Driver, Mods
 
@@ -17,7 +19,7 @@ from tests.desk.conftest import LEFT, Driver, Mods
 @pytest.fixture
 def rooms(window: Driver, tmp_path: Path) -> Driver:
     """Two rooms on a page of 400 × 600 px at 100 %, the left one poured Ember, and a pot Sky in another part."""
-    window.easel.open(write_png(tmp_path / "rooms.png", two_rooms(rows=400, cols=600)))
+    window.easel.opening.open(write_png(tmp_path / "rooms.png", two_rooms(rows=400, cols=600)))
     window.settle()
     pots_of.add_pots(window.book, "Figure", [("Ember", "#e2553a")])
     pots_of.add_pots(window.book, "Ground", [("Sky", "#a8d4e0"), ("Moss", "#5d7a3a")])
@@ -33,7 +35,7 @@ def rooms(window: Driver, tmp_path: Path) -> Driver:
 
 
 def block(rooms: Driver):
-    return rooms.window.panels["Flats"].tool
+    return rooms.window.inspector.panels["Flats"].tool
 
 
 def test_strength_mixes_the_pot_into_what_is_there(rooms: Driver) -> None:
@@ -65,7 +67,7 @@ def test_every_shape_cuts_out_hard_edged_across_the_line_or_not(
     rooms.settle()
     assert rooms.book.position == steps + 1
     assert (rooms.pot_at(*inside), rooms.pot_at(*outside)) == ("Sky", "Ember")
-    rooms.window._set("lines", False)
+    rooms.window.seen["lines"] = False
     assert rooms.color_at(*inside) == "#a8d4e0"
     image = rooms.canvas.grab().toImage()
     spot = rooms.at(100, 60)
@@ -108,7 +110,7 @@ def test_shift_cuts_out_in_the_colour_it_lies_on(rooms: Driver) -> None:
 
 def test_the_leash_cannot_leave_the_region_it_began_in(rooms: Driver) -> None:
     rooms.keys("L", "]")
-    assert rooms.easel.flats.widths["Leash"] == 75
+    assert rooms.easel.own(Flatting).widths["Leash"] == 75
     rooms.drag((200, 250), (200, 400), (30, 400), (-40, 700), release=False)
     assert rooms.canvas.grab().toImage().pixelColor(rooms.at(200, 270)).name() == "#a8d4e0", "seen at once"
     assert rooms.canvas.grab().toImage().pixelColor(rooms.at(200, 400)).name() == "#ffffff"
@@ -132,12 +134,12 @@ def test_picked_regions_are_outlined_and_changed_together(rooms: Driver) -> None
     strip = [image.pixelColor(spot.x() + d, spot.y()).name() for d in range(-4, 5)]
     rooms.click(200, 450, Mods.ShiftModifier)
     assert block(rooms).note.text() == "1 region"
-    rooms.easel.flats.pick_more("neighbours")
-    assert len(rooms.easel.flats.picked) == 3
-    rooms.easel.pour(set(rooms.easel.flats.picked))
+    rooms.easel.own(Flatting).pick_more("neighbours")
+    assert len(rooms.easel.picked) == 3
+    rooms.easel.own(Flatting).pour(set(rooms.easel.picked))
     assert rooms.pot_at(200, 450) == rooms.pot_at(5, 5) == "Sky"
     rooms.click(200, 450)
-    rooms.easel.flats.own_pot()
+    rooms.easel.own(Flatting).own_pot()
     assert rooms.pot_at(200, 450) == "Sky 2"
     hue = block(rooms).shifts[2]
     hue.slider.setSliderDown(True)
@@ -148,11 +150,11 @@ def test_picked_regions_are_outlined_and_changed_together(rooms: Driver) -> None
     hue.slider.sliderReleased.emit()
     assert rooms.book.pots()[rooms.pot("Sky 2")].local == rooms.color_at(200, 450) != "#a8d4e0"
     assert hue.value() == 0
-    rooms.easel.flats.pick_more("part")
+    rooms.easel.own(Flatting).pick_more("part")
     block(rooms).part.activated.emit(1)
     assert rooms.book.parts()[rooms.book.pots()[rooms.pot("Sky")].part].name == "Figure"
     QTest.keyClick(rooms.canvas, Qt.Key.Key_Escape)
-    assert not rooms.easel.flats.picked
+    assert not rooms.easel.picked
     image = rooms.canvas.grab().toImage()
     assert strip != [image.pixelColor(spot.x() + d, spot.y()).name() for d in range(-4, 5)], "it was outlined"
 
@@ -160,28 +162,30 @@ def test_picked_regions_are_outlined_and_changed_together(rooms: Driver) -> None
 def test_joined_regions_pour_as_one_and_split_ones_do_not(rooms: Driver) -> None:
     rooms.keys("K")
     rooms.click(200, 80)
-    rooms.easel.flats.join()
+    rooms.easel.own(Flatting).join()
     assert "two regions or more" in rooms.said()
     rooms.click(200, 450, Mods.ShiftModifier)
-    rooms.easel.flats.join()
+    rooms.easel.own(Flatting).join()
     rooms.keys("P")
     rooms.click(200, 80)
     assert rooms.pot_at(200, 450) == "Sky"
     rooms.keys("K")
     rooms.click(200, 80)
-    rooms.easel.flats.split()
+    rooms.easel.own(Flatting).split()
     rooms.settle()
     rooms.easel.choose_pot(rooms.pot("Moss"))
     rooms.keys("P")
     rooms.click(200, 80)
     assert {rooms.pot_at(200, 80), rooms.pot_at(200, 450)} == {"Moss", "Sky"}
-    rooms.easel.flats.pick(set(rooms.easel.region_atoms(rooms.easel.atom_at(200, 450))))
-    rooms.easel.flats.split()
+    rooms.easel.pick(set(rooms.easel.region_atoms(rooms.easel.atom_at(200, 450))))
+    rooms.easel.own(Flatting).split()
+    rooms.worked_out()
     assert "all one piece" in rooms.said()
     rooms.easel.do(lambda book, page: verbs.set_door(book, page, ((200.0, 290.0), (200.0, 310.0))))
-    rooms.easel.flats.pick(set(rooms.easel.region_atoms(rooms.easel.atom_at(200, 450))))
-    rooms.easel.flats.split()
-    region = rooms.easel.view.partition.region
+    rooms.easel.pick(set(rooms.easel.region_atoms(rooms.easel.atom_at(200, 450))))
+    rooms.easel.own(Flatting).split()
+    rooms.worked_out()
+    region = rooms.easel.view.flat.partition.region
     assert region[rooms.easel.atom_at(200, 80)] != region[rooms.easel.atom_at(200, 450)]
 
 
@@ -193,12 +197,12 @@ def test_silhouette_fills_what_the_ground_encloses(rooms: Driver) -> None:
     assert "encloses nothing" in rooms.said()
     rooms.easel.choose_pot(rooms.pot("Ember"))
     rooms.click(5, 5, Mods.AltModifier)
-    assert len(rooms.easel.flats.picked) == 2, "Alt only shows what is not of the part in hand"
+    assert len(rooms.easel.picked) == 2, "Alt only shows what is not of the part in hand"
 
 
 def test_panels_are_poured_and_tools_confined_to_one(demo: Driver) -> None:
     demo.keys("F")
-    panels = demo.easel.flats.panels()
+    panels = demo.easel.view.flat.panels
     assert len(panels.rects) == 5
     assert block(demo).note.text() == "5 found"
     top, left, bottom, right = panels.rects[1]
@@ -210,14 +214,14 @@ def test_panels_are_poured_and_tools_confined_to_one(demo: Driver) -> None:
     demo.keys("C")
     rows, cols = demo.easel.view.shape
     demo.drag((2, 2), (2, cols - 3), (rows - 3, cols - 3), (rows - 3, 2))
-    inside = {demo.easel.flats.panels().panel[a] for a in demo.easel.atoms_of_pot(demo.easel.pot)}
+    inside = {demo.easel.view.flat.panels.panel[a] for a in demo.easel.atoms_of_pot(demo.easel.pot)}
     assert inside >= {2}
     demo.keys("Ctrl+Z", "P")
     other = panels.rects[0]
     demo.click((other[0] + other[2]) // 2, (other[1] + other[3]) // 2)
     assert "confined to panel 2" in demo.said()
     QTest.keyClick(demo.canvas, Qt.Key.Key_Escape)
-    assert demo.easel.flats.panel == 0
+    assert demo.easel.within == 0
     demo.keys("F")
     demo.click(*spot, Mods.ShiftModifier)
     assert demo.pot_at(*spot) == name
@@ -248,7 +252,7 @@ def test_seeds_are_scribbled_moved_and_settled_in_the_window(rooms: Driver) -> N
 
 def test_odd_hands_change_nothing_they_should_not(rooms: Driver) -> None:
     rooms.settle()
-    before, steps = rooms.book.snapshot(), rooms.book.position
+    before, steps = rooms.book.values(), rooms.book.position
     for key in "CXLSEAO":
         rooms.keys(key)
         if key != "E":
@@ -261,7 +265,7 @@ def test_odd_hands_change_nothing_they_should_not(rooms: Driver) -> None:
         rooms.settle()
         while rooms.book.position > steps:
             rooms.easel.undo()
-        assert rooms.book.snapshot() == before, key
+        assert rooms.book.values() == before, key
     rooms.keys("X")
     rooms.drag((100, 100), (100, 200), (200, 200), release=False)
     rooms.keys("Ctrl+Z")
@@ -270,7 +274,7 @@ def test_odd_hands_change_nothing_they_should_not(rooms: Driver) -> None:
     rooms.drag((100, 100), (100, 200), (200, 200), release=False)
     rooms.keys("P")
     QTest.mouseRelease(rooms.canvas, LEFT, Mods.NoModifier, rooms.at(200, 200))
-    assert rooms.book.snapshot() == before, "another tool in mid-stroke gives it up as well"
+    assert rooms.book.values() == before, "another tool in mid-stroke gives it up as well"
     rooms.keys("L")
     rooms.drag((100, 100), (100, 200), release=False)
     pots_of.remove_pot(rooms.book, rooms.pot("Sky"), None)
@@ -279,15 +283,17 @@ def test_odd_hands_change_nothing_they_should_not(rooms: Driver) -> None:
     rooms.keys("X")
     turn = np.linspace(0, 12 * np.pi, 3000)
     points = [(200 + 90 * np.sin(3 * t), 150 + 60 * np.cos(2 * t + 0.3)) for t in turn.tolist()]
-    rooms.easel.flats.shape = "Freehand"
-    rooms.easel.flats.cut_out(points, back=False, keep=False)
-    rooms.easel.flats.cut_out([(float("nan"), 1.0), (2.0, 3.0), (5.0, 9.0)], back=False, keep=False)
-    labels = rooms.easel.view.labels[0]
+    rooms.easel.own(Flatting).shape = "Freehand"
+    rooms.easel.own(Flatting).cut_out(points, back=False, keep=False)
+    rooms.easel.own(Flatting).cut_out([(float("nan"), 1.0), (2.0, 3.0), (5.0, 9.0)], back=False, keep=False)
+    rooms.worked_out()
+    labels = rooms.easel.view.flat.labels[0]
     assert labels.min() >= 1
-    rooms.easel.flats.widths["Cut-out"] = 1.0
-    rooms.easel.flats.shape = "Pencil"
+    rooms.easel.own(Flatting).widths["Cut-out"] = 1.0
+    rooms.easel.own(Flatting).shape = "Pencil"
     rooms.easel.pressure = 0.0
-    rooms.easel.flats.cut_out([(50.0, 50.0), (50.0, 90.0)], back=False, keep=False)
+    rooms.easel.own(Flatting).cut_out([(50.0, 50.0), (50.0, 90.0)], back=False, keep=False)
+    rooms.worked_out()
     assert rooms.pot_at(50, 70) == rooms.book.pots()[rooms.easel.pot].name
 
 
@@ -365,9 +371,9 @@ def test_pots_are_dragged_folded_found_and_merged_on_the_shelf(rooms: Driver, an
     rooms.keys("Ctrl+F")
     assert rooms.easel.pot == ember
     answer(lambda dialog: dialog.choice.setCurrentIndex(dialog.choice.findData(sky)))
-    rooms.window.remove_pot(ember)
+    rooms.window.pots.remove_pot(ember)
     assert rooms.pot_at(200, 80) == "Sky"
-    menu = rooms.window.fill_pot_menu(__import__("PyQt6.QtWidgets").QtWidgets.QMenu(), sky, part)
+    menu = rooms.window.pots.fill(__import__("PyQt6.QtWidgets").QtWidgets.QMenu(), sky, part)
     texts = [a.text() for a in menu.actions()]
     assert {"Edit Sky", "Find a pot", "Add a part"} <= set(texts)
 
@@ -402,7 +408,7 @@ def test_colours_are_taken_from_a_picture_a_palette_and_harmony(rooms: Driver, t
         dialog.part.setText("Study")
 
     answer(fill)
-    rooms.window.show_palette()
+    rooms.window.pots.show_palette()
     names = {p.name for p in rooms.book.pots().values() if rooms.book.parts()[p.part].name == "Study"}
     assert "Red" in names
     assert (tmp_path / "out.csv").read_text().startswith("name,part,local,shadow")
@@ -428,7 +434,7 @@ def test_a_colour_is_edited_by_chart_number_and_digits_among_its_neighbours(room
         assert "C" in editor.inks.text()
 
     answer(fill)
-    rooms.window.edit_pot(rooms.pot("Ember"))
+    rooms.window.pots.edit_pot(rooms.pot("Ember"))
     assert rooms.book.pots()[rooms.pot("Ember")].local == "#123456"
     assert seen["around"] == [("#ffffff", pytest.approx(seen["around"][0][1]))]
 
@@ -436,8 +442,8 @@ def test_a_colour_is_edited_by_chart_number_and_digits_among_its_neighbours(room
 def test_all_findings_of_a_kind_are_mended_as_one_step(rooms: Driver) -> None:
     page = rooms.easel.page
     for k in range(3):
-        mask = np.ones((1, 60), bool)
-        rooms.easel.by_hand(lambda hand, k=k, m=mask: hand.cut_out((100 + 20 * k, 60, 0, 0), m, rooms.pot("Moss")))
+        rect, mask = (100 + 20 * k, 60, 0, 0), np.ones((1, 60), bool)
+        rooms.easel.hands.start(lambda hand, r=rect, m=mask: cut_mask(hand, r, m, rooms.pot("Moss")))
     rooms.settle()
     found = rooms.easel.findings["Flats"]
     assert [f.title for f in found].count("Sliver") == 3

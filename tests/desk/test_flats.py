@@ -9,7 +9,8 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
-from drip_pot.desk.view import render_tile
+from drip_pot.desk.stages.inks.inking import Inking
+from drip_pot.desk.view.render import render_tile
 from drip_pot.files import open_book
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import LEFT, Driver, Mods
@@ -27,19 +28,19 @@ def test_the_whole_way_from_opening_to_files_and_back(demo: Driver, tmp_path: Pa
     assert demo.color_at(row, col) == "#a8d4e0"
     demo.keys("Ctrl+Shift+Z", "Alt+3")
     demo.drag((row - 15, col - 15), (row - 15, col + 15), (row + 15, col + 15), (row + 15, col - 15))
-    plane = demo.book.plane(f"page/{demo.easel.page}/shade")
+    plane = demo.book.plane(f"page/{demo.easel.page}/shade").whole()
     assert plane[row, col] == 1
     shadow = demo.book.tone_pair(demo.book.pots()[demo.pot("Dusk")])[1]
     assert demo.color_at(row, col) == shadow
     assert [s.title for s in demo.book.history[-2:]] == ["Pour Dusk into a region", "Cut shade"]
-    demo.window.write_files(tmp_path / "out", ("page", "flats", "plates", "line"), [demo.easel.page])
+    demo.window.exporting.write_files(tmp_path / "out", ("page", "flats", "plates", "line"), [demo.easel.page])
     demo.settle()
     assert len(list((tmp_path / "out").iterdir())) == 4
     assert "Wrote 4 files" in demo.said()
-    path, kept = demo.easel.file.path, (demo.book.snapshot(), demo.book.tiles())
-    demo.easel.close()
+    path, kept = demo.easel.file.path, (demo.book.values(), demo.book.tiles())
+    demo.easel.opening.close()
     file, again = open_book(path)
-    assert (again.snapshot(), again.tiles()) == kept
+    assert (again.values(), again.tiles()) == kept
     file.close()
 
 
@@ -58,11 +59,11 @@ def test_one_drag_pours_across_several_regions_as_one_step(demo: Driver) -> None
 
 def test_escape_gives_a_drag_up_without_a_trace(demo: Driver) -> None:
     demo.easel.choose_pot(demo.pot("Cobalt"))
-    before, spot = demo.book.snapshot(), demo.middle("Air")
+    before, spot = demo.book.values(), demo.middle("Air")
     demo.drag(spot, demo.middle("Flash"), release=False)
     QTest.keyClick(demo.canvas, Qt.Key.Key_Escape)
     QTest.mouseRelease(demo.canvas, LEFT, Mods.NoModifier, demo.at(*spot))
-    assert demo.book.snapshot() == before
+    assert demo.book.values() == before
     assert demo.color_at(*spot) == "#a8d4e0"
 
 
@@ -108,27 +109,27 @@ def test_changing_a_pot_changes_all_of_it_at_once(demo: Driver, answer) -> None:
             dialog.editor._from_digits(),
         )
     )
-    demo.window.edit_pot(demo.pot("Ember"))
+    demo.window.pots.edit_pot(demo.pot("Ember"))
     assert demo.color_at(*spots[0]) == "#c02040"
     assert demo.book.pots()[demo.easel.pot].name == "Cherry"
     assert demo.book.history[-1].title == "Recolour Cherry"
     answer(lambda dialog: (dialog.name.setText("Fern"), dialog.part.setCurrentText("Garden")))
-    demo.window.edit_pot(None)
+    demo.window.pots.edit_pot(None)
     assert [p.name for p in demo.book.parts().values()][-1] == "Garden"
     assert demo.book.pots()[demo.easel.pot].name == "Fern"
 
 
 def test_an_unnamed_pot_is_refused_in_the_dialog(demo: Driver, monkeypatch: pytest.MonkeyPatch) -> None:
-    from drip_pot.desk.dialogs import PotEditor
+    from drip_pot.desk.dialogs.pots import PotEditor
 
     editor = PotEditor(demo.window, demo.book, None, 1, demo.easel.sources().press)
-    before = demo.book.snapshot()
+    before = demo.book.values()
     editor.accept()
     assert "needs a name" in editor._said.text()
     editor.editor.hex.setText("green")
     editor.editor._from_digits()
     assert "is not a colour" in editor.editor.wrong.text()
-    assert demo.book.snapshot() == before
+    assert demo.book.values() == before
     editor.reject()
 
 
@@ -144,8 +145,8 @@ def test_loud_and_local_views_switch_and_chips_say_so(demo: Driver) -> None:
 
 
 def test_the_gap_bars_work_live_and_keep_one_step(demo: Driver) -> None:
-    bars, steps = demo.window.panels["Flats"].bars, demo.book.position
-    regions = len(np.unique(demo.easel.view.partition.region))
+    bars, steps = demo.window.inspector.panels["Flats"].bars, demo.book.position
+    regions = len(np.unique(demo.easel.view.flat.partition.region))
 
     def spot(px: float):
         return QPointF(bars._x(px), 40).toPoint()
@@ -154,27 +155,27 @@ def test_the_gap_bars_work_live_and_keep_one_step(demo: Driver) -> None:
     QTest.mouseMove(bars, spot(1))
     bars._gap = 0.0
     bars.moved.emit(0.0)
-    fewer = len(np.unique(demo.easel.view.partition.region))
+    fewer = len(np.unique(demo.easel.view.flat.partition.region))
     assert fewer < regions
     assert demo.book.position == steps
     QTest.mouseRelease(bars, LEFT, Mods.NoModifier, spot(0))
     assert demo.book.position == steps + 1
     assert demo.easel.sources().flats.gap_px == 0
-    assert demo.window.panels["Flats"].gap.value() == 0
-    demo.window.panels["Flats"].auto.click()
+    assert demo.window.inspector.panels["Flats"].gap.value() == 0
+    demo.window.inspector.panels["Flats"].auto.click()
     assert demo.easel.sources().flats.gap_px is None
-    assert len(np.unique(demo.easel.view.partition.region)) == regions
+    assert len(np.unique(demo.easel.view.flat.partition.region)) == regions
 
 
 def test_a_bridge_is_refused_and_kept_by_clicking_it(window: Driver, tmp_path: Path) -> None:
-    window.easel.open(write_png(tmp_path / "rooms.png", two_rooms(9)))
+    window.easel.opening.open(write_png(tmp_path / "rooms.png", two_rooms(9)))
     window.settle()
     demo = window
     assert demo.easel.region_atoms(demo.easel.atom_at(100, 80)) != demo.easel.region_atoms(demo.easel.atom_at(100, 220))
     demo.keys("B")
     demo.click(100, 150)
     assert demo.easel.atom_at(100, 220) in demo.easel.region_atoms(demo.easel.atom_at(100, 80))
-    assert "1 refused" in demo.window.panels["Flats"].bridges.text()
+    assert "1 refused" in demo.window.inspector.panels["Flats"].bridges.text()
     demo.click(100, 150)
     assert demo.easel.atom_at(100, 220) not in demo.easel.region_atoms(demo.easel.atom_at(100, 80))
     demo.click(30, 280)
@@ -210,7 +211,7 @@ def test_pouring_redraws_only_what_is_seen_of_it(demo: Driver) -> None:
     drawn = demo.canvas.tiles.drawn_count
     atoms = len(demo.easel.region_atoms(demo.easel.atom_at(row, col)))
     demo.easel.choose_pot(demo.pot("Straw"))
-    demo.easel.findings = {stage: [] for stage in demo.easel.findings}
+    demo.easel.deriving.findings = {stage: [] for stage in demo.easel.findings}
     demo.click(row, col)
     QTest.qWait(100)
     tiles = (demo.canvas.tiles.drawn_count - drawn) / 2
@@ -220,9 +221,11 @@ def test_pouring_redraws_only_what_is_seen_of_it(demo: Driver) -> None:
 
 def test_colours_stay_when_the_line_is_changed_and_come_back_on_undo(demo: Driver) -> None:
     spots = {name: demo.middle(name) for name in ("Air", "Coat", "Ember", "Flash")}
-    before = demo.book.snapshot()
+    before = demo.book.values()
     inks = demo.easel.sources().inks[0]
-    demo.easel.set_inks(msgspec.structs.replace(inks, settings=msgspec.structs.replace(inks.settings, weight_px=0.5)))
+    demo.easel.own(Inking).set_inks(
+        msgspec.structs.replace(inks, settings=msgspec.structs.replace(inks.settings, weight_px=0.5))
+    )
     demo.click(*spots["Air"])
     assert "still being found" in demo.said()
     demo.settle()
@@ -230,7 +233,7 @@ def test_colours_stay_when_the_line_is_changed_and_come_back_on_undo(demo: Drive
     assert demo.book.history[-1].joined
     demo.keys("Ctrl+Z")
     demo.settle()
-    assert demo.book.snapshot() == before
+    assert demo.book.values() == before
     assert {name: demo.pot_at(*spot) for name, spot in spots.items()} == {name: name for name in spots}
 
 
@@ -238,12 +241,12 @@ def test_a_dam_is_drawn_moved_by_its_end_and_taken_away(demo: Driver) -> None:
     demo.keys("Alt+2", "A")
     row, col = demo.middle("Air", 4000)
     view = demo.easel.view
-    cols = np.flatnonzero(demo.easel.view.labels[0][row] == view.labels[0][row, col])
+    cols = np.flatnonzero(demo.easel.view.flat.labels[0][row] == view.flat.labels[0][row, col])
     left, right = int(cols[0]) - 8, int(cols[-1]) + 8
-    count = view.atoms.count
+    count = view.flat.atoms.count
     demo.drag((row, left), (row, right), mods=Mods.ShiftModifier)
     demo.settle()
-    assert demo.easel.view.atoms.count > count
+    assert demo.easel.view.flat.atoms.count > count
     assert demo.pot_at(row - 3, col) == demo.pot_at(row + 3, col) == "Air"
     (dam,) = demo.easel.sources().dams.values()
     demo.drag(dam[-1], (dam[-1][0] + 12, dam[-1][1]))
@@ -253,14 +256,14 @@ def test_a_dam_is_drawn_moved_by_its_end_and_taken_away(demo: Driver) -> None:
     demo.click(*moved[0], mods=Mods.AltModifier)
     demo.settle()
     assert demo.easel.sources().dams == {}
-    assert demo.easel.view.atoms.count == count
+    assert demo.easel.view.flat.atoms.count == count
 
 
 def test_a_door_joins_two_regions_at_once(demo: Driver) -> None:
     demo.keys("Alt+2", "O")
-    part, view = demo.easel.view.partition, demo.easel.view
-    feet = np.argwhere(view.labels[0][:, 1:] != view.labels[0][:, :-1])
-    labels = view.labels[0]
+    part, view = demo.easel.view.flat.partition, demo.easel.view
+    feet = np.argwhere(view.flat.labels[0][:, 1:] != view.flat.labels[0][:, :-1])
+    labels = view.flat.labels[0]
     row, col = next(
         (int(r), int(c))
         for r, c in feet[len(feet) // 2 :]
@@ -268,15 +271,15 @@ def test_a_door_joins_two_regions_at_once(demo: Driver) -> None:
     )
     demo.canvas.go_to((row - 40, col - 40, row + 40, col + 40))
     demo.drag((row, col - 6), (row, col + 6), mods=Mods.ShiftModifier)
-    region = demo.easel.view.partition.region
+    region = demo.easel.view.flat.partition.region
     assert region[labels[row, col - 6]] == region[labels[row, col + 6]]
     demo.keys("Ctrl+Z")
-    region = demo.easel.view.partition.region
+    region = demo.easel.view.flat.partition.region
     assert region[labels[row, col - 6]] != region[labels[row, col + 6]]
 
 
 def test_a_bridge_is_drawn_by_hand_and_a_found_one_is_moved(window: Driver, tmp_path: Path) -> None:
-    window.easel.open(write_png(tmp_path / "rooms.png", two_rooms(16, rows=400, cols=500)))
+    window.easel.opening.open(write_png(tmp_path / "rooms.png", two_rooms(16, rows=400, cols=500)))
     window.settle()
     window.keys("Alt+2", "B")
     window.canvas.set_zoom(1.0)
@@ -284,7 +287,7 @@ def test_a_bridge_is_drawn_by_hand_and_a_found_one_is_moved(window: Driver, tmp_
     window.settle()
     window.drag((300, 20), (300, 250))
     window.settle()
-    labels, region = window.easel.view.labels[0], window.easel.view.partition.region
+    labels, region = window.easel.view.flat.labels[0], window.easel.view.flat.partition.region
     assert region[labels[250, 100]] != region[labels[350, 100]]
     assert window.book.history[-1].title == "Draw a bridge"
     window.drag((192, 250), (200, 478))
@@ -299,18 +302,18 @@ def test_a_bridge_is_drawn_by_hand_and_a_found_one_is_moved(window: Driver, tmp_
 
 def test_small_regions_are_joined_from_the_inspector_and_come_back(demo: Driver) -> None:
     demo.keys("Alt+2")
-    panel = demo.window.panels["Flats"]
-    before = len(np.unique(demo.easel.view.partition.region))
+    panel = demo.window.inspector.panels["Flats"]
+    before = len(np.unique(demo.easel.view.flat.partition.region))
     panel.least.box.setValue(2000)
-    assert len(np.unique(demo.easel.view.partition.region)) <= before
+    assert len(np.unique(demo.easel.view.flat.partition.region)) <= before
     assert demo.book.history[-1].title == "Smallest region 2000 px"
     demo.keys("Ctrl+Z")
-    assert len(np.unique(demo.easel.view.partition.region)) == before
+    assert len(np.unique(demo.easel.view.flat.partition.region)) == before
 
 
 def test_regions_are_seen_as_outlines(demo: Driver) -> None:
     demo.keys("Alt+2")
-    demo.window._flip("outline")
+    demo.window.seen.flip("outline")
     demo.settle()
     view, look = demo.easel.view, demo.canvas.look
     tile = render_tile(view, look, 0, 0, 0)
@@ -322,7 +325,7 @@ def test_regions_are_seen_as_outlines(demo: Driver) -> None:
 def test_a_loop_fills_what_lies_wholly_inside_and_only_what_is_empty_on_wish(demo: Driver) -> None:
     demo.keys("Alt+2", "C")
     view, sources = demo.easel.view, demo.easel.sources()
-    areas, boxes = view.facts.areas, view.facts.boxes
+    areas, boxes = view.flat.facts.areas, view.flat.facts.boxes
     inner = [a for a in sources.pours if 60 < areas[a] < 900 and boxes[a, 0] > 60 and boxes[a, 1] > 60]
     atom = max(inner, key=lambda a: int(areas[a]))
     top, left, bottom, right = (int(v) for v in boxes[atom])

@@ -12,7 +12,9 @@ from PyQt6.QtGui import QImage, QPointingDevice, QTabletEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 
-from drip_pot.desk.page_dialogs import PageDialog, PicturesDialog, ScannerWindow
+from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
+from drip_pot.desk.dialogs.scanner import ScannerWindow
+from drip_pot.desk.stages.inks.inking import Inking
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import Driver, Mods
 from tests.files.test_images import GRAY, encoded
@@ -24,7 +26,7 @@ def rooms(window: Driver, tmp_path: Path) -> Driver:
     ink = two_rooms(rows=500, cols=700)
     for row, col in ((100, 100), (120, 130), (300, 560)):
         cv2.circle(ink, (col, row), 3, 255, -1)
-    window.easel.open(write_png(tmp_path / "rooms.png", ink))
+    window.easel.opening.open(write_png(tmp_path / "rooms.png", ink))
     window.settle()
     window.keys("Alt+1")
     window.canvas.set_zoom(1.0)
@@ -36,7 +38,7 @@ def rooms(window: Driver, tmp_path: Path) -> Driver:
 def ink_at(driver: Driver, row: int, col: int) -> int:
     driver.settle()
     assert driver.easel.view is not None
-    return int(driver.easel.view.ink[0][row, col])
+    return int(driver.easel.view.drawing.ink[0][row, col])
 
 
 def settings(driver: Driver):
@@ -61,7 +63,7 @@ def test_dust_in_a_loop_goes_at_once_and_a_dot_that_belongs_comes_back(rooms: Dr
 
 
 def test_isolation_faintness_holes_and_two_levels_are_settings(rooms: Driver) -> None:
-    panel = rooms.window.panels["Inks"]
+    panel = rooms.window.inspector.panels["Inks"]
     rooms.keys("X")
     panel.speck_size.box.setValue(60)
     rooms.settle()
@@ -71,20 +73,20 @@ def test_isolation_faintness_holes_and_two_levels_are_settings(rooms: Driver) ->
     rooms.keys("L")
     panel.two.click()
     rooms.settle()
-    assert set(np.unique(rooms.easel.view.ink[0])) <= {0, 255}
+    assert set(np.unique(rooms.easel.view.drawing.ink[0])) <= {0, 255}
     assert panel.threshold.isVisibleTo(panel)
     assert "Losses" in [b.text() for b in rooms.window.chips.findChildren(type(rooms.window.topbar.history))]
 
 
 def test_the_pen_closes_a_wall_the_scraper_opens_it_and_undo_is_exact(rooms: Driver) -> None:
     rooms.keys("P")
-    before = rooms.easel.view.ink[0].copy()
+    before = rooms.easel.view.drawing.ink[0].copy()
     rooms.drag((250, 100), (250, 300))
     assert ink_at(rooms, 250, 200) > 200
     assert ink_at(rooms, 259, 200) == 0
     for _ in range(3):
         rooms.keys("]")
-    assert rooms.easel.pen_px > 15
+    assert rooms.easel.own(Inking).pen_px > 15
     rooms.keys("S")
     rooms.drag((240, 200), (260, 200))
     assert ink_at(rooms, 250, 200) == 0
@@ -96,11 +98,11 @@ def test_the_pen_closes_a_wall_the_scraper_opens_it_and_undo_is_exact(rooms: Dri
     for _ in range(3):
         rooms.keys("Ctrl+Z")
     rooms.settle()
-    assert np.array_equal(rooms.easel.view.ink[0], before)
+    assert np.array_equal(rooms.easel.view.drawing.ink[0], before)
 
 
 def test_pen_pressure_makes_the_stroke_thin_and_none_at_all_still_draws(rooms: Driver) -> None:
-    rooms.easel.smoothing = 0.0
+    rooms.easel.own(Inking).smoothing = 0.0
 
     def pen(kind: QEvent.Type, pressure: float) -> None:
         at = QPointF(200, 200)
@@ -115,7 +117,7 @@ def test_pen_pressure_makes_the_stroke_thin_and_none_at_all_still_draws(rooms: D
         pen(QEvent.Type.TabletMove, pressure)
         rooms.drag((row, 100), (row, 300))
         rooms.settle()
-        widths.append(int((rooms.easel.view.ink[0][row - 15 : row + 15, 200] > 127).sum()))
+        widths.append(int((rooms.easel.view.drawing.ink[0][row - 15 : row + 15, 200] > 127).sum()))
     assert widths[0] < widths[1] == widths[2]
     pen(QEvent.Type.TabletRelease, 0.0)
 
@@ -136,21 +138,20 @@ def test_a_loop_is_mirrored_about_the_axis_that_is_clicked(rooms: Driver) -> Non
 
 def test_effect_lines_are_made_moved_changed_and_removed(rooms: Driver) -> None:
     rooms.keys("E")
-    panel = rooms.window.panels["Inks"]
+    panel = rooms.window.inspector.panels["Inks"]
     rooms.drag((40, 370), (40, 660), (460, 660), (460, 370))
     rooms.settle()
     sources = rooms.easel.sources()
     effect = sources.effects[1]
     view = rooms.easel.view
-    assert view.painted is not None
-    drawn = view.painted.ink[0][60:440, 400:640] > 128
+    drawn = view.flat.painted.ink[0][60:440, 400:640] > 128
     assert drawn.any()
     assert not drawn[round(effect.row) - 60, round(effect.col) - 400]
     rooms.drag((effect.row, effect.col), (effect.row + 50, effect.col))
     assert rooms.easel.sources().effects[1].row == pytest.approx(effect.row + 50, abs=2)
-    panel.kind.setCurrentIndex(panel.kind.findData("burst"))
-    panel.kind.activated.emit(panel.kind.currentIndex())
-    panel.effect_rows["count"].box.setValue(20)
+    panel.effects.kind.setCurrentIndex(panel.effects.kind.findData("burst"))
+    panel.effects.kind.activated.emit(panel.effects.kind.currentIndex())
+    panel.effects.effect_rows["count"].box.setValue(20)
     changed = rooms.easel.sources().effects[1]
     assert (changed.kind, changed.count) == ("burst", 20)
     rooms.keys("Del")
@@ -166,18 +167,18 @@ def test_sheets_are_brought_in_taken_in_hand_and_managed(
     ink[200:204, 60:300] = 255
     path = write_png(tmp_path / "hatching.png", ink)
     monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_: ([str(path)], ""))
-    rooms.window.add_sheet()
+    rooms.window.books.add_sheet()
     rooms.settle()
     assert [s.role for s in rooms.easel.sources().sheets.values()] == ["contour", "detail"]
     assert rooms.easel.sheet == 1
-    cards = rooms.window.shelf.cards
+    cards = rooms.window.cards["Inks"]
     assert [c.name for c in cards._pictures] == ["Contour", "hatching"]
     QTest.mouseClick(cards, Qt.MouseButton.LeftButton, pos=cards._box(0).center().toPoint())
     assert rooms.easel.sheet == 0
     rooms.keys("Shift+Right", "Shift+H")
     rooms.settle()
     assert not rooms.easel.sources().sheets[1].shown
-    menu = rooms.window.fill_sheet_menu(QMenu())
+    menu = rooms.window.sheets.fill(QMenu())
     next(a for a in menu.actions() if a.text().startswith("Lettering")).trigger()
     rooms.settle()
     assert rooms.easel.sources().sheets[1].role == "lettering"
@@ -200,7 +201,7 @@ def test_a_corrected_drawing_takes_the_place_of_a_sheet(
     moved = np.roll(ink, (6, -9), axis=(0, 1))
     path = write_png(tmp_path / "better.png", moved)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
-    rooms.window.reink()
+    rooms.window.books.reink()
     rooms.settle()
     assert rooms.easel.pot_of(rooms.easel.atom_at(400, 100)) == pot
     place = rooms.easel.sources().sheets[0].place
@@ -227,7 +228,7 @@ def test_the_page_is_cropped_by_dragging_and_set_by_numbers(rooms: Driver, answe
         dialog.edges[0].setValue(2.54)
 
     answer(fill)
-    rooms.window.set_page()
+    rooms.window.books.set_page()
     rooms.settle()
     page = rooms.easel.sources().page
     assert (page.trim_mm, page.bleed_mm, page.rows) == ((40.0, 30.0), 3.0, 530)
@@ -236,7 +237,7 @@ def test_the_page_is_cropped_by_dragging_and_set_by_numbers(rooms: Driver, answe
 
 def test_pictures_are_pasted_and_their_resolution_is_asked(rooms: Driver, tmp_path: Path) -> None:
     asked = []
-    rooms.easel.ask_dpi = lambda name: asked.append(name) or 450.0
+    rooms.easel.opening.ask_dpi = lambda name: asked.append(name) or 450.0
     image = QImage(300, 200, QImage.Format.Format_RGB32)
     image.fill(Qt.GlobalColor.white)
     for col in range(50, 250):
@@ -247,7 +248,7 @@ def test_pictures_are_pasted_and_their_resolution_is_asked(rooms: Driver, tmp_pa
     rooms.settle()
     assert asked == ["Pasted drawing.png"]
     assert [p.dpi for p in rooms.book.pages().values()] == [300.0, 450.0]
-    rooms.easel.ask_dpi = lambda name: None
+    rooms.easel.opening.ask_dpi = lambda name: None
     rooms.keys("Ctrl+V")
     rooms.settle()
     assert len(rooms.book.pages()) == 2
@@ -280,7 +281,7 @@ def test_a_file_of_several_pictures_is_asked_about(rooms: Driver, tmp_path: Path
 
 def test_the_scanner_previews_scans_and_can_be_stopped(rooms: Driver) -> None:
     scanner = ScannerWindow(rooms.window)
-    scanner.scanned.connect(lambda name, data: rooms.easel.add_page(rooms.window._beside(name), data))
+    scanner.scanned.connect(lambda name, data: rooms.easel.opening.add_page(rooms.window.books._beside(name), data))
     scanner.show()
     scanner.tray.setCurrentRow(5)
     scanner.preview()

@@ -5,9 +5,8 @@ import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from drip_pot.book.look_here import STAGES
-from drip_pot.desk.easel import TOOLS
-from drip_pot.desk.tools import TOOL_CLASSES
+from drip_pot.book.findings import STAGES
+from drip_pot.desk.view.tool import tools_of
 from tests.desk.conftest import LEFT, Driver, Mods
 
 
@@ -21,10 +20,10 @@ def test_each_stage_shows_its_own_tools_panel_and_shelf(demo: Driver) -> None:
     for place, stage in enumerate(STAGES, 1):
         demo.keys(f"Alt+{place}")
         shown = {name for (s, name), b in demo.window.toolbar.buttons.items() if b.isVisible()}
-        assert shown == set(TOOLS[stage])
-        assert [s for s, p in demo.window.panels.items() if p.isVisible()] == [stage]
-        assert demo.window.shelf.cards.isVisible() == (stage in ("Inks", "Press"))
-        assert demo.window.status.left.text() == TOOL_CLASSES[demo.easel.tool].says
+        assert shown == set(tools_of(stage))
+        assert [s for s, p in demo.window.inspector.panels.items() if p.isVisible()] == [stage]
+        assert [s for s, c in demo.window.cards.items() if c.isVisible()] == [stage][: stage in ("Inks", "Press")]
+        assert demo.window.status.left.text() == tools_of(stage)[demo.easel.tool].says
     tabs = demo.window.topbar.stages
     QTest.mouseClick(tabs, LEFT, Mods.NoModifier, tabs.box("Shade").center().toPoint())
     assert demo.easel.stage == "Shade"
@@ -32,8 +31,8 @@ def test_each_stage_shows_its_own_tools_panel_and_shelf(demo: Driver) -> None:
 
 def test_the_line_is_adjusted_live_and_kept_when_let_go(demo: Driver) -> None:
     demo.keys("Alt+1")
-    panel, steps = demo.window.panels["Inks"], demo.book.position
-    scan = demo.easel.view.gray[0].copy()
+    panel, steps = demo.window.inspector.panels["Inks"], demo.book.position
+    scan = demo.easel.view.drawing.gray[0].copy()
     panel.weight.slider.setSliderDown(True)
     panel.weight.slider.setValue(panel.weight.slider.maximum())
     assert demo.easel.view.preview.settings.weight_px == 4
@@ -45,7 +44,9 @@ def test_the_line_is_adjusted_live_and_kept_when_let_go(demo: Driver) -> None:
     assert demo.book.history[steps].title == "Adjust the line"
     assert demo.easel.view.preview is None
     line = demo.easel.sources().line
-    assert np.array_equal(demo.easel._derived.gray(line, line.sheets[0]), scan), "the original is never changed"
+    assert np.array_equal(demo.easel.deriving.derived.inks.gray(line, line.sheets[0]), scan), (
+        "the original is never changed"
+    )
     panel._suggest()
     demo.settle()
     assert demo.easel.sources().inks[0].settings.weight_px == 0
@@ -53,7 +54,7 @@ def test_the_line_is_adjusted_live_and_kept_when_let_go(demo: Driver) -> None:
 
 def test_black_can_never_pass_white(demo: Driver) -> None:
     demo.keys("Alt+1")
-    panel = demo.window.panels["Inks"]
+    panel = demo.window.inspector.panels["Inks"]
     panel.black.box.setValue(254)
     panel.white.box.setValue(40)
     demo.settle()
@@ -70,14 +71,14 @@ def test_a_speck_is_taken_out_by_clicking_it(demo: Driver) -> None:
     second_page(demo)
     demo.keys("Alt+1", "X")
     line = demo.easel.sources().line
-    speck = max(demo.easel._derived.suspects(line, line.sheets[0]), key=lambda s: s.area_px)
+    speck = max(demo.easel.deriving.derived.inks.suspects(line, line.sheets[0]), key=lambda s: s.area_px)
     demo.canvas.go_to((int(speck.row) - 30, int(speck.col) - 30, int(speck.row) + 30, int(speck.col) + 30))
     demo.click(speck.row, speck.col)
     demo.settle()
-    assert demo.easel.view.ink[0][round(speck.row), round(speck.col)] == 0
+    assert demo.easel.view.drawing.ink[0][round(speck.row), round(speck.col)] == 0
     demo.keys("Ctrl+Z")
     demo.settle()
-    assert demo.easel.view.ink[0][round(speck.row), round(speck.col)] > 0
+    assert demo.easel.view.drawing.ink[0][round(speck.row), round(speck.col)] > 0
     demo.canvas.fit()
     demo.click(3, 3)
     assert "no lone speck here" in demo.said()
@@ -103,7 +104,7 @@ def test_loops_cut_shade_and_light(demo: Driver, key: str, mods: Mods, ends: int
         demo.drag(*corners(row, col, 30))
     demo.keys(key)
     demo.drag(*corners(row, col, 15), mods=mods)
-    plane = demo.book.plane(f"page/{demo.easel.page}/shade")
+    plane = demo.book.plane(f"page/{demo.easel.page}/shade").whole()
     assert plane[row, col] == ends
     assert set(np.unique(plane).tolist()) <= {0, 1}
 
@@ -111,20 +112,20 @@ def test_loops_cut_shade_and_light(demo: Driver, key: str, mods: Mods, ends: int
 def test_a_loop_stays_in_the_colour_and_with_shift_in_one_region(demo: Driver) -> None:
     demo.keys("Alt+3", "S")
     view, plane = demo.easel.view, f"page/{demo.easel.page}/shade"
-    before = demo.book.plane(plane).copy()
+    before = demo.book.plane(plane).whole()
     row, col = demo.middle("Flash")
     loop = corners(row, col, 70)
     loop[0] = (row, col)
     demo.drag(*loop, mods=Mods.ShiftModifier)
-    changed = demo.book.plane(plane) != before
+    changed = demo.book.plane(plane).whole() != before
     region = demo.easel.region_atoms(demo.easel.atom_at(row, col))
     assert changed.any()
-    assert np.isin(view.labels[0][changed], region).all()
+    assert np.isin(view.flat.labels[0][changed], region).all()
     demo.keys("Ctrl+Z")
     rows, cols = view.shape
     demo.drag((2, 2), (2, cols - 3), (rows - 3, cols - 3), (rows - 3, 2))
-    shaded = demo.book.plane(plane) > 0
-    assert view.tables.is_poured[view.labels[0][shaded]].all(), "bare paper takes no shadow"
+    shaded = demo.book.plane(plane).whole() > 0
+    assert view.flat.tables.is_poured[view.flat.labels[0][shaded]].all(), "bare paper takes no shadow"
     assert shaded.mean() > 0.5
 
 
@@ -140,7 +141,7 @@ def test_a_loop_given_up_or_too_short_leaves_nothing(demo: Driver) -> None:
 
 def test_the_tone_rule_and_a_shadow_of_its_own(demo: Driver, answer) -> None:
     demo.keys("Alt+3")
-    panel = demo.window.panels["Shade"]
+    panel = demo.window.inspector.panels["Shade"]
     demo.easel.choose_pot(demo.pot("Ember"))
     before = demo.book.tone_pair(demo.book.pots()[demo.pot("Ember")])[1]
     panel.darker.box.setValue(35)
@@ -156,13 +157,13 @@ def test_the_tone_rule_and_a_shadow_of_its_own(demo: Driver, answer) -> None:
 
 def test_holds_by_click_by_box_and_for_all_lines(demo: Driver, answer) -> None:
     demo.keys("Alt+4")
-    panel = demo.window.panels["Holds"]
+    panel = demo.window.inspector.panels["Holds"]
     wren = next(n for n, p in demo.book.parts().items() if p.name == "Wren")
     demo.click(*demo.middle("Coat"))
     assert wren in demo.easel.sources().holds
     demo.settle()
     assert panel.checks[wren].isChecked()
-    assert demo.easel.view.tables.held[demo.easel.atom_at(*demo.middle("Coat"))]
+    assert demo.easel.view.flat.tables.held[demo.easel.atom_at(*demo.middle("Coat"))]
     panel.rows[wren].box.setValue(80)
     assert demo.easel.sources().holds[wren].amount == pytest.approx(0.8)
     panel.checks[wren].click()
@@ -180,9 +181,9 @@ def test_holds_by_click_by_box_and_for_all_lines(demo: Driver, answer) -> None:
 def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     demo.keys("Alt+5")
     demo.settle()
-    panel, cards = demo.window.panels["Press"], demo.window.shelf.cards
+    panel, cards = demo.window.inspector.panels["Press"], demo.window.cards["Press"]
     assert panel.after.text().endswith("px")
-    assert demo.easel.view.register.trapped_px <= demo.easel.view.register.untrapped_px
+    assert demo.easel.view.proved.register.trapped_px <= demo.easel.view.proved.register.untrapped_px
     row, col = demo.middle("Air")
     demo.window._on_moved(row, col)
     assert demo.window.status.right.text().startswith("C ")
@@ -198,6 +199,6 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     panel.width_row.box.setValue(0)
     demo.settle()
     assert demo.easel.findings["Press"][0].title == "Trap too narrow"
-    assert demo.easel.view.register.trapped_px == demo.easel.view.register.untrapped_px
+    assert demo.easel.view.proved.register.trapped_px == demo.easel.view.proved.register.untrapped_px
     panel.limit.box.setValue(220)
     assert demo.easel.sources().press.ink_limit == 220

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit
 
-from drip_pot.desk.view import TILE, Look, plates_at, render_tile
+from drip_pot.desk.view.render import TILE, Look, plates_at, render_tile
 from drip_pot.files import derive, export_page
 from tests.desk.conftest import LEFT, Driver, Mods
 
@@ -45,7 +45,7 @@ def test_tiles_at_full_size_are_the_exported_page(demo: Driver, tmp_path: Path) 
 )
 def test_every_look_covers_the_page_at_every_level(demo: Driver, look: Look) -> None:
     view = demo.easel.view
-    for level, plane in enumerate(view.gray):
+    for level, plane in enumerate(view.drawing.gray):
         size = [0, 0]
         for row in range(-(-plane.shape[0] // TILE)):
             size[0] += render_tile(view, look, level, row, 0).height()
@@ -68,7 +68,7 @@ def test_the_shelf_is_worked_by_keys_and_double_click(demo: Driver, answer) -> N
     QTest.mouseDClick(pots, LEFT, Mods.NoModifier, pots.place_of(first).toPoint())
     assert demo.book.pots()[first].name == "Peach"
     answer(lambda dialog: dialog._remove() if hasattr(dialog, "_remove") else None)
-    demo.window.edit_pot(first)
+    demo.window.pots.edit_pot(first)
     assert first not in demo.book.pots()
     assert demo.easel.pot in demo.book.pots()
     demo.keys("Ctrl+Z")
@@ -84,10 +84,10 @@ def test_book_page_and_part_are_named_in_the_window(demo: Driver, answer) -> Non
     QTest.mouseDClick(demo.window.shelf.pots, LEFT, Mods.NoModifier, QPointF(head[2] + 10, 8).toPoint())
     assert demo.book.parts()[head[0]].name == "Wren and friends"
     answer(call_it("First page"))
-    demo.window.name_page()
+    demo.window.books.name_page()
     assert "First page" in demo.window.topbar._page.text()
     answer(call_it("Kites"))
-    demo.window.name_book()
+    demo.window.books.name_book()
     assert demo.window.windowTitle() == "Kites"
     for _ in range(3):
         demo.keys("Ctrl+Z")
@@ -98,7 +98,7 @@ def test_book_page_and_part_are_named_in_the_window(demo: Driver, answer) -> Non
 def test_a_colour_called_off_leaves_the_page_as_it_was(demo: Driver, monkeypatch: pytest.MonkeyPatch) -> None:
     from PyQt6.QtWidgets import QDialog
 
-    spot, before = demo.middle("Coat"), demo.book.snapshot()
+    spot, before = demo.middle("Coat"), demo.book.values()
 
     def mix_and_cancel(dialog: QDialog) -> int:
         dialog.editor.hex.setText("#ff00ff")  # type: ignore[attr-defined]
@@ -108,6 +108,6 @@ def test_a_colour_called_off_leaves_the_page_as_it_was(demo: Driver, monkeypatch
         return 0
 
     monkeypatch.setattr(QDialog, "exec", mix_and_cancel)
-    demo.window.edit_pot(demo.pot("Coat"))
+    demo.window.pots.edit_pot(demo.pot("Coat"))
     assert demo.color_at(*spot) == "#3a726d"
-    assert demo.book.snapshot() == before
+    assert demo.book.values() == before

@@ -13,10 +13,13 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QSlider
 from drip_pot.core.errors import Cancelled, CannotWrite
 from drip_pot.demo import build
 from drip_pot.demo.works import WORKS
-from drip_pot.desk import theme
+from drip_pot.desk.actions import actions, sheet_of
 from drip_pot.desk.app import _catch_bugs, what_to_open
-from drip_pot.desk.dialogs import ExportDialog, History, Keys
-from drip_pot.desk.work import Work
+from drip_pot.desk.dialogs.export import ExportDialog
+from drip_pot.desk.dialogs.history import History
+from drip_pot.desk.dialogs.keys import Keys
+from drip_pot.desk.parts import theme
+from drip_pot.desk.session.work import Work
 from drip_pot.files import new_book, open_book
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import LEFT, Driver, Mods
@@ -64,13 +67,13 @@ def test_enter_belongs_to_what_has_the_focus(demo: Driver) -> None:
 
 @pytest.mark.parametrize("then", ["page", "book", "stop"])
 def test_an_export_goes_on_whatever_else_is_done_and_its_end_is_told(demo: Driver, tmp_path: Path, then: str) -> None:
-    demo.window.write_files(tmp_path / "out", ("page", "flats"), [demo.easel.page])
+    demo.window.exporting.write_files(tmp_path / "out", ("page", "flats"), [demo.easel.page])
     if then == "page":
         demo.easel.show_page(demo.easel.page)
     elif then == "book":
-        demo.easel.new_book(tmp_path / "other.drip")
+        demo.easel.opening.new_book(tmp_path / "other.drip")
     else:
-        demo.window.errands.drop()
+        demo.window.exporting.errands.drop()
     demo.settle()
     files = list((tmp_path / "out").glob("*.png")) if (tmp_path / "out").exists() else []
     if then == "stop":
@@ -206,7 +209,7 @@ def test_history_is_a_list_one_can_click_in(demo: Driver) -> None:
 
 
 def test_the_sheet_of_keys_lists_what_there_is(demo: Driver) -> None:
-    sheet = Keys(demo.window, demo.window._keys)
+    sheet = Keys(demo.window, sheet_of(actions(demo.window)))
     text = " ".join(label.text() for label in sheet.findChildren(type(demo.window.status.left)))
     for word in ("Pour", "Undo", "Export", "hold Q", "F11", "1 to 9"):
         assert word in text
@@ -229,20 +232,20 @@ def test_export_asks_what_and_where(demo: Driver, tmp_path: Path, answer) -> Non
         box.click()
     assert not asking.yes.isEnabled()
     (tmp_path / "wall").write_text("")
-    demo.window.write_files(tmp_path / "wall", ("flats",), [demo.easel.page])
+    demo.window.exporting.write_files(tmp_path / "wall", ("flats",), [demo.easel.page])
     demo.settle()
     assert "Choose another folder" in demo.said()
 
 
 def test_a_drawing_opens_into_a_book_beside_it(window: Driver, tmp_path: Path) -> None:
     page = write_png(tmp_path / "my page.png", two_rooms(5))
-    window.easel.open(page)
+    window.easel.opening.open(page)
     window.settle()
     assert "my page.drip" in window.said()
     assert len(window.book.pots()) == 9
     window.click(100, 80)
     assert window.pot_at(100, 80) == "Skin"
-    window.easel.open(page)
+    window.easel.opening.open(page)
     window.settle()
     assert sorted(p.name for p in tmp_path.glob("*.drip")) == ["my page-2.drip", "my page.drip"]
 
@@ -258,7 +261,7 @@ def test_files_are_dropped_onto_the_page(demo: Driver, tmp_path: Path) -> None:
 
 
 def test_bad_files_are_explained_and_the_open_book_stays(demo: Driver, tmp_path: Path, demo_book: Path) -> None:
-    before = demo.book.snapshot()
+    before = demo.book.values()
     elsewhere, _ = new_book(tmp_path / "elsewhere.drip", "Elsewhere")
     (tmp_path / "bad.png").write_bytes(b"nothing of the kind")
     (tmp_path / "bad.drip").write_bytes(b"nothing of the kind at all" * 50)
@@ -269,15 +272,15 @@ def test_bad_files_are_explained_and_the_open_book_stays(demo: Driver, tmp_path:
         (elsewhere.path, "open in another window"),
         (demo_book, "open here already"),
     ):
-        demo.easel.open(path)
+        demo.easel.opening.open(path)
         demo.settle()
         assert words in demo.said()
         assert demo.window.strip._problem or "already" in words
-        assert demo.book.snapshot() == before
+        assert demo.book.values() == before
     elsewhere.close()
-    demo.easel.add_page(tmp_path / "bad.png")
+    demo.easel.opening.add_page(tmp_path / "bad.png")
     demo.settle()
-    assert demo.book.snapshot() == before
+    assert demo.book.values() == before
     demo.click(*demo.middle("Air"))
     assert demo.book.position > 0
 
@@ -310,17 +313,17 @@ def test_the_whole_demo_book_is_made_behind_a_first_look(
     whole = build.home(40)
     first = tmp_path / "first.drip"
     build.build_book(first, 40, works=WORKS[:1])
-    window.easel.open(first)
+    window.easel.opening.open(first)
     window.settle()
-    window.window.prepare_demo(whole, 40)
+    window.window.demo_making.prepare(whole, 40)
     window.qtbot.waitUntil(lambda: "Making the full-size" in window.window.status.left.text(), timeout=60_000)
     window.qtbot.waitUntil(lambda: window.easel.file.path == whole, timeout=120_000)
     window.settle()
     assert len(window.book.pages()) == 9
     assert "Making" not in window.window.status.left.text()
-    window.easel.open(first)
+    window.easel.opening.open(first)
     window.settle()
-    window.window.prepare_demo(whole, 40)
+    window.window.demo_making.prepare(whole, 40)
     window.click(*window.middle("Air", 20))
     window.qtbot.waitUntil(lambda: "is ready" in window.said(), timeout=60_000)
     assert window.easel.file.path == first, "work begun is not taken away"
@@ -334,21 +337,21 @@ def test_the_first_start_shows_the_demo_and_later_ones_the_last_book(
     assert file is not None
     assert file.is_file()
     assert prepare == (build.home(600), 600)
-    window.easel.open(demo_book)
+    window.easel.opening.open(demo_book)
     window.settle()
     assert window.window.windowTitle() == "The Kite Infirmary"
     assert what_to_open(window.window.settings) == (demo_book, None)
-    window.easel.close()
+    window.easel.opening.close()
     demo_book.unlink()
     assert what_to_open(window.window.settings) == (None, None)
 
 
 def test_closing_keeps_everything_without_asking(demo: Driver) -> None:
     demo.click(*demo.middle("Air"))
-    path, kept = demo.easel.file.path, demo.book.snapshot()
+    path, kept = demo.easel.file.path, demo.book.values()
     demo.window.close()
     file, book = open_book(path)
-    assert book.snapshot() == kept
+    assert book.values() == kept
     file.close()
 
 

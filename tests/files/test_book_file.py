@@ -16,7 +16,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from drip_pot.book import FIRST_ENGINE, Book, verbs
+from drip_pot.book import FIRST_ENGINE, Book, MemoryContents, verbs
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
 from drip_pot.files import derive, export_page, import_page, new_book, open_book, rescue
 from drip_pot.files.book_file import VERSION, BookFile
@@ -34,28 +34,28 @@ def opened(tmp_path: Path) -> tuple[BookFile, Book, int]:
 
 def loop(book: Book, page: int, top: int, *, light: bool = False) -> None:
     mask = np.ones((40, 50), bool)
-    verbs.cut_shade(book, page, (top, 30, top + 40, 80), mask, mask, light=light)
+    verbs.shade_mask(book, page, (top, 30, top + 40, 80), mask, mask, light=light)
 
 
 def test_everything_comes_back_and_undo_goes_on_after_closing(opened: tuple[BookFile, Book, int]) -> None:
     file, book, page = opened
     loop(book, page, 30)
-    states = [(book.snapshot(), book.tiles())]
+    states = [(book.values(), book.tiles())]
     loop(book, page, 60)
     verbs.pour(book, page, {2}, 2)
-    states.append((book.snapshot(), book.tiles()))
+    states.append((book.values(), book.tiles()))
     book.undo()
     book.undo()
     file.close()
     file, again = open_book(file.path)
-    assert (again.snapshot(), again.tiles()) == states[0]
+    assert (again.values(), again.tiles()) == states[0]
     assert [s.title for s in again.history] == [s.title for s in book.history]
     assert again.redo() == "Cut shade"
     assert again.redo() == "Pour Hair into a region"
-    assert (again.snapshot(), again.tiles()) == states[1]
+    assert (again.values(), again.tiles()) == states[1]
     while again.undo():
         pass
-    assert again.snapshot() == {}
+    assert again.values() == {}
     assert again.tiles() == {}
     file.close()
 
@@ -76,10 +76,10 @@ def test_the_file_always_holds_what_the_book_holds(tmp_path_factory: pytest.Temp
         elif act == "redo":
             book.redo()
         elif act == "reopen":
-            before = book.snapshot(), book.tiles(), book.position
+            before = book.values(), book.tiles(), book.position
             file.close()
             file, book = open_book(file.path)
-            assert (book.snapshot(), book.tiles(), book.position) == before
+            assert (book.values(), book.tiles(), book.position) == before
     file.close()
 
 
@@ -99,7 +99,7 @@ def test_killed_at_any_moment_nothing_finished_is_lost(tmp_path: Path) -> None:
         for number in range(1, 10**6):
             verbs.pour(book, 1, range(number, number + 40), 1 + number % 9)
             top = number * 7 % 100
-            verbs.cut_shade(book, 1, (top, top, top + 90, top + 90), mask, mask, light=number % 2 == 0)
+            verbs.shade_mask(book, 1, (top, top, top + 90, top + 90), mask, mask, light=number % 2 == 0)
             print(book.position, flush=True)
         """
     )
@@ -115,12 +115,12 @@ def test_killed_at_any_moment_nothing_finished_is_lost(tmp_path: Path) -> None:
         back, book = open_book(file.path)
         assert book.position >= finished
         assert len(book.history) == book.position
-        reached = book.snapshot(), book.tiles()
+        reached = book.values(), book.tiles()
         for _ in range(3):
             book.undo()
         for _ in range(3):
             book.redo()
-        assert (book.snapshot(), book.tiles()) == reached
+        assert (book.values(), book.tiles()) == reached
         back.close()
 
 
@@ -131,7 +131,8 @@ def test_the_original_is_kept_byte_for_byte_and_once(opened: tuple[BookFile, Boo
     second, _ = import_page(file, book, tmp_path / "page.png")
     assert book.sources(second).page.original == book.sources(page).page.original
     assert np.array_equal(
-        derive(file, book, page).gray(book.sources(page).line, book.sources(page).line.sheets[0]), 255 - two_rooms()
+        derive(file, book, page).inks.gray(book.sources(page).line, book.sources(page).line.sheets[0]),
+        255 - two_rooms(),
     )
     file._db.execute("UPDATE original_chunk SET data = zeroblob(10)")
     with pytest.raises(Unreadable, match="original drawing"):
@@ -151,19 +152,19 @@ def test_a_full_disk_keeps_the_book_as_it_was(opened: tuple[BookFile, Book, int]
     file, book, page = opened
     (pages,) = file._db.execute("PRAGMA page_count").fetchone()
     file._db.execute(f"PRAGMA max_page_count = {pages}")
-    before, said = (book.snapshot(), book.tiles(), book.position), ""
+    before, said = (book.values(), book.tiles(), book.position), ""
     for number in range(1000):
-        before = book.snapshot(), book.tiles(), book.position
+        before = book.values(), book.tiles(), book.position
         try:
             verbs.pour(book, page, range(number * 50, number * 50 + 50), 1)
         except CannotWrite as error:
             said = str(error)
             break
     assert "disk is full" in said
-    assert (book.snapshot(), book.tiles(), book.position) == before
+    assert (book.values(), book.tiles(), book.position) == before
     file.close()
     file, again = open_book(file.path)
-    assert (again.snapshot(), again.position) == (before[0], before[2])
+    assert (again.values(), again.position) == (before[0], before[2])
     file.close()
 
 
@@ -178,10 +179,10 @@ def test_write_protected_books_open_for_looking(
     monkeypatch.setattr(os, "access", lambda p, mode: Path(p) != protected and real(p, mode))
     file, again = open_book(file.path)
     assert "write-protected" in file.read_only
-    assert again.snapshot() == book.snapshot()
+    assert again.values() == book.values()
     with pytest.raises(CannotWrite, match="write-protected"):
         verbs.pour(again, page, {2}, 1)
-    assert again.snapshot() == book.snapshot()
+    assert again.values() == book.values()
     file.keep("anything", b"is not kept")
     file.close()
 
@@ -221,7 +222,7 @@ def test_a_newer_book_opens_for_looking_or_asks_for_an_update(opened: tuple[Book
     altered(file.path, f"PRAGMA user_version = {VERSION + 1}")
     newer, again = open_book(file.path)
     assert "newer Drip Pot" in newer.read_only
-    assert again.snapshot() == book.snapshot()
+    assert again.values() == book.values()
     with pytest.raises(CannotWrite, match="newer Drip Pot"):
         again.undo()
     newer.close()
@@ -284,9 +285,9 @@ def test_a_damaged_book_yields_what_can_be_read_and_never_a_traceback(
         return
     assert file.path.read_bytes() == damaged, "the damaged file is left as it is"
     back, again = open_book(out)
-    assert saved["value"] == len(again.snapshot()) > 0
-    known = book.snapshot()
-    assert all(known.get(key) == text for key, text in again.snapshot().items() if key in known)
+    assert saved["value"] == len(again.values()) > 0
+    known = book.values()
+    assert all(known.get(key) == text for key, text in again.values().items() if key in known)
     while again.undo():
         pass
     back.close()
@@ -298,7 +299,7 @@ def test_an_undamaged_book_is_rescued_whole(opened: tuple[BookFile, Book, int], 
     file.close()
     rescue(file.path, tmp_path / "copy.drip")
     back, again = open_book(tmp_path / "copy.drip")
-    assert (again.snapshot(), again.tiles(), again.position) == (book.snapshot(), book.tiles(), book.position)
+    assert (again.values(), again.tiles(), again.position) == (book.values(), book.tiles(), book.position)
     assert back.original(1)[0] == "page.png"
     back.close()
     with pytest.raises(CannotWrite, match="exists already"):
@@ -310,24 +311,25 @@ def test_undo_tiles_are_kept_within_bounds(opened: tuple[BookFile, Book, int], m
     for top in range(0, 160, 20):
         loop(book, page, top)
     steps, path = len(book.history), file.path
-    reached = book.snapshot(), book.tiles()
+    reached = book.values(), book.tiles()
     file.close()
     monkeypatch.setattr("drip_pot.files.book_file._UNDO_BYTES", 900)
     file, again = open_book(path)
     assert 0 < len(again.history) < steps
-    assert (again.snapshot(), again.tiles()) == reached
+    assert (again.values(), again.tiles()) == reached
     while again.undo():
         pass
     while again.redo():
         pass
-    assert (again.snapshot(), again.tiles()) == reached
+    assert (again.values(), again.tiles()) == reached
     file.close()
 
 
 def reread(path: Path) -> Book:
     file, book = open_book(path)
+    held = Book(None, MemoryContents(book.values(), book.tiles()), book.history, book.position)
     file.close()
-    return book
+    return held
 
 
 @pytest.mark.parametrize("how", ["rename", "delete", "replace"])
@@ -347,13 +349,13 @@ def test_a_book_moved_away_while_open_goes_on_in_a_new_file(
             file.path.write_bytes(b"somebody else's")
     verbs.pour(book, page, {2}, 2)
     loop(book, page, 60)
-    state = book.snapshot(), book.tiles(), len(book.history)
+    state = book.values(), book.tiles(), len(book.history)
     assert len(told) == 1
     assert str(file.path) in told[0]
     assert file.path.name == "one-2.drip"
     file.close()
     again = reread(file.path)
-    assert (again.snapshot(), again.tiles(), len(again.history)) == state
+    assert (again.values(), again.tiles(), len(again.history)) == state
     if how == "rename":
         assert len(reread(away).history) == state[2] - 2
     if how == "replace":
@@ -373,19 +375,19 @@ def test_a_settled_book_is_whole_without_its_journal(opened: tuple[BookFile, Boo
 def test_the_journal_of_another_file_is_set_aside(opened: tuple[BookFile, Book, int], tmp_path: Path) -> None:
     file, book, page = opened
     file.settle()
-    backup, early = file.path.read_bytes(), book.snapshot()
+    backup, early = file.path.read_bytes(), book.values()
     verbs.pour(book, page, {2}, 2)
     file.settle()
     verbs.pour(book, page, {3}, 3)
     journal = Path(f"{file.path}-wal").read_bytes()
-    late = book.snapshot()
+    late = book.values()
     whole = file.path.read_bytes()
     file.close()
     for content, wanted, aside in ((backup, early, 1), (whole, late, 0)):
         place = tmp_path / f"put-{aside}.drip"
         place.write_bytes(content)
         Path(f"{place}-wal").write_bytes(journal)
-        assert reread(place).snapshot() == wanted
+        assert reread(place).values() == wanted
         assert len(list(tmp_path.glob(f"{place.name}-other-*"))) == aside
 
 
@@ -397,13 +399,14 @@ def test_rescue_reads_the_journal_and_survives_garbage(opened: tuple[BookFile, B
     place = tmp_path / "killed.drip"
     place.write_bytes(file.path.read_bytes())
     Path(f"{place}-wal").write_bytes(Path(f"{file.path}-wal").read_bytes())
+    known = book.values()
     file.close()
     assert rescue(place, tmp_path / "saved.drip")["edit"] == len(book.history)
     with sqlite3.connect(file.path) as db:
         db.execute("UPDATE change SET key = x'ff00', after = 7 WHERE number = 3")
     db.close()
     assert rescue(file.path, tmp_path / "again.drip")["value"] > 0
-    assert reread(tmp_path / "again.drip").snapshot() == book.snapshot()
+    assert reread(tmp_path / "again.drip").values() == known
 
 
 @pytest.mark.parametrize("undone", [0, 3, 6])
@@ -415,15 +418,15 @@ def test_pruning_leaves_whole_gestures_and_what_was_undone(
         with book.as_one():
             loop(book, page, 20 * number)
             loop(book, page, 20 * number + 7)
-    states = [(book.snapshot(), book.tiles())]
+    states = [(book.values(), book.tiles())]
     for _ in range(undone // 2):
         book.undo()
-        states.insert(0, (book.snapshot(), book.tiles()))
+        states.insert(0, (book.values(), book.tiles()))
     file.close()
     monkeypatch.setattr("drip_pot.files.book_file._UNDO_BYTES", 1)
     file, again = open_book(file.path)
     for state in states:
-        assert (again.snapshot(), again.tiles()) == state
+        assert (again.values(), again.tiles()) == state
         again.redo()
     while again.undo():
         assert not again.history[again.position].joined
@@ -434,7 +437,7 @@ def test_a_gesture_that_fails_half_way_was_never_made(opened: tuple[BookFile, Bo
     file, book, page = opened
     verbs.pour(book, page, {2}, 2)
     book.undo()
-    before = book.snapshot(), book.tiles(), book.position, list(book.history)
+    before = book.values(), book.tiles(), book.position, list(book.history)
 
     def fail() -> None:
         with book.as_one():
@@ -444,11 +447,11 @@ def test_a_gesture_that_fails_half_way_was_never_made(opened: tuple[BookFile, Bo
 
     with pytest.raises(ZeroDivisionError):
         fail()
-    assert (book.snapshot(), book.tiles(), book.position, list(book.history)) == before
+    assert (book.values(), book.tiles(), book.position, list(book.history)) == before
     assert book.redo() is not None
-    after = book.snapshot()
+    after = book.values()
     file.close()
-    assert reread(file.path).snapshot() == after
+    assert reread(file.path).values() == after
 
 
 def test_books_of_the_first_layout_open_with_the_same_picture(tmp_path: Path) -> None:

@@ -17,11 +17,11 @@ from tests.conftest import make_book, two_rooms
 def colored() -> tuple[Book, Derived, int]:
     """Left room Ember with a shaded corner, right room Sky, outside bare."""
     book, derived, page = make_book(two_rooms(), 300)
-    labels = derived.atoms(book.sources(page).line).labels
+    labels = derived.regions.atoms(book.sources(page).line).labels
     verbs.pour(book, page, {int(labels[100, 80])}, 1)
     verbs.pour(book, page, {int(labels[100, 220])}, 2)
     mask = np.ones((40, 40), bool)
-    verbs.cut_shade(book, page, (60, 40, 100, 80), mask, mask, light=False)
+    verbs.shade_mask(book, page, (60, 40, 100, 80), mask, mask, light=False)
     return book, derived, page
 
 
@@ -68,8 +68,10 @@ def test_plates_are_cmyk_at_the_pages_dpi_with_black_line_overprinting(
         assert tags["InkSet"].value == 1
         plates = file.asarray()
     assert plates.shape == (200, 300, 4)
-    sky = build_tables(book, book.sources(page), derived.atoms(book.sources(page).line).count).plates
-    inks = sky.colors.flat.view(np.uint8).reshape(-1, 4)[int(derived.atoms(book.sources(page).line).labels[100, 220])]
+    sky = build_tables(book, book.sources(page), derived.regions.atoms(book.sources(page).line).count).plates
+    inks = sky.colors.flat.view(np.uint8).reshape(-1, 4)[
+        int(derived.regions.atoms(book.sources(page).line).labels[100, 220])
+    ]
     assert plates[100, 220].tolist() == inks.tolist()
     assert plates[100, 151, 3] == 255
     assert plates[100, 151, :3].tolist() == inks[:3].tolist(), "the colour runs on under the line"
@@ -87,7 +89,7 @@ def test_the_black_line_is_one_bit_and_leaves_coloured_lines_out(
     assert image.mode == "1"
     assert image.info["dpi"] == pytest.approx((300, 300))
     black = ~np.array(image)
-    assert np.array_equal(black, derived.contour(book.sources(page).line) >= 128)
+    assert np.array_equal(black, derived.inks.contour(book.sources(page).line) >= 128)
     image.close()
     verbs.set_hold(book, page, 1, 0.5)
     held = read(export_page(book, derived, page, tmp_path / "b", kinds=("line",)), "-line.tif")
@@ -101,7 +103,7 @@ def test_traps_reach_the_plates(tmp_path: Path) -> None:
     ink[23:177, 140:160] = 0
     ink[20:180, 150] = 60
     book, derived, page = make_book(ink, 600)
-    labels = derived.atoms(book.sources(page).line).labels
+    labels = derived.regions.atoms(book.sources(page).line).labels
     verbs.add_pot(book, "Red", 1, "#e8202a")
     verbs.add_pot(book, "Blue", 1, "#009de0")
     verbs.pour(book, page, {int(labels[100, 80])}, 4)

@@ -37,18 +37,18 @@ def test_a_page_remembers_its_size_and_gets_settings_that_suit_it(tmp_path: Path
     assert (two.name, two.order) == ("The scan", 1)
     assert book.sources(first).inks[0].settings.white > book.sources(second).inks[0].settings.white
     assert book.sources(second).inks[0].settings.speck_px > 0
-    ink = derive(file, book, second).contour(book.sources(second).line)
+    ink = derive(file, book, second).inks.contour(book.sources(second).line)
     assert (ink[:15] == 0).mean() > 0.98
     file.close()
 
 
 def test_a_bad_drawing_leaves_the_book_as_it_was(tmp_path: Path) -> None:
     file, book = new_book(tmp_path / "b.drip", "B")
-    before, position = book.snapshot(), book.position
+    before, position = book.values(), book.position
     (tmp_path / "bad.png").write_bytes(b"\x89PNG but not really")
     with pytest.raises(Unreadable):
         import_page(file, book, tmp_path / "bad.png")
-    assert (book.snapshot(), book.position) == (before, position)
+    assert (book.values(), book.position) == (before, position)
     file.close()
 
 
@@ -59,7 +59,7 @@ def test_undoing_an_added_page_takes_it_away_and_redo_brings_it_back(tmp_path: P
     assert book.undo() == "Add page One"
     assert book.pages() == {}
     book.redo()
-    assert derive(file, book, page).contour(book.sources(page).line).shape == (200, 300)
+    assert derive(file, book, page).inks.contour(book.sources(page).line).shape == (200, 300)
     file.close()
 
 
@@ -85,10 +85,10 @@ def test_the_worker_and_the_window_use_one_file_at_once(tmp_path: Path) -> None:
             book.undo()
     thread.join()
     assert wrong == []
-    kept = book.snapshot(), book.position
+    kept = book.values(), book.position
     file.close()
     file, again = open_book(tmp_path / "b.drip")
-    assert (again.snapshot(), again.position) == kept
+    assert (again.values(), again.position) == kept
     file.close()
 
 
@@ -96,8 +96,8 @@ def test_a_book_without_its_cache_comes_to_the_same_regions(tmp_path: Path) -> N
     file, book = new_book(tmp_path / "b.drip", "B")
     page, _ = import_page(file, book, write_png(tmp_path / "p.png", two_rooms(7)))
     sources = book.sources(page)
-    first = derive(file, book, page).atoms(sources.line)
+    first = derive(file, book, page).regions.atoms(sources.line)
     file._db.execute("DELETE FROM derived")
-    second = derive(file, book, page).atoms(sources.line)
+    second = derive(file, book, page).regions.atoms(sources.line)
     assert np.array_equal(first.labels, second.labels)
     file.close()

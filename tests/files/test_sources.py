@@ -66,8 +66,8 @@ def test_layers_become_sheets_with_roles_by_their_names(tmp_path: Path) -> None:
     sources = book.sources(number)
     assert [s.name for s in sources.sheets.values()] == ["Inks", "Sketch", "Hatching", "Lettering"]
     derived = derive(file, book, number)
-    assert np.abs(derived.contour(sources.line).astype(int) - INK).max() <= 12
-    over = derived.over(sources.line, sources.over)
+    assert np.abs(derived.inks.contour(sources.line).astype(int) - INK).max() <= 12
+    over = derived.inks.over(sources.line, sources.over)
     assert over is not None
     assert over.ink[20 + 3, 20 + 5 + 30] > 200, "a layer lies where the archive says"
     file.close()
@@ -151,7 +151,7 @@ def test_blue_pencil_is_taken_out_by_itself_and_said(tmp_path: Path) -> None:
     file, book = new_book(tmp_path / "b.drip", "B")
     number = add_page(book, incoming, file.add_original(incoming.name, incoming.data))
     sources = book.sources(number)
-    ink = derive(file, book, number).contour(sources.line)
+    ink = derive(file, book, number).inks.contour(sources.line)
     assert ink[140:150, 140:150].max() < 40
     assert ink[300, 300] == 255
     file.close()

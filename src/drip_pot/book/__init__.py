@@ -1,8 +1,7 @@
 """The document: book, pages, pots, one list of edits, what follows from them. Knows core only."""
 
-from drip_pot.book.book import Book, MemoryStore, Step, Store, Touched
-from drip_pot.book.derived import Cache, Derived, Facts, Over, Picture, Register, Shown
-from drip_pot.book.edit import TILE, Change, Edit, TileChange
+from drip_pot.book.book import Book
+from drip_pot.book.derive import Cache, Derived, Facts, Over, Picture, Register, Shown
 from drip_pot.book.model import (
     BALLOON,
     ENGINE,
@@ -25,7 +24,19 @@ from drip_pot.book.model import (
     Sheet,
     SheetLine,
 )
-from drip_pot.book.palette import Tables, build_tables
+from drip_pot.book.store import (
+    TILE,
+    Change,
+    Edit,
+    MemoryContents,
+    MemoryStore,
+    Step,
+    Store,
+    TileChange,
+    TilePlane,
+    Touched,
+)
+from drip_pot.book.tables import Tables, build_tables
 
 __all__ = [
     "BALLOON",
@@ -46,6 +57,7 @@ __all__ = [
     "InkState",
     "LineState",
     "Lines",
+    "MemoryContents",
     "MemoryStore",
     "Over",
     "OverState",
@@ -64,6 +76,7 @@ __all__ = [
     "Store",
     "Tables",
     "TileChange",
+    "TilePlane",
     "Touched",
     "build_tables",
 ]

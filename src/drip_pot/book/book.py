@@ -1,108 +1,46 @@
-"""The document: values, planes, and the one list of edits. Knows no file format and no window.
+"""The document: apply, undo, snapshot; nothing else. Knows no file format and no window.
 
 Every change goes through `Book.apply`. The list of edits is the undo history and the crash journal: an edit is
-handed to the store, which has it on disk before `apply` returns.
+handed to the store, which has it on disk before `apply` returns. Pages are read when they are first asked for.
 """
 
+import threading
+import weakref
 import zlib
-from collections.abc import Callable, Iterator
-from contextlib import AbstractContextManager, contextmanager
-from dataclasses import dataclass
+from collections import OrderedDict
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
 from functools import lru_cache
-from typing import Any, Protocol, TypeVar
+from typing import Any, TypeVar
 
 import msgspec
-import numpy as np
 from psygnal import Signal
 
-from drip_pot.book.edit import TILE, Change, Edit, pack_tile, tile_shape, unpack_tile
-from drip_pot.book.model import (
-    ENGINE,
-    FIRST_ENGINE,
-    BookInfo,
-    Flats,
-    Hold,
-    InkSet,
-    InkState,
-    Lines,
-    LineState,
-    OverState,
-    Page,
-    PageSources,
-    Part,
-    Pot,
-    Seed,
-    Sheet,
-    SheetLine,
+from drip_pot.book.model import BookInfo, InkSet, Page, PageSources, Part, Pot
+from drip_pot.book.sources import KINDS, page_sources
+from drip_pot.book.store import (
+    Change,
+    Contents,
+    Edit,
+    MemoryContents,
+    MemoryStore,
+    PageValues,
+    Step,
+    Store,
+    TilePlane,
+    Touched,
 )
-from drip_pot.core.arrays import U8, Rect
+from drip_pot.core.arrays import Rect
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
-from drip_pot.core.errors import BadInput, DripPotError
-from drip_pot.core.inks import Effect
-from drip_pot.core.press import PressSettings
-from drip_pot.core.regions import Cut, Path, Stencil
+from drip_pot.core.errors import BadInput
 
 T = TypeVar("T")
-
-
-@dataclass(frozen=True)
-class Step:
-    """A line of the history."""
-
-    title: str
-    joined: bool
-
-
-@dataclass(frozen=True)
-class Touched:
-    """What an edit changed: keys, and a rectangle for each plane."""
-
-    keys: frozenset[str]
-    planes: dict[str, Rect]
-
-
-class Store(Protocol):
-    """Where a book lives. Every call is durable when it returns, or raises and has changed nothing."""
-
-    def append(self, number: int, edit: Edit) -> None:
-        """Forget edits from `number` on, then apply `edit` and keep it as that number."""
-
-    def move(self, number: int, edit: Edit, position: int) -> None:
-        """Apply `edit` (kept edit `number`, or its inverse); `position` edits are done then."""
-
-    def load(self, number: int) -> Edit:
-        """Return a kept edit."""
-
-    def transaction(self) -> AbstractContextManager[None]:
-        """All calls within are durable together at its end; when something is raised, none is."""
-
-
-class MemoryStore:
-    """A store that lasts as long as the process."""
-
-    def __init__(self) -> None:
-        self._edits: list[Edit] = []
-
-    def append(self, number: int, edit: Edit) -> None:
-        """Keep an edit."""
-        self._edits[number:] = [edit]
-
-    def move(self, number: int, edit: Edit, position: int) -> None:
-        """Nothing to do: the book itself is all there is."""
-
-    def load(self, number: int) -> Edit:
-        """Return a kept edit."""
-        return self._edits[number]
-
-    @contextmanager
-    def transaction(self) -> Iterator[None]:
-        """Forget what was appended meanwhile when something is raised."""
-        before = list(self._edits)
-        try:
-            yield
-        except BaseException:
-            self._edits = before
-            raise
+PLANES = ("shade", "repair")
+"""What can be painted on a page."""
+_PAGES_KEPT = 12
+_WORKED_OUT = {"part": ("parts", "pots"), "pot": ("pots",), "page": ("pages",)}
+"""What depends on values of a kind that lie below no page."""
+_STATES_KEPT = 3
 
 
 class Book:
@@ -112,19 +50,13 @@ class Book:
     ----------
     store : Store
         Where edits go.
-    values : dict
-        JSON text by key.
-    tiles : dict
-        Compressed tiles by (plane, row, column).
+    contents : Contents
+        What it is read from. Without a store it may be given up at any time; with one, pages that were not used for
+        a while are read from it again.
     history : list of Step
         What was done, oldest first.
     position : int
         How many steps are done; the rest can be redone.
-
-    Attributes
-    ----------
-    lost : int
-        Tiles that were too damaged to be read.
     """
 
     changed = Signal(Touched)
@@ -132,33 +64,63 @@ class Book:
     def __init__(
         self,
         store: Store | None = None,
-        values: dict[str, str] | None = None,
-        tiles: dict[tuple[str, int, int], bytes] | None = None,
+        contents: Contents | None = None,
         history: list[Step] | None = None,
         position: int = 0,
     ) -> None:
         self._store = store or MemoryStore()
-        self._values = dict(values or {})
-        self._planes: dict[str, U8] = {}
-        self._sums: dict[str, int] = {}
-        self._frozen: dict[str, dict[int, U8]] = {}
+        self._contents = contents or MemoryContents()
+        self._forgets = store is not None
         self.history = list(history or [])
         self.position = position
+        self.asked: str | None = None
+        self._lock = threading.RLock()
+        self._shared = dict(self._contents.shared())
+        self._pages: OrderedDict[int, PageValues] = OrderedDict()
+        self._planes: dict[str, TilePlane] = {}
+        self._sums: dict[str, tuple[int, int]] = {}
+        self._states: dict[str, dict[int, TilePlane]] = {}
         self._memo: dict[str, Any] = {}
-        self.lost = 0
+        self._changes = 0
+        self._stills: weakref.WeakSet[_Moment] = weakref.WeakSet()
         self._gathered: int | None = None
         self._made: list[Edit] = []
-        for (plane, row, col), data in (tiles or {}).items():
-            try:
-                self._put_tile(plane, row, col, data)
-            except DripPotError:
-                self.lost += 1
 
     # Reading
 
+    def _page(self, number: int) -> PageValues:
+        """Return the values below a page. The store is read without the lock, which who writes to it may wait for."""
+        while True:
+            with self._lock:
+                before = self._changes
+                if number in self._pages:
+                    self._pages.move_to_end(number)
+                    return self._pages[number]
+            found = self._contents.page(number)
+            values = found if isinstance(found, PageValues) else PageValues(found, KINDS)
+            with self._lock:
+                if self._changes == before:
+                    kept = self._pages.setdefault(number, values)
+                    if self._forgets and len(self._pages) > _PAGES_KEPT:
+                        self._forget(next(iter(self._pages)))
+                    return kept
+
+    def _forget(self, number: int) -> None:
+        """Let go of a page that the store can give again."""
+        del self._pages[number]
+        for name in PLANES:
+            for kept in (self._planes, self._sums, self._states):
+                kept.pop(f"page/{number}/{name}", None)
+        self._memo.pop(f"sources {number}", None)
+
+    def get(self, key: str) -> str | None:
+        """Return the JSON text at a key."""
+        page, rest = _split(key)
+        return self._shared.get(key) if page is None else self._page(page).get(rest)
+
     def read(self, key: str, kind: type[T], default: T | None = None) -> T:
         """Return the value at `key`; raises `BadInput` if there is none and no default."""
-        text = self._values.get(key)
+        text = self.get(key)
         if text is not None:
             return msgspec.json.decode(text, type=kind)
         if default is None:
@@ -166,25 +128,63 @@ class Book:
         return default
 
     def below(self, prefix: str) -> Iterator[tuple[str, str]]:
-        """Yield (rest of key, JSON text) of all values whose key starts with `prefix`."""
-        for key, text in self._values.items():
-            if key.startswith(prefix):
-                yield key[len(prefix) :], text
+        """Yield (rest of key, JSON text) of all values whose key starts with `prefix`, below one page or below none."""
+        page, rest = _split(prefix)
+        texts = self._shared if page is None else self._page(page).texts()
+        start = prefix if page is None else rest
+        for key, text in texts.items():
+            if key.startswith(start):
+                yield key[len(start) :], text
 
-    def snapshot(self) -> dict[str, str]:
-        """Return a copy of all values."""
-        return dict(self._values)
+    def unread(self, page: int) -> list[str]:
+        """Return the keys of values of a page that are damaged and left out."""
+        self.sources(page)
+        return self._page(page).unread()
+
+    def values(self) -> dict[str, str]:
+        """Return JSON text by key of everything there is; it reads every page."""
+        found = dict(self._shared)
+        for number in self.pages():
+            found |= {f"page/{number}/{key}": text for key, text in self._page(number).texts().items()}
+        return found
 
     def tiles(self) -> dict[tuple[str, int, int], bytes]:
-        """Return a copy of all painted tiles, compressed, by (plane, row, column)."""
-        found = {}
-        for name, pixels in self._planes.items():
-            for row in range(-(-pixels.shape[0] // TILE)):
-                for col in range(-(-pixels.shape[1] // TILE)):
-                    data = pack_tile(pixels[row * TILE : (row + 1) * TILE, col * TILE : (col + 1) * TILE])
-                    if data is not None:
-                        found[name, row, col] = data
+        """Return all painted tiles, compressed, by (plane, row, column); it reads every page."""
+        found: dict[tuple[str, int, int], bytes] = {}
+        for name in (f"page/{number}/{plane}" for number in self.pages() for plane in PLANES):
+            plane = self.plane(name)
+            found |= {(name, *at): data for at in plane if (data := plane.packed(*at)) is not None}
         return found
+
+    def still(self) -> "Book":
+        """Return the book as it is now, for other threads: it never changes with this one, and changes to it are lost.
+
+        Nothing is copied; pages are read when they are needed, as they were.
+        """
+        with self._lock:
+            moment = _Moment(self)
+            self._stills.add(moment)
+            return Book(None, moment, self.history, self.position)
+
+    def made(self) -> list[Edit]:
+        """Return the edits done to a snapshot."""
+        return self._store.edits if isinstance(self._store, MemoryStore) else []
+
+    def damage(self, page: int) -> str:
+        """Say what of a page is damaged and left out; empty where all of it is whole. It reads the page's planes."""
+        lost = self.unread(page)
+        tiles = 0
+        for name in (f"page/{page}/{plane}" for plane in PLANES):
+            plane = self.plane(name)
+            plane.whole()
+            tiles += plane.lost
+        told = [
+            f"{n} {what}{'' if n == 1 else 's'}" for n, what in ((len(lost), "value"), (tiles, "painted tile")) if n
+        ]
+        if not told:
+            return ""
+        first = f" (first: {lost[0]})" if lost else ""
+        return f"On {self.pages()[page].name}, {' and '.join(told)} could not be read and are left out{first}."
 
     @property
     def info(self) -> BookInfo:
@@ -194,22 +194,30 @@ class Book:
     @property
     def tone(self) -> ToneRule:
         """How shadows are worked out."""
-        return self.read("tone", ToneRule, ToneRule())
+        return self._once("tone", lambda: self.read("tone", ToneRule, ToneRule()))
 
     def _once(self, name: str, work: Callable[[], T]) -> T:
-        """Work something out once until the next change."""
+        """Work something out once until the next change of what it depends on."""
         if name not in self._memo:
             self._memo[name] = work()
         kept: T = self._memo[name]
         return kept
 
+    def _all(self, kind: str, of: type[T]) -> dict[int, T]:
+        """Return all values 'kind/<number>' that can be read, by number."""
+        found = {}
+        for key, text in self.below(f"{kind}/"):
+            try:
+                found[int(key)] = msgspec.json.decode(text, type=of)
+            except (ValueError, msgspec.MsgspecError, RecursionError):
+                continue
+        return found
+
     def parts(self) -> dict[int, Part]:
         """Return the parts in shelf order."""
-        return self._once("parts", self._parts)
-
-    def _parts(self) -> dict[int, Part]:
-        found = {int(k): msgspec.json.decode(v, type=Part) for k, v in self.below("part/")}
-        return dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
+        return self._once(
+            "parts", lambda: dict(sorted(self._all("part", Part).items(), key=lambda i: (i[1].order, i[0])))
+        )
 
     def pots(self) -> dict[int, Pot]:
         """Return the pots in shelf order: by part, then by their own order."""
@@ -217,151 +225,94 @@ class Book:
 
     def _pots(self) -> dict[int, Pot]:
         rank = {part: place for place, part in enumerate(self.parts())}
-        found = {int(k): msgspec.json.decode(v, type=Pot) for k, v in self.below("pot/")}
+        found = self._all("pot", Pot)
         return dict(sorted(found.items(), key=lambda i: (rank.get(i[1].part, 1 << 30), i[1].order, i[0])))
 
     def ink_sets(self) -> dict[int, InkSet]:
         """Return the sets of real inks a person owns, by number."""
-        return {int(k): _decoded(v, InkSet) for k, v in sorted(self.below("inkset/"))}
+        return dict(sorted(self._all("inkset", InkSet).items()))
 
     def pages(self) -> dict[int, Page]:
         """Return the pages in order."""
-        found = {int(k): msgspec.json.decode(v, type=Page) for k, v in self.below("page/") if "/" not in k}
-        return dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
+        return self._once(
+            "pages", lambda: dict(sorted(self._all("page", Page).items(), key=lambda i: (i[1].order, i[0])))
+        )
 
     def tone_pair(self, pot: Pot) -> tuple[str, str]:
         """Return local and shadow colour of a pot, '#rrggbb'."""
-        return pot.local, pot.shadow or _shadow(pot.local, self._once("tone", lambda: self.tone))
+        return pot.local, pot.shadow or _shadow(pot.local, self.tone)
 
     def sources(self, page: int) -> PageSources:
-        """Return all that page number `page` is derived from."""
-        return self._once(f"sources {page}", lambda: self._sources(page))
+        """Return all that page number `page` is derived from; raises `BadInput` if there is no such page."""
+        if page not in self.pages():
+            raise BadInput(f"This book has no page {page}.")
+        work = lambda: page_sources(self.pages()[page], self._page(page), self._freeze(f"page/{page}/repair"))  # noqa: E731
+        return self._once(f"sources {page}", work)
 
-    def _sources(self, page: int) -> PageSources:
-        top = f"page/{page}"
-        info = self.read(top, Page)
-        found = {int(k): msgspec.json.decode(v, type=Sheet) for k, v in self.below(f"{top}/sheet/")}
-        found.setdefault(0, Sheet(original=info.original, picture=info.picture))
-        sheets = dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
-        inks = {n: self.read(f"{top}/inks/{n}" if n else f"{top}/inks", InkState, InkState()) for n in sheets}
-        effects = {int(k): msgspec.json.decode(v, type=Effect) for k, v in self.below(f"{top}/effect/")}
-        lines = {n: SheetLine(s.original, s.picture, s.place, inks[n]) for n, s in sheets.items()}
-        contour = tuple(lines[n] for n, s in sheets.items() if s.role == "contour")
-        strokes, tones = (_spots(self.below(f"{top}/{kind}/")) for kind in ("stroke", "tone"))
-        repair = self._freeze(f"{top}/repair")
-        dams, doors, joins = ({int(k): _decoded(v, Path) for k, v in self.below(f"{top}/{kind}/")}
-                              for kind in ("dam", "door", "join"))  # fmt: skip
-        stencils = {int(k): _decoded(v, Stencil) for k, v in self.below(f"{top}/stencil/")}
-        cuts = tuple(cut for _, cut in sorted((dams | stencils).items()))
-        line = LineState(info.rows, info.cols, info.frame, contour, strokes, tones, repair, cuts, ENGINE)
-        seen = {n: s for n, s in sheets.items() if s.shown}
-        over = OverState(
-            tuple(lines[n] for n, s in seen.items() if s.role == "detail"),
-            tuple(lines[n] for n, s in seen.items() if s.role == "lettering"),
-            tuple((lines[n], s.color) for n, s in seen.items() if s.role == "effect"),
-            tuple(effects.values()),
-        )
-        marks = ((k.split(":"), v) for k, v in self.below(f"{top}/bridge/"))
-        return PageSources(
-            page=info,
-            sheets=sheets,
-            inks=inks,
-            line=line,
-            over=over,
-            flats=self.read(f"{top}/flats", Flats, Flats()),
-            choices=tuple((float(at[0]), float(at[1]), v == "true") for at, v in marks),
-            cut=self._cut(top, line),
-            pours={int(k): int(v) for k, v in self.below(f"{top}/pour/")},
-            lines=self.read(f"{top}/lines", Lines, Lines()),
-            holds={int(k): msgspec.json.decode(v, type=Hold) for k, v in self.below(f"{top}/hold/")},
-            press=self.read(f"{top}/press", PressSettings, PressSettings()),
-            left=frozenset(k for k, _ in self.below(f"{top}/left/")),
-            effects=effects,
-            dams=dams,
-            doors=doors,
-            stencils=stencils,
-            joins=joins,
-            seeds={int(k): _decoded(v, Seed) for k, v in sorted(self.below(f"{top}/seed/"))},
-            sown={int(k): int(v) for k, v in self.below(f"{top}/sown/")},
-            seed_cuts=self.read(f"{top}/seed-cuts", tuple[int, ...], ()),
-            before=self.read(f"{top}/before", LineState) if f"{top}/before" in self._values else None,
-        )
-
-    def _cut(self, top: str, line: LineState) -> LineState:
-        """Read the line that pours belong to; books of the first version wrote only its ink settings, or nothing.
-
-        Cuts go with the pours in one edit, so they are the present ones, but after the page was moved.
-        """
-        try:
-            engine = self.read(f"{top}/engine", int, ENGINE)
-            cut = self.read(f"{top}/cut", LineState, msgspec.structs.replace(line, engine=engine))
-        except msgspec.ValidationError:
-            old = self.read(f"{top}/cut", InkState)
-            sheets = (msgspec.structs.replace(line.sheets[0], inks=old),)
-            cut = msgspec.structs.replace(line, sheets=sheets, engine=FIRST_ENGINE)
-        moved = self._values.get(f"{top}/cut-by")
-        cuts = line.cuts if moved is None else msgspec.json.decode(moved, type=tuple[Cut, ...])
-        return msgspec.structs.replace(cut, cuts=cuts)
+    def plane(self, name: str) -> TilePlane:
+        """Return the plane 'page/<n>/<name>'; `copy` it to keep it as it is now."""
+        while True:
+            with self._lock:
+                before = self._changes
+                if name in self._planes:
+                    return self._planes[name]
+                page = self.read(name.rsplit("/", 1)[0], Page)
+            plane = _as_plane(name, (page.rows, page.cols), self._contents)
+            with self._lock:
+                if self._changes == before:
+                    return self._planes.setdefault(name, plane)
 
     def _freeze(self, name: str) -> int:
         """Keep an unchanging copy of a plane; return its checksum, 0 for a plane without a mark."""
-        if name not in self._planes:
-            return 0
-        if name not in self._sums:
-            plane = self._planes[name]
-            self._sums[name] = zlib.crc32(plane.tobytes()) if plane.any() else 0
-            frozen = self._frozen.setdefault(name, {})
-            frozen[self._sums[name]] = plane.copy()
-            while len(frozen) > 3:
-                del frozen[next(iter(frozen))]
-        return self._sums[name]
+        plane = self.plane(name)
+        version, checksum = self._sums.get(name, (-1, 0))
+        if version != plane.version:
+            checksum = _checksum(plane)
+            self._sums[name] = plane.version, checksum
+            states = self._states.setdefault(name, {})
+            states[checksum] = plane.copy()
+            while len(states) > _STATES_KEPT:
+                del states[next(iter(states))]
+        return checksum
 
-    def frozen(self, name: str, checksum: int) -> U8:
-        """Return a plane, (rows, cols) uint8, as it was when it had a checksum.
+    def frozen(self, name: str, checksum: int) -> TilePlane:
+        """Return a plane as it was when it had a checksum.
 
         Raises
         ------
         BadInput
             If neither the states kept at hand nor the history hold it; it never gives another state instead.
         """
-        known = self._frozen.get(name, {})
+        known = self._states.get(name, {})
         if checksum in known:
             return known[checksum]
-        plane = self._planes[name].copy() if name in self._planes else None
+        plane = self.plane(name).copy()
         for number in range(self.position - 1, -1, -1):
-            if plane is None:
-                break
             tiles = [tile for tile in self._store.load(number).inverted().tiles if tile.plane == name]
             for tile in tiles:
-                _lay_tile(plane, tile.row, tile.col, tile.after)
-            if tiles and zlib.crc32(plane.tobytes()) == checksum:
+                plane.put(tile)
+            if tiles and _checksum(plane) == checksum:
                 return plane
         raise BadInput("That state of the repair sheet is no longer in the book.")
-
-    def plane(self, name: str) -> U8:
-        """Return the plane 'page/<n>/<name>', (rows, cols) uint8, not to be written to."""
-        if name not in self._planes:
-            page = self.read(name.rsplit("/", 1)[0], Page)
-            self._planes[name] = np.zeros((page.rows, page.cols), np.uint8)
-        view = self._planes[name].view()
-        view.flags.writeable = False
-        return view
 
     # Changing
 
     def change(self, key: str, value: object) -> Change:
         """Prepare to set `key`; None removes it."""
         after = None if value is None else msgspec.json.encode(value).decode()
-        return Change(key, self._values.get(key), after)
+        return Change(key, self.get(key), after)
 
     def apply(self, edit: Edit) -> None:
         """Do an edit, put it on disk and into the history; steps that were undone are forgotten."""
         if all(c.before == c.after for c in edit.changes) and not edit.tiles:
             return
+        if edit.asked is None and self.asked is not None:
+            edit = msgspec.structs.replace(edit, asked=self.asked)
         if self._gathered is not None:
             edit = msgspec.structs.replace(edit, joined=edit.joined or self._gathered > 0)
             self._gathered += 1
             self._made.append(edit)
+        self._brace(edit)
         self._store.append(self.position, edit)
         self.history[self.position :] = [Step(edit.title, edit.joined)]
         self.position += 1
@@ -411,6 +362,8 @@ class Book:
         """Put kept edits, or their inverses, on disk together; then apply them."""
         if not steps:
             return
+        for _, edit, _ in steps:
+            self._brace(edit)
         with self._store.transaction():
             for step in steps:
                 self._store.move(*step)
@@ -426,65 +379,137 @@ class Book:
             pass
 
     def at(self, position: int) -> "Book":
-        """Return a copy in memory as it was when `position` steps were done; this book is not changed."""
-        past = Book(None, self.snapshot())
-        past._planes = {name: plane.copy() for name, plane in self._planes.items()}
+        """Return the book as it was when `position` steps were done; this one is not changed."""
+        past = self.still()
         for number in range(self.position - 1, position - 1, -1):
             past._do(self._store.load(number).inverted())
         for number in range(self.position, min(position, len(self.history))):
             past._do(self._store.load(number))
         return past
 
-    def _do(self, edit: Edit) -> None:
-        self._memo.clear()
-        for change in edit.changes:
-            if change.after is None:
-                self._values.pop(change.key, None)
-            else:
-                self._values[change.key] = change.after
-        changed = {c.key for c in edit.changes if c.after is not None}
-        for name in [n for n in self._planes if n.rsplit("/", 1)[0] in changed]:
-            page = self.read(name.rsplit("/", 1)[0], Page)
-            if self._planes[name].shape != (page.rows, page.cols):
-                self._planes[name] = np.zeros((page.rows, page.cols), np.uint8)  # its tiles come with this edit
-                self._sums.pop(name, None)
-        planes: dict[str, Rect] = {}
+    def asked_at(self, number: int) -> str | None:
+        """Return the order, as JSON text, that a step of the history was asked for with; None where none was kept."""
+        return self._store.load(number).asked
+
+    def _brace(self, edit: Edit) -> None:
+        """Before the store changes: hold what would be read from it, and give it to those who keep it as it is."""
+        numbers = {number for c in edit.changes if (number := _concerned(c.key)) is not None}
+        numbers |= {number for tile in edit.tiles if (number := _concerned(tile.plane)) is not None}
+        known = self.pages()
+        for number in (n for n in numbers if n in known):
+            values = self._page(number)
+            planes = {name: self.plane(name) for name in (f"page/{number}/{plane}" for plane in PLANES)}
+            with self._lock:
+                for still in list(self._stills):
+                    still.pin(number, values, planes)
         for tile in edit.tiles:
-            rect = self._put_tile(tile.plane, tile.row, tile.col, tile.after)
+            if _concerned(tile.plane) in known:
+                self.plane(tile.plane).hold(tile)
+
+    def _do(self, edit: Edit) -> None:
+        below: dict[int, dict[str, str | None]] = {}
+        planes: dict[str, Rect] = {}
+        with self._lock:
+            self._changes += 1
+            for change in edit.changes:
+                page, rest = _split(change.key)
+                if page is None:
+                    self._set_shared(change.key, change.after)
+                else:
+                    below.setdefault(page, {})[rest] = change.after
+        for number, changes in below.items():
+            values = self._page(number).changed(changes)
+            with self._lock:
+                self._pages[number] = values
+        for tile in (t for t in edit.tiles if _concerned(t.plane) in self.pages()):
+            rect = self.plane(tile.plane).put(tile)
             planes[tile.plane] = _union(planes.get(tile.plane, rect), rect)
+        for concerned in {*below, *map(_concerned, planes)}:
+            self._memo.pop(f"sources {concerned}", None)
         self.changed.emit(Touched(frozenset(c.key for c in edit.changes), planes))
 
-    def _put_tile(self, plane: str, row: int, col: int, data: bytes | None) -> Rect:
-        self.plane(plane)
-        self._sums.pop(plane, None)
-        return _lay_tile(self._planes[plane], row, col, data)
+    def _set_shared(self, key: str, text: str | None) -> None:
+        if text is None:
+            self._shared.pop(key, None)
+        else:
+            self._shared[key] = text
+        kind, _, number = key.partition("/")
+        for name in (*_WORKED_OUT.get(kind, (kind,)), f"sources {number}"):
+            self._memo.pop(name, None)
+        if kind == "page" and text is not None:
+            page = msgspec.json.decode(text, type=Page)
+            for name in (f"{key}/{plane}" for plane in PLANES):
+                if name in self._planes and self._planes[name].shape != (page.rows, page.cols):
+                    self._planes[name] = TilePlane((page.rows, page.cols))  # its tiles come with this edit
+                    self._sums.pop(name, None)
 
 
-def _lay_tile(pixels: U8, row: int, col: int, data: bytes | None) -> Rect:
-    """Put a tile into a plane; return where."""
-    shape = tile_shape(pixels.shape, row, col)
-    top, left = row * TILE, col * TILE
-    if min(shape) <= 0:  # an empty tile beyond the edge of a page that was cropped
-        return 0, 0, 0, 0
-    pixels[top : top + TILE, left : left + TILE] = unpack_tile(data, shape)
-    return top, left, top + shape[0], left + shape[1]
+class _Moment:
+    """Contents of a book at one moment: what changed since is kept here, all else is read through."""
+
+    def __init__(self, book: Book) -> None:
+        self._book = book
+        self._shared = dict(book._shared)
+        self._pages: dict[int, PageValues] = {}
+        self._planes: dict[str, TilePlane] = {}
+
+    def pin(self, number: int, values: PageValues, planes: Mapping[str, TilePlane]) -> None:
+        """Keep a page as it is, unless it is kept already."""
+        if number not in self._pages:
+            self._pages[number] = values
+            self._planes |= {name: plane.copy() for name, plane in planes.items()}
+
+    def shared(self) -> Mapping[str, str]:
+        """Return what lay below no page."""
+        return self._shared
+
+    def page(self, number: int) -> Any:
+        """Return the values of a page as they were."""
+        values = self._book._page(number)
+        return self._pages.get(number, values)
+
+    def tiles(self, plane: str) -> Any:
+        """Return a plane as it was."""
+        found = self._planes.get(plane)
+        if found is None:
+            found = self._book.plane(plane).copy()
+        return self._planes.get(plane, found)
+
+    def tile(self, plane: str, row: int, col: int) -> bytes | None:
+        """Return a tile as it was."""
+        found: bytes | None = self.tiles(plane).packed(row, col)
+        return found
+
+
+def _split(key: str) -> tuple[int | None, str]:
+    """Return the page a key lies below, and the rest of the key; None for what lies below no page."""
+    if not key.startswith("page/"):
+        return None, key
+    number, slash, rest = key[5:].partition("/")
+    return (int(number), rest) if slash and number.isdecimal() else (None, key)
+
+
+def _as_plane(name: str, shape: tuple[int, int], contents: Contents) -> TilePlane:
+    found = contents.tiles(name)
+    if isinstance(found, TilePlane):
+        return found.copy()
+    return TilePlane(shape, found, lambda row, col: contents.tile(name, row, col))
+
+
+def _concerned(key: str) -> int | None:
+    """Return the page that a key belongs to, or is."""
+    parts = key.split("/", 2)
+    return int(parts[1]) if len(parts) > 1 and parts[0] == "page" and parts[1].isdecimal() else None
+
+
+def _checksum(plane: TilePlane) -> int:
+    """Return the CRC-32 of a plane's pixels; 0 where nothing is painted."""
+    return zlib.crc32(plane.whole().tobytes()) if plane.any() else 0
 
 
 @lru_cache(maxsize=4096)
 def _shadow(local: str, tone: ToneRule) -> str:
     return to_hex(shadow_of(from_hex(local), tone))
-
-
-@lru_cache(maxsize=65_536)
-def _decoded(text: str, kind: Any) -> Any:
-    """Read an unchanging value; the same text gives the same object, so that unchanged pages compare quickly."""
-    return msgspec.json.decode(text, type=kind)
-
-
-def _spots(pairs: Iterator[tuple[str, str]]) -> tuple[tuple[int, int], ...]:
-    """Read keys of the form 'row:col', in order."""
-    found = ((int(r), int(c)) for r, _, c in (key.partition(":") for key, _ in pairs))
-    return tuple(sorted(found))
 
 
 def _union(one: Rect, two: Rect) -> Rect:

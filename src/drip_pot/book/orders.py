@@ -1,7 +1,7 @@
-"""The registry of orders: verbs by name, with arguments that can be written as JSON. Knows the book's verbs.
+"""Orders found by name, what is given checked before the verb sees it. Knows the registry, no single verb.
 
-Window, command line and scripts in Python call the same verbs; here they are found by name, and what is given is
-checked before the verb sees it. Orders that need a hand's plane of pixels (mending, loops of shade) are not listed.
+Window, command line, findings and scripts in Python run the same verbs. An order whose arguments cannot be written as
+JSON (a plane of pixels) is not listed.
 """
 
 import inspect
@@ -12,18 +12,11 @@ from typing import Any
 
 import msgspec
 
-from drip_pot.book import pots, verbs
+from drip_pot.book import verbs  # noqa: F401 - they register themselves
+from drip_pot.book.asking import VERBS
 from drip_pot.book.book import Book
+from drip_pot.book.hand import Hand
 from drip_pot.core.errors import BadInput
-
-_VERBS: tuple[Callable[..., Any], ...] = (
-    verbs.name_book, verbs.add_part, verbs.add_pot, verbs.set_pot, verbs.rename_part, verbs.name_page, verbs.set_tone,
-    verbs.set_inks, verbs.move_sheet, verbs.remove_sheet, verbs.set_print, verbs.crop_page, verbs.straighten_page,
-    verbs.keep_balloon, verbs.set_effect, verbs.set_gap, verbs.set_least, verbs.set_door, verbs.join,
-    verbs.choose_bridge, verbs.pour, verbs.set_lines, verbs.set_hold, verbs.set_press, verbs.leave, verbs.mark_spots,
-    pots.move_pot, pots.remove_pot, pots.move_part, pots.remove_part, pots.add_pots, pots.mix_pour,
-    pots.shift_colors, pots.own_pot, pots.to_part, pots.keep_ink_set,
-)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -43,8 +36,8 @@ class Order:
     ----------
     name, title : str
         For programs ('set-gap') and for people.
-    on_page : bool
-        Whether it is done to a page, rather than to the book.
+    on_page, on_regions : bool
+        Whether it is done to a page, rather than to the book; whether it needs the page's regions.
     arguments : tuple of Argument
         What it takes.
     """
@@ -52,15 +45,19 @@ class Order:
     name: str
     title: str
     on_page: bool
+    on_regions: bool
     arguments: tuple[Argument, ...]
 
 
 def orders() -> dict[str, Order]:
     """Return every order by name."""
-    return {order.name: order for order in map(_described, _VERBS)}
+    return {name: _described(verb) for name, verb in sorted(VERBS.items()) if _is_plain(verb)}
 
 
-def run(book: Book, name: str, given: Mapping[str, object], page: int | None = None) -> object:
+def run(
+    book: Book, name: str, given: Mapping[str, object], page: int | None = None,
+    hand: Callable[[int], Hand] | None = None,
+) -> object:  # fmt: skip
     """Do an order to a book.
 
     Parameters
@@ -73,6 +70,8 @@ def run(book: Book, name: str, given: Mapping[str, object], page: int | None = N
         Arguments by name, as JSON gives them.
     page : int, optional
         The page's number in the book, for orders on a page.
+    hand : callable, optional
+        Returns a hand at work on the page of a number, for orders that need its regions.
 
     Returns
     -------
@@ -84,10 +83,9 @@ def run(book: Book, name: str, given: Mapping[str, object], page: int | None = N
     BadInput
         For an unknown order, a missing, unknown or unusable argument, or a page that is not there.
     """
-    found = {_name_of(verb): verb for verb in _VERBS}
-    if name not in found:
+    if name not in VERBS or not _is_plain(VERBS[name]):
         raise BadInput(f"There is no order '{name}'. List them with: drip-pot orders")
-    verb, order = found[name], _described(found[name])
+    verb, order = VERBS[name], _described(VERBS[name])
     wanted = {argument.name: argument for argument in order.arguments}
     strange = [key for key in given if key not in wanted]
     missing = [key for key, argument in wanted.items() if argument.needed and key not in given]
@@ -105,24 +103,33 @@ def run(book: Book, name: str, given: Mapping[str, object], page: int | None = N
         return verb(book, **values)
     if page is None or page not in book.pages():
         raise BadInput(f"The order {name} is done to a page. Say which with --page.")
+    needs_ink = "ink" in hints
+    if (order.on_regions or needs_ink) and hand is None:
+        raise BadInput(f"The order {name} needs the page worked out, which it is not here.")
+    if hand is not None and order.on_regions:
+        return verb(hand(page), **values)
+    if hand is not None and needs_ink:
+        values["ink"] = hand(page).ink
     return verb(book, page, **values)
 
 
-def _name_of(verb: Callable[..., Any]) -> str:
-    return verb.__name__.replace("_", "-")
+def _is_plain(verb: Callable[..., Any]) -> bool:
+    """Whether all its arguments can be written as JSON."""
+    return not any("ndarray" in str(hint) for name, hint in typing.get_type_hints(verb).items() if name != "ink")
 
 
 def _described(verb: Callable[..., Any]) -> Order:
-    parameters = list(inspect.signature(verb).parameters.values())[1:]
-    on_page = bool(parameters) and parameters[0].name == "page"
+    first, *parameters = inspect.signature(verb).parameters.values()
     hints = typing.get_type_hints(verb)
+    on_regions = hints[first.name] is Hand
+    on_page = bool(parameters) and parameters[0].name == "page"
     taken = tuple(
         Argument(p.name, _in_words(hints[p.name]), p.default is inspect.Parameter.empty)
         for p in parameters[on_page:]
-        if p.kind is not inspect.Parameter.VAR_KEYWORD
+        if p.kind is not inspect.Parameter.VAR_KEYWORD and p.name != "ink"
     )
     title = (inspect.getdoc(verb) or "").splitlines()[0].rstrip(".")
-    return Order(_name_of(verb), title, on_page, taken)
+    return Order(verb.__name__.replace("_", "-"), title, on_page or on_regions, on_regions, taken)
 
 
 def _plain(hint: Any) -> Any:

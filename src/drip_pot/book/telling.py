@@ -7,9 +7,9 @@ import msgspec
 import numpy as np
 
 from drip_pot.book.book import Book
-from drip_pot.book.derived import Derived
-from drip_pot.book.look_here import find
-from drip_pot.book.palette import build_tables
+from drip_pot.book.derive import Derived
+from drip_pot.book.findings import find
+from drip_pot.book.tables import build_tables
 from drip_pot.core.regions import regions_of
 
 
@@ -44,8 +44,8 @@ def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
 
 def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
     sources = book.sources(number)
-    atoms, part = derived.atoms(sources.line), derived.partition(sources)
-    pours = sources.pours if sources.cut == sources.line else derived.carried(sources)[0]
+    atoms, part = derived.regions.atoms(sources.line), derived.regions.partition(sources)
+    pours = sources.pours if sources.cut == sources.line else derived.regions.carried(sources)[0]
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
     tables = build_tables(book, sources, atoms.count)

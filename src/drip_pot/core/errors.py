@@ -2,6 +2,7 @@
 
 DripPotError            one sentence for a person: what, where, what to do
 ├── BadInput            a value or an array that cannot be used
+│   └── NothingDone     a gesture that had nothing to do; no problem, but worth a word
 ├── Unreadable          a file that is missing, damaged or of an unknown kind
 ├── NewerBook           a book written by a newer version
 ├── BookLocked          a book that another window has open
@@ -16,6 +17,10 @@ class DripPotError(Exception):
 
 class BadInput(DripPotError):
     """A value or an array that cannot be used."""
+
+
+class NothingDone(BadInput):
+    """A gesture that had nothing to do."""
 
 
 class Unreadable(DripPotError):

@@ -189,7 +189,7 @@ def build_book(path: Path, dpi: float, report: Report = no_report, works: tuple[
 def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> None:
     """Take a page as far as the demo book shows it."""
     derived = derive(file, book, page)
-    atoms = derived.atoms(book.sources(page).line)
+    atoms = derived.regions.atoms(book.sources(page).line)
     name = drawing.work.name
     if name in ("page-1", "page-4", "cover", "sequence-1"):
         pour_truth(book, page, atoms.labels, atoms.count, drawing)
@@ -226,7 +226,7 @@ def _cut_truth(book: Book, page: int, labels: I32, drawing: Drawing) -> None:
     half = rows * 2 // 5
     for cut in (slice(0, half), slice(half, rows)):
         rect = cut.start, 0, cut.stop, cols
-        verbs.cut_shade(book, page, rect, drawing.shade[cut] > 0, poured[labels[cut]], light=False)
+        verbs.shade_mask(book, page, rect, drawing.shade[cut] > 0, poured[labels[cut]], light=False)
 
 
 def majority(labels: I32, count: int, plane: U8, kinds: int) -> list[int]:

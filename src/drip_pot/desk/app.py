@@ -11,7 +11,7 @@ from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from drip_pot.demo.build import first_look
-from drip_pot.desk import theme
+from drip_pot.desk.parts import theme
 from drip_pot.desk.window import Window
 
 log = logging.getLogger("drip_pot")
@@ -43,9 +43,9 @@ def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
     if file is None:
         file, prepare = what_to_open(window.settings)
     if file is not None:
-        QTimer.singleShot(0, lambda: window.easel.open(file))
+        QTimer.singleShot(0, lambda: window.easel.opening.open(file))
     if prepare is not None:
-        QTimer.singleShot(0, lambda: window.prepare_demo(*prepare))
+        QTimer.singleShot(0, lambda: window.demo_making.prepare(*prepare))
     return app.exec()
 
 

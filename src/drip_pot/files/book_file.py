@@ -19,7 +19,7 @@ from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBoo
 from drip_pot.files.journal import bring_home, is_foreign, is_in_use, journal_of, set_aside
 
 APPLICATION_ID = 0x44524950
-VERSION = 2
+VERSION = 3
 _CHUNK = 8 << 20
 _OPEN: set[tuple[int, int] | None] = set()
 """Which files this process has open for writing."""
@@ -30,7 +30,7 @@ _SCHEMA = (
     "CREATE TABLE value (key TEXT PRIMARY KEY, json TEXT NOT NULL) WITHOUT ROWID",
     """CREATE TABLE tile (plane TEXT, row INTEGER, col INTEGER, data BLOB NOT NULL,
         PRIMARY KEY (plane, row, col))""",
-    "CREATE TABLE edit (number INTEGER PRIMARY KEY, name TEXT, title TEXT, joined INTEGER)",
+    "CREATE TABLE edit (number INTEGER PRIMARY KEY, name TEXT, title TEXT, joined INTEGER, asked TEXT)",
     """CREATE TABLE change (number INTEGER REFERENCES edit ON DELETE CASCADE, place INTEGER, key TEXT,
         before TEXT, after TEXT, PRIMARY KEY (number, place)) WITHOUT ROWID""",
     """CREATE TABLE edit_tile (number INTEGER REFERENCES edit ON DELETE CASCADE, place INTEGER, plane TEXT,
@@ -66,6 +66,7 @@ class BookFile:
         self._stamp: tuple[int, int] | None = None
         self._holders = 0
         self._closing = False
+        self.layout = VERSION
 
     def begin(self) -> None:
         """Remember which file it is, from now on that of this process alone."""
@@ -178,7 +179,9 @@ class BookFile:
         """Forget edits from `number` on, then apply `edit` and keep it as that number."""
         with self._writing() as db:
             db.execute("DELETE FROM edit WHERE number >= ?", (number,))
-            db.execute("INSERT INTO edit VALUES (?, ?, ?, ?)", (number, edit.name, edit.title, edit.joined))
+            db.execute(
+                "INSERT INTO edit VALUES (?, ?, ?, ?, ?)", (number, edit.name, edit.title, edit.joined, edit.asked)
+            )
             db.executemany(
                 "INSERT INTO change VALUES (?, ?, ?, ?, ?)",
                 [(number, i, c.key, c.before, c.after) for i, c in enumerate(edit.changes)],
@@ -197,7 +200,8 @@ class BookFile:
     def load(self, number: int) -> Edit:
         """Return a kept edit; raises `Unreadable` if the file has lost it."""
         with self._reading() as db:
-            row = db.execute("SELECT name, title, joined FROM edit WHERE number = ?", (number,)).fetchone()
+            asked = "asked" if self.layout >= 3 else "NULL"
+            row = db.execute(f"SELECT name, title, joined, {asked} FROM edit WHERE number = ?", (number,)).fetchone()
             changes = db.execute("SELECT key, before, after FROM change WHERE number = ? ORDER BY place", (number,))
             tiles = db.execute(
                 "SELECT plane, row, col, before, after FROM edit_tile WHERE number = ? ORDER BY place", (number,)
@@ -205,7 +209,44 @@ class BookFile:
             if row is None:
                 raise Unreadable(f"Step {number + 1} of the history is missing from {self.path.name}.")
             done = tuple(Change(*c) for c in changes), tuple(TileChange(*t) for t in tiles)
-            return Edit(row[0], row[1], *done, bool(row[2]))
+            return Edit(row[0], row[1], *done, bool(row[2]), row[3])
+
+    # Contents
+
+    def shared(self) -> dict[str, str]:
+        """Return JSON text by key of what lies below no page, and of the pages."""
+        with self._reading() as db:
+            found = dict(db.execute("SELECT key, json FROM value WHERE key < 'page/' OR key >= 'page0'").fetchall())
+            after = "page/"
+            following = "SELECT key, json FROM value WHERE key >= ? AND key < 'page0' ORDER BY key LIMIT 1"
+            while (row := db.execute(following, (after,)).fetchone()) is not None:
+                page = "/".join(row[0].split("/", 2)[:2])
+                if row[0] == page:
+                    found[page] = row[1]
+                after = f"{page}0"
+        return found
+
+    def page(self, number: int) -> dict[str, str]:
+        """Return JSON text of what lies below a page."""
+        top = f"page/{number}/"
+        with self._reading() as db:
+            rows = db.execute("SELECT key, json FROM value WHERE key > ? AND key < ?", (top, f"page/{number}0"))
+            found = {key[len(top) :]: text for key, text in rows}
+        return found if self.layout > 1 else {"engine": str(FIRST_ENGINE)} | found
+
+    def tiles(self, plane: str) -> list[tuple[int, int]]:
+        """Return where a plane has tiles."""
+        with self._reading() as db:
+            rows = db.execute("SELECT row, col FROM tile WHERE plane = ?", (plane,)).fetchall()
+        return [(int(row), int(col)) for row, col in rows]
+
+    def tile(self, plane: str, row: int, col: int) -> bytes | None:
+        """Return a compressed tile."""
+        with self._reading() as db:
+            found = db.execute(
+                "SELECT data FROM tile WHERE plane = ? AND row = ? AND col = ?", (plane, row, col)
+            ).fetchone()
+        return None if found is None else bytes(found[0])
 
     # Cache
 
@@ -420,7 +461,13 @@ def _name_engine(db: sqlite3.Connection) -> None:
     db.execute("UPDATE derived SET key = 'kept/' || key WHERE key LIKE 'atoms/%'")
 
 
-_STEPS = (_name_engine,)
+def _keep_orders(db: sqlite3.Connection) -> None:
+    """Layout 3: edits carry the order that asked for them."""
+    if "asked" not in {row[1] for row in db.execute("PRAGMA table_info(edit)")}:
+        db.execute("ALTER TABLE edit ADD COLUMN asked TEXT")
+
+
+_STEPS = (_name_engine, _keep_orders)
 
 
 def _prune(db: sqlite3.Connection) -> None:
@@ -464,17 +511,8 @@ def read_book(file: BookFile) -> Book:
     db = file.connection
     history = [Step(t, bool(j)) for t, j in db.execute("SELECT title, joined FROM edit ORDER BY number")]
     row = db.execute("SELECT value FROM meta WHERE key = 'position'").fetchone()
-    values = dict(db.execute("SELECT key, json FROM value").fetchall())
-    if db.execute("PRAGMA user_version").fetchone() == (1,):  # write-protected, so that it was not raised
-        pages = [key for key in values if key.startswith("page/") and key.count("/") == 1]
-        values |= {f"{key}/engine": str(FIRST_ENGINE) for key in pages}
-    return Book(
-        file,
-        values,
-        {(p, r, c): bytes(d) for p, r, c, d in db.execute("SELECT plane, row, col, data FROM tile")},
-        history,
-        min(int(row[0]) if row else 0, len(history)),
-    )
+    file.layout = int(db.execute("PRAGMA user_version").fetchone()[0])  # an old one, where it is write-protected
+    return Book(file, file, history, min(int(row[0]) if row else 0, len(history)))
 
 
 def _explained(error: sqlite3.Error, path: Path) -> DripPotError:

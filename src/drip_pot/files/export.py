@@ -14,7 +14,7 @@ import tifffile
 from PIL import Image
 
 from drip_pot.book import Book, Derived, PageSources, Tables, build_tables, verbs
-from drip_pot.book.look_here import STAGES
+from drip_pot.book.findings import STAGES
 from drip_pot.core.arrays import I32, U8, U16, Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import appearance, separate
@@ -99,18 +99,18 @@ def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...] =
 
 def _prepare(book: Book, derived: Derived, page: int, with_traps: bool) -> _Ready:
     sources = book.sources(page)
-    atoms = derived.atoms(sources.line)
+    atoms = derived.regions.atoms(sources.line)
     if sources.cut != sources.line:
-        book = Book(None, book.snapshot(), book.tiles())  # what is only read is not changed
-        verbs.recut(book, page, *derived.carried(sources))
+        book = book.still()  # what is only read is not changed
+        verbs.recut(book, page, *derived.regions.carried(sources))
         sources = book.sources(page)
-        atoms = derived.atoms(sources.line)
+        atoms = derived.regions.atoms(sources.line)
     tables = build_tables(book, sources, atoms.count)
-    shade = book.plane(f"page/{page}/shade")
-    shown = derived.shown(sources, tables.held)
+    shade = book.plane(f"page/{page}/shade").whole()
+    shown = derived.painted.shown(sources, tables.held)
     trap = None
     if with_traps:
-        trap = derived.traps(sources, shade, -1, shown, tables.plates, sources.press.trap_mm).spread
+        trap = derived.press.traps(sources, shade, -1, shown, tables.plates, sources.press.trap_mm).spread
     return _Ready(sources, shown.labels, shown.line, shown.ink, shade, trap, tables)
 
 

@@ -64,7 +64,7 @@ def find(scan: Scan, gap_px: float | None = None, report: Report = no_report, *,
     scan.notes.extend(notes)
     sheet = SheetLine(0, 0, Place(), InkState(settings))
     line = LineState(scan.gray.shape[0], scan.gray.shape[1], Place(), (sheet,))
-    atoms = Derived(lambda *_: scan).atoms(line, lambda f, t: report(0.2 + 0.6 * f, t))
+    atoms = Derived(lambda *_: scan).regions.atoms(line, lambda f, t: report(0.2 + 0.6 * f, t))
     gap = auto_gap(atoms) if gap_px is None else gap_px
     part = decide(atoms, gap_px=gap, least_px=least_px)
     roots = np.unique(part.region[1:])

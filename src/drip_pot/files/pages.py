@@ -268,4 +268,4 @@ def derive(file: BookFile, book: Book, page: int) -> Derived:
         name, data = file.original(original)
         return decode(data, name, picture)
 
-    return Derived(load, file, lambda checksum: book.frozen(f"page/{page}/repair", checksum))
+    return Derived(load, file, lambda checksum: book.frozen(f"page/{page}/repair", checksum).whole())

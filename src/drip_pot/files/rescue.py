@@ -5,7 +5,7 @@ import sqlite3
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from drip_pot.book import Book, Edit, MemoryStore
+from drip_pot.book import Book, Edit, MemoryContents, MemoryStore
 from drip_pot.core.errors import CannotWrite, Unreadable
 from drip_pot.files.book_file import TABLES, BookFile, open_book, read_book
 from drip_pot.files.journal import journal_of
@@ -107,7 +107,9 @@ def _rows(old: sqlite3.Connection, table: str) -> list[tuple[object, ...]]:
 def _put(file: BookFile, table: str, rows: list[tuple[object, ...]]) -> int:
     done = 0
     file.connection.execute("PRAGMA foreign_keys = OFF")
-    for row in rows:
+    width = len(file.connection.execute(f"PRAGMA table_info({table})").fetchall())
+    for short in rows:
+        row = (short + (None,) * width)[:width]  # an older book has fewer columns
         try:
             file.connection.execute(f"INSERT OR REPLACE INTO {table} VALUES ({', '.join('?' * len(row))})", row)
             done += 1
@@ -125,11 +127,11 @@ def _history_holds(file: BookFile) -> bool:
 
     try:
         read = read_book(file)
-        book = Book(Looking(), read.snapshot(), read.tiles(), read.history, read.position)
+        book = Book(Looking(), MemoryContents(read.values(), read.tiles()), read.history, read.position)
         while book.undo():
             pass
         while book.position < read.position and book.redo():
             pass
-        return (book.snapshot(), book.tiles()) == (read.snapshot(), read.tiles())
+        return (book.values(), book.tiles()) == (read.values(), read.tiles())
     except Exception:  # noqa: BLE001 - what stands in a damaged file may be anything
         return False

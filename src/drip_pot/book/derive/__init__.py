@@ -1,0 +1,57 @@
+"""All that follows from a page's sources, worked out when asked for and kept until a need changes.
+
+One module a subject; each lists its nodes with what they need. Knows core and the model; image decoding, the repair
+sheet and the cache are given in. Safe to call from several threads.
+"""
+
+from collections.abc import Callable
+
+from drip_pot.book.derive.graph import Graph
+from drip_pot.book.derive.inks import MOST_SPECK_PX, Inks, Over, Picture, chosen_specks
+from drip_pot.book.derive.painted import Painted, Shown, over_rows
+from drip_pot.book.derive.press import Press, Register
+from drip_pot.book.derive.regions import Cache, Facts, Regions, facts_of, links_of, loud_of, partition_of
+from drip_pot.core.arrays import U8
+
+__all__ = [
+    "MOST_SPECK_PX",
+    "Cache",
+    "Derived",
+    "Facts",
+    "Over",
+    "Picture",
+    "Register",
+    "Shown",
+    "chosen_specks",
+    "facts_of",
+    "links_of",
+    "loud_of",
+    "over_rows",
+    "partition_of",
+]
+
+
+class Derived:
+    """What follows from one page, by subject: `inks`, `regions`, `painted`, `press`.
+
+    Parameters
+    ----------
+    load : callable
+        Returns picture number p of original number o as a `Picture`: load(o, p).
+    cache : Cache, optional
+        Where atoms are kept between sessions.
+    repair : callable, optional
+        Returns the repair sheet, (rows, cols) uint8, that has a checksum.
+    """
+
+    def __init__(
+        self,
+        load: Callable[[int, int], Picture],
+        cache: Cache | None = None,
+        repair: Callable[[int], U8] | None = None,
+    ) -> None:
+        graph = Graph()
+        self.inks = Inks(graph, load, repair)
+        self.regions = Regions(graph, self.inks, cache)
+        self.painted = Painted(graph, self.inks, self.regions)
+        self.press = Press(graph)

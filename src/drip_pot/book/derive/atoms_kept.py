@@ -1,0 +1,65 @@
+"""Atoms as bytes, for the cache that keeps them between sessions. Knows core's atoms only."""
+
+import msgspec
+import numpy as np
+import zstandard
+
+from drip_pot.book.store import inflated
+from drip_pot.core.regions import EVIDENCE, Atoms, Borders, Bridges
+
+_MOST_BYTES = 8 << 30
+
+
+class _Stored(msgspec.Struct):
+    shape: tuple[int, int]
+    labels: bytes
+    count: int
+    feet: bytes
+    width: bytes
+    confidence: bytes
+    pair: bytes
+    edges: bytes
+    line_px: float
+    solids: bytes
+    evidence: bytes
+    bend: bytes
+    areas: bytes
+    borders: bytes
+    lengths: bytes
+    verdict: bytes
+
+
+def pack_atoms(atoms: Atoms) -> bytes:
+    """Return atoms as bytes for the cache: MessagePack within Zstandard."""
+    b = atoms.bridges
+    stored = _Stored(
+        (atoms.labels.shape[0], atoms.labels.shape[1]), atoms.labels.tobytes(), atoms.count,
+        b.feet.tobytes(), b.width_px.tobytes(), b.confidence.tobytes(), b.is_tip_pair.tobytes(),
+        atoms.edges.tobytes(), atoms.line_px, atoms.solids.tobytes(), b.evidence.tobytes(), b.bend.tobytes(),
+        atoms.areas.tobytes(),
+        atoms.borders.pairs.tobytes(), atoms.borders.length_px.tobytes(), atoms.verdict.tobytes(),
+    )  # fmt: skip
+    return zstandard.ZstdCompressor(level=1).compress(msgspec.msgpack.encode(stored))
+
+
+def unpack_atoms(data: bytes) -> Atoms | None:
+    """Undo `pack_atoms`; None for damaged data, which is then worked out again."""
+    try:
+        s = msgspec.msgpack.decode(inflated(data, _MOST_BYTES), type=_Stored)
+        bridges = Bridges(
+            np.frombuffer(s.feet, np.int64).reshape(-1, 4),
+            np.frombuffer(s.width, np.float64),
+            np.frombuffer(s.confidence, np.float64),
+            np.frombuffer(s.pair, bool),
+            np.frombuffer(s.evidence, np.float64).reshape(-1, len(EVIDENCE)),
+            np.frombuffer(s.bend, np.float64).reshape(-1, 2),
+        )
+        borders = Borders(np.frombuffer(s.borders, np.int64).reshape(-1, 2), np.frombuffer(s.lengths, np.int64))
+        labels = np.frombuffer(s.labels, np.int32).reshape(s.shape)
+        edges = np.frombuffer(s.edges, np.int64).reshape(-1, 3)
+        return Atoms(
+            labels, s.count, bridges, edges, s.line_px, np.frombuffer(s.solids, np.int64),
+            np.frombuffer(s.areas, np.int64), borders, np.frombuffer(s.verdict, np.float64),
+        )  # fmt: skip
+    except (zstandard.ZstdError, msgspec.MsgspecError, ValueError):
+        return None

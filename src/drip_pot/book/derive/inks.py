@@ -1,0 +1,298 @@
+"""The line of a page, worked out from its originals: sheets, contour, what lies over it. Knows core and the model.
+
+gray        a sheet's original (without its coloured pencil), place
+evened      original, paper light, pencil, place
+raw         evened, white, black, weight, threshold
+pieces      raw, evened
+specks      pieces, speck settings, specks erased and kept by hand
+sheet ink   raw, specks, hole size
+contour     sheet inks, strokes that are detail, tones, repair sheet
+over        detail, lettering and effect sheets, effect lines
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import msgspec
+import numpy as np
+from scipy.spatial import cKDTree
+
+from drip_pot.book.derive.graph import Graph, node
+from drip_pot.book.model import InkState, LineState, OverState, SheetLine
+from drip_pot.core.arrays import U8, Gray
+from drip_pot.core.inks import (
+    CROWD,
+    Pieces,
+    Place,
+    Speck,
+    Texture,
+    Tone,
+    balloon_paper,
+    coverage,
+    draw_effect,
+    erase_specks,
+    estimate_paper,
+    fill_holes,
+    find_pieces,
+    find_textures,
+    find_tones,
+    lay,
+    lone_specks,
+    mended,
+    remove_paper,
+    remove_pencil,
+    split_strokes,
+    vanishing,
+    without_tone,
+)
+from drip_pot.core.regions import draw_barrier, line_width
+
+MOST_SPECK_PX = 600
+_NEAR_PX = 4.0
+_SUSPECT_TIMES = 5
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A decoded original.
+
+    Attributes
+    ----------
+    gray : (M, N) ndarray of uint8 or uint16
+        0 black, 255 or 65535 white; transparent pixels lie on white.
+    rgb : (M, N, 3) ndarray of uint8, or None
+        Its colours where it has more than a tint.
+    opacity : (M, N) ndarray of uint8, or None
+        Where it came with transparency.
+    """
+
+    gray: Gray
+    rgb: U8 | None = None
+    opacity: U8 | None = None
+
+
+@dataclass(frozen=True)
+class Over:
+    """What lies over the contour: `ink` (M, N) uint8, and `owner` (M, N) uint8.
+
+    An owner of 0 is contour or detail, 1 is lettering, 2 and up effect colours; 128 is added where lettering covers
+    what lies under it with white.
+    """
+
+    ink: U8
+    owner: U8
+
+
+def _laid(line: LineState, sheet: SheetLine) -> tuple[Place, tuple[int, int]]:
+    """Where a sheet lies on the page as it is now, and the page's rows and columns."""
+    return sheet.place.then(line.frame), (line.rows, line.cols)
+
+
+def _raw_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:
+    s = sheet.inks.settings
+    return (*_file(sheet), _laid(line, sheet), s.even_paper, s.pencil, s.white, s.black, s.weight_px, s.threshold)
+
+
+def _sheet_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:
+    return _laid(line, sheet), sheet.inks
+
+
+def _uncut(_: "Inks", line: LineState) -> LineState:
+    return line.uncut
+
+
+def _plain(_: "Inks", line: LineState) -> LineState:
+    return line.plain
+
+
+def _unmended(_: "Inks", line: LineState) -> LineState:
+    return msgspec.structs.replace(line, repair=0, cuts=())
+
+
+class Inks:
+    """The line of one page.
+
+    Parameters
+    ----------
+    graph : Graph
+        Where it is kept.
+    load : callable
+        Returns picture number p of original number o as a `Picture`: load(o, p).
+    repair : callable, optional
+        Returns the repair sheet, (rows, cols) uint8, that has a checksum.
+    """
+
+    def __init__(
+        self, graph: Graph, load: Callable[[int, int], Picture], repair: Callable[[int], U8] | None = None
+    ) -> None:
+        self.graph = graph
+        self._load, self._repair = load, repair
+
+    @node("picture {0.original} {0.picture}", lambda _, sheet: sheet.inks.settings.pencil)
+    def _picture(self, sheet: SheetLine) -> Gray:
+        """Return a sheet's original as grey, without its coloured pencil, as it came."""
+        picture, pencil = self._load(*_file(sheet)), sheet.inks.settings.pencil
+        self.graph.put(f"colored {sheet.original} {sheet.picture}", (), picture.rgb is not None)
+        return picture.gray if pencil is None or picture.rgb is None else remove_pencil(picture.rgb, pencil)
+
+    @node("colored {0.original} {0.picture}", lambda *_: ())
+    def is_colored(self, sheet: SheetLine) -> bool:
+        """Whether a sheet's original has colours, so that there may be pencil to take out."""
+        return self._load(*_file(sheet)).rgb is not None
+
+    @node("gray {1.original} {1.picture}", lambda _, line, sheet: _laid(line, sheet))
+    def gray(self, line: LineState, sheet: SheetLine) -> U8:
+        """Return a sheet's original as grey on the page, (rows, cols) uint8, its pencil still there."""
+        gray = self._picture(sheet) if sheet.inks.settings.pencil is None else self._load(*_file(sheet)).gray
+        flat = gray if gray.dtype == np.uint8 else np.asarray(gray >> 8, np.uint8)
+        return np.asarray(lay(flat, *_laid(line, sheet), 255, hard=False), np.uint8)
+
+    @node("evened {1.original} {1.picture}", lambda _, line, sheet: (
+        sheet.inks.settings.even_paper, sheet.inks.settings.pencil, _laid(line, sheet)))  # fmt: skip
+    def evened(self, line: LineState, sheet: SheetLine) -> Gray:
+        """Return a sheet on the page with its paper light divided out, (rows, cols) uint8 or uint16."""
+        gray = self._picture(sheet)
+        even = remove_paper(gray, estimate_paper(gray) if sheet.inks.settings.even_paper else None)
+        return lay(even, *_laid(line, sheet), int(np.iinfo(gray.dtype).max), hard=False)
+
+    @node("raw {1.original} {1.picture}", _raw_needs)
+    def raw(self, line: LineState, sheet: SheetLine) -> U8:
+        """Return a sheet's coverage before specks are removed, (rows, cols) uint8."""
+        return coverage(self.evened(line, sheet), sheet.inks.settings)
+
+    @node("pieces {1.original} {1.picture}", _raw_needs)
+    def pieces(self, line: LineState, sheet: SheetLine) -> Pieces:
+        """Return all pieces of ink of a sheet small enough to matter for specks of any size that can be set."""
+        return find_pieces(self.raw(line, sheet), CROWD * MOST_SPECK_PX, self.evened(line, sheet))
+
+    def suspects(self, line: LineState, sheet: SheetLine) -> list[Speck]:
+        """List lone specks that stay but may be dust: up to five times the size removed, smallest first."""
+        settings, pieces = sheet.inks.settings, self.pieces(line, sheet)
+        wide = msgspec.structs.replace(settings, speck_px=min(_SUSPECT_TIMES * settings.speck_px, MOST_SPECK_PX))
+        gone = {(s.row, s.col) for s in chosen_specks(pieces, sheet.inks)}
+        return [s for s in lone_specks(pieces, wide) if (s.row, s.col) not in gone and not _is_kept(s, sheet.inks)]
+
+    @node("ink {1.original} {1.picture}", _sheet_needs)
+    def sheet_ink(self, line: LineState, sheet: SheetLine) -> U8:
+        """Return a sheet's final coverage, (rows, cols) uint8."""
+        settings, raw = sheet.inks.settings, self.raw(line, sheet)
+        by_rule = settings.speck_px > 0 or sheet.inks.erased
+        gone = chosen_specks(self.pieces(line, sheet), sheet.inks) if by_rule else []
+        ink = erase_specks(raw, gone) if gone else raw
+        return fill_holes(ink, settings.hole_px) if settings.hole_px else ink
+
+    @node("vanishing", lambda self, line, sheet: (_raw_needs(self, line, sheet), sheet.inks))
+    def vanishing(self, line: LineState, sheet: SheetLine) -> U8:
+        """Mark line of a sheet that a two-level result loses; with a soft edge, line that is fainter than a third."""
+        settings = sheet.inks.settings
+        hard = settings if settings.threshold is not None else msgspec.structs.replace(settings, threshold=100)
+        lost = vanishing(self.evened(line, sheet), hard)
+        lost[self.sheet_ink(line, sheet) < 40] = 0
+        return lost
+
+    @node("old contour", _uncut)
+    def old_contour(self, line: LineState) -> U8:
+        """Return the contour of an earlier line of this page, kept apart from the present one."""
+        return Inks(Graph(), self._load, self._repair).contour(line)
+
+    @node("bare", _plain)
+    def bare(self, line: LineState) -> U8:
+        """Return the contour sheets together, before detail, tone and mending are told apart."""
+        inks = [self.sheet_ink(line, sheet) for sheet in line.sheets]
+        out = inks[0] if inks else np.zeros((line.rows, line.cols), np.uint8)
+        for ink in inks[1:]:
+            out = np.maximum(out, ink)
+        return out
+
+    def tones(self, line: LineState) -> list[Tone]:
+        """List the areas of tone on the first contour sheet; empty where there is none."""
+        return self._tones(line, line.sheets[0]) if line.sheets else []
+
+    @node("tones", _raw_needs)
+    def _tones(self, line: LineState, sheet: SheetLine) -> list[Tone]:
+        return find_tones(self.raw(line, sheet), self.evened(line, sheet), self.line_px(line))
+
+    @node("textures", _uncut)
+    def textures(self, line: LineState) -> list[Texture]:
+        """List the groups of strokes that look like detail and are contour still."""
+        return find_textures(self.contour(line), self.line_px(line))
+
+    @node("line width", _plain)
+    def line_px(self, line: LineState) -> float:
+        """Return the usual line width of the contour sheets."""
+        return line_width(draw_barrier(self.bare(line)))
+
+    @node("parted", _unmended)
+    def _parted(self, line: LineState) -> tuple[U8, U8]:
+        """Return contour, and the detail and tint that were taken out of it."""
+        ink, detail = self.bare(line), np.zeros(0, np.uint8)
+        if line.tones:
+            chosen = [t for t in self.tones(line) if any(_holds(t, spot) for spot in line.tones)]
+            ink, detail = without_tone(ink, chosen, self.line_px(line))
+        if line.strokes:
+            ink, strokes = split_strokes(ink, line.strokes)
+            detail = np.maximum(detail, strokes) if detail.size else strokes
+        return ink, detail
+
+    @node("contour", _uncut)
+    def contour(self, line: LineState) -> U8:
+        """Return what bounds colour, (rows, cols) uint8."""
+        ink = self._parted(line)[0]
+        plane = self._repair(line.repair) if line.repair and self._repair is not None else None
+        return mended(ink, plane) if plane is not None and plane.shape == ink.shape else ink
+
+    def over(self, line: LineState, state: OverState, *, lettering: bool = True) -> Over | None:
+        """Return what lies over the contour; None where nothing does."""
+        state = state if lettering else msgspec.structs.replace(state, lettering=())
+        if state == OverState() and not (line.strokes or line.tones):
+            return None
+        return self._over(line, state, lettering)
+
+    @node("over {2}", lambda self, line, state, _: (_unmended(self, line), state))
+    def _over(self, line: LineState, state: OverState, lettering: bool) -> Over:
+        ink, owner = np.zeros((line.rows, line.cols), np.uint8), np.zeros((line.rows, line.cols), np.uint8)
+        colors = state.colors
+        layers = [(self.sheet_ink(line, s), colors.index(c) + 2) for s, c in state.effects]
+        layers += [(draw_effect(e, ink.shape), colors.index(e.color) + 2) for e in state.drawn]
+        layers += [(self._parted(line)[1], 0), *((self.sheet_ink(line, s), 0) for s in state.details)]
+        for layer, number in layers:
+            if layer.size:
+                top = layer > ink
+                ink[top], owner[top] = layer[top], number
+        for sheet in state.lettering:
+            letters = self.sheet_ink(line, sheet)
+            opacity = self._load(*_file(sheet)).opacity
+            laid = None if opacity is None else lay(opacity, *_laid(line, sheet), 0, hard=True)
+            paper = balloon_paper(letters, laid) > 0
+            ink[paper], owner[paper] = letters[paper], 129
+            beside = ~paper & (letters > 0)
+            ink[beside] = np.maximum(ink[beside], letters[beside])
+            owner[beside] = 1
+        return Over(ink, owner)
+
+
+def chosen_specks(pieces: Pieces, inks: InkState) -> list[Speck]:
+    """List the specks that ink settings and decisions by hand remove, smallest first."""
+    found = [s for s in lone_specks(pieces, inks.settings) if not _is_kept(s, inks)]
+    if not inks.erased or len(pieces.areas) == 0:
+        return found
+    away, nearest = cKDTree(pieces.centers).query(np.array(inks.erased, np.float64))
+    seen = {(s.row, s.col) for s in found}
+    by_hand = [pieces.speck(int(k)) for k in np.unique(nearest[away <= _NEAR_PX])]
+    return found + [s for s in by_hand if (s.row, s.col) not in seen]
+
+
+def _is_kept(speck: Speck, inks: InkState) -> bool:
+    return any(abs(r - speck.row) + abs(c - speck.col) <= 2 * _NEAR_PX for r, c in inks.kept)
+
+
+def _file(sheet: SheetLine) -> tuple[int, int]:
+    return sheet.original, sheet.picture
+
+
+def _holds(tone: Tone, spot: tuple[int, int]) -> bool:
+    """Whether an area of tone contains a pixel."""
+    row, col = spot[0] - tone.rect[0], spot[1] - tone.rect[1]
+    inside = 0 <= row < tone.mask.shape[0] and 0 <= col < tone.mask.shape[1]
+    return bool(inside and tone.mask[row, col])

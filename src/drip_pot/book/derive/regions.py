@@ -1,0 +1,205 @@
+"""The regions of a page, worked out from its contour. Knows core, the model and the line; nothing of colour.
+
+atoms       contour, dams and cut-outs
+facts       atoms (areas, boxes, borders)
+partition   facts, gap width, bridges decided by hand, doors
+panels      partition
+loud        partition, facts
+fringe      atoms, contour, what has colour
+"""
+
+import hashlib
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Protocol
+
+import msgspec
+import numpy as np
+
+from drip_pot.book.derive.atoms_kept import pack_atoms, unpack_atoms
+from drip_pot.book.derive.graph import Graph, node
+from drip_pot.book.derive.inks import Inks
+from drip_pot.book.model import LineState, PageSources
+from drip_pot.core.arrays import I64, Bool, Report, no_report
+from drip_pot.core.errors import BadInput
+from drip_pot.core.inks import lay
+from drip_pot.core.regions import (
+    Atoms,
+    Borders,
+    BridgeChoice,
+    Divided,
+    Fringe,
+    Panels,
+    Partition,
+    Path,
+    auto_gap,
+    carry_identity,
+    decide,
+    divide,
+    door_links,
+    find_atoms,
+    find_fringe,
+    find_panels,
+    join_links,
+    loud_colors,
+    regions_of,
+    undivided,
+)
+
+
+class Cache(Protocol):
+    """Keeps derived bytes between sessions; losing them costs time only, but for the cut of poured pages."""
+
+    def recall(self, key: str) -> bytes | None:
+        """Return what was kept under `key`."""
+
+    def keep(self, key: str, data: bytes) -> None:
+        """Keep `data`."""
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What is known of atoms 0..A (0 unused): areas (A + 1,), boxes (A + 1, 4) top, left, bottom, right, borders."""
+
+    areas: I64
+    boxes: I64
+    borders: Borders
+
+
+def _partition_needs(self: "Regions", sources: PageSources) -> object:
+    return sources.line, self.partition(sources).region.tobytes()
+
+
+class Regions:
+    """The regions of one page.
+
+    Parameters
+    ----------
+    graph : Graph
+        Where they are kept.
+    inks : Inks
+        The line.
+    cache : Cache, optional
+        Where atoms are kept between sessions.
+    """
+
+    def __init__(self, graph: Graph, inks: Inks, cache: Cache | None = None) -> None:
+        self.graph = graph
+        self._inks, self._cache = inks, cache
+
+    def atoms(self, line: LineState, report: Report = no_report) -> Atoms:
+        """Return the finest division of the page for this line, cuts and all."""
+        return self.divided(line, report).atoms
+
+    def divided(self, line: LineState, report: Report = no_report) -> Divided:
+        """Return the page divided by its line and by hand."""
+        uncut = line.uncut
+        plain = self.graph.once("found", uncut, lambda: undivided(self._atoms(uncut, report)))
+        if not line.cuts:
+            return plain
+        known = self.graph.value("divided")
+        before = known if known is not None and known.found is plain.found else plain
+        return self.graph.once("divided", line, lambda: divide(before, self._inks.contour(line), line.cuts))
+
+    def adopt(self, line: LineState, divided: Divided) -> None:
+        """Keep a division that was worked out elsewhere."""
+        self.graph.put("divided" if line.cuts else "found", line, divided)
+
+    def _atoms(self, line: LineState, report: Report) -> Atoms:
+        key = _atoms_key(line)
+        for place in (key, f"kept/{key}"):
+            stored = self._cache.recall(place) if self._cache else None
+            if stored is not None and (found := unpack_atoms(stored)) is not None:
+                return found
+        report(0.01, "Reading the line")
+        atoms = find_atoms(self._inks.contour(line), report=report)
+        if self._cache:
+            self._cache.keep(key, pack_atoms(atoms))
+        return atoms
+
+    def facts(self, line: LineState, report: Report = no_report) -> Facts:
+        """Return areas, boxes and borders of the atoms."""
+        return facts_of(self.divided(line, report))
+
+    @node("partition", lambda _, s: (s.line, s.flats, s.choices, *map(tuple, _ways(s))))
+    def partition(self, sources: PageSources) -> Partition:
+        """Return the regions as sets of atoms."""
+        return partition_of(self.atoms(sources.line), sources)
+
+    @node("panels", _partition_needs)
+    def panels(self, sources: PageSources) -> Panels:
+        """Return the panels of the page."""
+        divided = self.divided(sources.line)
+        return find_panels(divided.atoms.labels, self.partition(sources).region, divided.boxes)
+
+    @node("fringe", lambda _, sources, filled: (sources.line, filled.tobytes()))
+    def fringe(self, sources: PageSources, filled: Bool) -> Fringe:
+        """Return the paper that would show between flat and line; `filled` (A + 1,) tells atoms with colour."""
+        atoms = self.atoms(sources.line)
+        return find_fringe(atoms.labels, self._inks.contour(sources.line), filled, atoms.line_px)
+
+    @node("loud", _partition_needs)
+    def loud(self, sources: PageSources) -> I64:
+        """Return an index into the loud colours for every atom, (A + 1,)."""
+        region = self.partition(sources).region
+        chosen = loud_of(region, self.facts(sources.line), self.graph.value("loud before", {}))
+        self.graph.put("loud before", (), chosen)
+        return np.array([chosen.get(r, 0) for r in region.tolist()], np.int64)
+
+    def carried(self, sources: PageSources, report: Report = no_report) -> tuple[dict[int, int], dict[int, int]]:
+        """Return pours, and what is sown, renumbered from the line they were made in to the present one.
+
+        Every new atom takes the pot of the old one it lies on most; a page that was cropped, grown or turned in
+        between is laid over its old self first.
+        """
+        line, cut = sources.line, sources.cut
+        try:
+            old = self.atoms(cut, report).labels
+        except BadInput:  # what was mended then is lost; the present mending comes nearest
+            old = self.atoms(msgspec.structs.replace(cut, repair=line.repair), report).labels
+        moved = cut.frame.inverse().then(line.frame)
+        old = lay(old, moved, (line.rows, line.cols), 0, hard=True)
+        new = self.atoms(line, report).labels
+        _, parents = carry_identity(new, old, int(old.max()) + 1)
+        pours, sown = (
+            {label: of[was] for label, was in enumerate(parents.tolist()) if label and was in of}
+            for of in (sources.pours, sources.sown)
+        )
+        return pours, sown
+
+
+def facts_of(divided: Divided) -> Facts:
+    """Return areas, boxes and borders of a divided page."""
+    return Facts(divided.atoms.areas, divided.boxes, divided.atoms.borders)
+
+
+def loud_of(region: I64, facts: Facts, before: dict[int, int]) -> dict[int, int]:
+    """Choose a loud colour for every region; those that had one keep it where they can."""
+    return loud_colors(regions_of(region, facts.areas), region[facts.borders.pairs], before)
+
+
+def partition_of(atoms: Atoms, sources: PageSources, gap_px: float | None = None) -> Partition:
+    """Decide the regions of a page; `gap_px` tries another width."""
+    gap = sources.flats.gap_px if gap_px is None else gap_px
+    return decide(
+        atoms, gap_px=auto_gap(atoms) if gap is None else gap, choices=[BridgeChoice(*c) for c in sources.choices],
+        links=links_of(atoms, sources), least_px=sources.flats.least_px,
+    )  # fmt: skip
+
+
+def links_of(atoms: Atoms, sources: PageSources) -> I64:
+    """Return the atoms that the page's doors and joins put together, (L, 2)."""
+    doors, joins = _ways(sources)
+    found = [*(door_links(atoms.labels, d) for d in doors), *(join_links(atoms.labels, j) for j in joins)]
+    return np.concatenate([np.zeros((0, 2), np.int64), *found])
+
+
+def _ways(sources: PageSources) -> tuple[Iterable[Path], Iterable[Path]]:
+    return sources.doors.values(), sources.joins.values()
+
+
+def _atoms_key(line: LineState) -> str:
+    """Return where the cache keeps the atoms of a line, in the writing of the engine that made them."""
+    told = msgspec.to_builtins(line)
+    engine = told.pop("engine")
+    return "atoms/" + hashlib.sha256(msgspec.json.encode([engine, told])).hexdigest()[:32]

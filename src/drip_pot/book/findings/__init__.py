@@ -1,0 +1,41 @@
+"""Look here: what needs an eye, per stage, worst first, each with the one order that mends it.
+
+One module a stage. Knows the book and what is derived from it; draws nothing.
+"""
+
+from drip_pot.book.book import Book
+from drip_pot.book.derive import Derived
+from drip_pot.book.findings.finding import Finding
+from drip_pot.book.findings.flats import find_flats, leaks
+from drip_pot.book.findings.holds import find_holds
+from drip_pot.book.findings.inks import find_inks
+from drip_pot.book.findings.press import find_press
+from drip_pot.book.findings.shade import find_shade
+from drip_pot.book.model import PageSources
+from drip_pot.book.orders import run
+from drip_pot.book.tables import Tables
+from drip_pot.core.arrays import Report, no_report
+
+__all__ = ["STAGES", "Finding", "find", "leaks", "mend"]
+STAGES = ("Inks", "Flats", "Shade", "Holds", "Press")
+_MOST = 40
+
+
+def find(
+    book: Book, sources: PageSources, derived: Derived, tables: Tables, report: Report = no_report
+) -> dict[str, list[Finding]]:
+    """List what is left to look at in every stage of a page; `report` may raise `Cancelled` between two kinds."""
+    every = {
+        "Inks": find_inks(sources, derived, report),
+        "Flats": find_flats(book, sources, derived, tables, report),
+        "Shade": find_shade(book, sources),
+        "Holds": find_holds(book, sources),
+        "Press": find_press(book, sources, tables),
+    }
+    return {stage: [f for f in found if f.key not in sources.left][:_MOST] for stage, found in every.items()}
+
+
+def mend(book: Book, page: int, finding: Finding) -> None:
+    """Do what a finding asks for."""
+    if finding.asks is not None:
+        run(book, finding.asks.order, finding.asks.given, page)

@@ -1,0 +1,296 @@
+"""What needs an eye in Flats, by how much harm it does. Knows the book and what is derived from it; draws nothing."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from drip_pot.book.asking import ask
+from drip_pot.book.book import Book
+from drip_pot.book.derive import Derived, Facts
+from drip_pot.book.findings.finding import Finding, around_spot, grouped, in_turn
+from drip_pot.book.model import BALLOON, PageSources, Pot
+from drip_pot.book.tables import Tables
+from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
+from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
+from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
+
+_MOST = 40
+_ALIKE, _LIKELY = 3.0, 0.1
+_FEW, _FEW_SHARE = 12, 0.15
+_THREAD_PX, _ISLAND_SHARE = 1.5, 0.02
+_TOUCH_PX, _SPAN_SHARE, _SURE = 40, 0.05, 0.8
+
+
+@dataclass(frozen=True)
+class _Flat:
+    """A page's regions with their pots, all by place in `graph.ids`; a pot of -1 is none, 0 a balloon."""
+
+    atoms: Atoms
+    facts: Facts
+    region: I64
+    graph: RegionGraph
+    pot: I64
+    pots: dict[int, Pot]
+    panels: Panels
+    solid: Bool
+
+    def members(self, place: int) -> list[int]:
+        """Return the atoms of a region."""
+        root = self.graph.ids[place]
+        return [int(a) for a in np.flatnonzero((self.region == root) & (self.facts.areas > 0))]
+
+    def rect(self, place: int) -> Rect:
+        """Return where a region lies."""
+        boxes = self.facts.boxes[self.members(place)]
+        top, left = boxes[:, :2].min(axis=0).tolist()
+        bottom, right = boxes[:, 2:].max(axis=0).tolist()
+        return top, left, bottom, right
+
+    def spot(self, place: int) -> tuple[float, float]:
+        """Return a pixel of a region."""
+        atom = max(self.members(place), key=lambda a: int(self.facts.areas[a]))
+        top, left, bottom, right = self.facts.boxes[atom].tolist()
+        rows, cols = np.nonzero(self.atoms.labels[top:bottom, left:right] == atom)
+        return float(top + rows[len(rows) // 2]), float(left + cols[len(cols) // 2])
+
+    def around(self, place: int) -> dict[int, int]:
+        """Return the neighbours of a region and along how many pixel sides each."""
+        mine = (self.graph.pairs == place).any(axis=1)
+        other = self.graph.pairs[mine].sum(axis=1) - place
+        return dict(zip(other.tolist(), self.graph.length_px[mine].tolist(), strict=True))
+
+
+def find_flats(
+    book: Book, sources: PageSources, derived: Derived, tables: Tables, report: Report = no_report
+) -> list[Finding]:
+    """List what is left to look at in Flats, what does most harm first."""
+    found = leaks(sources, derived)
+    if len(tables.is_poured) != derived.regions.atoms(sources.line).count + 1:
+        return found
+    flat = _flat(book, sources, derived)
+    small = [*_slivers(flat), *_islands(flat)] if sources.pours else []
+    told = {f.key.split(":")[1] for f in small}
+    kinds: list[Callable[[], list[Finding]]] = [
+        lambda: found,
+        lambda: _spans(flat),
+        lambda: [f for f in _unpoured(flat, sources) if f.key.split(":")[1] not in told],
+        lambda: small,
+        lambda: _fringe(flat, sources, derived, tables),
+        lambda: _strays(flat, book),
+        lambda: _alike(flat, book),
+        lambda: _refused(sources, derived),
+    ]
+    return in_turn(kinds, report, "Looking at the flats")
+
+
+def _flat(book: Book, sources: PageSources, derived: Derived) -> _Flat:
+    atoms, facts, part = (
+        derived.regions.atoms(sources.line),
+        derived.regions.facts(sources.line),
+        derived.regions.partition(sources),
+    )
+    graph = region_graph(part.region, facts.areas, facts.borders)
+    pot = np.full(len(graph.ids), -1, np.int64)
+    solid = np.zeros(len(graph.ids), bool)
+    live = [(a, p) for a, p in sources.pours.items() if 0 < a < len(facts.areas) and facts.areas[a]]
+    if live:
+        chosen = np.array(live, np.int64)
+        pot[np.searchsorted(graph.ids, part.region[chosen[:, 0]])] = chosen[:, 1]
+    solids = atoms.solids[facts.areas[atoms.solids] > 0]
+    solid[np.searchsorted(graph.ids, part.region[solids])] = True
+    return _Flat(atoms, facts, part.region, graph, pot, book.pots(), derived.regions.panels(sources), solid)
+
+
+def leaks(sources: PageSources, derived: Derived) -> list[Finding]:
+    """List likely bridges that are not shut, between large pieces that are not both poured yet, the largest first."""
+    atoms, part = derived.regions.atoms(sources.line), derived.regions.partition(sources)
+    areas, bridges = atoms.areas, atoms.bridges
+    chosen = {(r, c) for r, c, _ in sources.choices}
+    poured = np.zeros(len(areas), bool)
+    poured[[a for a in sources.pours if a < len(poured)]] = True
+    one, two, index = atoms.edges[~poured[atoms.edges[:, :2]].all(axis=1)].T
+    least = np.zeros(len(bridges))
+    np.maximum.at(least, index, np.minimum(areas[one], areas[two]))
+    meant = bridge_verdicts(atoms)
+    score = meant * np.sqrt(least)
+    likely = part.separates & ~part.closed & (meant > _LIKELY) & (least > 40 * max(atoms.line_px, 1) ** 2)
+    found = []
+    for index in np.flatnonzero(likely)[np.argsort(-score[likely], kind="stable")][:_MOST]:
+        r0, c0, r1, c1 = bridges.feet[index].tolist()
+        row, col, width = (r0 + r1) / 2, (c0 + c1) / 2, float(bridges.width_px[index])
+        if (row, col) not in chosen:
+            text = f"{width:.0f} px gap, {width / sources.page.dpi * 25.4:.2f} mm, left open"
+            found.append(Finding(f"leak:{row:g}:{col:g}", "May leak", text, "Bridge",
+                                 around_spot(row, col, max(60.0, width * 2)), None,
+                                 ask("choose-bridge", row=row, col=col, keep=True)))  # fmt: skip
+    return found
+
+
+def _refused(sources: PageSources, derived: Derived) -> list[Finding]:
+    """List bridges refused by hand that would part large pieces."""
+    atoms = derived.regions.atoms(sources.line)
+    middle = (atoms.bridges.feet[:, :2] + atoms.bridges.feet[:, 2:]) / 2
+    found = []
+    for row, col, keep in sources.choices:
+        if keep or not len(middle):
+            continue
+        index = int(np.hypot(middle[:, 0] - row, middle[:, 1] - col).argmin())
+        ends = atoms.edges[atoms.edges[:, 2] == index, :2]
+        if len(ends) and atoms.areas[ends].min(axis=1).max() > 40 * max(atoms.line_px, 1) ** 2:
+            text, what = "Colour passes here by your wish", ask("choose-bridge", row=row, col=col, keep=True)
+            spot = around_spot(row, col, 80)
+            found.append(Finding(f"refused:{row:g}:{col:g}", "Refused bridge", text, "Bridge", spot, None, what))
+    return found
+
+
+def _unpoured(flat: _Flat, sources: PageSources) -> list[Finding]:
+    """List the largest regions without a pot, once few are left; gutters touch the page's edge."""
+    bare = np.flatnonzero((flat.pot < 0) & ~flat.solid)
+    if not sources.pours or len(bare) > max(_FEW, _FEW_SHARE * len(flat.graph.ids)):
+        return []
+    found = []
+    for place in bare[np.argsort(-flat.graph.areas[bare], kind="stable")].tolist():
+        rect = flat.rect(place)
+        if rect[0] and rect[1] and rect[2] < sources.page.rows and rect[3] < sources.page.cols:
+            text = f"A region of {grouped(int(flat.graph.areas[place]))} px is still paper"
+            found.append(Finding(f"bare:{flat.graph.ids[place]}", "Not poured", text, "", rect))
+    return found
+
+
+def _slivers(flat: _Flat) -> list[Finding]:
+    """List threads, and thin bits that nobody poured, each with the neighbour to absorb it."""
+    line, thick = max(flat.atoms.line_px, 1.0), flat.graph.thickness
+    thin = (thick < _THREAD_PX) | ((flat.pot < 0) & (thick < 0.8 * line) & (flat.graph.areas < 4 * line**2))
+    found = []
+    for place in np.flatnonzero(thin & ~flat.solid & (flat.graph.around > 0))[: 2 * _MOST].tolist():
+        near = {n: px for n, px in flat.around(place).items() if not flat.solid[n]}
+        if not near:
+            continue
+        into = max(near, key=lambda n: (flat.pot[n] >= 0, near[n]))
+        if flat.pot[place] == flat.pot[into] or (flat.pot[into] < 0 and thick[place] >= _THREAD_PX):
+            continue
+        pot = int(flat.pot[into])
+        spots = (flat.spot(place), flat.spot(into))
+        what = ask("absorb", atoms=flat.members(place), pot=pot if pot >= 0 else None, spots=spots)
+        name = flat.pots[pot].name if pot in flat.pots else "paper"
+        text = f"{grouped(int(flat.graph.areas[place]))} px, {thick[place]:.1f} px thick; {name} takes it"
+        found.append(Finding(f"sliver:{flat.graph.ids[place]}", "Sliver", text, "Absorb", flat.rect(place), None, what))
+    return found
+
+
+def _islands(flat: _Flat) -> list[Finding]:
+    """List small unpoured regions within a poured one that hold nothing; the white of an eye holds a pupil."""
+    found = []
+    for inner, outer in islands(flat.graph):
+        pot, area = int(flat.pot[outer]), int(flat.graph.areas[inner])
+        if flat.pot[inner] >= 0 or pot <= BALLOON or pot not in flat.pots or flat.solid[inner] or flat.solid[outer]:
+            continue
+        if area <= _ISLAND_SHARE * flat.graph.areas[outer]:
+            text = f"{grouped(area)} px of paper inside {flat.pots[pot].name}"
+            what = ask("pour", atoms=flat.members(inner), pot=pot)
+            found.append(
+                Finding(f"island:{flat.graph.ids[inner]}", "Island", text, "Fill", flat.rect(inner), None, what)
+            )
+    return found[:_MOST]
+
+
+def _spans(flat: _Flat) -> list[Finding]:
+    """List regions that run through a frame: into another panel, or into the gutter."""
+    panels = flat.panels
+    if not panels.framed:
+        return []
+    small = flat.region[flat.atoms.labels[:: panels.step, :: panels.step]]
+    count = int(panels.plane.max()) + 1
+    place = np.searchsorted(flat.graph.ids, small).ravel()
+    own = np.bincount(place * count + panels.plane.ravel(), minlength=len(flat.graph.ids) * count)
+    share = own.reshape(len(flat.graph.ids), count)
+    share = share / np.maximum(share.sum(axis=1, keepdims=True), 1)
+    found = []
+    for number in np.flatnonzero(((share[:, 1:] > _SPAN_SHARE).sum(axis=1) > 1) & ~flat.solid).tolist():
+        inside = " and ".join(str(k) for k in range(1, count) if share[number, k] > _SPAN_SHARE)
+        text = f"One region lies in panels {inside}. Bridge or dam the frame between them"
+        found.append(Finding(f"span:{flat.graph.ids[number]}", "Through a frame", text, "", flat.rect(number)))
+    return found[:_MOST]
+
+
+def _fringe(flat: _Flat, sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
+    """Show where most paper shows between flat and line, once the page is nearly poured."""
+    if not sources.pours or (flat.pot < 0).sum() > max(_FEW, _FEW_SHARE * len(flat.graph.ids)):
+        return []
+    found: dict[str, Finding] = {}
+    for rect in derived.regions.fringe(sources, tables.is_poured).rects:
+        labels = flat.atoms.labels[rect[0] : rect[2], rect[1] : rect[3]]
+        places = np.searchsorted(flat.graph.ids, flat.region[labels])
+        bare = places[flat.pot[places] < 0]
+        place = int(np.bincount(bare).argmax()) if bare.size else -1
+        near = {n: px for n, px in flat.around(place).items() if flat.pot[n] > BALLOON} if place >= 0 else {}
+        key, text = f"fringe:{flat.graph.ids[place]}", "Paper shows between flat and line here"
+        if near and flat.solid[place]:
+            pot = int(flat.pot[max(near, key=lambda n: near[n])])
+            what = ask("pour", atoms=flat.members(place), pot=pot)
+            text = f"Solid black lies on paper; {flat.pots[pot].name} goes under it"
+            found.setdefault(key, Finding(key, "Fringe", text, "Fill", rect, None, what))
+        else:
+            found.setdefault(key, Finding(key, "Fringe", text, "", rect))
+    return list(found.values())[:_MOST]
+
+
+def _strays(flat: _Flat, book: Book) -> list[Finding]:
+    """List lone regions of a part in a panel where all that surrounds them is of one other part."""
+    parts = book.parts()
+    part = np.array([flat.pots[int(p)].part if int(p) in flat.pots else -1 for p in flat.pot])
+    panel = flat.panels.panel[flat.graph.ids]
+    met: dict[tuple[int, int], set[int]] = {}
+    for a, b in flat.graph.pairs.tolist():
+        met.setdefault((int(part[a]), int(part[b])), set()).add(int(panel[a]))
+        met.setdefault((int(part[b]), int(part[a])), set()).add(int(panel[a]))
+    found = []
+    for number in np.flatnonzero(part >= 0).tolist():
+        if ((part == part[number]) & (panel == panel[number])).sum() > 1:
+            continue
+        near = flat.around(number)
+        weight: dict[int, int] = {}
+        for other, px in near.items():
+            weight[int(part[other])] = weight.get(int(part[other]), 0) + px
+        best = max(weight, key=lambda p: weight[p], default=-1)
+        if best in (-1, int(part[number])) or weight[best] < _SURE * sum(weight.values()):
+            continue
+        if ((part == best) & (panel == panel[number])).sum() < 3 or len(met[int(part[number]), best]) > 1:
+            continue  # parts that meet in other panels too belong beside each other
+        into = max((n for n in near if part[n] == best), key=lambda n: near[n])
+        mine, theirs = flat.pots[int(flat.pot[number])], flat.pots[int(flat.pot[into])]
+        text = f"{mine.name} of {parts[mine.part].name} alone among {parts[theirs.part].name}"
+        what = ask("pour", atoms=flat.members(number), pot=int(flat.pot[into]))
+        found.append(Finding(f"stray:{flat.graph.ids[number]}", "Stray pot", text, f"Give {theirs.name}",
+                             flat.rect(number), None, what))  # fmt: skip
+    return found[:_MOST]
+
+
+def _alike(flat: _Flat, book: Book) -> list[Finding]:
+    """List pots too alike: where two parts meet in them first, then the others."""
+    used = sorted({int(p) for p in flat.pot if int(p) in flat.pots})
+    known = set(used)
+    lab = srgb8_to_oklab(np.array([from_hex(flat.pots[n].local) for n in used], np.uint8).reshape(-1, 3))
+    away = np.asarray(delta_e(lab[:, None], lab[None]))
+    meet: dict[tuple[int, int], tuple[int, int]] = {}
+    for (a, b), px in zip(flat.graph.pairs.tolist(), flat.graph.length_px.tolist(), strict=True):
+        one, two = sorted((int(flat.pot[a]), int(flat.pot[b])))
+        if one in known and two in known and one != two and px > meet.get((one, two), (0, _TOUCH_PX))[1]:
+            meet[one, two] = (a, px)
+    touching: list[Finding] = []
+    apart: list[Finding] = []
+    for i, j in np.argwhere(np.triu(away < _ALIKE, 1)).tolist():
+        a, b, distance = used[i], used[j], away[i, j]
+        first, second = flat.pots[a], flat.pots[b]
+        if (a, b) in meet and first.part != second.part:
+            where = flat.rect(meet[a, b][0])
+            text = f"{first.name} meets {second.name} of another part, {distance:.1f} ΔE apart"
+            touching.append(Finding(f"meet:{a}:{b}", "No border seen", text, "", where, None, None, b))
+        elif len(apart) < _MOST:
+            text, what = (
+                f"{first.name} and {second.name} differ by {distance:.1f} ΔE",
+                ask("remove-pot", number=b, into=a),
+            )
+            apart.append(Finding(f"alike:{a}:{b}", "Too alike", text, "Merge", None, second.local, what))
+    return touching + apart

@@ -1,0 +1,198 @@
+"""What needs an eye in the drawing itself. Knows what is derived from a page; draws nothing."""
+
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+
+from drip_pot.book.asking import ask
+from drip_pot.book.derive import Derived
+from drip_pot.book.findings.finding import Finding, around_spot, grouped, in_turn
+from drip_pot.book.model import PageSources
+from drip_pot.core.arrays import U8, Report
+from drip_pot.core.inks import (
+    Tone,
+    find_breaks,
+    find_changes,
+    find_skew,
+    is_balloon,
+    suggest_settings,
+)
+
+_FEW = 12
+_LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
+
+
+def find_inks(sources: PageSources, derived: Derived, report: Report) -> list[Finding]:
+    """List what is wrong with the drawing itself, the whole page first."""
+    line = sources.line
+    if not line.sheets:
+        return []
+    contour = derived.inks.contour(line)
+    kinds: list[Callable[[], list[Finding]]] = [
+        lambda: _page_wide(sources, derived, contour),
+        lambda: _frames(sources, contour),
+        lambda: _redrawn(sources, derived, contour),
+        lambda: _tones(sources, derived),
+        lambda: _balloons(sources, derived, contour),
+        lambda: _faint_lines(sources, derived),
+        lambda: _dust(sources, derived),
+        lambda: _textures(sources, derived),
+    ]
+    return in_turn(kinds, report, "Looking at the line")
+
+
+def _page_wide(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:
+    found, page, sheet = [], sources.page, sources.line.sheets[0]
+    if page.dpi < _LEAST_DPI:
+        text = f"{page.dpi:g} dpi; print wants {_LEAST_DPI} or more. Scan again, or set the size under Page"
+        found.append(Finding(f"dpi:{page.dpi:g}", "Low resolution", text, ""))
+    turn = find_skew(contour)
+    if turn is not None and abs(turn) >= _ASKEW:
+        text = f"Its frames lie {abs(turn):.2f}° off"
+        found.append(
+            Finding(
+                f"skew:{turn:.2f}",
+                "Askew",
+                text,
+                "Straighten",
+                None,
+                None,
+                ask("straighten-page", turn_deg=round(turn, 3)),
+            )
+        )  # fmt: skip)
+    raw = derived.inks.raw(sources.line, sheet)[::4, ::4]
+    veil = (raw > 0) & (raw < 64)
+    if veil.mean() > _VEIL:
+        evened = derived.inks.evened(sources.line, sheet)[::4, ::4]
+        white = suggest_settings(np.ascontiguousarray(evened), page.dpi).white
+        if white < sheet.inks.settings.white:
+            text = f"A grey veil lies over {veil.mean():.0%} of the page"
+            found.append(
+                Finding("veil", "Paper left", text, "Take out", None, None, ask("take-paper-out", white=white))
+            )
+    return found
+
+
+def _frames(sources: PageSources, contour: U8) -> list[Finding]:
+    turn = find_skew(contour) or 0.0
+    found = []
+    for b in find_breaks(contour, sources.page.dpi, turn):
+        wide = float(np.hypot(b.end_row - b.row, b.end_col - b.col))
+        rect = around_spot((b.row + b.end_row) / 2, (b.col + b.end_col) / 2, wide + 30)
+        text = f"A gap of {wide / sources.page.dpi * 25.4:.1f} mm in a panel frame"
+        a, c, d, e, width = (round(float(v), 1) for v in (b.row, b.col, b.end_row, b.end_col, b.width_px))
+        what = ask("draw-line", start=(a, c), end=(d, e), width_px=width, title="Mend a panel frame")
+        found.append(Finding(f"frame:{b.row:.0f}:{b.col:.0f}", "Broken frame", text, "Mend", rect, None, what))
+    return found
+
+
+def _redrawn(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:
+    before = sources.before
+    if before is None or (before.rows, before.cols, before.frame) != (
+        sources.line.rows, sources.line.cols, sources.line.frame,
+    ):  # fmt: skip
+        return []
+    slack = max(3, round(derived.inks.line_px(sources.line)))
+    changes = find_changes(derived.inks.old_contour(before), contour, slack, 12 * slack)
+    return [
+        Finding(f"redrawn:{c.rect[0]}:{c.rect[1]}", "Redrawn",
+                f"{grouped(c.came_px)} px of line came, {grouped(c.went_px)} went", "", c.rect)
+        for c in changes
+    ]  # fmt: skip
+
+
+def _tones(sources: PageSources, derived: Derived) -> list[Finding]:
+    found = []
+    for tone in derived.inks.tones(sources.line):
+        if not any(_within(tone, spot) for spot in sources.line.tones):
+            name = "Dotted tone" if tone.kind == "dots" else "Grey tone"
+            text = f"{tone.tint / 2.55:.0f} % over {grouped(tone.area_px)} px; makes a flat tint that bounds nothing"
+            what = ask(
+                "mark-spots", kind="tone", spots=[(tone.row, tone.col)], title="Turn tone into a flat tint", on=True
+            )
+            found.append(Finding(f"tone:{tone.row}:{tone.col}", name, text, "Flatten", tone.rect, None, what))
+    return found
+
+
+def _within(tone: Tone, spot: tuple[int, int]) -> bool:
+    row, col = spot[0] - tone.rect[0], spot[1] - tone.rect[1]
+    return bool(0 <= row < tone.mask.shape[0] and 0 <= col < tone.mask.shape[1] and tone.mask[row, col])
+
+
+def _balloons(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:
+    """List regions that look like balloons and are not kept as paper yet; only where no lettering sheet covers them."""
+    if sources.over.lettering:
+        return []
+    facts, part = derived.regions.facts(sources.line), derived.regions.partition(sources)
+    labels, found = derived.regions.atoms(sources.line).labels, []
+    least, most = 0.0008 * contour.size, 0.08 * contour.size
+    region_px = np.bincount(part.region, weights=facts.areas.astype(float), minlength=len(part.region))
+    sized = np.flatnonzero((region_px >= least) & (region_px <= most))
+    covered: set[int] = set()
+    for root in sized[np.argsort(-region_px[sized], kind="stable")].tolist():
+        own = np.flatnonzero(part.region == root)
+        if any(a in sources.pours or a in covered for a in own.tolist()):
+            continue
+        top, left = facts.boxes[own, :2].min(axis=0).tolist()
+        bottom, right = facts.boxes[own, 2:].max(axis=0).tolist()
+        cut = slice(top, bottom), slice(left, right)
+        mask = np.isin(labels[cut], own).astype(np.uint8)
+        if region_px[root] < 0.5 * mask.size or top == 0 or left == 0:
+            continue
+        outline, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        filled = np.zeros_like(mask)
+        cv2.drawContours(filled, outline, -1, 1, -1)
+        if is_balloon(contour[cut], filled):
+            atoms = np.unique(labels[cut][filled > 0]).tolist()
+            covered.update(atoms)
+            text = "Lettering on paper: it stays white and is not a leftover"
+            what = ask("keep-balloon", atoms=atoms)
+            found.append(
+                Finding(f"balloon:{root}", "Balloon", text, "Keep white", (top, left, bottom, right), None, what)
+            )
+    return found
+
+
+def _textures(sources: PageSources, derived: Derived) -> list[Finding]:
+    return [
+        Finding(f"detail:{t.spots[0][0]}:{t.spots[0][1]}", "Detail",
+                f"{len(t.spots)} strokes that bound nothing; on the detail sheet they part no colour", "Move", t.rect,
+                None, ask("mark-spots", kind="stroke", spots=list(t.spots), title="Move strokes to detail", on=True))
+        for t in derived.inks.textures(sources.line)
+        if len(t.spots) >= _HATCHES
+    ]  # fmt: skip
+
+
+def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
+    """List lines so faint that a little less weight, or a two-level result, would lose them."""
+    sheet = sources.line.sheets[0]
+    lost = derived.inks.vanishing(sources.line, sheet)
+    count, _, stats, _ = cv2.connectedComponentsWithStats(cv2.dilate(lost, np.ones((9, 9), np.uint8)), connectivity=8)
+    found = []
+    for k in (np.argsort(-stats[1:, cv2.CC_STAT_AREA])[:_FEW] + 1).tolist() if count > 1 else []:
+        left, top, width, height = stats[k][:4].tolist()
+        long = max(width, height) / sources.page.dpi * 25.4
+        if long >= 1.0:
+            what = "would vanish" if sheet.inks.settings.threshold is not None else "is about to vanish"
+            found.append(Finding(f"faint:{top}:{left}", "Faint line", f"{long:.1f} mm of line {what}", "",
+                                 (top, left, top + height, left + width)))  # fmt: skip
+    return found
+
+
+def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
+    found = []
+    for number, sheet in sources.sheets.items():
+        if sheet.role != "contour":
+            continue
+        made_from = sources.line.sheets[[n for n, s in sources.sheets.items() if s.role == "contour"].index(number)]
+        for s in derived.inks.suspects(sources.line, made_from)[::-1]:
+            long = max(s.bottom - s.top, s.right - s.left) / sources.page.dpi * 25.4
+            row, col = round(s.row), round(s.col)
+            found.append(
+                Finding(f"speck:{number}:{row}:{col}", "May be dust",
+                        f"Alone, {s.area_px} px, {long:.2f} mm long", "Remove",
+                        around_spot(s.row, s.col, 40 + (s.bottom - s.top)), None,
+                        ask("erase-speck", sheet=number, row=row, col=col))
+            )  # fmt: skip
+    return found

@@ -1,0 +1,28 @@
+"""What a book is kept in: typed tables of values, painted planes, edits. Knows core; not what keys and planes mean."""
+
+from drip_pot.book.store.edit import Change, Edit, TileChange
+from drip_pot.book.store.planes import TilePlane
+from drip_pot.book.store.store import Contents, MemoryContents, MemoryStore, Step, Store, Touched
+from drip_pot.book.store.tiles import TILE, inflated, pack_tile, tile_shape, unpack_tile
+from drip_pot.book.store.values import Kind, PageValues, Table
+
+__all__ = [
+    "TILE",
+    "Change",
+    "Contents",
+    "Edit",
+    "Kind",
+    "MemoryContents",
+    "MemoryStore",
+    "PageValues",
+    "Step",
+    "Store",
+    "Table",
+    "TileChange",
+    "TilePlane",
+    "Touched",
+    "inflated",
+    "pack_tile",
+    "tile_shape",
+    "unpack_tile",
+]

@@ -1,0 +1,52 @@
+"""One small, named, reversible change. Knows nothing of what its keys and planes mean."""
+
+import msgspec
+
+
+class Change(msgspec.Struct, frozen=True):
+    """A value before and after, as JSON text; None where there was or will be none."""
+
+    key: str
+    before: str | None
+    after: str | None
+
+
+class TileChange(msgspec.Struct, frozen=True):
+    """A tile of a plane before and after, compressed; None is a tile of zeros."""
+
+    plane: str
+    row: int
+    col: int
+    before: bytes | None
+    after: bytes | None
+
+
+class Edit(msgspec.Struct, frozen=True):
+    """A finished gesture.
+
+    Attributes
+    ----------
+    name : str
+        What kind of edit, for programs ('pour').
+    title : str
+        The same for people ('Pour Ember into 14 regions').
+    joined : bool
+        Whether it is undone and redone together with the edit before it.
+    asked : str, optional
+        The order that asked for it, as JSON text, see `drip_pot.book.asking`.
+    """
+
+    name: str
+    title: str
+    changes: tuple[Change, ...] = ()
+    tiles: tuple[TileChange, ...] = ()
+    joined: bool = False
+    asked: str | None = None
+
+    def inverted(self) -> "Edit":
+        """Return the edit that takes this one back."""
+        return msgspec.structs.replace(
+            self,
+            changes=tuple(Change(c.key, c.after, c.before) for c in reversed(self.changes)),
+            tiles=tuple(TileChange(t.plane, t.row, t.col, t.after, t.before) for t in reversed(self.tiles)),
+        )

@@ -1,0 +1,121 @@
+"""Where a book lives and what is read from there. Knows edits; no file format."""
+
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import AbstractContextManager, contextmanager
+from dataclasses import dataclass
+from typing import Protocol
+
+from drip_pot.book.store.edit import Edit
+from drip_pot.core.arrays import Rect
+
+
+@dataclass(frozen=True)
+class Step:
+    """A line of the history."""
+
+    title: str
+    joined: bool
+
+
+@dataclass(frozen=True)
+class Touched:
+    """What an edit changed: keys, and a rectangle for each plane."""
+
+    keys: frozenset[str]
+    planes: dict[str, Rect]
+
+
+class Store(Protocol):
+    """Where a book lives. Every call is durable when it returns, or raises and has changed nothing."""
+
+    def append(self, number: int, edit: Edit) -> None:
+        """Forget edits from `number` on, then apply `edit` and keep it as that number."""
+
+    def move(self, number: int, edit: Edit, position: int) -> None:
+        """Apply `edit` (kept edit `number`, or its inverse); `position` edits are done then."""
+
+    def load(self, number: int) -> Edit:
+        """Return a kept edit."""
+
+    def transaction(self) -> AbstractContextManager[None]:
+        """All calls within are durable together at its end; when something is raised, none is."""
+
+
+class Contents(Protocol):
+    """What a book is read from, a page at a time. Calls may come from any thread."""
+
+    def shared(self) -> Mapping[str, str]:
+        """Return JSON text by key of all that lies below no page, and of the pages themselves ('page/3')."""
+
+    def page(self, number: int) -> Mapping[str, str]:
+        """Return JSON text of all that lies below a page, by what follows it in the key."""
+
+    def tiles(self, plane: str) -> Iterable[tuple[int, int]]:
+        """Return row and column of the tiles of a plane."""
+
+    def tile(self, plane: str, row: int, col: int) -> bytes | None:
+        """Return a compressed tile."""
+
+
+class MemoryStore:
+    """A store that lasts as long as the process."""
+
+    def __init__(self) -> None:
+        self._edits: list[Edit] = []
+
+    @property
+    def edits(self) -> list[Edit]:
+        """What was appended."""
+        return list(self._edits)
+
+    def append(self, number: int, edit: Edit) -> None:
+        """Keep an edit."""
+        self._edits[number:] = [edit]
+
+    def move(self, number: int, edit: Edit, position: int) -> None:
+        """Nothing to do: the book itself is all there is."""
+
+    def load(self, number: int) -> Edit:
+        """Return a kept edit."""
+        return self._edits[number]
+
+    @contextmanager
+    def transaction(self) -> Iterator[None]:
+        """Forget what was appended meanwhile when something is raised."""
+        before = list(self._edits)
+        try:
+            yield
+        except BaseException:
+            self._edits = before
+            raise
+
+
+class MemoryContents:
+    """Contents given as dicts: JSON text by key, compressed tiles by (plane, row, column)."""
+
+    def __init__(
+        self, values: Mapping[str, str] | None = None, tiles: Mapping[tuple[str, int, int], bytes] | None = None
+    ) -> None:
+        self._values, self._tiles = values or {}, tiles or {}
+
+    def shared(self) -> Mapping[str, str]:
+        """Return what lies below no page, and the pages."""
+        return {key: text for key, text in self._values.items() if is_shared(key)}
+
+    def page(self, number: int) -> Mapping[str, str]:
+        """Return what lies below a page."""
+        top = f"page/{number}/"
+        return {key[len(top) :]: text for key, text in self._values.items() if key.startswith(top)}
+
+    def tiles(self, plane: str) -> Iterable[tuple[int, int]]:
+        """Return where a plane has tiles."""
+        return [(row, col) for name, row, col in self._tiles if name == plane]
+
+    def tile(self, plane: str, row: int, col: int) -> bytes | None:
+        """Return a tile."""
+        return self._tiles.get((plane, row, col))
+
+
+def is_shared(key: str) -> bool:
+    """Whether a key lies below no page."""
+    return not key.startswith("page/") or key.count("/") == 1

@@ -1,0 +1,65 @@
+"""Verbs on a book: its name, parts and pots, the tone rule. Knows no window, no file."""
+
+import msgspec
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.model import BookInfo, Part, Pot
+from drip_pot.book.verbs.setting import named, next_number, put
+from drip_pot.core.color import ToneRule, from_hex
+
+
+@order
+def name_book(book: Book, title: str) -> None:
+    """Give the book a title."""
+    put(book, "name-book", f"Name the book {title}", ("book", BookInfo(named(title, "book"))))
+
+
+@order
+def add_part(book: Book, name: str) -> int:
+    """Add a part at the end of the shelf; return its number."""
+    number = next_number(book, "part")
+    order = max((p.order for p in book.parts().values()), default=-1) + 1
+    put(book, "add-part", f"Add part {name}", (f"part/{number}", Part(named(name, "part"), order)))
+    return number
+
+
+@order
+def add_pot(book: Book, name: str, part: int, local: str) -> int:
+    """Add a pot at the end of its part; return its number."""
+    from_hex(local)
+    number = next_number(book, "pot")
+    order = max((p.order for p in book.pots().values() if p.part == part), default=-1) + 1
+    pot = Pot(named(name, "pot"), part, local, None, order)
+    put(book, "add-pot", f"Add pot {pot.name}", (f"pot/{number}", pot))
+    return number
+
+
+@order
+def set_pot(book: Book, number: int, pot: Pot) -> None:
+    """Change a pot's name, part or colours."""
+    old = book.read(f"pot/{number}", Pot)
+    for color in (pot.local, pot.shadow):
+        if color is not None:
+            from_hex(color)
+    changed = "Recolour" if (old.local, old.shadow) != (pot.local, pot.shadow) else "Rename"
+    put(book, "set-pot", f"{changed} {named(pot.name, 'pot')}", (f"pot/{number}", pot))
+
+
+@order
+def rename_part(book: Book, number: int, name: str) -> None:
+    """Rename a part."""
+    part = book.read(f"part/{number}", Part)
+    put(book, "rename-part", f"Rename {part.name} to {name}", (f"part/{number}", Part(named(name, "part"), part.order)))
+
+
+@order
+def set_tone(book: Book, tone: ToneRule) -> None:
+    """Change how shadows are worked out, for every pot without a shadow of its own."""
+    put(book, "set-tone", "Change the tone rule", ("tone", tone))
+
+
+@order
+def work_out_shadow(book: Book, number: int) -> None:
+    """Let the tone rule work out the shadow of a pot again."""
+    set_pot(book, number, msgspec.structs.replace(book.read(f"pot/{number}", Pot), shadow=None))

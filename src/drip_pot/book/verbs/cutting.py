@@ -1,0 +1,167 @@
+"""Verbs that part regions without ink: dams, bridges by hand, cut-outs, a brush on the leash. Knows a page at hand."""
+
+from collections.abc import Sequence
+from typing import Literal
+
+import cv2
+import numpy as np
+
+from drip_pot.book.asking import order
+from drip_pot.book.hand import Hand, Points
+from drip_pot.book.model import Pot
+from drip_pot.book.verbs.flats import part_again
+from drip_pot.book.verbs.setting import thinned
+from drip_pot.core.arrays import Bool, Rect
+from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.core.inks import stroke_ink
+from drip_pot.core.regions import Path, Stencil, make_stencil
+from drip_pot.core.shade import loop_mask
+
+Shape = Literal["Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser"]
+SHAPES: tuple[Shape, ...] = ("Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser")
+Reach = Literal["region", "pot", "part"]
+_MOST_PIECES, _LEAST_PIECE = 200, 4
+
+
+@order
+def set_dam(hand: Hand, path: Path | None, number: int | None = None) -> None:
+    """Draw a dam, move one of a number, or take it away (path None)."""
+    verb = "Take away" if path is None else "Move" if number is not None else "Draw"
+    hand.lay({number or hand.next: None if path is None else thinned(path)}, "set-dam", f"{verb} a dam")
+
+
+@order
+def draw_bridge(hand: Hand, path: Path, instead: tuple[float, float] | None = None) -> None:
+    """Draw a bridge, which is a dam; `instead` is the middle of a found one that is refused for it."""
+    refused = [] if instead is None else [(f"page/{hand.page}/bridge/{instead[0]:g}:{instead[1]:g}", False)]
+    title = "Draw a bridge" if instead is None else "Move a bridge"
+    hand.lay({hand.next: thinned(path)}, "draw-bridge", title, more=refused)
+
+
+def shape_mask(shape: Shape, points: Points, width_px: float, page: tuple[int, int]) -> tuple[Rect, Bool]:
+    """Return where a shape lies and its hard mask.
+
+    Parameters
+    ----------
+    shape : str
+        One of `SHAPES`; of Box and Oval only the first and the last point count.
+    points : list of (row, col)
+        As the hand went.
+    width_px : float
+        Of Pencil and Eraser.
+    page : tuple of int
+        Rows and columns.
+
+    Raises
+    ------
+    BadInput
+        For a shape without area.
+    """
+    if shape in ("Pencil", "Eraser"):
+        rect, ink = stroke_ink([(r, c, 1.0) for r, c in points], width_px, page)
+        return rect, ink > 127
+    if len(points) < 2 or np.ptp(np.array(points), axis=0).min() < 1:
+        raise NothingDone("A click has no area. Draw round what you mean.")
+    if shape in ("Box", "Oval"):
+        ends = np.sort(np.array([points[0], points[-1]], np.float64), axis=0)
+        (top, left), (bottom, right) = ends.tolist()
+        if shape == "Box":
+            return loop_mask([(top, left), (top, right), (bottom, right), (bottom, left)], page)
+        turn = np.linspace(0, 2 * np.pi, 120, endpoint=False)
+        circle = np.stack([np.sin(turn), np.cos(turn)], axis=1)
+        return loop_mask(circle * (ends[1] - ends[0]) / 2 + ends.mean(axis=0), page)
+    return loop_mask(points, page)
+
+
+@order
+def cut_out(
+    hand: Hand, points: Points, pot: int | None, shape: Shape = "Freehand", width_px: float = 6.0, *,
+    keep: bool = False, back: bool = False,
+) -> None:  # fmt: skip
+    """Make a shape a region of its own in a pot (`keep`: in the colour it lies on), or give it `back`."""
+    rect, mask = shape_mask(shape, points, width_px, hand.shape)
+    mask = hand.masked(rect, mask)
+    if keep and mask.any():
+        pot = hand.pot_of(int(np.bincount(hand.labels[rect[0] : rect[2], rect[1] : rect[3]][mask]).argmax()))
+    if back or shape == "Eraser":
+        give_back(hand, rect, mask)
+    else:
+        cut_mask(hand, rect, mask, pot)
+
+
+def cut_mask(hand: Hand, rect: Rect, mask: Bool, pot: int | None, title: str = "") -> None:
+    """Make what a mask over `rect` covers a region of its own in a pot, or paper (None)."""
+    number, name = hand.next, hand.book.read(f"pot/{pot}", Pot).name if pot is not None else "paper"
+    hand.lay({number: _stencil(rect, mask, back=False)}, "cut-out", title or f"Cut out {name}", pots={number: pot})
+
+
+def cut_apart(hand: Hand, masks: Sequence[tuple[Rect, Bool]]) -> None:
+    """Make what each mask covers a region of its own, in the colour it lies on."""
+    first = hand.next
+    cuts = {first + k: _stencil(rect, mask, back=False) for k, (rect, mask) in enumerate(masks)}
+    hand.lay(cuts, "cut-apart", f"Split off {len(cuts)} pieces" if len(cuts) > 1 else "Split off a piece")
+
+
+def give_back(hand: Hand, rect: Rect, mask: Bool) -> None:
+    """Give what was cut out under a mask over `rect` back to the regions it was taken from."""
+    hand.lay({hand.next: _stencil(rect, mask, back=True)}, "give-back", "Give back what was cut out")
+
+
+def _stencil(rect: Rect, mask: Bool, *, back: bool) -> Stencil:
+    stencil = make_stencil(rect, mask, back=back)
+    if stencil is None:
+        raise BadInput("The shape covers nothing here. Draw it over the page.")
+    return stencil
+
+
+def leashed(hand: Hand, row: float, col: float, reach: Reach) -> set[int]:
+    """Return the atoms that a brush may touch that begins at a place: of its region, its pot or its part."""
+    atom = hand.atom_at(row, col)
+    pot, known = hand.pot_of(atom), hand.book.pots()
+    if reach == "region" or pot not in known or pot is None:
+        return hand.region_of(atom)
+    wanted = {pot} if reach == "pot" else {n for n, p in known.items() if p.part == known[pot].part}
+    return {a for n in wanted for a in hand.in_pot(n)}
+
+
+@order
+def brush(hand: Hand, points: Points, pot: int | None, width_px: float, reach: Reach = "region") -> None:
+    """Paint a pot under a brush that stays in what it begins in."""
+    rect, ink = stroke_ink([(r, c, 1.0) for r, c in points], width_px, hand.shape)
+    mask = hand.masked(rect, ink > 127, leashed(hand, *points[0], reach))
+    if not mask.any():
+        raise NothingDone("The brush covers nothing that it began in.")
+    cut_mask(hand, rect, mask, pot, "Paint on the leash")
+
+
+@order
+def split(hand: Hand, atoms: set[int]) -> None:
+    """Part again what was joined by hand; otherwise make every piece of some regions a region of its own."""
+    ways = [("join", hand.sources.joins), ("door", hand.sources.doors)]
+    joined = [(kind, number) for kind, paths in ways for number, spots in paths.items()
+              if any(hand.atom_at(round(r), round(c)) in atoms for r, c in spots)]  # fmt: skip
+    if joined:
+        part_again(hand.book, hand.page, joined)
+        return
+    masks = [found for root in {int(hand.partition.region[a]) for a in atoms} for found in _pieces(hand, root)]
+    if not masks:
+        raise NothingDone("What is picked is all one piece. Draw a dam across it to part it.")
+    cut_apart(hand, masks)
+
+
+def _pieces(hand: Hand, root: int) -> list[tuple[Rect, Bool]]:
+    """Return where all pieces of a region but the largest lie, and their masks."""
+    own = [a for a in hand.region_of(root) if hand.areas[a]]
+    boxes = hand.divided.boxes[own]
+    top, left = boxes[:, :2].min(axis=0).tolist()
+    bottom, right = boxes[:, 2:].max(axis=0).tolist()
+    labels = hand.labels[top:bottom, left:right]
+    pieces = []
+    for atom in own:
+        count, parts, stats, _ = cv2.connectedComponentsWithStats(
+            (labels == atom).view(np.uint8), connectivity=8, ltype=cv2.CV_32S
+        )
+        pieces += [(int(stats[k, cv2.CC_STAT_AREA]), parts == k) for k in range(1, count)]
+    pieces.sort(key=lambda piece: -piece[0])
+    rect = (top, left, bottom, right)
+    return [(rect, mask) for area, mask in pieces[1:_MOST_PIECES] if area >= _LEAST_PIECE]

@@ -1,0 +1,125 @@
+"""Verbs that pour into many regions at once: loop, brush, panel, silhouette, join. Knows a page at hand."""
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from drip_pot.book.asking import order
+from drip_pot.book.hand import Hand, Points
+from drip_pot.book.model import BALLOON
+from drip_pot.book.verbs.flats import join, pour
+from drip_pot.book.verbs.pots import mix_pour
+from drip_pot.core.arrays import Bool
+from drip_pot.core.errors import NothingDone
+from drip_pot.core.inks import stroke_ink
+from drip_pot.core.shade import loop_mask
+
+_WHOLLY, _SWEPT = 0.995, 0.2
+
+
+@order
+def fill(hand: Hand, atoms: set[int], pot: int | None, strength: float = 1.0) -> None:
+    """Pour a pot into atoms, or mix it into what they have by a strength below 1; never beyond the panel in use."""
+    inside = hand.confined(set(atoms))
+    if not inside:
+        raise NothingDone(f"Tools are confined to panel {hand.within}. Escape frees them.")
+    count = len({int(hand.partition.region[a]) for a in inside})
+    if strength < 1:
+        mix_pour(hand.book, hand.page, inside, pot, strength, count)
+    else:
+        pour(hand.book, hand.page, inside, pot, count)
+
+
+@order
+def corral(hand: Hand, points: Points, pot: int | None, strength: float = 1.0, *, only_empty: bool = False) -> None:
+    """Pour a pot into every region that lies wholly inside a loop."""
+    rect, mask = loop_mask(points, hand.shape)
+    whole = hand.regions_in(rect, mask, _WHOLLY)
+    _fill_regions(hand, whole, pot, strength, only_empty=only_empty, nothing="No region lies wholly inside the loop.")
+
+
+@order
+def sweep(hand: Hand, points: Points, pot: int | None, width_px: float, strength: float = 1.0) -> None:
+    """Pour a pot into what is empty under a wide brush: what it crosses or covers by a fifth."""
+    rect, ink = stroke_ink([(r, c, 1.0) for r, c in points], width_px, hand.shape)
+    touched = hand.regions_in(rect, ink > 127, _SWEPT)
+    for row, col in points:
+        touched[hand.partition.region[hand.atom_at(row, col)]] = True
+    touched[0] = False
+    _fill_regions(hand, touched, pot, strength, only_empty=True, nothing="Nothing empty lies under the brush.")
+
+
+def _fill_regions(
+    hand: Hand, wanted: Bool, pot: int | None, strength: float, *, only_empty: bool, nothing: str
+) -> None:  # fmt: skip
+    atoms = hand.atoms_in(wanted) - {a for a, p in hand.sources.pours.items() if only_empty or p == BALLOON}
+    if not hand.confined(atoms):
+        raise NothingDone(nothing)
+    fill(hand, atoms, pot, strength)
+
+
+@order
+def pour_panel(
+    hand: Hand, row: float, col: float, pot: int | None, strength: float = 1.0, *, everything: bool = False
+) -> None:  # fmt: skip
+    """Pour a pot into what is empty in the panel at a place, or into everything; in the gutter, into the gutter."""
+    number = hand.panels.at(row, col)
+    mine = set(np.flatnonzero((hand.panels.panel == number) & (hand.areas > 0)).tolist())
+    mine -= {a for a, p in hand.sources.pours.items() if p == BALLOON or not everything}
+    if not mine:
+        raise NothingDone("Nothing here is empty. Shift pours the whole panel.")
+    fill(hand, mine, pot, strength)
+
+
+@order
+def silhouette(
+    hand: Hand, row: float, col: float, pot: int | None, strength: float = 1.0, *, framed: bool = False
+) -> None:  # fmt: skip
+    """Pour a pot into what the ground at a place encloses in its panel; `framed` also what touches the panel's edge."""
+    fill(hand, enclosed(hand, row, col, framed=framed), pot, strength)
+
+
+def enclosed(hand: Hand, row: float, col: float, *, framed: bool) -> set[int]:
+    """Return the atoms that the ground at a place encloses in its panel; raises `NothingDone` where there are none."""
+    atom = hand.atom_at(row, col)
+    if not atom:
+        raise NothingDone("There is no ground beside the page.")
+    number, pot = int(hand.panels.panel[atom]), hand.pot_of(atom)
+    ground = hand.region_of(atom) if pot is None else hand.in_pot(pot)
+    mine = ((hand.panels.panel == number) | (number == 0)) & (hand.areas > 0)  # in the gutter, the whole page
+    rest = mine.copy()
+    rest[[a for a in ground if a < len(rest)]] = False
+    if not framed:
+        rest &= ~_reaching_out(hand, mine, rest)
+    if not rest.any():
+        raise NothingDone("This ground encloses nothing. Shift: what touches the panel's edge as well.")
+    return set(np.flatnonzero(rest).tolist())
+
+
+def _reaching_out(hand: Hand, mine: Bool, rest: Bool) -> Bool:
+    """Tell which atoms are joined, without crossing the ground, to the edge of the panel or the page, (A + 1,)."""
+    pairs, boxes = hand.divided.atoms.borders.pairs, hand.divided.boxes
+    outside = np.zeros(len(rest), bool)
+    outside[pairs[mine[pairs[:, 0]] != mine[pairs[:, 1]]].ravel()] = True
+    outside |= (boxes[:, 0] == 0) | (boxes[:, 1] == 0)
+    outside |= (boxes[:, 2] == hand.shape[0]) | (boxes[:, 3] == hand.shape[1])
+    inner = pairs[rest[pairs].all(axis=1)]
+    while True:
+        spread = inner[outside[inner].any(axis=1)].ravel()
+        if outside[spread].all():
+            return outside
+        outside[spread] = True
+
+
+@order
+def join_regions(hand: Hand, atoms: Iterable[int]) -> None:
+    """Join the regions of some atoms into one."""
+    regions = {int(hand.partition.region[a]): a for a in sorted(atoms)}
+    if len(regions) < 2:
+        raise NothingDone("Pick two regions or more to join them.")
+    spots = []
+    for atom in regions.values():
+        top, left, bottom, right = hand.divided.boxes[atom].tolist()
+        rows, cols = np.nonzero(hand.labels[top:bottom, left:right] == atom)
+        spots.append((float(top + rows[len(rows) // 2]), float(left + cols[len(cols) // 2])))
+    join(hand.book, hand.page, tuple(spots), f"Join {len(spots)} regions")

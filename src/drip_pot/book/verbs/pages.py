@@ -1,0 +1,177 @@
+"""Verbs on a page as a whole: added, named, sized, turned. Knows no window, no file."""
+
+from collections.abc import Sequence
+
+import msgspec
+import numpy as np
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.model import InkState, LineState, Page, Sheet
+from drip_pot.book.store import TILE, Change, Edit, TileChange, pack_tile
+from drip_pot.book.verbs.setting import inks_key, named, next_number, put
+from drip_pot.core.arrays import U8, Rect
+from drip_pot.core.errors import BadInput
+from drip_pot.core.inks import Place, lay, turned_about
+from drip_pot.core.regions import Stencil, make_stencil
+
+PAGE_MOST = 30_000
+
+
+@order
+def add_page(book: Book, page: Page, inks: InkState, sheets: Sequence[tuple[Sheet, InkState]] = ()) -> int:
+    """Add a page whose originals are in the store already; return its number.
+
+    `inks` belong to its first sheet; `sheets` are further ones, or, if the first of them has the page's own original
+    and picture, all of them.
+    """
+    number = next_number(book, "page")
+    page = msgspec.structs.replace(page, order=len(book.pages()))
+    pairs: list[tuple[str, object]] = [(f"page/{number}", page), (f"page/{number}/inks", inks)]
+    first = bool(sheets) and (sheets[0][0].original, sheets[0][0].picture) == (page.original, page.picture)
+    for place, (sheet, state) in enumerate(sheets, 0 if first else 1):
+        pairs.append((f"page/{number}/sheet/{place}", msgspec.structs.replace(sheet, order=place)))
+        pairs.append((inks_key(number, place), state))
+    put(book, "add-page", f"Add page {page.name}", *dict(pairs).items())
+    recut(book, number, {})
+    return number
+
+
+@order
+def name_page(book: Book, number: int, name: str) -> None:
+    """Give a page another name."""
+    page = msgspec.structs.replace(book.read(f"page/{number}", Page), name=named(name, "page"))
+    put(book, "name-page", f"Name the page {page.name}", (f"page/{number}", page))
+
+
+@order
+def set_print(
+    book: Book, page: int, *, dpi: float, trim_mm: tuple[float, float] | None, bleed_mm: float
+) -> None:  # fmt: skip
+    """Change a page's resolution, trim size and bleed; no pixel changes."""
+    old = book.read(f"page/{page}", Page)
+    if not 30 <= dpi <= 4800:
+        raise BadInput(f"A page has 30 to 4800 dpi, not {dpi:g}.")
+    if not 0 <= bleed_mm <= 50:
+        raise BadInput(f"Bleed goes from 0 to 50 mm, not {bleed_mm:g} mm.")
+    size = old.cols / dpi * 25.4, old.rows / dpi * 25.4
+    if trim_mm is not None and not (0 < trim_mm[0] <= size[0] + 0.01 and 0 < trim_mm[1] <= size[1] + 0.01):
+        raise BadInput(
+            f"The trim of {trim_mm[0]:g} × {trim_mm[1]:g} mm does not fit on the page of "
+            f"{size[0]:.1f} × {size[1]:.1f} mm. Grow the page first."
+        )
+    page_now = msgspec.structs.replace(old, dpi=dpi, trim_mm=trim_mm, bleed_mm=bleed_mm)
+    put(book, "set-print", "Change size and trim", (f"page/{page}", page_now))
+
+
+@order
+def crop_page(book: Book, page: int, rect: Rect, title: str = "") -> None:
+    """Make the page end at a rectangle in its own pixels, which may lie beyond its edges (the page then grows)."""
+    top, left, bottom, right = rect
+    if not 0 < bottom - top <= PAGE_MOST or not 0 < right - left <= PAGE_MOST:
+        raise BadInput(f"A page has 1 to {PAGE_MOST} px a side, not {right - left} × {bottom - top} px.")
+    old = book.read(f"page/{page}", Page)
+    grows = top < 0 or left < 0 or bottom > old.rows or right > old.cols
+    _reframe(book, page, Place(0.0, 1.0, -top, -left), (bottom - top, right - left),
+             title or ("Grow the page" if grows else "Crop the page"))  # fmt: skip
+
+
+@order
+def straighten_page(book: Book, page: int, turn_deg: float) -> None:
+    """Turn the page by some degrees, clockwise, about its middle; shade and repair turn with it."""
+    if not -45 <= turn_deg <= 45:
+        raise BadInput(f"A page is straightened by up to 45 degrees, not {turn_deg:g}.")
+    old = book.read(f"page/{page}", Page)
+    turn = turned_about((old.rows - 1) / 2, (old.cols - 1) / 2, turn_deg)
+    _reframe(book, page, turn, (old.rows, old.cols), f"Turn the page by {turn_deg:g} degrees")
+
+
+def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: str) -> None:
+    """Move everything on a page: planes, and all that is remembered by its position; pours follow by `recut`."""
+    top = f"page/{page}"
+    old = book.read(top, Page)
+    frame = old.frame.then(move)
+    changes = [book.change(top, msgspec.structs.replace(old, rows=shape[0], cols=shape[1], frame=frame))]
+    sources = book.sources(page)
+    for number, inks in sources.inks.items():
+        spots = [tuple((round(r), round(c)) for r, c in (move.at(*at) for at in group))
+                 for group in (inks.erased, inks.kept)]  # fmt: skip
+        moved = InkState(inks.settings, spots[0], spots[1])
+        if moved != inks:
+            changes.append(book.change(inks_key(page, number), moved))
+    for kind in ("bridge", "stroke", "tone"):
+        marks = dict(book.below(f"{top}/{kind}/"))
+        changes += [book.change(f"{top}/{kind}/{at}", None) for at in marks]
+        for at, text in marks.items():
+            row, col = (float(v) for v in at.split(":"))
+            r, c = move.at(row, col)
+            spot = f"{r:g}:{c:g}" if kind == "bridge" else f"{round(r)}:{round(c)}"
+            changes.append(book.change(f"{top}/{kind}/{spot}", msgspec.json.decode(text)))
+    for number, effect in sources.effects.items():
+        row, col = move.at(effect.row, effect.col)
+        shape_now = tuple(move.at(*at) for at in effect.shape)
+        changes.append(book.change(f"{top}/effect/{number}", msgspec.structs.replace(
+            effect, shape=shape_now, row=row, col=col, turn_deg=effect.turn_deg + move.turn_deg)))  # fmt: skip
+    for kind, paths in (("dam", sources.dams), ("door", sources.doors), ("join", sources.joins)):
+        for number, path in paths.items():
+            changes.append(book.change(f"{top}/{kind}/{number}", tuple(move.at(*at) for at in path)))
+    for number, seed in sources.seeds.items():
+        path = tuple(move.at(*at) for at in seed.path)
+        changes.append(book.change(f"{top}/seed/{number}", msgspec.structs.replace(seed, path=path)))
+    for number, stencil in sources.stencils.items():
+        changes.append(book.change(f"{top}/stencil/{number}", _moved_stencil(stencil, move, shape)))
+    if sources.cut.cuts:
+        changes.append(book.change(f"{top}/cut-by", sources.cut.cuts))
+    tiles: list[TileChange] = []
+    for name in (f"{top}/shade", f"{top}/repair"):
+        if book.plane(name).any():
+            plane = book.plane(name).whole()
+            tiles += _replaced(name, plane, lay(plane, move, shape, 0, hard=True))
+    book.apply(Edit("reframe", title, _settled(changes), tuple(tiles)))
+
+
+def _moved_stencil(stencil: Stencil, move: Place, shape: tuple[int, int]) -> Stencil | None:
+    """Lay a cut-out where it lies after the page was moved; None if nothing of it is left."""
+    top, left, bottom, right = stencil.rect
+    corners = np.array([move.at(r, c) for r in (top, bottom) for c in (left, right)])
+    low, high = np.floor(corners.min(axis=0)).astype(int) - 2, np.ceil(corners.max(axis=0)).astype(int) + 2
+    low, high = np.maximum(low, 0), np.minimum(high, shape)
+    if (high <= low).any():
+        return None
+    to_box = Place(0.0, 1.0, top, left).then(move).then(Place(0.0, 1.0, -int(low[0]), -int(low[1])))
+    mask = lay(stencil.mask().view(np.uint8), to_box, (int(high[0] - low[0]), int(high[1] - low[1])), 0, hard=True)
+    return make_stencil((int(low[0]), int(low[1]), 0, 0), mask > 0, back=stencil.back)
+
+
+def _settled(changes: list[Change]) -> tuple[Change, ...]:
+    """Join changes of the same key: the first 'before' and the last 'after'."""
+    found: dict[str, Change] = {}
+    for change in changes:
+        known = found.get(change.key)
+        found[change.key] = Change(change.key, known.before if known else change.before, change.after)
+    return tuple(found.values())
+
+
+def _replaced(name: str, old: U8, new: U8) -> list[TileChange]:
+    """List all tiles of a plane that becomes another, of any size."""
+    tiles = []
+    rows, cols = (-(-max(a, b) // TILE) for a, b in zip(old.shape, new.shape, strict=True))
+    for row in range(rows):
+        for col in range(cols):
+            cut = slice(row * TILE, (row + 1) * TILE), slice(col * TILE, (col + 1) * TILE)
+            before, after = (pack_tile(plane[cut]) if plane[cut].size else None for plane in (old, new))
+            if before is not None or after is not None:
+                tiles.append(TileChange(name, row, col, before, after))
+    return tiles
+
+
+def recut(book: Book, page: int, pours: dict[int, int], sown: dict[int, int] | None = None) -> None:
+    """Renumber pours, and what is sown, for the present line; undone together with the change before it."""
+    line: LineState = book.sources(page).line
+    changes: list[Change] = [book.change(f"page/{page}/cut", line.uncut), book.change(f"page/{page}/cut-by", None)]
+    for kind, now in (("pour", pours), ("sown", sown or {})):
+        top = f"page/{page}/{kind}/"
+        old = {int(k): int(v) for k, v in book.below(top)}
+        moved = (atom for atom in sorted(old.keys() | now.keys()) if old.get(atom) != now.get(atom))
+        changes.extend(book.change(f"{top}{atom}", now.get(atom)) for atom in moved)
+    book.apply(Edit("recut", "Carry colours to the new line", tuple(changes), joined=True))

@@ -1,0 +1,260 @@
+"""Pots moved, merged, mixed and made anew from what is on the page. Knows the book; no window, no file.
+
+What concerns many pots is one edit, so that it is taken back at once.
+"""
+
+from collections.abc import Iterable, Sequence
+
+import msgspec
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.model import BALLOON, InkSet, Part, Pot
+from drip_pot.book.store import Edit
+from drip_pot.core.color import from_hex, mixed, shifted, to_hex
+from drip_pot.core.errors import BadInput
+
+
+class _Changes:
+    """Changes to pots and pours gathered into one edit."""
+
+    def __init__(self, book: Book) -> None:
+        self.book = book
+        self.pots = dict(book.pots())
+        self.parts = dict(book.parts())
+        self.pairs: dict[str, object] = {}
+        self._next_pot = max(self.pots, default=0) + 1
+        self._next_part = max(self.parts, default=0) + 1
+
+    def set(self, number: int, pot: Pot | None) -> None:
+        self.pairs[f"pot/{number}"] = pot
+        if pot is None:
+            self.pots.pop(number, None)
+        else:
+            self.pots[number] = pot
+
+    def add(self, pot: Pot, after: int | None = None) -> int:
+        """Add a pot, right after another of its part or at the end of it."""
+        number, self._next_pot = self._next_pot, self._next_pot + 1
+        members = [n for n in _members(self.pots, pot.part) if n != number]
+        place = members.index(after) + 1 if after in members else len(members)
+        self.pots[number] = pot
+        self.order([*members[:place], number, *members[place:]])
+        return number
+
+    def order(self, members: Sequence[int]) -> None:
+        for place, number in enumerate(members):
+            pot = msgspec.structs.replace(self.pots[number], order=place)
+            if pot != self.pots[number] or number not in self.book.pots():
+                self.set(number, pot)
+
+    def part(self, name: str) -> int:
+        """Return the part of a name; it is added where there is none."""
+        for number, part in self.parts.items():
+            if part.name == name:
+                return number
+        number, self._next_part = self._next_part, self._next_part + 1
+        order = max((p.order for p in self.parts.values()), default=-1) + 1
+        self.pairs[f"part/{number}"] = self.parts[number] = Part(name, order)
+        return number
+
+    def pour(self, page: int, atoms: Iterable[int], pot: int | None) -> None:
+        self.pairs |= {f"page/{page}/pour/{atom}": pot for atom in atoms}
+
+    def done(self, name: str, title: str) -> None:
+        self.book.apply(Edit(name, title, tuple(self.book.change(k, v) for k, v in self.pairs.items())))
+
+
+def _members(pots: dict[int, Pot], part: int) -> list[int]:
+    return sorted((n for n, p in pots.items() if p.part == part), key=lambda n: (pots[n].order, n))
+
+
+def _fresh_name(pots: dict[int, Pot], name: str) -> str:
+    known = {pot.name for pot in pots.values()}
+    base = name.rsplit(" ", 1)[0] if name.rsplit(" ", 1)[-1].isdigit() else name
+    return next(n for n in (f"{base} {k}" for k in range(2, 10_000)) if n not in known)
+
+
+@order
+def move_pot(book: Book, number: int, part: int, place: int) -> None:
+    """Move a pot to a place (0 is the first) within a part."""
+    changes = _Changes(book)
+    pot = changes.pots[number]
+    changes.pots[number] = msgspec.structs.replace(pot, part=part)
+    members = [n for n in _members(changes.pots, part) if n != number]
+    place = min(max(place, 0), len(members))
+    changes.set(number, changes.pots[number])
+    changes.order([*members[:place], number, *members[place:]])
+    into = f" to {changes.parts[part].name}" if part != pot.part else ""
+    changes.done("move-pot", f"Move {pot.name}{into}")
+
+
+@order
+def remove_pot(book: Book, number: int, into: int | None) -> None:
+    """Remove a pot; on every page its regions go to another pot, or become paper (None)."""
+    if into == number:
+        raise BadInput("A pot cannot be merged into itself. Choose another one.")
+    changes = _Changes(book)
+    pot = changes.pots[number]
+    changes.set(number, None)
+    for page in book.pages():
+        changes.pour(page, [atom for atom, in_pot in book.sources(page).pours.items() if in_pot == number], into)
+    merged = f"Merge {pot.name} into {changes.pots[into].name}" if into is not None else f"Remove pot {pot.name}"
+    changes.done("remove-pot", merged)
+
+
+@order
+def move_part(book: Book, part: int, step: int) -> None:
+    """Move a part along the shelf: -1 is one place to the left."""
+    parts = book.parts()
+    order = list(parts)
+    place = order.index(part)
+    target = min(max(place + step, 0), len(order) - 1)
+    if target == place:
+        return
+    order.insert(target, order.pop(place))
+    changes = _Changes(book)
+    changes.pairs |= {f"part/{n}": msgspec.structs.replace(parts[n], order=k) for k, n in enumerate(order)}
+    changes.done("move-part", f"Move part {parts[part].name}")
+
+
+@order
+def remove_part(book: Book, part: int, into: int | None) -> None:
+    """Remove a part; its pots go to another part. Only an empty part is removed without one."""
+    changes = _Changes(book)
+    members, name = _members(changes.pots, part), changes.parts[part].name
+    if members and (into is None or into == part):
+        raise BadInput(f"{name} has pots in it. Choose the part they go to.")
+    for place, number in enumerate(members):
+        changes.set(number, msgspec.structs.replace(changes.pots[number], part=into or 0, order=10_000 + place))
+    if into is not None:
+        changes.order(_members(changes.pots, into))
+    changes.pairs[f"part/{part}"] = None
+    changes.done("remove-part", f"Remove part {name}")
+
+
+@order
+def add_pots(book: Book, part: str, colors: Sequence[tuple[str, str]]) -> list[int]:
+    """Add pots of (name, '#rrggbb') to the part of a name, which is added where it is new; return their numbers."""
+    name = " ".join(part.split())
+    if not name or not colors:
+        raise BadInput("Pots need a part, and at least one colour.")
+    changes = _Changes(book)
+    number = changes.part(name)
+    added = []
+    for called, color in colors:
+        added.append(changes.add(Pot(" ".join(called.split()) or color, number, to_hex(from_hex(color)))))
+    changes.done("add-pots", f"Add {len(added)} pots to {name}" if len(added) > 1 else f"Add pot {colors[0][0]}")
+    return added
+
+
+@order
+def mix_pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, strength: float, regions: int = 1) -> None:
+    """Mix a pot (None is paper) into what atoms have, by 0..1; each mix becomes a pot beside the one it was.
+
+    Mixes made before are used again, so that flats stay countable. What is paper takes the pot mixed with white.
+    `regions` is said in the title.
+    """
+    if not 0 < strength <= 1:
+        raise BadInput(f"Strength goes from 1 to 100 %, not {strength * 100:g} %.")
+    changes, pours = _Changes(book), book.sources(page).pours
+    groups: dict[int | None, list[int]] = {}
+    for atom in atoms:
+        groups.setdefault(pours.get(atom), []).append(atom)
+    over = changes.pots[pot].local if pot is not None else "#ffffff"
+    name = changes.pots[pot].name if pot is not None else "Paper"
+    for was, members in groups.items():
+        known = changes.pots.get(was or BALLOON)
+        under = known.local if known is not None else "#ffffff"
+        if was in (BALLOON, pot) or under == over:
+            continue
+        color = to_hex(mixed(from_hex(under), from_hex(over), strength))
+        part = known.part if known is not None else changes.pots[pot].part if pot is not None else 0
+        called = f"{known.name if known is not None else 'Paper'} + {strength * 100:.0f} % {name}"
+        same = [n for n, p in changes.pots.items() if (p.name, p.local, p.part) == (called, color, part)]
+        new = same[0] if same else changes.add(Pot(called, part, color), was if known is not None else pot)
+        changes.pour(page, members, new)
+    if not changes.pairs:
+        raise BadInput("There is nothing here to mix into.")
+    into = "a region" if regions == 1 else f"{regions} regions"
+    changes.done("mix", f"Mix {strength * 100:.0f} % {name} into {into}")
+
+
+def _by_pot(book: Book, page: int, atoms: Iterable[int]) -> dict[int, tuple[list[int], bool]]:
+    """Group atoms by pot, and say whether they are all that this page has of it."""
+    pours = book.sources(page).pours
+    chosen = set(atoms)
+    groups: dict[int, list[int]] = {}
+    for atom in sorted(chosen):
+        if pours.get(atom, BALLOON) != BALLOON:
+            groups.setdefault(pours[atom], []).append(atom)
+    if not groups:
+        raise BadInput("Nothing that is picked has a pot. Pour it first.")
+    return {pot: (mine, all(a in chosen for a, p in pours.items() if p == pot)) for pot, mine in groups.items()}
+
+
+@order
+def shift_colors(book: Book, page: int, atoms: Iterable[int], light: float, chroma: float, hue_deg: float) -> None:
+    """Shift the colours of atoms: lightness -1..1, a factor of chroma, a turn of hue.
+
+    A pot of which all regions on the page are meant is changed itself; of others a new pot is made beside it.
+    """
+    changes, groups = _Changes(book), _by_pot(book, page, atoms)
+    for number, (members, whole) in groups.items():
+        pot = changes.pots[number]
+        pair = {
+            name: None if color is None else to_hex(shifted(from_hex(color), light, chroma, hue_deg))
+            for name, color in (("local", pot.local), ("shadow", pot.shadow))
+        }
+        changed = msgspec.structs.replace(pot, **pair)
+        if whole:
+            changes.set(number, changed)
+        else:
+            named = msgspec.structs.replace(changed, name=_fresh_name(changes.pots, pot.name))
+            changes.pour(page, members, changes.add(named, number))
+    changes.done("shift-colors", "Shift the colours of what is picked")
+
+
+@order
+def own_pot(book: Book, page: int, atoms: Iterable[int]) -> int:
+    """Give atoms a pot of their own in the colour most of them have; return its number."""
+    changes, groups = _Changes(book), _by_pot(book, page, atoms)
+    number = max(groups, key=lambda n: len(groups[n][0]))
+    pot = msgspec.structs.replace(changes.pots[number], name=_fresh_name(changes.pots, changes.pots[number].name))
+    new = changes.add(pot, number)
+    changes.pour(page, [a for members, _ in groups.values() for a in members], new)
+    changes.done("own-pot", f"Make a pot of its own, {pot.name}")
+    return new
+
+
+@order
+def to_part(book: Book, page: int, atoms: Iterable[int], part: int) -> None:
+    """Move what atoms have to a part: whole pots go over, of others a new pot is made there."""
+    changes, groups = _Changes(book), _by_pot(book, page, atoms)
+    for number, (members, whole) in groups.items():
+        pot = changes.pots[number]
+        if pot.part == part:
+            continue
+        if whole:
+            changes.set(number, msgspec.structs.replace(pot, part=part, order=10_000 + number))
+        else:
+            copy = msgspec.structs.replace(pot, part=part, name=_fresh_name(changes.pots, pot.name))
+            changes.pour(page, members, changes.add(copy))
+    if not changes.pairs:
+        raise BadInput(f"All that is picked belongs to {changes.parts[part].name} already.")
+    changes.order(_members(changes.pots, part))
+    changes.done("to-part", f"Move what is picked to {changes.parts[part].name}")
+
+
+@order
+def keep_ink_set(book: Book, name: str, inks: Sequence[tuple[str, str]]) -> int:
+    """Keep a list of real inks under a name, in place of one of the same name; an empty list removes it."""
+    name = " ".join(name.split())
+    if not name:
+        raise BadInput("A set of inks needs a name.")
+    known = book.ink_sets()
+    number = next((n for n, s in known.items() if s.name == name), max(known, default=0) + 1)
+    kept = InkSet(name, tuple((called, to_hex(from_hex(color))) for called, color in inks)) if inks else None
+    title = f"Keep the inks {name}" if inks else f"Forget the inks {name}"
+    book.apply(Edit("ink-set", title, (book.change(f"inkset/{number}", kept),)))
+    return number

@@ -1,0 +1,165 @@
+"""What can be done, in one table: it feeds keys and the sheet of keys. Knows the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import partial
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QAction, QKeySequence
+
+from drip_pot.desk.stages import STAGES
+from drip_pot.desk.view.tool import tools_of
+
+if TYPE_CHECKING:
+    from drip_pot.desk.window import Window
+
+_TURN_DEG, _NEARER, _WIDER = 15, 1.4, 1.25
+
+
+@dataclass(frozen=True)
+class Action:
+    """Something that can be done.
+
+    Attributes
+    ----------
+    group, title : str
+        Where it stands on the sheet of keys, and what it is called there; without a title it stands not.
+    key : str
+        Its key; `shown` is how that is written, if otherwise.
+    done : callable
+        What it does.
+    here : bool
+        Whether the key belongs to the canvas and Look here alone, so that elsewhere it keeps its usual meaning.
+    """
+
+    group: str
+    key: str
+    title: str
+    done: Callable[[], object]
+    shown: str = ""
+    here: bool = False
+
+
+def actions(w: Window) -> list[Action]:
+    """Return everything that can be done in a window."""
+    return [*_stages(w), *_tools(w), *_books(w), *_seeing(w), *_pots(w), *_inks(w), *_look_here(w)]
+
+
+def _stages(w: Window) -> Iterator[Action]:
+    for place, stage in enumerate(STAGES, 1):
+        yield Action("Stages", f"Alt+{place}", stage, partial(w.easel.choose_stage, stage))
+
+
+def _tools(w: Window) -> Iterator[Action]:
+    keys: dict[str, list[str]] = {}
+    for stage in STAGES:
+        for name, kind in tools_of(stage).items():
+            known = keys.setdefault(kind.key, [])
+            if name not in known:
+                known.append(name)
+    for key, names in keys.items():
+        yield Action("Tools", key, " or ".join(names), partial(w.take_up, tuple(names)))
+
+
+def _books(w: Window) -> list[Action]:
+    return [
+        Action("Book", "Ctrl+O", "Open a drawing or a book", w.books.open_file),
+        Action("Book", "Ctrl+N", "New book", w.books.new_book),
+        Action("Book", "Ctrl+Shift+O", "Add a page", w.books.add_page),
+        Action("Book", "Ctrl+V", "Paste a drawing as a page", w.books.paste),
+        Action("Book", "Ctrl+Shift+V", "Paste it as a sheet", lambda: w.books.paste(sheet=True)),
+        Action("Book", "Ctrl+I", "Scan a drawing", w.books.show_scanner),
+        Action("Book", "Ctrl+Shift+P", "Size and edges of the page", w.books.set_page),
+        Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.topbar.title)),
+        Action("Book", "Ctrl+E", "Export", w.exporting.export),
+        Action("Book", "Ctrl+Z", "Undo", w.undo),
+        Action("Book", "Ctrl+Shift+Z", "Redo", w.redo),
+        Action("Book", "Ctrl+H", "History", w.show_history),
+    ]
+
+
+def _seeing(w: Window) -> list[Action]:
+    canvas, flip = w.canvas, w.seen.flip
+    return [
+        Action("Seeing", "Ctrl+0", "Whole page", canvas.fit),
+        Action("Seeing", "Ctrl+1", "100 %", lambda: canvas.set_zoom(1.0)),
+        Action("Seeing", "+", "Nearer", lambda: canvas.set_zoom(canvas.zoom * _NEARER)),
+        Action("Seeing", "=", "", lambda: canvas.set_zoom(canvas.zoom * _NEARER)),
+        Action("Seeing", "-", "Further", lambda: canvas.set_zoom(canvas.zoom / _NEARER)),
+        Action("Seeing", "I", "Line on or off", lambda: flip("lines")),
+        Action("Seeing", "U", "Loud or local colours", lambda: flip("loud")),
+        Action("Seeing", "V", "Values in grey", lambda: flip("values")),
+        Action("Seeing", "J", "Leftovers striped", lambda: flip("leftovers")),
+        Action("Seeing", "W", "Wipe between before and now", w.toggle_wipe),
+        Action("Seeing", "Ctrl+Right", "Turn the view", lambda: canvas.turn(_TURN_DEG)),
+        Action("Seeing", "Ctrl+Left", "", lambda: canvas.turn(-_TURN_DEG)),
+        Action("Seeing", "Ctrl+Up", "Upright again", lambda: canvas.set_turn(0, mirrored=False)),
+        Action("Seeing", "Y", "Mirror the view", canvas.mirror),
+        Action("Seeing", "Ctrl+2", "Whole page in a corner", lambda: flip("whole")),
+        Action("Seeing", "", "Peek without", lambda: None, "hold Q"),
+        Action("Seeing", "", "Move the page", lambda: None, "hold Space"),
+        Action("Seeing", "F11", "Panels away or back", w.toggle_panels),
+        Action("Seeing", "D", "Light or dim bench", w.switch_bench),
+    ]
+
+
+def _pots(w: Window) -> Iterator[Action]:
+    for number in range(1, 10):
+        title = "Pot of the part in hand" if number == 1 else ""
+        yield Action("Pots", str(number), title, partial(w.pots.take_key, number), "1 to 9")
+    yield Action("Pots", "Ctrl+F", "Find a pot", w.pots.find_pot)
+    yield Action("Pots", "Ctrl+Shift+C", "Colours from a picture", w.pots.show_palette)
+    yield Action("Pots", "0", "Paper", lambda: w.easel.choose_pot(None))
+    yield Action("Pots", "]", "Next part, wider brush", lambda: w.step(1, _WIDER))
+    yield Action("Pots", "[", "Part before, finer brush", lambda: w.step(-1, 1 / _WIDER))
+
+
+def _inks(w: Window) -> list[Action]:
+    def in_inks(done: Callable[[], object]) -> Callable[[], object]:
+        return lambda: done() if w.easel.stage == "Inks" else None
+
+    return [
+        Action("Inks", "Shift+Right", "Next sheet", in_inks(lambda: w.sheets.step(1))),
+        Action("Inks", "Shift+Left", "Sheet before", in_inks(lambda: w.sheets.step(-1))),
+        Action("Inks", "Shift+H", "Hide or show the sheet in hand", in_inks(w.sheets.hide)),
+        Action("Inks", "Delete", "Remove what the tool has in hand", lambda: w.canvas.tool.delete()),
+    ]
+
+
+def _look_here(w: Window) -> list[Action]:
+    found = w.look_here
+    return [
+        Action("Look here", "N", "Next finding", found.next),
+        Action("Look here", "Return", "Do its verb", found.mend, "Enter", here=True),
+        Action("Look here", "Enter", "", found.mend, here=True),
+        Action("Look here", "Shift+Return", "Do it to all of the kind", found.mend_all, "Shift+Enter", here=True),
+        Action("Look here", "Backspace", "Leave it", found.leave, here=True),
+        Action("Look here", "F1", "These keys", w.show_keys),
+        Action("Look here", "?", "", w.show_keys),
+    ]
+
+
+def bind(w: Window, table: list[Action]) -> None:
+    """Give the window the keys of a table."""
+    for one in table:
+        if not one.key:
+            continue
+        action = QAction(one.title, w)
+        action.setShortcut(QKeySequence(one.key))
+        action.triggered.connect(lambda _, done=one.done: done())
+        if one.here:
+            action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
+        for widget in (w.canvas, w.look_here) if one.here else (w,):
+            widget.addAction(action)
+
+
+def sheet_of(table: list[Action]) -> dict[str, list[tuple[str, str]]]:
+    """Return the keys and titles of a table by group, for the sheet of keys."""
+    groups: dict[str, list[tuple[str, str]]] = {}
+    for one in table:
+        if one.title:
+            groups.setdefault(one.group, []).append((one.shown or one.key, one.title))
+    return groups

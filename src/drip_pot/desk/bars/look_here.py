@@ -1,0 +1,207 @@
+"""Look here: the findings of the stage as a list with pictures, one verb each. Knows the easel."""
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from drip_pot.book.findings import Finding
+from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.widgets import Block, button, label
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.view.render import Look, render_tile
+
+_SHOWN = 6
+
+
+class _Picture(QWidget):
+    """A small cut of the page, or a colour, with a ring."""
+
+    def __init__(self, finding: Finding, view: PageView | None) -> None:
+        super().__init__()
+        self.setFixedSize(44, 44)
+        self._finding = finding
+        self._image = _cut(finding, view)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        box = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.fillRect(box, QColor(self._finding.color or "#ffffff"))
+        if self._image is not None:
+            painter.drawImage(box, self._image)
+            painter.setPen(QPen(theme.color("mark"), 2))
+            painter.drawEllipse(box.adjusted(11, 11, -11, -11))
+        painter.setPen(theme.color("line"))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
+
+
+def _cut(finding: Finding, view: PageView | None) -> QImage | None:
+    if finding.rect is None or view is None:
+        return None
+    top, left, bottom, right = finding.rect
+    side = max(bottom - top, right - left, 1)
+    level = min(max(0, (side // 90).bit_length()), view.levels - 1)
+    size = 256 << level
+    row, col = max(0, (top + bottom) // 2) // size, max(0, (left + right) // 2) // size
+    rows, cols = view.shape
+    if row * size >= rows or col * size >= cols:
+        return None
+    tile = render_tile(view, Look(kind="flats" if view.flat is not None else "line"), level, row, col)
+    x, y = (left - col * size) >> level, (top - row * size) >> level
+    return tile.copy(x, y, max(side >> level, 1), max(side >> level, 1))
+
+
+class _Entry(QWidget):
+    chosen = pyqtSignal()
+
+    def __init__(self, finding: Finding, view: PageView | None, current: bool) -> None:
+        super().__init__()
+        self._current = current
+        self.setAccessibleName(f"{finding.title}: {finding.sentence}")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 6, 8, 6)
+        row.setSpacing(10)
+        if finding.rect is not None or finding.color is not None:
+            row.addWidget(_Picture(finding, view))
+        text = QVBoxLayout()
+        text.setSpacing(0)
+        head = QHBoxLayout()
+        head.addWidget(label(finding.title, "title"))
+        head.addStretch(1)
+        self.verb = button(finding.verb or "Show", lambda: None, strong=current)
+        head.addWidget(self.verb)
+        text.addLayout(head)
+        words = label(finding.sentence, "smallmuted")
+        words.setWordWrap(True)
+        text.addWidget(words)
+        row.addLayout(text, 1)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme.color("text"), 1.4) if self._current else Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("card"))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 6, 6)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.chosen.emit()
+
+
+class LookHere(Block):
+    """The list.
+
+    Signals
+    -------
+    shown(object)
+        A finding to bring into view.
+    seen(QWidget)
+        Its card, to be brought into view as well.
+    """
+
+    shown = pyqtSignal(object)
+    seen = pyqtSignal(QWidget)
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__("Look here", ruled=False)
+        self.easel = easel
+        self._current: str | None = None
+        self._listed: list[tuple[str, str | None, bool]] | None = None
+        self._entries: dict[str, _Entry] = {}
+        self._rows = QVBoxLayout()
+        self._rows.setSpacing(6)
+        self.column.addLayout(self._rows)
+        self.all = button("", self.mend_all, "Do the same to every finding of this kind, as one step (Shift+Enter)")
+        self.add(self.all)
+        self.foot = label("", "smallmuted")
+        self.foot.setWordWrap(True)
+        self.column.addWidget(self.foot)
+        easel.refreshed.connect(self.refresh)
+        easel.chosen.connect(self.refresh)
+
+    def current(self) -> Finding | None:
+        """Return the finding in view, or the first."""
+        found = self.easel.findings[self.easel.stage]
+        return next((f for f in found if f.key == self._current), found[0] if found else None)
+
+    def next(self) -> None:
+        """Go to the next finding."""
+        found = self.easel.findings[self.easel.stage]
+        if not found:
+            return
+        keys = [f.key for f in found]
+        place = (keys.index(self._current) + 1) % len(found) if self._current in keys else 0
+        self._go(found[place])
+
+    def mend(self) -> None:
+        """Do the verb of the finding in view."""
+        finding = self.current()
+        if finding is not None:
+            self._mend(finding)
+
+    def alike(self) -> list[Finding]:
+        """Return all findings of the kind in view that have a verb."""
+        first = self.current()
+        found = self.easel.findings[self.easel.stage]
+        return [f for f in found if first is not None and f.verb and f.title == first.title]
+
+    def mend_all(self) -> None:
+        """Do the verb of every finding of the kind in view, as one step."""
+        if len(self.alike()) > 1:
+            self.easel.mend_all(self.alike())
+
+    def leave(self) -> None:
+        """Leave the finding in view as it is."""
+        finding = self.current()
+        if finding is not None:
+            self.easel.leave(finding)
+
+    def refresh(self) -> None:
+        """Show the findings of the stage."""
+        found = self.easel.findings[self.easel.stage]
+        state = [(f.key, self._current, self.easel.view is not None) for f in found]
+        if state == self._listed and found:
+            return
+        self._listed = state
+        while (item := self._rows.takeAt(0)) is not None:
+            if (old := item.widget()) is not None:
+                old.hide()
+                old.deleteLater()
+        self._entries = {}
+        self.note.setText(f"{len(found)} left, next: N" if found else "")
+        keys = [f.key for f in found]
+        first = max(0, min(keys.index(self._current) if self._current in keys else 0, len(found) - _SHOWN))
+        for finding in found[first : first + _SHOWN]:
+            entry = _Entry(finding, self.easel.view, finding.key == self._current)
+            entry.chosen.connect(lambda f=finding: self._go(f))
+            entry.verb.clicked.connect(lambda _, f=finding: self._mend(f))
+            self._rows.addWidget(entry)
+            self._entries[finding.key] = entry
+        kind = self.alike()
+        self.all.setVisible(len(kind) > 1)
+        if len(kind) > 1:
+            verb = kind[0].verb if len({f.verb for f in kind}) == 1 else "Do"
+            self.all.setText(f"{verb} all {len(kind)}: {kind[0].title.lower()}")
+        if not found:
+            waiting = self.easel.page and not self.easel.deriving.looked
+            self.foot.setText("Looking" if waiting else "Nothing to look at in this stage.")
+        else:
+            more = f"{len(found) - _SHOWN} more.  " if len(found) > _SHOWN else ""
+            self.foot.setText(f"{more}Enter does it, Backspace leaves it.")
+
+    def _go(self, finding: Finding) -> None:
+        self._current = finding.key
+        if finding.pot is not None:
+            self.easel.choose_pot(finding.pot)
+        self.refresh()
+        self.shown.emit(finding)
+        if finding.key in self._entries:
+            self.seen.emit(self._entries[finding.key])
+
+    def _mend(self, finding: Finding) -> None:
+        if finding.verb:
+            self.easel.mend(finding)
+        else:
+            self._go(finding)

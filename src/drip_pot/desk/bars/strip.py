@@ -1,0 +1,144 @@
+"""What lies over the canvas: a sentence, progress. Knows work."""
+
+from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QProgressBar,
+    QToolButton,
+    QWidget,
+)
+
+from drip_pot.desk.parts import icons, theme
+from drip_pot.desk.parts.widgets import button, label
+from drip_pot.desk.session.work import Work
+
+
+class _Plate(QWidget):
+    """A rounded plate that lies over the canvas."""
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("card"))
+        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
+
+
+class Strip(_Plate):
+    """A sentence over the canvas with a way to close it; problems carry a vermilion edge and stay."""
+
+    closed = pyqtSignal()
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._problem = False
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 7, 8, 7)
+        self.text = label()
+        self.text.setWordWrap(True)
+        row.addWidget(self.text, 1)
+        self._close = QToolButton()
+        self._close.setAutoRaise(True)
+        self._close.setToolTip("Close")
+        self._close.setAccessibleName("Close this message")
+        self._close.clicked.connect(self._shut)
+        row.addWidget(self._close)
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.timeout.connect(self.hide)
+        self.hide()
+
+    def say(self, sentence: str, problem: bool = False, *, lasting: bool = False) -> None:
+        """Show a sentence; without a problem it goes away after a while unless it is lasting."""
+        if not sentence:
+            return
+        self._problem = problem
+        self.text.setText(sentence)
+        self._close.setIcon(icons.icon("close", theme.bench().text, 16))
+        self.place()
+        self.show()
+        self.raise_()
+        self._timer.stop()
+        if not problem and not lasting:
+            self._timer.start(4000 + 60 * len(sentence))
+
+    def place(self) -> None:
+        """Fit into the canvas."""
+        parent = self.parentWidget()
+        assert parent is not None
+        width = min(720, parent.width() - 40)
+        self.setFixedWidth(width)
+        self.setFixedHeight(max(40, self.text.heightForWidth(width - 76) + 18))
+        self.move((parent.width() - width) // 2, parent.height() - self.height() - 14)
+
+    def _shut(self) -> None:
+        self.hide()
+        self.closed.emit()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        if self._problem:
+            painter = QPainter(self)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.color("mark"))
+            painter.drawRoundedRect(QRectF(0, 0, 6, self.height()), 3, 3)
+
+
+class Progress(_Plate):
+    """What is being worked out, how far it is, and a way to stop it; `top` is how far below the canvas's top it hangs.
+
+    Only work of the `shown` names is shown, all of it where none is given; that of `may_stop` can be stopped.
+    """
+
+    def __init__(
+        self, parent: QWidget, work: Work, may_stop: tuple[str, ...], shown: tuple[str, ...] = (), top: int = 14
+    ) -> None:
+        super().__init__(parent)
+        self.work, self._may_stop, self._shown, self._top = work, may_stop, shown, top
+        self._name = ""
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(200)
+        self._timer.timeout.connect(self._show)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(14, 6, 8, 6)
+        self.text = label("", "small")
+        self.bar = QProgressBar()
+        self.bar.setRange(0, 1000)
+        self.bar.setTextVisible(False)
+        self.bar.setFixedSize(120, 6)
+        row.addWidget(self.text, 1)
+        row.addWidget(self.bar)
+        self.stop = button("Stop", self._stop, "Stop this (the page stays as it is)")
+        row.addWidget(self.stop)
+        self.setFixedSize(380, 42)
+        self.hide()
+        work.progress.connect(self._on_progress)
+        work.idle.connect(self._on_idle)
+
+    def _on_progress(self, name: str, fraction: float, doing: str) -> None:
+        if self._shown and not name.startswith(self._shown):
+            return
+        self._name = name
+        self.text.setText(doing)
+        self.bar.setValue(round(1000 * fraction))
+        self.stop.setVisible(name.startswith(self._may_stop))
+        if not self.isVisible() and not self._timer.isActive():
+            self._timer.start()
+
+    def _on_idle(self, name: str) -> None:
+        if name == self._name or not self.work.busy():
+            self._timer.stop()
+            self.hide()
+
+    def _show(self) -> None:
+        parent = self.parentWidget()
+        if parent is not None and self.work.busy(self._name):
+            self.move((parent.width() - self.width()) // 2, self._top)
+            self.show()
+            self.raise_()
+
+    def _stop(self) -> None:
+        self.work.cancel(self._name)
+        self.hide()

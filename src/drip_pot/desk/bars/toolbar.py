@@ -1,0 +1,99 @@
+"""The column of tools. Knows the easel."""
+
+from collections.abc import Mapping
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QEnterEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from drip_pot.desk.parts import icons, theme
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.tool import Tool
+
+
+class _ToolButton(QWidget):
+    clicked = pyqtSignal()
+
+    def __init__(self, name: str, key: str, says: str) -> None:
+        super().__init__()
+        self.name, self._key = name, key
+        self._hover = False
+        self.on = False
+        self.setFixedWidth(76)
+        self.setMinimumHeight(37)
+        self.setMaximumHeight(66)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.setToolTip(f"{name} ({key}). {says.split('. ')[0].rstrip('.')}.")
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.on or self._hover or self.hasFocus():
+            painter.setPen(QPen(theme.color("muted"), 1.5) if not self.on or self.hasFocus() else Qt.PenStyle.NoPen)
+            painter.setBrush(theme.color("ink") if self.on else Qt.BrushStyle.NoBrush)
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
+        shade = theme.bench().on_ink if self.on else theme.bench().text
+        spare, size = max(0, (self.height() - 44) // 4), 28 if self.height() >= 44 else 21
+        picture = icons.pixmap(self.name, shade, size, self.devicePixelRatioF())
+        painter.drawPixmap((76 - size) // 2, 1 + spare, picture)
+        painter.setPen(QColor(shade))
+        painter.setFont(theme.font(14 if self.height() >= 44 else 13, 500))
+        painter.drawText(QRectF(0, self.height() - 18 - spare, 76, 18), Qt.AlignmentFlag.AlignCenter, self.name)
+        painter.setPen(theme.color("on_ink" if self.on else "muted"))
+        painter.setFont(theme.font(12, 600, theme.FIGURES))
+        painter.drawText(QRectF(56, 4, 16, 14), Qt.AlignmentFlag.AlignCenter, self._key)
+
+    def enterEvent(self, event: QEnterEvent | None) -> None:
+        self._hover = True
+        self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self._hover = False
+        self.update()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.clicked.emit()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.clicked.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+class ToolBar(QWidget):
+    """The tools of the present stage, with names and keys."""
+
+    def __init__(self, easel: Easel, tools: Mapping[str, Mapping[str, type[Tool]]]) -> None:
+        super().__init__()
+        self.setObjectName("tools")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(92)
+        self.easel = easel
+        self.buttons: dict[tuple[str, str], _ToolButton] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(8, 6, 7, 6)
+        column.setSpacing(2)
+        for stage, kinds in tools.items():
+            for name, kind in kinds.items():
+                entry = _ToolButton(name, kind.key, kind.says)
+                entry.clicked.connect(lambda n=name: easel.choose_tool(n))
+                column.addWidget(entry, 66)
+                self.buttons[stage, name] = entry
+        column.addStretch(1)
+        easel.chosen.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the stage's tools and which is in use."""
+        for (stage, name), entry in self.buttons.items():
+            entry.setVisible(stage == self.easel.stage)
+            entry.on = name == self.easel.tool
+            entry.update()

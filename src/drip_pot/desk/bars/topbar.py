@@ -1,0 +1,173 @@
+"""The top bar: book and page, stages, undo and redo, Export. Knows the easel."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from drip_pot.book.findings import STAGES
+from drip_pot.desk.parts import icons, theme
+from drip_pot.desk.parts.widgets import button, label
+from drip_pot.desk.session.easel import Easel
+
+
+class StageTabs(QWidget):
+    """The five stages in order; the number in vermilion is what is left to look at."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__()
+        self.easel = easel
+        self.setFixedHeight(46)
+        self.setMinimumWidth(580)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Stages")
+        easel.chosen.connect(self.update)
+        easel.refreshed.connect(self.update)
+
+    def box(self, stage: str) -> QRectF:
+        """Return where a stage's tab is."""
+        place = STAGES.index(stage)
+        width = self.width() / len(STAGES)
+        return QRectF(place * width + 6, 8, width - 12, 31)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for place, stage in enumerate(STAGES):
+            box, on = self.box(stage), stage == self.easel.stage
+            if on:
+                painter.setPen(QPen(theme.color("muted"), 2) if self.hasFocus() else Qt.PenStyle.NoPen)
+                painter.setBrush(theme.color("ink"))
+                painter.drawRoundedRect(box, 15, 15)
+            if place:
+                painter.setPen(QPen(theme.color("muted"), 1.4))
+                painter.drawLine(int(box.left() - 10), 23, int(box.left() - 2), 23)
+            left = len(self.easel.findings[stage])
+            painter.setPen(theme.color("on_ink" if on else "text"))
+            painter.setFont(theme.font(15, 600 if on else 500))
+            text = f"{place + 1}  {stage}"
+            wide = painter.fontMetrics().horizontalAdvance(text)
+            start = box.center().x() - (wide + (26 if left else 0)) / 2
+            painter.drawText(QRectF(start, box.top(), wide + 4, box.height()), Qt.AlignmentFlag.AlignVCenter, text)
+            if left:
+                badge = QRectF(start + wide + 7, box.center().y() - 9, 18 if left < 10 else 25, 18)
+                painter.setPen(Qt.PenStyle.NoPen)
+                painter.setBrush(theme.color("mark"))
+                painter.drawRoundedRect(badge, 9, 9)
+                painter.setPen(QColor("#ffffff"))
+                painter.setFont(theme.font(13, 600, theme.FIGURES))
+                painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str(left))
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        for stage in STAGES:
+            if self.box(stage).contains(event.position()):
+                self.easel.choose_stage(stage)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
+        place = STAGES.index(self.easel.stage) + step
+        if step and 0 <= place < len(STAGES):
+            self.easel.choose_stage(STAGES[place])
+        else:
+            super().keyPressEvent(event)
+
+
+class TopBar(QWidget):
+    """Drop mark, book and page, stages, undo and redo, bench, Export."""
+
+    menu_wanted = pyqtSignal(object)
+
+    def __init__(self, easel: Easel, actions: dict[str, Callable[[], object]]) -> None:
+        super().__init__()
+        self.setObjectName("topbar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(48)
+        self.easel = easel
+        row = QHBoxLayout(self)
+        row.setContentsMargins(12, 0, 12, 0)
+        row.setSpacing(6)
+        self._mark = QLabel()
+        row.addWidget(self._mark)
+        self.title = QPushButton()
+        self.title.setProperty("flat", True)
+        self.title.setToolTip("Pages of this book, open, new (Ctrl+P)")
+        self.title.setAccessibleName("Book and pages")
+        self.title.setFixedSize(296, 44)
+        column = QVBoxLayout(self.title)
+        column.setContentsMargins(6, 3, 4, 3)
+        column.setSpacing(0)
+        self._book, self._page = label("", "title"), label("", "smallmuted")
+        for part in (self._book, self._page):
+            part.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+            column.addWidget(part)
+        self.title.clicked.connect(lambda: self.menu_wanted.emit(self.title))
+        row.addWidget(self.title)
+        self.stages = StageTabs(easel)
+        row.addWidget(self.stages, 1)
+        self._buttons: list[tuple[QToolButton, str]] = []
+        for name, tip in (
+            ("undo", "Undo (Ctrl+Z)"),
+            ("redo", "Redo (Ctrl+Shift+Z)"),
+            ("bench", "Light or dim bench (D)"),
+        ):
+            tool = QToolButton()
+            tool.setAutoRaise(True)
+            tool.setToolTip(tip)
+            tool.setAccessibleName(tip.split(" (")[0])
+            tool.setIconSize(QSize(22, 22))
+            tool.clicked.connect(lambda _, n=name: actions[n]())
+            row.addWidget(tool)
+            self._buttons.append((tool, name))
+        row.addSpacing(6)
+        self.history = button("History", actions["history"], "What was done; click to go back (Ctrl+H)")
+        row.addWidget(self.history)
+        self.export = button("Export", actions["export"], "Write finished files (Ctrl+E)", strong=True)
+        row.addWidget(self.export)
+        easel.edited.connect(self.refresh)
+        easel.opened.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show names and what can be undone."""
+        book = self.easel.book
+        self._mark.setPixmap(icons.pixmap("drop", theme.bench().text, 26, self.devicePixelRatioF()))
+        for tool, name in self._buttons:
+            tool.setIcon(icons.icon(name, theme.bench().text))
+        can = {"undo": book is not None and book.position > 0,
+               "redo": book is not None and book.position < len(book.history)}  # fmt: skip
+        for tool, name in self._buttons:
+            if name in can:
+                on = can[name]
+                tool.setEnabled(on)
+                tool.setIcon(icons.icon(name, theme.bench().text if on else theme.bench().line))
+        if book is not None and book.position:
+            self._buttons[0][0].setToolTip(f"Undo: {book.history[book.position - 1].title} (Ctrl+Z)")
+        self.history.setEnabled(book is not None)
+        self.export.setEnabled(bool(self.easel.page))
+        if book is None:
+            self._book.setText("No book open")
+            self._page.setText("Click to open or make one")
+            return
+        self._book.setText(
+            QFontMetrics(theme.font(15, 600)).elidedText(book.info.title, Qt.TextElideMode.ElideRight, 270)
+        )
+        pages = book.pages()
+        if self.easel.page in pages:
+            page = pages[self.easel.page]
+            place = list(pages).index(self.easel.page) + 1
+            size = f"{page.cols / page.dpi * 25.4:.0f} × {page.rows / page.dpi * 25.4:.0f} mm"
+            text = f"page {place} of {len(pages)}  ·  {page.name}  ·  {size}  ·  {page.dpi:g} dpi"
+            metrics = QFontMetrics(theme.font(14, 400, theme.FIGURES))
+            self._page.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, 284))
+        else:
+            self._page.setText("no pages yet")

@@ -1,0 +1,1 @@
+"""Questions asked in windows of their own. Knows the session, parts and the book; no stage."""

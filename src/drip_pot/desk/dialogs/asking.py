@@ -1,0 +1,68 @@
+"""What every dialog is, and the small questions. Knows widgets."""
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from drip_pot.desk.parts.widgets import button, label, rule
+
+
+class Asking(QDialog):
+    """A dialog with a heading, a body and two buttons at the bottom right."""
+
+    def __init__(self, parent: QWidget | None, title: str, do: str) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.setMinimumWidth(360)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(20, 18, 20, 16)
+        column.setSpacing(10)
+        column.addWidget(label(title, "title"))
+        self.body = QVBoxLayout()
+        column.addLayout(self.body)
+        column.addWidget(rule())
+        self.row = QHBoxLayout()
+        self.row.addStretch(1)
+        self.row.addWidget(button("Cancel", self.reject))
+        self.yes = button(do, self.accept, strong=True)
+        self.yes.setDefault(True)
+        self.row.addWidget(self.yes)
+        column.addLayout(self.row)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Begin in the first text field, if there is one, so that what is typed arrives."""
+        super().showEvent(event)
+        field = self.findChild(QLineEdit)
+        if field is not None and not field.isReadOnly():
+            field.setFocus(Qt.FocusReason.PopupFocusReason)
+
+
+def ask_replace(parent: QWidget, existing: Sequence[Path]) -> bool:
+    """Ask whether files that exist may be replaced; True where there are none."""
+    if not existing:
+        return True
+    many = len(existing) > 1
+    asking = Asking(parent, f"Replace {len(existing)} files?" if many else "Replace the file?", "Replace")
+    names = [path.name for path in existing[:6]] + [f"and {len(existing) - 6} more"] * (len(existing) > 6)
+    asking.body.addWidget(label(f"In {existing[0].parent} there {'are' if many else 'is'} already:", "muted"))
+    asking.body.addWidget(label("\n".join(names)))
+    return bool(asking.exec())
+
+
+def ask_name(parent: QWidget, title: str, name: str) -> str | None:
+    """Ask for a name; None if it was called off or left empty."""
+    asking = Asking(parent, title, "Keep")
+    line = QLineEdit(name)
+    line.setAccessibleName(title)
+    line.selectAll()
+    asking.body.addWidget(line)
+    return line.text().strip() or None if asking.exec() else None

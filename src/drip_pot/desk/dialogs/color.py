@@ -1,0 +1,55 @@
+"""A colour asked for. Knows the colour editor."""
+
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QIcon, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtWidgets import (
+    QHBoxLayout,
+    QWidget,
+)
+
+from drip_pot.core.press import PressSettings
+from drip_pot.desk.dialogs.asking import Asking
+from drip_pot.desk.dialogs.color_editor import ColorEditor
+from drip_pot.desk.parts.pot import paint_pot
+
+
+class Disc(QWidget):
+    """A pot drawn by itself."""
+
+    def __init__(self, local: str, shadow: str) -> None:
+        super().__init__()
+        self.pair = (local, shadow)
+        self.setFixedSize(76, 76)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        paint_pot(painter, QPointF(38, 38), 34, *self.pair)
+
+
+def swatch_icon(color: str) -> QIcon:
+    """Return a small filled square."""
+    picture = QPixmap(18, 18)
+    picture.fill(QColor(color))
+    painter = QPainter(picture)
+    painter.setPen(QColor(0, 0, 0, 120))
+    painter.drawRect(0, 0, 17, 17)
+    painter.end()
+    return QIcon(picture)
+
+
+def pick_color(parent: QWidget, title: str, color: str, press: PressSettings) -> str | None:
+    """Ask for a colour; None if it was called off."""
+    asking = Asking(parent, title, "Use this colour")
+    disc, editor = Disc(color, color), ColorEditor(color, press)
+    line = QHBoxLayout()
+    line.addWidget(disc, 0, Qt.AlignmentFlag.AlignTop)
+    line.addWidget(editor, 1)
+    asking.body.addLayout(line)
+
+    def show(changed: str) -> None:
+        disc.pair = (changed, color)
+        disc.update()
+
+    editor.changed.connect(show)
+    return editor.color if asking.exec() else None

@@ -1,0 +1,45 @@
+"""The sheet of keys. Knows widgets."""
+
+from PyQt6.QtWidgets import (
+    QDialog,
+    QGridLayout,
+    QLabel,
+    QVBoxLayout,
+    QWidget,
+)
+
+from drip_pot.desk.parts.widgets import label
+
+
+class Keys(QDialog):
+    """The one sheet of keys."""
+
+    def __init__(self, parent: QWidget | None, groups: dict[str, list[tuple[str, str]]]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Keys")
+        grid = QGridLayout(self)
+        grid.setContentsMargins(24, 20, 24, 20)
+        grid.setHorizontalSpacing(36)
+        grid.setVerticalSpacing(22)
+        heights = [0, 0, 0]
+        columns = [QVBoxLayout() for _ in heights]
+        for place, column in enumerate(columns):
+            column.setSpacing(22)
+            grid.addLayout(column, 0, place)
+        for title, rows in sorted(groups.items(), key=lambda group: -len(group[1])):
+            place = heights.index(min(heights))
+            heights[place] += len(rows) + 2
+            box = QGridLayout()
+            box.setHorizontalSpacing(14)
+            box.setVerticalSpacing(5)
+            box.addWidget(label(title, "title"), 0, 0, 1, 2)
+            for line, (key, text) in enumerate(rows, 1):
+                shown: QLabel = label(key, "figure")
+                box.addWidget(shown, line, 0)
+                box.addWidget(label(text), line, 1)
+            box.setRowStretch(len(rows) + 1, 1)
+            box.setColumnMinimumWidth(0, 84)
+            box.setColumnStretch(1, 1)
+            columns[place].addLayout(box)
+        for column in columns:
+            column.addStretch(1)

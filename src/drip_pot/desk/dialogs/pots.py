@@ -1,0 +1,190 @@
+"""Pots asked about: found, made, changed, removed. Knows the book."""
+
+from collections.abc import Sequence
+
+import msgspec
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from drip_pot.book import Book, Pot, verbs
+from drip_pot.core.errors import BadInput
+from drip_pot.core.press import PressSettings
+from drip_pot.desk.dialogs.asking import Asking
+from drip_pot.desk.dialogs.color import Disc, swatch_icon
+from drip_pot.desk.dialogs.color_editor import ColorEditor
+from drip_pot.desk.parts.widgets import button, label
+
+
+class FindPot(Asking):
+    """Find a pot by typing part of its name or of its part's."""
+
+    def __init__(self, parent: QWidget | None, book: Book) -> None:
+        super().__init__(parent, "Find a pot", "Take it")
+        self._book = book
+        self.text = QLineEdit()
+        self.text.setPlaceholderText("Name of a pot or a part")
+        self.text.setAccessibleName("Name of a pot or a part")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Pots found")
+        self.list.setMinimumHeight(260)
+        self.body.addWidget(self.text)
+        self.body.addWidget(self.list)
+        self.text.textChanged.connect(lambda _: self.refresh())
+        self.list.itemDoubleClicked.connect(lambda _: self.accept())
+        self.refresh()
+
+    def refresh(self) -> None:
+        """List the pots that have every word that is typed."""
+        self.list.clear()
+        words = self.text.text().lower().split()
+        parts = self._book.parts()
+        for number, pot in self._book.pots().items():
+            named = f"{pot.name}, {parts[pot.part].name if pot.part in parts else ''}"
+            if all(word in named.lower() for word in words):
+                item = QListWidgetItem(swatch_icon(pot.local), named)
+                item.setData(Qt.ItemDataRole.UserRole, number)
+                self.list.addItem(item)
+        self.list.setCurrentRow(0)
+        self.yes.setEnabled(self.list.count() > 0)
+
+    def chosen(self) -> int | None:
+        """Return the pot that was found."""
+        item = self.list.currentItem()
+        return None if item is None else int(item.data(Qt.ItemDataRole.UserRole))
+
+
+class PotEditor(Asking):
+    """A pot's name, part and colour, shown on the page's shelf as soon as it is kept."""
+
+    def __init__(
+        self, parent: QWidget | None, book: Book, number: int | None, part: int, press: PressSettings,
+        neighbors: Sequence[tuple[str, float]] = (),
+    ) -> None:  # fmt: skip
+        pot = book.pots()[number] if number is not None else Pot("", part, "#8fa3a8")
+        super().__init__(parent, f"Pot {pot.name}" if number is not None else "New pot", "Keep")
+        self._book, self._number, self._pot = book, number, pot
+        self.name = QLineEdit(pot.name)
+        self.name.setPlaceholderText("Name of the pot")
+        self.name.setAccessibleName("Name of the pot")
+        self.part = QComboBox()
+        self.part.setEditable(True)
+        self.part.setAccessibleName("Part")
+        self._parts = list(book.parts())
+        for key, value in book.parts().items():
+            self.part.addItem(value.name, key)
+        self.part.setCurrentIndex(max(0, self._parts.index(pot.part) if pot.part in self._parts else 0))
+        self.editor = ColorEditor(pot.local, press, neighbors)
+        self._disc = Disc(*book.tone_pair(pot))
+        self._said = label("", "muted")
+        self._said.setWordWrap(True)
+        grid = QGridLayout()
+        grid.addWidget(label("Name", "muted"), 0, 0)
+        grid.addWidget(self.name, 0, 1)
+        grid.addWidget(label("Part", "muted"), 1, 0)
+        grid.addWidget(self.part, 1, 1)
+        self.body.addLayout(grid)
+        line = QHBoxLayout()
+        left = QVBoxLayout()
+        left.addWidget(self._disc)
+        left.addStretch(1)
+        line.addLayout(left)
+        line.addWidget(self.editor, 1)
+        self.body.addLayout(line)
+        self.body.addWidget(self._said)
+        if number is not None:
+            self.row.insertWidget(0, button("Remove", self._remove, "Remove the pot, or merge it into another"))
+        self.editor.changed.connect(self._show)
+
+    def _show(self, color: str) -> None:
+        pot = msgspec.structs.replace(self._pot, local=color)
+        self._disc.pair = self._book.tone_pair(pot)
+        self._disc.update()
+
+    def _remove(self) -> None:
+        assert self._number is not None
+        asking = RemovePot(self, self._book, self._number)
+        if asking.exec():
+            verbs.remove_pot(self._book, self._number, asking.into())
+            super().accept()
+
+    def accept(self) -> None:
+        try:
+            part = self._part()
+            if self._number is None:
+                self._number = verbs.add_pot(self._book, self.name.text(), part, self.editor.color)
+            else:
+                kept = msgspec.structs.replace(
+                    self._pot, name=self.name.text().strip(), part=part, local=self.editor.color
+                )
+                verbs.set_pot(self._book, self._number, kept)
+        except BadInput as error:
+            self._said.setText(str(error))
+            return
+        super().accept()
+
+    @property
+    def number(self) -> int | None:
+        """The pot that was made or changed."""
+        return self._number
+
+    def _part(self) -> int:
+        text = self.part.currentText().strip()
+        for number, part in self._book.parts().items():
+            if part.name == text:
+                return number
+        return verbs.add_part(self._book, text)
+
+
+class RemovePot(Asking):
+    """What becomes of a pot's regions when it is removed."""
+
+    def __init__(self, parent: QWidget | None, book: Book, number: int) -> None:
+        known = book.pots()
+        super().__init__(parent, f"Remove {known[number].name}", "Remove")
+        held = [page for page in book.pages() for pot in book.sources(page).pours.values() if pot == number]
+        where = f"{len(held)} areas on {len(set(held))} pages" if held else "Nothing on any page"
+        words = label(f"{where} carry this pot. They become:", "muted")
+        words.setWordWrap(True)
+        self.body.addWidget(words)
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("What its regions become")
+        self.choice.addItem("Paper", None)
+        for other, pot in known.items():
+            if other != number:
+                self.choice.addItem(f"{pot.name}, {book.parts()[pot.part].name}", other)
+        self.body.addWidget(self.choice)
+
+    def into(self) -> int | None:
+        """Return the pot they go to; None is paper."""
+        found: int | None = self.choice.currentData()
+        return found
+
+
+class RemovePart(Asking):
+    """Where the pots of a part go when it is removed."""
+
+    def __init__(self, parent: QWidget | None, book: Book, number: int) -> None:
+        super().__init__(parent, f"Remove part {book.parts()[number].name}", "Remove")
+        count = sum(pot.part == number for pot in book.pots().values())
+        self.body.addWidget(label("It has no pots." if not count else f"Its {count} pots go to:", "muted"))
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("Part its pots go to")
+        for other, part in book.parts().items():
+            if other != number:
+                self.choice.addItem(part.name, other)
+        self.choice.setVisible(count > 0)
+        self.body.addWidget(self.choice)
+
+    def into(self) -> int | None:
+        """Return the part they go to."""
+        found: int | None = self.choice.currentData()
+        return found

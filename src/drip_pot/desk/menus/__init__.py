@@ -1,0 +1,1 @@
+"""What is asked about and done through menus and dialogs. Knows the session, the shelf and dialogs; no stage."""

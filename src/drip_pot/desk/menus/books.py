@@ -1,0 +1,168 @@
+"""What is done with books and pages: menus and dialogs. Knows the easel."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QBuffer, QIODevice
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QWidget
+
+from drip_pot.book import verbs
+from drip_pot.core.errors import DripPotError
+from drip_pot.core.inks import find_skew
+from drip_pot.desk.dialogs.asking import ask_name
+from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
+from drip_pot.desk.dialogs.scanner import ScannerWindow
+from drip_pot.desk.session.easel import Easel
+from drip_pot.files import (
+    IMAGE_SUFFIXES,
+    pictures_in,
+    read_file,
+    without_dpi,
+)
+
+_DRAWINGS = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
+_FILES = f"Drawings and books (*.drip {_DRAWINGS})"
+
+
+class BookMenu:
+    """Books and pages, opened, made, brought in and named."""
+
+    def __init__(self, window: QWidget, easel: Easel) -> None:
+        self.window, self.easel = window, easel
+
+    def popup(self, at: QWidget) -> None:
+        menu = QMenu(self.window)
+        book = self.easel.book
+        if book is not None:
+            for place, (number, page) in enumerate(book.pages().items(), 1):
+                entry = QAction(f"{place}   {page.name}", menu)
+                entry.setCheckable(True)
+                entry.setChecked(number == self.easel.page)
+                entry.triggered.connect(lambda _, n=number: self.easel.show_page(n))
+                menu.addAction(entry)
+            menu.addSeparator()
+            menu.addAction("Add a page", self.add_page)
+            menu.addAction("Scan a drawing", self.show_scanner)
+            menu.addAction("Size and edges of this page", self.set_page)
+            menu.addAction("Name this page", self.name_page)
+            menu.addAction("Name the book", self.name_book)
+            menu.addSeparator()
+        menu.addAction("Open a drawing or a book", self.open_file)
+        menu.addAction("New book", self.new_book)
+        menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
+
+    def name_book(self) -> None:
+        """Ask for the book's title."""
+        if self.easel.book is not None:
+            name = ask_name(self.window, "Name of the book", self.easel.book.info.title)
+            if name:
+                self.easel.do(lambda book, _: verbs.name_book(book, name))
+
+    def name_page(self) -> None:
+        """Ask for the name of the page that is shown."""
+        sources = self.easel.sources()
+        if sources is not None:
+            name = ask_name(self.window, "Name of the page", sources.page.name)
+            if name:
+                self.easel.do(lambda book, page: verbs.name_page(book, page, name))
+
+    def set_page(self) -> None:
+        """Ask for size, resolution, trim, bleed, edges and a turn."""
+        sources, view = self.easel.sources(), self.easel.view
+        if sources is None:
+            return
+        asking = PageDialog(self.window, sources.page, find_skew(view.drawing.ink[0]) if view is not None else None)
+        if not asking.exec():
+            return
+        wish, old = asking.wish(), sources.page
+        if wish.turn_deg:
+            self.easel.do(lambda book, page: verbs.straighten_page(book, page, wish.turn_deg))
+        rect = wish.rect
+        if rect is not None:
+            self.easel.do(lambda book, page: verbs.crop_page(book, page, rect))
+        if (wish.dpi, wish.trim_mm, wish.bleed_mm) != (old.dpi, old.trim_mm, old.bleed_mm):
+            self.easel.do(
+                lambda book, page: verbs.set_print(
+                    book, page, dpi=wish.dpi, trim_mm=wish.trim_mm, bleed_mm=wish.bleed_mm
+                )
+            )
+
+    def show_scanner(self) -> None:
+        """Show the flatbed."""
+        scanner = ScannerWindow(self.window)
+        scanner.scanned.connect(lambda name, data: self.easel.opening.add_page(self._beside(name), data))
+        scanner.show()
+
+    def _beside(self, name: str) -> Path:
+        """Return a place for a drawing that is no file: beside the book, or at home."""
+        return (self.easel.file.path.parent if self.easel.file is not None else Path.home()) / name
+
+    def paste(self, *, sheet: bool = False) -> None:
+        """Bring in the picture, or the files, on the clipboard."""
+        clipboard = QApplication.clipboard()
+        data = clipboard.mimeData() if clipboard is not None else None
+        if data is not None and data.hasUrls():
+            for url in data.urls():
+                if url.isLocalFile():
+                    self.bring_in(Path(url.toLocalFile()), sheet=sheet)
+        elif clipboard is not None and data is not None and data.hasImage():
+            buffer = QBuffer()
+            buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+            clipboard.image().save(buffer, "PNG")
+            take = self.easel.opening.add_sheet if sheet else self.easel.opening.add_page
+            take(self._beside("Pasted drawing.png"), without_dpi(bytes(buffer.data().data())))
+        else:
+            self.easel.said.emit("There is no picture on the clipboard. Copy a drawing or an image file first.", False)
+
+    def open_file(self) -> None:
+        """Ask for a drawing or a book and open it."""
+        found, _ = QFileDialog.getOpenFileName(self.window, "Open a drawing or a book", str(Path.home()), _FILES)
+        if found:
+            self.easel.opening.open(Path(found))
+
+    def add_page(self) -> None:
+        """Ask for drawings and add them to the book as pages."""
+        for path in self._ask_drawings("Add pages"):
+            self.bring_in(path)
+
+    def add_sheet(self) -> None:
+        """Ask for drawings and lay them on the page as sheets."""
+        for path in self._ask_drawings("Add sheets"):
+            self.bring_in(path, sheet=True)
+
+    def reink(self) -> None:
+        """Ask for a corrected drawing and put it in the place of the sheet in hand."""
+        found, _ = QFileDialog.getOpenFileName(
+            self.window, "Corrected drawing", str(Path.home()), f"Drawings ({_DRAWINGS})"
+        )
+        if found:
+            self.easel.opening.reink(Path(found))
+
+    def _ask_drawings(self, title: str) -> list[Path]:
+        found, _ = QFileDialog.getOpenFileNames(self.window, title, str(Path.home()), f"Drawings ({_DRAWINGS})")
+        return [Path(name) for name in found]
+
+    def bring_in(self, path: Path, *, sheet: bool = False) -> None:
+        """Bring in a file as a page or as a sheet; one with several pictures is asked about first."""
+        pictures: list[int] | None = None
+        try:
+            data = read_file(path)
+            inside = pictures_in(data, path.name)
+        except DripPotError as error:
+            self.easel.said.emit(str(error), True)
+            return
+        if len(inside) > 1 and not inside[0].is_layer:
+            asking = PicturesDialog(self.window, path.name, inside, bool(self.easel.page))
+            asking.sheets.setChecked(sheet)
+            if not asking.exec():
+                return
+            pictures, sheet = asking.chosen(), asking.sheets.isChecked()
+        (self.easel.opening.add_sheet if sheet else self.easel.opening.add_page)(path, pictures=pictures)
+
+    def new_book(self) -> None:
+        """Ask where, and make an empty book."""
+        found, _ = QFileDialog.getSaveFileName(
+            self.window, "New book", str(Path.home() / "Book.drip"), "Books (*.drip)"
+        )
+        if found:
+            self.easel.opening.new_book(Path(found).with_suffix(".drip"))

@@ -1,0 +1,154 @@
+"""What is done with pots and parts: menus and dialogs. Knows the easel and the shelf."""
+
+from pathlib import Path
+
+from PyQt6.QtCore import QPoint
+from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
+
+from drip_pot.book import verbs
+from drip_pot.book.picking import neighbors_of
+from drip_pot.core.errors import DripPotError
+from drip_pot.desk.dialogs.asking import ask_name
+from drip_pot.desk.dialogs.palette import PaletteDialog
+from drip_pot.desk.dialogs.pots import FindPot, PotEditor, RemovePart, RemovePot
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.shelf.pots import Pots, pots_by_part
+from drip_pot.files import (
+    book_palette,
+    write_palette,
+)
+
+
+class PotMenu:
+    """Pots and parts, asked about; a dialog stands beside the inspector."""
+
+    def __init__(self, window: QWidget, easel: Easel, shelf: Pots, beside: QWidget) -> None:
+        self.window, self.easel = window, easel
+        self.shelf, self.beside = shelf, beside
+
+    def take_key(self, number: int) -> None:
+        groups = pots_by_part(self.easel.book)
+        members = next((m for m in groups.values() if self.easel.pot in m), next(iter(groups.values()), []))
+        if number <= len(members):
+            self.easel.choose_pot(members[number - 1])
+
+    def step_part(self, step: int) -> None:
+        groups = [m for m in pots_by_part(self.easel.book).values() if m]
+        if groups:
+            place = next((i for i, m in enumerate(groups) if self.easel.pot in m), -step)
+            self.easel.choose_pot(groups[(place + step) % len(groups)][0])
+
+    def edit_pot(self, number: int | None) -> None:
+        """Ask for a pot's name and colours; None makes a new pot."""
+        book, sources = self.easel.book, self.easel.sources()
+        if book is None or sources is None:
+            return
+        known = book.pots()
+        part = known[self.easel.pot].part if self.easel.pot in known else next(iter(book.parts()), 0)
+        hand = self.easel.hand()
+        around = neighbors_of(hand, number) if number is not None and hand is not None else ()
+        editor = PotEditor(self.window, book, number, part, sources.press, around)
+        if number is not None:
+            editor.editor.changed.connect(lambda color: self.easel.preview_pot(number, color))
+        corner = self.beside.mapToGlobal(self.beside.rect().bottomLeft())
+        editor.adjustSize()
+        editor.move(corner.x() - editor.width() - 12, corner.y() - editor.height() - 12)
+        try:
+            if editor.exec() and editor.number in book.pots():
+                self.easel.choose_pot(editor.number)
+            else:
+                self.easel.deriving.drop_preview()
+        except DripPotError as error:
+            self.easel.said.emit(str(error), True)
+
+    def more_menu(self, at: QWidget) -> None:
+        known = self.easel.book.pots() if self.easel.book is not None else {}
+        part = known[self.easel.pot].part if self.easel.pot in known and self.easel.pot is not None else 0
+        menu = self.fill(QMenu(self.window), self.easel.pot or 0, part)
+        menu.popup(at.mapToGlobal(QPoint(0, -menu.sizeHint().height())))
+
+    def fill(self, menu: QMenu, pot: int, part: int) -> QMenu:
+        """Fill a menu with what can be done with a pot and a part (0 for none); return it."""
+        book = self.easel.book
+        if book is None:
+            return menu
+        if pot in book.pots():
+            menu.addAction(f"Edit {book.pots()[pot].name}", lambda: self.edit_pot(pot))
+            menu.addAction("Pick its regions", lambda: self._pick_pot(pot))
+            menu.addAction("Remove it, or merge it into another", lambda: self.remove_pot(pot))
+            menu.addSeparator()
+        if part in book.parts():
+            name = book.parts()[part].name
+            menu.addAction(f"Name the part {name}", lambda: self.name_part(part))
+            menu.addAction(f"Fold {name}, or open it", lambda: self.shelf.fold(part))
+            menu.addAction(f"Move {name} left", lambda: self.easel.do(lambda b, _: verbs.move_part(b, part, -1)))
+            menu.addAction(f"Move {name} right", lambda: self.easel.do(lambda b, _: verbs.move_part(b, part, 1)))
+            menu.addAction(f"Remove the part {name}", lambda: self.remove_part(part))
+            menu.addSeparator()
+        menu.addAction("Add a part", self.add_part)
+        menu.addAction("Find a pot", self.find_pot)
+        menu.addAction("Colours from a picture or a palette", self.show_palette)
+        menu.addAction("Write all pots as a palette", self.write_palette)
+        return menu
+
+    def _pick_pot(self, pot: int) -> None:
+        self.easel.choose_stage("Flats")
+        self.easel.choose_tool("Pick")
+        self.easel.pick(set(self.easel.atoms_of_pot(pot)))
+
+    def remove_pot(self, number: int) -> None:
+        """Ask what a pot's regions become, and remove it."""
+        if self.easel.book is not None:
+            asking = RemovePot(self.window, self.easel.book, number)
+            if asking.exec():
+                self.easel.do(lambda book, _: verbs.remove_pot(book, number, asking.into()))
+
+    def remove_part(self, number: int) -> None:
+        """Ask where a part's pots go, and remove it."""
+        if self.easel.book is not None:
+            asking = RemovePart(self.window, self.easel.book, number)
+            if asking.exec():
+                self.easel.do(lambda book, _: verbs.remove_part(book, number, asking.into()))
+
+    def add_part(self) -> None:
+        """Ask for a name and add a part."""
+        name = ask_name(self.window, "Name of the part", "") if self.easel.book is not None else None
+        if name:
+            self.easel.do(lambda book, _: verbs.add_part(book, name))
+
+    def name_part(self, part: int) -> None:
+        """Ask for the name of a part."""
+        if self.easel.book is not None:
+            name = ask_name(self.window, "Name of the part", self.easel.book.parts()[part].name)
+            if name:
+                self.easel.do(lambda book, _: verbs.rename_part(book, part, name))
+
+    def find_pot(self) -> None:
+        """Find a pot by typing and take it in hand."""
+        if self.easel.book is not None:
+            asking = FindPot(self.window, self.easel.book)
+            if asking.exec() and asking.chosen() is not None:
+                self.easel.choose_pot(asking.chosen())
+
+    def show_palette(self) -> None:
+        """Collect colours from pictures and palettes and add them as pots."""
+        book = self.easel.book
+        if book is None:
+            return
+        pot = book.pots().get(self.easel.pot or 0)
+        asking = PaletteDialog(self.window, book, pot.local if pot is not None else None)
+        if asking.exec() and asking.made:
+            self.easel.choose_pot(asking.made[0])
+
+    def write_palette(self) -> None:
+        """Ask where, and write all pots of the book as a palette."""
+        if self.easel.book is None:
+            return
+        place = str(Path.home() / "pots.json")
+        found, _ = QFileDialog.getSaveFileName(self.window, "Palette", place, "Palettes (*.txt *.csv *.json)")
+        if found:
+            try:
+                write_palette(Path(found), book_palette(self.easel.book))
+                self.easel.said.emit(f"Wrote {Path(found).name}", False)
+            except DripPotError as error:
+                self.easel.said.emit(str(error), True)

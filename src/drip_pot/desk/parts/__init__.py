@@ -1,0 +1,1 @@
+"""Small parts the window is made of: theme, icons, widgets. Knows Qt; nothing of books."""

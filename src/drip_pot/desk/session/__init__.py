@@ -1,0 +1,1 @@
+"""The open book: what is in use, what follows from it, gestures carried out. Knows the book and files; no stage."""

@@ -1,0 +1,443 @@
+"""The page in the window, kept up to date in the background. Knows the easel, the snapshot and work; draws nothing.
+
+What is shown is always one whole moment. A change that needs no planes (a pour, a pot's colour) is shown at once; all
+else is worked out in another thread and takes the place of the old moment when it is whole.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from PyQt6.QtCore import QObject, QTimer
+
+from drip_pot.book import InkState, Page, PageSources, Tables, Touched, build_tables, verbs
+from drip_pot.book.derive import Derived
+from drip_pot.book.findings import STAGES, Finding, find
+from drip_pot.core.arrays import Rect, Report
+from drip_pot.core.regions import Divided, Fringe, divide
+from drip_pot.core.render import label_pyramid
+from drip_pot.desk.session.page_view import (
+    Drawing,
+    Flatted,
+    PageView,
+    Proved,
+    decided,
+    drawing_of,
+    flatted,
+    loudly,
+    painted_of,
+    recut,
+    with_panels,
+)
+from drip_pot.desk.session.work import Work
+from drip_pot.files import derive
+
+if TYPE_CHECKING:
+    from drip_pot.desk.session.easel import Easel
+
+_LATER_MS = 250
+_MANY = 400
+_LINE, _CUT, _WAY = ("inks", "sheet", "stroke", "tone"), ("dam", "stencil"), ("bridge", "door", "join", "flats")
+_COLOR = ("pour", "hold", "lines", "press", "cut")
+
+
+class Deriving(QObject):
+    """What follows from the page in use.
+
+    Attributes
+    ----------
+    view : PageView or None
+        What is shown.
+    findings : dict
+        By stage; `looked` tells whether they are of the page as it is.
+    fringe : Fringe or None
+        Paper between flat and line.
+    """
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self.easel = easel
+        self.work, self.looking = Work(self), Work(self)  # findings never hold up what is seen
+        self.view: PageView | None = None
+        self.findings: dict[str, list[Finding]] = {stage: [] for stage in STAGES}
+        self.looked = False
+        self.fringe: Fringe | None = None
+        self.derived: Derived | None = None
+        self.coming: tuple[Flatted, Rect | None] | None = None
+        self._loud: dict[int, int] = {}
+        self._wants_loud = self._wants_outlines = False
+        self._painted_for: object = None
+        self._told: set[int] = set()
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(_LATER_MS)
+        self._later.timeout.connect(self._derive_more)
+
+    def show(self, page: int) -> None:
+        """Forget the page shown, and begin with another one."""
+        self.work.drop()
+        self.looking.drop()
+        self._later.stop()
+        self.view, self.fringe, self.coming, self._painted_for, self._loud = None, None, None, None, {}
+        self.findings, self.looked = {stage: [] for stage in STAGES}, False
+        file, book = self.easel.file, self.easel.book
+        self.derived = derive(file, book, page) if page and file is not None and book is not None else None
+
+    def close(self) -> None:
+        """Stop everything and wait for it."""
+        self._later.stop()
+        self.work.close()
+        self.looking.close()
+        self.view = self.derived = None
+
+    def later(self) -> None:
+        """Work out what is not seen at once, when nothing has changed for a moment."""
+        self._later.start()
+
+    def is_behind(self) -> bool:
+        """Whether what is shown is not yet the page as the book has it."""
+        sources = self.easel.sources()
+        if self.view is None or self.view.flat is None or sources is None:
+            return True
+        return self.view.flat.line != sources.line or self.work.busy("ink") or self.work.busy("regions")
+
+    def is_settled(self) -> bool:
+        """Whether nothing is being worked out, and nothing is about to be."""
+        return not (self.work.busy() or self.looking.busy() or self._later.isActive())
+
+    def _start(self, name: str, work: Callable[[Report], Any], done: Callable[[Any], None]) -> None:
+        self.work.start(name, work, done, lambda error: self.easel.said.emit(str(error), True))
+
+    # The drawing
+
+    def draw(self) -> None:
+        """Work out ink, then regions, for the present line."""
+        ready, derived, page = self.easel.ready(), self.derived, self.easel.page
+        if derived is None or ready is None:
+            return
+        book, sources = ready
+        if self.easel.sheet not in sources.sheets:
+            self.easel.sheet = 0
+        number, still = self.easel.sheet, book.still()
+        repair = book.frozen(f"page/{page}/repair", sources.line.repair) if sources.line.repair else None
+        fresh = page not in self._told
+
+        def work(report: Report) -> tuple[Drawing, str]:
+            report(0.1, "Reading the drawing")
+            lost = still.damage(page) if fresh else ""
+            return drawing_of(derived, sources, number, repair), lost
+
+        self._start("ink", work, self._on_drawing)
+
+    def _on_drawing(self, found: tuple[Drawing, str]) -> None:
+        drawing, lost = found
+        old, page, book = self.view, self.easel.page, self.easel.book
+        assert book is not None
+        self._told.add(page)
+        if lost:
+            self.easel.said.emit(lost, True)
+        shade = book.plane(f"page/{page}/shade").copy()
+        view = PageView(drawing, shade)
+        if old is not None and old.shape == view.shape:
+            view = replace(view, flat=old.flat, proved=old.proved)
+        self.view = view
+        self.easel.repaint.emit(None)
+        self.easel.refreshed.emit()
+        sources = self.easel.sources()
+        if view.flat is not None and sources is not None and view.flat.line == sources.line == sources.cut:
+            self._painted_for = None
+            self.later()
+        else:
+            self._find_regions()
+
+    def _find_regions(self) -> None:
+        """Divide the page, and carry colours where its line has changed."""
+        ready, derived = self.easel.ready(), self.derived
+        if derived is None or ready is None or self.view is None:
+            return
+        sources, drawing, still, page = ready[1], self.view.drawing, ready[0].still(), self.easel.page
+
+        def work(report: Report) -> tuple[Flatted, Any]:
+            def part(fraction: float, doing: str) -> None:
+                report(0.9 * fraction, doing)
+
+            report(0.01, "Finding the regions")
+            carried = derived.regions.carried(sources, part) if sources.cut != sources.line else None
+            divided = derived.regions.divided(sources.line, part)
+            report(0.95, "Finding the regions")
+            if carried is not None:
+                verbs.recut(still, page, *carried)
+            return flatted(still, still.sources(page), divided, drawing), carried
+
+        self._start("regions", work, self._on_regions)
+
+    def _on_regions(self, found: tuple[Flatted, Any]) -> None:
+        flat, carried = found
+        book, page = self.easel.book, self.easel.page
+        assert self.view is not None
+        assert book is not None
+        if book.sources(page).line != flat.line:  # something was changed meanwhile; its own work follows
+            self._find_regions()
+            return
+        self._put(flat)
+        if carried is not None:
+            self.easel.do(lambda book, page: verbs.recut(book, page, *carried))
+        self.retable()
+        self.easel.repaint.emit(None)
+        self.easel.refreshed.emit()
+        self.later()
+
+    def _put(self, flat: Flatted) -> None:
+        """Show regions of another moment."""
+        assert self.view is not None
+        self.view = replace(self.view, flat=flat, proved=None)
+        self._painted_for = None
+        self._color_loudly()
+
+    # What is seen at once
+
+    def changed(self, touched: Touched) -> None:
+        """Follow an edit."""
+        page = self.easel.page
+        top = f"page/{page}/"
+        mine = {key[len(top) :].split("/")[0] for key in touched.keys if key.startswith(top)}
+        shared = any(key.startswith(("pot/", "part/", "tone")) for key in touched.keys)
+        reframed = f"page/{page}" in touched.keys
+        if reframed:
+            self._forget_other_size()
+        if reframed or mine & set(_LINE) or f"{top}repair" in touched.planes:
+            self.draw()
+        elif mine & set(_CUT):
+            self._recut()
+        elif "effect" in mine:
+            self.retable()
+            self.draw()
+        if mine & set(_WAY) and not mine & set(_CUT):
+            self._decide()
+        if shared or mine & set(_COLOR):
+            before = self._tables()
+            self.retable()
+            self.easel.repaint.emit(self._recolored(before, self._tables()))
+        if f"{top}shade" in touched.planes and self.view is not None and self.easel.book is not None:
+            self.view = replace(self.view, shade=self.easel.book.plane(f"{top}shade").copy())
+            self.easel.repaint.emit([touched.planes[f"{top}shade"]])
+        self.later()
+
+    def _forget_other_size(self) -> None:
+        known = self.easel.book.pages().get(self.easel.page) if self.easel.book is not None else None
+        if isinstance(known, Page) and self.view is not None and (known.rows, known.cols) != self.view.shape:
+            self.view = None
+            self.easel.opened.emit()
+
+    def _tables(self) -> Tables | None:
+        return None if self.view is None or self.view.flat is None else self.view.flat.tables
+
+    def retable(self) -> None:
+        """Show the colours as the book has them, where its regions are those that are shown."""
+        ready, view = self.easel.ready(), self.view
+        if view is None or view.flat is None or ready is None:
+            return
+        book, sources = ready
+        if sources.cut == sources.line == view.flat.line:
+            tables = build_tables(book, sources, view.flat.atoms.count)
+            self.view = replace(view, flat=replace(view.flat, tables=tables))
+
+    def _decide(self) -> None:
+        """Decide the regions anew, after bridges, doors, joins or the gap width were changed."""
+        sources, view = self.easel.sources(), self.view
+        if view is None or view.flat is None or sources is None or sources.line != view.flat.line:
+            return
+        old = view.flat.partition.region
+        self.view = replace(view, flat=decided(view.flat, sources))
+        self._color_loudly()
+        now = self.view.flat.partition.region if self.view.flat is not None else old
+        if not (self._wants_loud or self._wants_outlines):
+            self.easel.repaint.emit([])  # pots hang on atoms, so that nothing but marks looks different
+        elif len(old) != len(now):
+            self.easel.repaint.emit(None)
+        else:
+            self.easel.repaint.emit(view.flat.boxes(np.flatnonzero(old != now).tolist()))
+
+    def try_gap(self, gap_px: float) -> None:
+        """Show a gap width while its slider moves."""
+        sources = self.easel.sources()
+        if self.view is not None and self.view.flat is not None and sources is not None:
+            self.view = replace(self.view, flat=decided(self.view.flat, sources, gap_px))
+            self._color_loudly()
+            self.easel.repaint.emit(None)
+            self.easel.refreshed.emit()
+
+    def want_regions(self, *, loud: bool, outlines: bool) -> None:
+        """Say whether regions are seen as such: in working colours, which are worked out only then, or as outlines."""
+        self._wants_loud, self._wants_outlines = loud, outlines
+        self._color_loudly()
+
+    def _color_loudly(self) -> None:
+        if self._wants_loud and self.view is not None and self.view.flat is not None and self.view.flat.loud is None:
+            flat, self._loud = loudly(self.view.flat, self._loud)
+            self.view = replace(self.view, flat=flat)
+
+    # Cuts by hand
+
+    def _recut(self) -> None:
+        """Show the page as it is cut by hand now: as it was worked out already, or once it is."""
+        ready, view, coming = self.easel.ready(), self.view, self.coming
+        self.coming = None
+        if view is None or view.flat is None or ready is None:
+            return
+        book, sources = ready
+        if view.flat.line.uncut != sources.line.uncut or self.work.busy("regions"):
+            self._find_regions()
+            return
+        self.work.cancel("line")
+        if coming is not None and coming[0].line == sources.line:
+            self._on_recut(coming)
+            return
+        still, page, flat, ink = book.still(), self.easel.page, view.flat, view.drawing.ink[0]
+
+        def work(report: Report) -> tuple[Flatted, Rect | None]:
+            report(0.2, "Cutting")
+            return recut(flat, divide(flat.divided, ink, sources.line.cuts), still, still.sources(page))
+
+        self._start("recut", work, self._on_recut)
+
+    def _on_recut(self, found: tuple[Flatted, Rect | None]) -> None:
+        flat, rect = found
+        sources = self.easel.sources()
+        if self.view is None or sources is None or self.derived is None:
+            return
+        if flat.line != sources.line:  # cut again meanwhile
+            self._recut()
+            return
+        before = self.view.flat
+        self.derived.regions.adopt(sources.line, flat.divided)
+        loud = dict(self._loud)
+        self._put(flat)
+        self.retable()
+        if self._wants_loud and any(self._loud.get(region, color) != color for region, color in loud.items()):
+            self.easel.repaint.emit(None)
+        else:
+            moved = self._recolored(None if before is None else before.tables, flat.tables) or []
+            self.easel.repaint.emit([*([rect] if rect is not None else []), *moved])
+        self.easel.refreshed.emit()
+        self.later()
+
+    # What comes later
+
+    def _derive_more(self) -> None:
+        """Work out coloured line, panels, findings and plates, once things have settled."""
+        ready, derived, view = self.easel.ready(), self.derived, self.view
+        if view is None or view.flat is None or ready is None or derived is None or self.is_behind():
+            return
+        book, sources = ready
+        if sources.cut != sources.line:
+            return
+        tables, page = view.flat.tables, self.easel.page
+        wanted = (sources.line, sources.over, tables.held.tobytes(), view.flat.partition.region.tobytes())
+        if self._painted_for != wanted:
+            self._painted_for, flat = wanted, view.flat
+            work = lambda _: (painted_of(derived, sources, tables), with_panels(flat).panels)  # noqa: E731
+            self._start("line", work, self._on_line)
+        still = book.still()
+
+        def findings(report: Report) -> tuple[dict[str, list[Finding]], Fringe]:
+            return find(still, sources, derived, tables, report), derived.regions.fringe(sources, tables.is_poured)
+
+        self.looking.start("findings", findings, self._on_findings)
+        if self.easel.stage == "Press":
+            plane = book.plane(f"page/{page}/shade").copy()
+            self._start("press", lambda report: _proved(derived, sources, tables, plane, report), self._on_press)
+
+    def _on_line(self, found: tuple[Any, Any]) -> None:
+        (painted, flatting), panels = found
+        sources = self.easel.sources()
+        if self.view is None or self.view.flat is None or sources is None or self.view.flat.line != sources.line:
+            return
+        self.view = replace(
+            self.view, flat=replace(self.view.flat, painted=painted, flatting=flatting, panels=panels)
+        )  # fmt: skip
+        self.easel.repaint.emit(None)
+
+    def _on_findings(self, found: tuple[dict[str, list[Finding]], Fringe]) -> None:
+        (self.findings, self.fringe), self.looked = found, True
+        self.easel.refreshed.emit()
+
+    def _on_press(self, found: tuple[Proved, Tables]) -> None:
+        proved, tables = found
+        if self.view is not None and self._tables() is tables:
+            self.view = replace(self.view, proved=proved)
+            self.easel.repaint.emit(None)
+            self.easel.refreshed.emit()
+        else:
+            self.later()
+
+    # Previews
+
+    def set_preview(self, inks: InkState | None) -> None:
+        """Show the line with other settings while a slider moves; None shows the real ones."""
+        if self.view is not None and self.view.preview != inks:
+            self.view = replace(self.view, preview=inks)
+            self.easel.repaint.emit(None)
+
+    def preview(self, atoms: list[int], pair: tuple[str, str]) -> None:
+        """Show atoms in a pair of colours until the tables are made again."""
+        if self.view is None or self.view.flat is None:
+            return
+        flat, tables = self.view.flat, self.view.flat.tables
+        colors = tables.screen.flat.copy()
+        for offset, text in ((0, pair[0]), (len(colors) // 2, pair[1])):
+            colors[[a + offset for a in atoms]] = np.frombuffer(bytes.fromhex(text[1:] + "ff"), np.uint32)[0]
+        shown = replace(tables, screen=replace(tables.screen, flat=colors))
+        self.view = replace(self.view, flat=replace(flat, tables=shown))
+        self.easel.repaint.emit(flat.boxes(atoms))
+
+    def drop_preview(self) -> None:
+        """Show the pours as they are."""
+        self.retable()
+        self.easel.repaint.emit(None)
+
+    def view_at(self, position: int) -> PageView | None:
+        """Return the page as it was after so many steps; None, with a sentence, if its line was another one."""
+        view, ready, page = self.view, self.easel.ready(), self.easel.page
+        if view is None or view.flat is None or ready is None:
+            return None
+        past = ready[0].at(position)
+        if page not in past.pages() or (old := past.sources(page)).line.uncut != ready[1].line.uncut:
+            self.easel.said.emit(
+                "The line itself was another one then. Choose a later step to compare with.", False
+            )  # fmt: skip
+            return None
+        after: Divided = divide(view.flat.divided, view.drawing.ink[0], old.line.cuts)
+        flat, _ = recut(view.flat, after, past, old)
+        return replace(view, flat=flat, shade=past.plane(f"page/{page}/shade"))
+
+    def _recolored(self, before: Tables | None, now: Tables | None) -> list[Rect] | None:
+        """Return where tables draw other colours; None for everywhere."""
+        if before is None or now is None or self.view is None or self.view.flat is None:
+            return None
+        count = min(len(before.held), len(now.held))
+        changed = before.held[:count] != now.held[:count]
+        for old, new in ((before.screen, now.screen), (before.plates.colors, now.plates.colors)):
+            halves = [(t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count]) for t in (old, new)]
+            if not np.array_equal(old.line[-8:], new.line[-8:]):
+                return None
+            for one, two in zip(*halves, strict=True):
+                changed |= one != two
+        atoms = np.flatnonzero(changed).tolist()
+        return None if len(atoms) > _MANY else self.view.flat.boxes(atoms)
+
+
+def _proved(
+    derived: Derived, sources: PageSources, tables: Tables, plane: Any, report: Report
+) -> tuple[Proved, Tables]:  # fmt: skip
+    """Trap the page and try the register, all of one moment."""
+    report(0.05, "Trapping")
+    shown, shade = derived.painted.shown(sources, tables.held), plane.whole()
+    traps = derived.press.traps(sources, shade, plane.version, shown, tables.plates, sources.press.trap_mm)
+    levels = label_pyramid(traps.spread)
+    report(0.3, "Register test")
+    told = derived.press.register(sources, shade, shown, tables.plates, traps, lambda f, t: report(0.3 + 0.7 * f, t))
+    return Proved(traps, levels, told), tables

@@ -1,0 +1,300 @@
+"""The easel: which book, page, stage, tool and pot are in use, and one way to do a thing to them.
+
+It holds no truth of its own about the book. Knows the book; of stages only their names and those of their tools.
+"""
+
+from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Set as AbstractSet
+from functools import partial
+from typing import Any, TypeVar
+
+import msgspec
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+
+from drip_pot.book import BALLOON, Book, PageSources, Touched, verbs
+from drip_pot.book.findings import Finding, mend
+from drip_pot.book.hand import Hand
+from drip_pot.core.errors import DripPotError, NothingDone
+from drip_pot.desk.session.deriving import Deriving
+from drip_pot.desk.session.hands import Hands
+from drip_pot.desk.session.opening import Opening
+from drip_pot.desk.session.page_view import PageView
+from drip_pot.files import BookFile
+
+S = TypeVar("S")
+FINDING = "The regions are still being found; nothing was changed. Try again in a moment."
+_REST_MS = 3000
+
+
+class Easel(QObject):
+    """The state of one window.
+
+    Parameters
+    ----------
+    tools : mapping
+        Names of the tools of every stage, in order.
+
+    Signals
+    -------
+    opened()
+        Another book or page is shown.
+    repaint(object)
+        Page pixels changed: a list of rectangles, or None for everything.
+    edited()
+        The book changed: names, pots, history.
+    chosen()
+        Another stage, tool or pot.
+    refreshed()
+        Derived facts changed: regions, findings, plates.
+    said(str, bool)
+        A sentence for the person, and whether it is a problem.
+    """
+
+    opened = pyqtSignal()
+    repaint = pyqtSignal(object)
+    edited = pyqtSignal()
+    chosen = pyqtSignal()
+    refreshed = pyqtSignal()
+    said = pyqtSignal(str, bool)
+
+    def __init__(self, tools: Mapping[str, Sequence[str]], parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.offered = {stage: tuple(names) for stage, names in tools.items()}
+        self.file: BookFile | None = None
+        self.book: Book | None = None
+        self.page = 0
+        self.stage = "Flats"
+        self.tools = {stage: names[0] for stage, names in self.offered.items()}
+        self.pot: int | None = None
+        self.sheet = 0
+        self.within = 0
+        self.picked: frozenset[int] = frozenset()
+        self.strength = 1.0
+        self.pressure, self.zoom = 1.0, 1.0
+        self._owned: dict[type, Any] = {}
+        self.deriving = Deriving(self)
+        self.hands = Hands(self)
+        self.opening = Opening(self)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(_REST_MS)
+        self._rest.timeout.connect(self.opening.settle)
+
+    def own(self, kind: Callable[["Easel"], S]) -> S:
+        """Return what a stage keeps in use here, made at its first use: settings of its tools, what is picked."""
+        if kind not in self._owned:
+            self._owned[kind] = kind(self)  # type: ignore[index]
+        kept: S = self._owned[kind]  # type: ignore[index]
+        return kept
+
+    # What is in use
+
+    @property
+    def view(self) -> PageView | None:
+        """The page as it is shown."""
+        return self.deriving.view
+
+    @property
+    def findings(self) -> dict[str, list[Finding]]:
+        """What is left to look at, by stage."""
+        return self.deriving.findings
+
+    @property
+    def tool(self) -> str:
+        """The tool of the present stage."""
+        return self.tools[self.stage]
+
+    def sources(self) -> PageSources | None:
+        """Return the page's sources, or None without a page."""
+        return self.book.sources(self.page) if self.book is not None and self.page else None
+
+    def ready(self) -> tuple[Book, PageSources] | None:
+        """Return the book and the page's sources, or None without a page."""
+        sources = self.sources()
+        return None if self.book is None or sources is None else (self.book, sources)
+
+    def hand(self) -> Hand | None:
+        """Return a hand at work on the page as it is shown; None while its regions are being found."""
+        view, sources = self.view, self.sources()
+        if self.book is None or view is None or view.flat is None or sources is None or self.deriving.is_behind():
+            return None
+        flat = view.flat
+        return Hand(
+            self.book, self.page, flat.divided, view.drawing.ink[0], flat.partition, within=self.within,
+            known_panels=flat.panels,
+        )  # fmt: skip
+
+    def choose_stage(self, stage: str) -> None:
+        """Go to a stage."""
+        if stage != self.stage:
+            self.stage = stage
+            self.deriving.set_preview(None)
+            self.chosen.emit()
+            self.repaint.emit(None)
+            self.deriving.later()
+
+    def choose_tool(self, tool: str) -> None:
+        """Take up a tool of the present stage."""
+        if tool in self.offered[self.stage]:
+            self.tools[self.stage] = tool
+            self.chosen.emit()
+
+    def choose_pot(self, pot: int | None) -> None:
+        """Take a pot in hand; None is paper."""
+        self.pot = None if pot == BALLOON else pot
+        self.chosen.emit()
+
+    def choose_sheet(self, number: int) -> None:
+        """Take a sheet in hand; the settings of Inks are its."""
+        if number != self.sheet:
+            self.sheet = number
+            self.chosen.emit()
+            self.deriving.draw()
+
+    def pick(self, atoms: AbstractSet[int]) -> None:
+        """Pick regions by their atoms; an empty set lets go."""
+        self.picked = frozenset(atoms)
+        self.refreshed.emit()
+        self.repaint.emit([])
+
+    def set_strength(self, strength: float) -> None:
+        """Pour with a strength of 0..1; below 1 the pot in hand is mixed into what is there."""
+        self.strength = strength
+        self.chosen.emit()
+
+    def confine(self, panel: int) -> None:
+        """Confine the tools to a panel; the same again, or 0, frees them."""
+        self.within = 0 if panel == self.within else panel
+        words = f"Tools work in panel {self.within} alone. Escape frees them." if self.within else ""
+        self.said.emit(words or "Tools work anywhere.", False)
+        self.chosen.emit()
+
+    def show_page(self, page: int) -> None:
+        """Show a page of the open book."""
+        self.page, self.sheet, self.within, self.picked = page, 0, 0, frozenset()
+        self.hands.drop()
+        self.deriving.show(page)
+        self.opened.emit()
+        self.edited.emit()
+        self.chosen.emit()
+        if page:
+            self.deriving.draw()
+
+    def let_go(self) -> None:
+        """Let go of the book; everything is on disk already."""
+        self._rest.stop()
+        self.hands.close()
+        self.deriving.close()
+        if self.book is not None:
+            self.book.changed.disconnect(self._on_changed)
+        self.book, self.page = None, 0
+
+    def take_up(self, book: Book) -> None:
+        """Listen to a book."""
+        self.book = book
+        book.changed.connect(self._on_changed)
+        self.pot = next(iter(book.pots()), None)
+
+    def _on_changed(self, touched: Touched) -> None:
+        self.deriving.changed(touched)
+        pots = self.book.pots() if self.book is not None else {}
+        if self.pot is not None and self.pot not in pots:
+            self.pot = next(iter(pots), None)
+            self.chosen.emit()
+        self.edited.emit()
+        self.refreshed.emit()
+        self._rest.start()
+
+    # Doing
+
+    def do(self, verb: Callable[[Book, int], object]) -> bool:
+        """Call `verb(book, page)`; a problem is said and False returned."""
+        return self.book is not None and self.trying(lambda: verb(self.book, self.page))  # type: ignore[arg-type]
+
+    def trying(self, work: Callable[[], object]) -> bool:
+        """Do something that may be refused with a sentence, which is said then; return whether it was done."""
+        try:
+            work()
+        except DripPotError as error:
+            self.said.emit(str(error), not isinstance(error, NothingDone))
+            self.deriving.retable()
+            self.repaint.emit(None)
+            return False
+        return True
+
+    def do_here(self, verb: Callable[[Hand], object]) -> bool:
+        """Call a verb of the page at hand at once; a problem is said and False returned."""
+        hand = self.hand()
+        if hand is None:
+            self.said.emit(FINDING, False)
+            self.deriving.drop_preview()
+            return False
+        return self.trying(lambda: verb(hand))
+
+    def undo(self) -> None:
+        """Take back the last gesture."""
+        if not self.hands.give_up():
+            self.do(lambda book, _: book.undo())
+
+    def redo(self) -> None:
+        """Do the last undone gesture again."""
+        self.do(lambda book, _: book.redo())
+
+    def mend(self, finding: Finding) -> None:
+        """Do what a finding asks for."""
+        self.do(lambda book, page: mend(book, page, finding))
+
+    def mend_all(self, findings: list[Finding]) -> None:
+        """Do what several findings ask for as one step."""
+        if self.book is None:
+            return
+        with self.book.as_one():
+            for finding in findings:
+                if not self.do(partial(_mend, finding)):
+                    break
+
+    def leave(self, finding: Finding) -> None:
+        """Take a finding off the list."""
+        self.do(lambda book, page: verbs.leave(book, page, finding.key))
+
+    # What lies where, as it is shown
+
+    def atom_at(self, row: float, col: float) -> int:
+        """Return the atom at a page pixel; 0 outside the page or before regions are known."""
+        flat = None if self.view is None else self.view.flat
+        if flat is None:
+            return 0
+        rows, cols = flat.labels[0].shape
+        return int(flat.labels[0][int(row), int(col)]) if 0 <= row < rows and 0 <= col < cols else 0
+
+    def region_atoms(self, atom: int) -> list[int]:
+        """Return all atoms of the region an atom belongs to."""
+        return [] if self.view is None or self.view.flat is None else self.view.flat.region(atom)
+
+    def pot_of(self, atom: int) -> int | None:
+        """Return an atom's pot, or None for paper."""
+        sources = self.sources()
+        pot = None if sources is None else sources.pours.get(atom)
+        return None if pot == BALLOON else pot
+
+    def atoms_of_pot(self, pot: int | None) -> list[int]:
+        """Return all atoms that have a pot; for None, all that have none."""
+        hand = self.hand()
+        return [] if hand is None else sorted(hand.in_pot(pot))
+
+    # Previews
+
+    def preview(self, atoms: Sequence[int], pair: tuple[str, str]) -> None:
+        """Show atoms in a pair of colours until their real ones are shown again."""
+        self.deriving.preview(list(atoms), pair)
+
+    def preview_pot(self, number: int, local: str) -> None:
+        """Show a pot in another colour while it is being mixed."""
+        if self.book is not None:
+            pot = self.book.pots()[number]
+            shown = self.book.tone_pair(msgspec.structs.replace(pot, local=local))
+            self.preview(self.atoms_of_pot(number), shown)
+
+
+def _mend(finding: Finding, book: Book, page: int) -> None:
+    mend(book, page, finding)

@@ -1,0 +1,171 @@
+"""Books and drawings brought in, in the background. Knows the easel and files; asks nothing but through `ask_dpi`."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QThreadPool
+
+from drip_pot.book import Book, InkState, Sheet, verbs
+from drip_pot.core.arrays import Report
+from drip_pot.core.errors import DripPotError
+from drip_pot.desk.session.work import Work
+from drip_pot.files import (
+    BookFile,
+    Incoming,
+    add_page,
+    add_sheets,
+    new_book,
+    open_book,
+    read_page,
+    reink_sheet,
+    take_in,
+    with_dpi,
+)
+
+if TYPE_CHECKING:
+    from drip_pot.desk.session.easel import Easel
+
+
+class Opening(QObject):
+    """What brings books and drawings to the easel; problems are said.
+
+    Attributes
+    ----------
+    ask_dpi : callable
+        Asked for the resolution of a drawing that does not tell it; None gives it up.
+    """
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self.easel = easel
+        self.work = Work(self)
+        self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
+
+    def open(self, path: Path) -> None:
+        """Open a book, or a drawing into a new book beside it."""
+        file = self.easel.file
+        if path.suffix.lower() != ".drip":
+            self._read(path, self._new_from)
+        elif file is not None and path.is_file() and path.samefile(file.path):
+            self.easel.said.emit(f"{path.name} is open here already.", False)
+        else:
+            self.easel.trying(lambda: self._show(*open_book(path)))
+
+    def new_book(self, path: Path) -> None:
+        """Make an empty book."""
+        self.easel.trying(lambda: self._show(*new_book(path, path.stem)))
+
+    def add_page(self, image: Path, data: bytes | None = None, pictures: list[int] | None = None) -> None:
+        """Bring a drawing into the open book, or into a new one; `data` stands in for the file, if given."""
+        self._read(image, self._add, data, pictures)
+
+    def add_sheet(self, image: Path, data: bytes | None = None, pictures: list[int] | None = None) -> None:
+        """Lay a drawing on the page as further sheets."""
+        if self.easel.page:
+            self._read(image, self._add_sheet, data, pictures)
+
+    def _read(
+        self, image: Path, then: Callable[[Path, Incoming], None], data: bytes | None = None,
+        pictures: list[int] | None = None,
+    ) -> None:  # fmt: skip
+        """Read a drawing (or several pictures of a file) in the background and go on with it."""
+
+        def read(report: Report) -> list[Incoming]:
+            if data is not None:
+                return [take_in(data, image.name, report)]
+            return [read_page(image, report, picture=k) for k in (pictures or (None,))]
+
+        def done(found: list[Incoming]) -> None:
+            dpi = None if found[0].knows_dpi else self.ask_dpi(found[0].name)
+            if not found[0].knows_dpi and dpi is None:
+                self.easel.said.emit(f"{image.name} was not opened.", False)
+                return
+            for incoming in found:
+                ready = incoming if dpi is None else with_dpi(incoming, dpi)
+                if not self.easel.trying(partial(then, image, ready)):
+                    return
+
+        self.work.start("open", read, done, lambda error: self.easel.said.emit(str(error), True))
+        self.easel.repaint.emit(None)
+
+    def _new_from(self, image: Path, incoming: Incoming) -> None:
+        place, number = image.with_suffix(".drip"), 1
+        while place.exists():
+            number += 1
+            place = image.with_name(f"{image.stem}-{number}.drip")
+        file, book = new_book(place, image.stem.replace("-", " ").replace("_", " ").capitalize())
+        try:
+            add_page(book, incoming, file.add_original(incoming.name, incoming.data))
+        except DripPotError:
+            file.close()
+            place.unlink(missing_ok=True)
+            raise
+        self._show(file, book)
+        self._say([*incoming.notes, f"The book is kept in {place.name}, beside the drawing."])
+
+    def _add(self, image: Path, incoming: Incoming) -> None:
+        file, book = self.easel.file, self.easel.book
+        if file is None or book is None:
+            self._new_from(image, incoming)
+            return
+        self.easel.show_page(add_page(book, incoming, file.add_original(incoming.name, incoming.data)))
+        self._say(incoming.notes)
+
+    def _add_sheet(self, image: Path, incoming: Incoming) -> None:
+        file, book = self.easel.file, self.easel.book
+        assert file is not None
+        assert book is not None
+        original = file.add_original(incoming.name, incoming.data)
+        self.easel.choose_sheet(add_sheets(book, self.easel.page, incoming, original)[-1])
+        self._say([*incoming.notes, "Say on the shelf what the new sheet is for."])
+
+    def reink(self, image: Path) -> None:
+        """Put a corrected drawing in the place of the sheet in hand, laid over the old one by itself."""
+        file, book, page, number = self.easel.file, self.easel.book, self.easel.page, self.easel.sheet
+        if file is None or book is None or not page:
+            return
+        still = book.still()
+
+        def work(report: Report) -> tuple[Sheet, InkState, list[str]]:
+            incoming = read_page(image, lambda f, t: report(0.2 * f, t))
+            laid = reink_sheet(file, still, page, number, incoming, lambda f, t: report(0.2 + 0.8 * f, t))
+            return (*laid, incoming.notes)
+
+        def done(found: tuple[Sheet, InkState, list[str]]) -> None:
+            sheet, inks, notes = found
+            self.easel.do(lambda book, _: verbs.reink(book, page, number, sheet, inks))
+            turn = f"turned {sheet.place.turn_deg:.2f}°, scaled {sheet.place.scale:.3f}"
+            self._say([*notes, f"Laid over the old drawing: {turn}. Look here lists what changed."])
+
+        self.work.start("open", work, done, lambda error: self.easel.said.emit(str(error), True))
+
+    def _say(self, notes: list[str]) -> None:
+        if notes:
+            self.easel.said.emit(" ".join(notes), False)
+
+    def settle(self) -> None:
+        """Nothing was done for a while: let the book's file alone be the whole book."""
+        pool = QThreadPool.globalInstance()
+        if self.easel.file is not None and pool is not None:
+            pool.start(self.easel.file.settle)
+
+    def close(self) -> None:
+        """Let go of the book; everything is on disk already."""
+        self.work.close()
+        self.easel.let_go()
+        if self.easel.file is not None:
+            self.easel.file.close()
+        self.easel.file = None
+
+    def _show(self, file: BookFile, book: Book) -> None:
+        self.close()
+        self.easel.file = file
+        file.moved = lambda sentence: self.easel.said.emit(sentence, True)
+        self.easel.take_up(book)
+        if file.read_only:
+            self.easel.said.emit(file.read_only, True)
+        self.easel.show_page(next(iter(book.pages()), 0))

@@ -1,0 +1,280 @@
+"""A page as it is shown: one moment of it, never changed. Knows core and the book's tables; nothing of drawing it.
+
+It is made of what becomes known in turn: the drawing, its regions with their colours, what the press makes of them.
+"""
+
+from dataclasses import dataclass, field, replace
+
+import cv2
+import numpy as np
+
+from drip_pot.book import (
+    Book,
+    Facts,
+    InkState,
+    LineState,
+    PageSources,
+    Register,
+    SheetLine,
+    Tables,
+    TilePlane,
+    build_tables,
+)
+from drip_pot.book.derive import Derived, facts_of, loud_of, partition_of
+from drip_pot.core.arrays import I32, I64, U8, U16, Gray, Rect
+from drip_pot.core.inks import Pieces
+from drip_pot.core.press import Traps
+from drip_pot.core.regions import Atoms, Divided, Panels, Partition, auto_gap, changed_rect, find_panels
+from drip_pot.core.render import label_pyramid, level_for, patched_pyramid, plane_pyramid
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """The line of the page and the sheet in hand; pyramids are lists of planes, each half the size of the one before.
+
+    Attributes
+    ----------
+    line : LineState
+        What it was made from.
+    sheet : SheetLine
+        The sheet in hand; `gray`, `evened`, `own` and `pieces` belong to it.
+    rest : pyramid or None
+        The other sheets, where there are any.
+    repair : pyramid or None
+        The repair sheet, where something is on it.
+    ink : pyramid
+        What bounds colour.
+    thumbs : dict
+        Small pictures of the sheets by number.
+    """
+
+    line: LineState
+    sheet: SheetLine
+    gray: list[U8]
+    evened: list[Gray]
+    own: list[U8]
+    rest: list[U8] | None
+    repair: list[U8] | None
+    ink: list[U8]
+    pieces: Pieces
+    is_colored: bool = False
+    thumbs: dict[int, U8] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Painted:
+    """What is painted, as pyramids: atoms (0 is paper), line coverage, rows of the line colours."""
+
+    labels: list[I32]
+    ink: list[U8]
+    line: list[I32]
+
+
+@dataclass(frozen=True)
+class Flatted:
+    """The regions of the page and their colours, all of one moment.
+
+    Attributes
+    ----------
+    line : LineState
+        The line they were found in, cuts and all.
+    labels : pyramid
+        Atoms.
+    painted, flatting : Painted
+        The whole page; the same without lettering, where there is any.
+    gap_px : float
+        The gap width in use.
+    loud : (A + 1,) ndarray of int64, or None
+        Loud colour of every atom, where it is wanted.
+    panels : Panels or None
+        Of this partition, once they are known.
+    """
+
+    line: LineState
+    divided: Divided
+    labels: list[I32]
+    partition: Partition
+    tables: Tables
+    painted: Painted
+    flatting: Painted | None = None
+    gap_px: float = 0.0
+    loud: I64 | None = None
+    panels: Panels | None = None
+
+    @property
+    def atoms(self) -> Atoms:
+        """The finest division."""
+        return self.divided.atoms
+
+    @property
+    def facts(self) -> Facts:
+        """Areas, boxes and borders of the atoms."""
+        return facts_of(self.divided)
+
+    def region(self, atom: int) -> list[int]:
+        """Return all atoms of the region an atom belongs to; none for 0."""
+        region = self.partition.region
+        return [] if atom == 0 else [int(a) for a in np.flatnonzero(region == region[atom]) if a]
+
+    def boxes(self, atoms: list[int]) -> list[Rect]:
+        """Return where atoms lie on the page."""
+        rows = self.divided.boxes[[a for a in atoms if a < len(self.divided.boxes)]]
+        return [(int(a), int(b), int(c), int(d)) for a, b, c, d in rows]
+
+
+@dataclass(frozen=True)
+class Proved:
+    """What the press makes of the page."""
+
+    traps: Traps
+    levels: list[U16]
+    register: Register
+
+
+@dataclass(frozen=True)
+class PageView:
+    """One moment of the page; what is not known yet is None.
+
+    Attributes
+    ----------
+    preview : InkState or None
+        Other ink settings, while a slider moves.
+    """
+
+    drawing: Drawing
+    shade: TilePlane
+    flat: Flatted | None = None
+    proved: Proved | None = None
+    preview: InkState | None = None
+
+    @property
+    def inks(self) -> InkState:
+        """Ink of the sheet in hand."""
+        return self.drawing.sheet.inks
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """Rows and columns of the page."""
+        return self.drawing.gray[0].shape[0], self.drawing.gray[0].shape[1]
+
+    @property
+    def levels(self) -> int:
+        """How many levels the pyramids have."""
+        return len(self.drawing.gray)
+
+    def level(self, zoom: float) -> int:
+        """Pyramid level for a zoom."""
+        return level_for(zoom, self.levels)
+
+
+def drawing_of(derived: Derived, sources: PageSources, number: int, repair: TilePlane | None) -> Drawing:
+    """Work out the drawing of a page with one of its sheets in hand; `repair` is its repair sheet, if it has one."""
+    inks, line = derived.inks, sources.line
+    role, sheet = sources.sheets[number].role, made_from(sources, number)
+    contour, above = inks.contour(line), inks.over(line, sources.over)
+    every = contour if above is None else np.maximum(contour, above.ink)
+    own = contour if role == "contour" else inks.sheet_ink(line, sheet)
+    levels = plane_pyramid(contour)
+    return Drawing(
+        line, sheet, plane_pyramid(inks.gray(line, sheet)), plane_pyramid(inks.evened(line, sheet)),
+        levels if own is contour else plane_pyramid(own), None if every is own else plane_pyramid(every),
+        label_pyramid(repair.whole()) if repair is not None and role == "contour" else None,
+        levels, inks.pieces(line, sheet), inks.is_colored(sheet),
+        {n: thumbnail(inks.sheet_ink(line, made_from(sources, n))) for n in sources.sheets},
+    )  # fmt: skip
+
+
+def made_from(sources: PageSources, number: int) -> SheetLine:
+    """Return what a sheet is made from."""
+    sheet = sources.sheets[number]
+    return SheetLine(sheet.original, sheet.picture, sheet.place, sources.inks[number])
+
+
+def thumbnail(ink: U8) -> U8:
+    """Return coverage reduced to 160 rows, as dark as its line, (160, N) uint8."""
+    size = max(1, round(ink.shape[1] * 160 / ink.shape[0])), 160
+    small = cv2.resize(ink, size, interpolation=cv2.INTER_AREA)
+    return np.asarray(cv2.convertScaleAbs(small, alpha=1.6), np.uint8)
+
+
+def flatted(book: Book, sources: PageSources, divided: Divided, drawing: Drawing) -> Flatted:
+    """Decide the regions of a divided page and put their colours together; its lines are plain until `painted_of`."""
+    labels = label_pyramid(divided.atoms.labels)
+    tables = build_tables(book, sources, divided.atoms.count)
+    gap = gap_of(sources, divided.atoms)
+    part = partition_of(divided.atoms, sources, gap)
+    painted = Painted(labels, drawing.ink, labels)
+    return Flatted(sources.line, divided, labels, part, tables, painted, gap_px=gap)
+
+
+def gap_of(sources: PageSources, atoms: Atoms) -> float:
+    """Return the gap width in use on a page."""
+    return auto_gap(atoms) if sources.flats.gap_px is None else sources.flats.gap_px
+
+
+def decided(flat: Flatted, sources: PageSources, gap_px: float | None = None) -> Flatted:
+    """Decide the regions anew; `gap_px` tries a width."""
+    gap = gap_of(sources, flat.atoms) if gap_px is None else gap_px
+    return replace(flat, partition=partition_of(flat.atoms, sources, gap), gap_px=gap, loud=None, panels=None)
+
+
+def loudly(flat: Flatted, before: dict[int, int]) -> tuple[Flatted, dict[int, int]]:
+    """Choose loud colours; regions keep those they had before where they can."""
+    region = flat.partition.region
+    chosen = loud_of(region, flat.facts, before)
+    return replace(flat, loud=np.array([chosen.get(r, 0) for r in region.tolist()], np.int64)), chosen
+
+
+def with_panels(flat: Flatted) -> Flatted:
+    """Find the panels, unless they are known."""
+    if flat.panels is not None:
+        return flat
+    return replace(flat, panels=find_panels(flat.labels[0], flat.partition.region, flat.divided.boxes))
+
+
+def painted_of(derived: Derived, sources: PageSources, tables: Tables) -> tuple[Painted, Painted | None]:
+    """Lay out what is painted, and the same without lettering, where there is any."""
+    found: list[Painted] = []
+    for lettering in (True, False) if sources.over.lettering else (True,):
+        shown = derived.painted.shown(sources, tables.held, lettering=lettering)
+        labels = label_pyramid(shown.labels)
+        line = labels if shown.line is shown.labels else label_pyramid(shown.line)
+        found.append(Painted(labels, plane_pyramid(shown.ink), line))
+    return found[0], found[1] if len(found) > 1 else None
+
+
+def recut(flat: Flatted, after: Divided, book: Book, sources: PageSources) -> tuple[Flatted, Rect | None]:
+    """Return the page cut otherwise by hand, and where it differs; None where it does not.
+
+    Balloons stay paper, and lettering and effects keep their colours; lines take the colour of the atom they lie on
+    until their holds are known again.
+    """
+    rect = changed_rect(flat.divided, after)
+    tables = build_tables(book, sources, after.atoms.count)
+    if rect is None:
+        return replace(flat, line=sources.line, divided=after, tables=tables), None
+    labels = patched_pyramid(flat.labels, after.atoms.labels, rect)
+    painted = _repainted(flat.painted, flat.labels, labels, rect, flat.atoms.count)
+    bare = None if flat.flatting is None else _repainted(flat.flatting, flat.labels, labels, rect, flat.atoms.count)
+    part = partition_of(after.atoms, sources, gap_of(sources, after.atoms))
+    cut = replace(
+        flat, line=sources.line, divided=after, labels=labels, partition=part, tables=tables, painted=painted,
+        flatting=bare, loud=None, panels=None,
+    )  # fmt: skip
+    return cut, rect
+
+
+def _repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, count: int) -> Painted:
+    """Put other atoms into what is painted, within a rectangle; `count` is how many atoms there were."""
+    labels = new if painted.labels[0] is old[0] else [plane.copy() for plane in painted.labels]
+    line = new if painted.line[0] is old[0] else labels if painted.line is painted.labels else None
+    line = [plane.copy() for plane in painted.line] if line is None else line
+    top, left, bottom, right = rect
+    for level, plane in enumerate(new):
+        step = 1 << level
+        cut = slice(top // step, -(-bottom // step)), slice(left // step, -(-right // step))
+        if line is not new and line is not labels:
+            np.copyto(line[level][cut], plane[cut], where=line[level][cut] <= count)
+        if labels is not new:
+            np.copyto(labels[level][cut], plane[cut], where=labels[level][cut] > 0)
+    return Painted(labels, painted.ink, line)

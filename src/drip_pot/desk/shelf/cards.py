@@ -1,0 +1,109 @@
+"""Cards on the shelf: sheets or plates as small pages. Knows the easel."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PyQt6.QtWidgets import QWidget
+
+from drip_pot.core.arrays import U8
+from drip_pot.desk.parts import theme
+from drip_pot.desk.session.easel import Easel
+
+
+@dataclass(frozen=True)
+class Card:
+    """A card: its name, what it says, its picture, its number, and whether it is on."""
+
+    name: str
+    says: str
+    picture: QImage | None
+    number: int
+    on: bool
+
+
+class Cards(QWidget):
+    """A row of small pages on the shelf; subclasses say which and what a click does."""
+
+    def __init__(self, easel: Easel, name: str) -> None:
+        super().__init__()
+        self.easel = easel
+        self._pictures: list[Card] = []
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName(name)
+        easel.refreshed.connect(self.refresh)
+        easel.chosen.connect(self.refresh)
+
+    def made(self) -> list[Card]:
+        """Return the cards as they are now."""
+        return []
+
+    def is_strong(self, card: Card) -> bool:
+        """Whether a card has a strong edge."""
+        return card.on
+
+    def press(self, card: Card, event: QMouseEvent) -> None:
+        """Do what a click on a card does."""
+
+    def refresh(self) -> None:
+        """Draw the small pictures anew."""
+        if not self.isVisible():
+            return
+        self._pictures = self.made()
+        self.setMinimumWidth(28 + 142 * len(self._pictures))
+        self.update()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        self.refresh()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        for place, card in enumerate(self._pictures):
+            box = self._box(place)
+            strong = self.is_strong(card)
+            painter.setPen(QPen(theme.color("text") if strong else theme.color("line"), 2 if strong else 1))
+            painter.setBrush(QColor("#ffffff"))
+            painter.drawRoundedRect(box, 6, 6)
+            room = box.adjusted(8, 6, -8, -6)
+            wide = 0.0
+            if card.picture is not None:
+                wide = min(room.height() * card.picture.width() / max(card.picture.height(), 1), 70.0)
+                painter.setOpacity(1.0 if card.on else 0.3)
+                high = wide * card.picture.height() / max(card.picture.width(), 1)
+                painter.drawImage(QRectF(room.right() - wide, room.top(), wide, high), card.picture)
+                painter.setOpacity(1.0)
+            room.setWidth(max(room.width() - wide - 4, 44))
+            painter.setPen(QColor("#161616"))
+            painter.setFont(theme.font(14, 600, theme.FIGURES))
+            short = painter.fontMetrics().elidedText(card.name, Qt.TextElideMode.ElideRight, int(room.width()))
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, short)
+            painter.setPen(QColor("#5e5e5e"))
+            painter.setFont(theme.font(13, 400, theme.FIGURES))
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, card.says)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        card = self.card_at(event.position())
+        if card is not None:
+            self.press(card, event)
+
+    def card_at(self, at: QPointF) -> Card | None:
+        """Return the card at a position."""
+        return next((card for place, card in enumerate(self._pictures) if self._box(place).contains(at)), None)
+
+    @staticmethod
+    def _box(place: int) -> QRectF:
+        return QRectF(18 + 142 * place, 9, 132, 92)
+
+
+def card_image(rgb: U8) -> QImage:
+    """Return a picture for a card, from (M, N, 3) uint8."""
+    rgb = np.ascontiguousarray(rgb)
+    return (
+        QImage(rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888)
+        .copy()
+        .scaledToHeight(160, Qt.TransformationMode.SmoothTransformation)
+    )

@@ -1,0 +1,1 @@
+"""Flats: regions and what is poured into them. Knows no other stage."""

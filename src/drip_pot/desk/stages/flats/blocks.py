@@ -1,0 +1,78 @@
+"""The inspector in Flats: the tool in hand, gaps, regions. Writes to the book through the easel."""
+
+import numpy as np
+from PyQt6.QtWidgets import QCheckBox, QLabel
+
+from drip_pot.book import verbs
+from drip_pot.book.verbs.flats import GAP_MOST
+from drip_pot.core.regions import least_region_px, regions_of
+from drip_pot.desk.parts.text import count_text
+from drip_pot.desk.parts.widgets import Block, NumberRow
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.flats.gap_bars import GapBars
+from drip_pot.desk.stages.flats.tool_block import ToolBlock
+from drip_pot.desk.stages.panel import Panel
+
+
+class FlatsPanel(Panel):
+    """The tool in hand, gaps in the line, and what is proved of the regions."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self.tool = ToolBlock(easel)
+        gaps = Block("Gaps in the line")
+        self.bars = GapBars()
+        gaps.add(self.bars)
+        self.gap = NumberRow("Bridge gaps up to", 0, GAP_MOST, 1, "px")
+        self.gap.slider.hide()
+        gaps.add(self.gap)
+        self.auto = QCheckBox("Worked out from the page")
+        gaps.add(self.auto)
+        self.least = NumberRow("Smallest region", 0, 2000, 1, "px")
+        self.least.setToolTip("Smaller ones join the neighbour they are least parted from. 0 keeps all.")
+        facts = Block("Regions")
+        facts.add(self.least)
+        self.gaps_block = gaps
+        self.regions = facts.note
+        self.bridges = facts.fact("Bridges")
+        self.unfilled = facts.fact("Not poured yet")
+        self.fringe: QLabel = facts.fact("Fringe proof")
+        self.fringe.setToolTip("Pixels where paper would show between flat and line; flats go under it to its middle")
+        self.blocks = [self.tool, gaps, facts]
+        for part in (self.bars, self.gap):
+            part.moved.connect(self.easel.deriving.try_gap)
+            part.done.connect(self._keep)
+        self.auto.clicked.connect(lambda on: self._keep(None if on else self.gap.value()))
+        self.least.done.connect(lambda v: self.easel.do(lambda book, page: verbs.set_least(book, page, int(v))))
+
+    def _keep(self, gap: float | None) -> None:
+        self.easel.do(lambda book, page: verbs.set_gap(book, page, gap))
+        self.refresh()
+
+    def refresh(self) -> None:
+        self.tool.refresh()
+        ready, view = self._ready(), self.easel.view
+        if ready is None or view is None or view.flat is None:
+            self.gaps_block.note.setText("")
+            self.regions.setText("finding them")
+            return
+        _, sources = ready
+        flat = view.flat
+        part, widths = flat.partition, flat.atoms.bridges.width_px
+        self.gaps_block.note.setText(f"{count_text(int(part.separates.sum()))} found")
+        self.bars.show_gaps(widths[part.separates], flat.gap_px)
+        self.gap.show_value(flat.gap_px)
+        self.gap.name.setText(f"Bridge gaps up to {flat.gap_px / sources.page.dpi * 25.4:.2f} mm,")
+        self.auto.setChecked(sources.flats.gap_px is None)
+        least = sources.flats.least_px
+        self.least.show_value(least_region_px(flat.atoms.line_px) if least is None else least)
+        areas = flat.atoms.areas
+        self.regions.setText(count_text(len(regions_of(part.region, areas))))
+        refused = sum(not keep for _, _, keep in sources.choices)
+        self.bridges.setText(f"{count_text(int(part.closed.sum()))} drawn, {refused} refused")
+        empty = np.array([a not in sources.pours for a in range(len(areas))])
+        bare = len(regions_of(part.region, np.where(empty, areas, 0)))
+        self.unfilled.setText("1 region" if bare == 1 else f"{count_text(bare)} regions")
+        told, early = self.easel.deriving.fringe, bare > 0.15 * max(len(regions_of(part.region, areas)), 1)
+        shown = "counting" if told is None else f"{count_text(told.px)} px of paper shown"
+        self.fringe.setText("once it is poured" if early else shown)

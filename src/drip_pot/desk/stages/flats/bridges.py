@@ -1,0 +1,58 @@
+"""Bridges kept, refused, moved and drawn. Knows the page at hand."""
+
+import numpy as np
+
+from drip_pot.book import verbs
+from drip_pot.book.verbs.setting import thinned
+from drip_pot.desk.view.tool import Mods, Stroke, length, tool
+
+
+@tool("Flats")
+class Bridge(Stroke):
+    """Keep, refuse, move or draw bridges."""
+
+    name = "Bridge"
+    place = 110
+    key = "B"
+    closed = False
+    says = "Click a bridge to refuse or keep it; drag its end to move it; drag elsewhere to draw one. Shift: undecided."
+
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        if self._points:
+            self._points = [self._points[0], (row, col)]
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        flat = None if self.easel.view is None else self.easel.view.flat
+        if flat is None:
+            return
+        if len(points) < 2 or length(points) < 8 / max(self.easel.zoom, 0.01):
+            self._choose(*points[0], undecided=bool(mods & Mods.ShiftModifier))
+            return
+        start, end = points
+        feet = flat.atoms.bridges.feet.reshape(-1, 2)
+        away = np.hypot(feet[:, 0] - start[0], feet[:, 1] - start[1])
+        away[~np.repeat(flat.partition.separates, 2)] = 1e9
+        foot = int(away.argmin()) if len(away) else 0
+        moved = None
+        if len(away) and away[foot] <= 10 / max(self.easel.zoom, 0.01):
+            far = feet[foot ^ 1].tolist()
+            start = float(far[0]), float(far[1])
+            middle = (feet[foot] + feet[foot ^ 1]) / 2
+            moved = float(middle[0]), float(middle[1])
+        path = thinned((start, end))
+        self.easel.hands.start(lambda hand: verbs.draw_bridge(hand, path, moved), [start, end])
+
+    def _choose(self, row: float, col: float, *, undecided: bool) -> None:
+        flat = None if self.easel.view is None else self.easel.view.flat
+        assert flat is not None
+        feet = flat.atoms.bridges.feet
+        middle = (feet[:, :2] + feet[:, 2:]) / 2
+        away = (middle[:, 0] - row) ** 2 + (middle[:, 1] - col) ** 2
+        away[~flat.partition.separates] = 1e12
+        index = int(away.argmin()) if len(away) else -1
+        if index < 0 or away[index] > (flat.atoms.bridges.width_px[index] + 20) ** 2:
+            self.easel.said.emit("There is no bridge here. Drag from line to line to draw one.", False)
+            return
+        keep = None if undecided else not bool(flat.partition.closed[index])
+        at = float(middle[index, 0]), float(middle[index, 1])
+        self.easel.do(lambda book, page: verbs.choose_bridge(book, page, *at, keep))

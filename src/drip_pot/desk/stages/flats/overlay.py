@@ -1,0 +1,124 @@
+"""What Flats draws over the page: outlines of what is picked and pointed at, names, bridges. Knows no other stage."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import TYPE_CHECKING
+
+import cv2
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+
+from drip_pot.core.regions import bridge_verdicts
+from drip_pot.desk.parts import theme
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.page_view import Flatted, PageView
+from drip_pot.desk.view.overlay import Overlay
+from drip_pot.desk.view.seen import Seen
+from drip_pot.desk.view.tool import draw_with
+
+if TYPE_CHECKING:
+    from drip_pot.desk.view.canvas import Canvas
+
+_WORTH = 0.1
+_MOST_PIXELS = 600_000
+
+
+class FlatsOverlay(Overlay):
+    """Marks of Flats."""
+
+    def __init__(self, easel: Easel, seen: Seen) -> None:
+        super().__init__(easel, seen)
+        self._hover: tuple[int, QPointF] = (0, QPointF())
+        self._outline: tuple[object, QPainterPath] = (None, QPainterPath())
+        self._picked: tuple[object, QPainterPath] = (None, QPainterPath())
+
+    def hover(self, row: float, col: float, at: QPointF) -> bool:
+        self._hover = self.easel.atom_at(row, col), at
+        return True
+
+    def leave(self) -> None:
+        self._hover = (0, QPointF())
+
+    def escape(self) -> None:
+        if self.easel.within:
+            self.easel.confine(0)
+
+    def page_marks(self, painter: QPainter, view: PageView, canvas: Canvas) -> None:
+        flat, picked = view.flat, self.easel.picked
+        if flat is None:
+            return
+        level = view.level(canvas.zoom)
+        if self._picked[0] != (picked, id(flat.divided), level):
+            self._picked = ((picked, id(flat.divided), level), outline(flat, picked, level))
+        root = 0 if canvas.is_busy() else self._hover[0]
+        if self._outline[0] != (root, id(flat.partition), level):
+            atoms = flat.region(root) if root else ()
+            self._outline = ((root, id(flat.partition), level), outline(flat, atoms, level))
+        for path, wide in ((self._outline[1], 1.0), (self._picked[1], 2.0)):
+            for shade, width in (("#ffffff", wide + 2.0), ("#161616", wide)):
+                draw_with(painter, shade, width)
+                painter.drawPath(path)
+
+    def marks(self, painter: QPainter, view: PageView, canvas: Canvas) -> None:
+        if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):
+            self._bridges(painter, view.flat, canvas)
+        if self.seen["names"] and self._hover[0] and not canvas.is_busy() and self.easel.book is not None:
+            self._name(painter, canvas)
+
+    def _name(self, painter: QPainter, canvas: Canvas) -> None:
+        """Write the name of the pot under the pointer beside it."""
+        root, at = self._hover
+        known = self.easel.book.pots() if self.easel.book is not None else {}
+        pot = known.get(self.easel.pot_of(root) or 0)
+        painter.setFont(theme.font(13, 500))
+        name = pot.name if pot is not None else "not poured"
+        wide = painter.fontMetrics().horizontalAdvance(name) + 14
+        box = QRectF(min(at.x() + 14, canvas.width() - wide - 2), min(at.y() + 16, canvas.height() - 24), wide, 20)
+        painter.setPen(QPen(QColor("#161616"), 1))
+        painter.setBrush(QColor("#ffffff"))
+        painter.drawRoundedRect(box, 4, 4)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
+
+    def _bridges(self, painter: QPainter, flat: Flatted, canvas: Canvas) -> None:
+        feet, bend, part = flat.atoms.bridges.feet, flat.atoms.bridges.bend, flat.partition
+        near = canvas.zoom >= 0.2
+        worth = bridge_verdicts(flat.atoms) >= (0.0 if self.easel.tool == "Bridge" else _WORTH)
+        open_ones = part.separates & ~part.closed & worth
+        for wanted, ink in ((part.closed, QColor("#161616")), (open_ones, theme.color("mark"))):
+            for index in wanted.nonzero()[0].tolist():
+                a, b = canvas.to_widget(*feet[index, :2].tolist()), canvas.to_widget(*feet[index, 2:].tolist())
+                if not canvas.rect().contains(a.toPoint()) and not canvas.rect().contains(b.toPoint()):
+                    continue
+                curve = QPainterPath(a)
+                curve.quadTo(canvas.to_widget(*bend[index].tolist()), b)
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                for shade, width in ((QColor("#ffffff"), 4.4), (ink, 2.0)) if near else ((ink, 1.4),):
+                    painter.setPen(QPen(shade, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+                    painter.drawPath(curve)
+
+
+def outline(flat: Flatted, atoms: Iterable[int], level: int) -> QPainterPath:
+    """Return the outline of atoms in page pixels, as fine as a level, coarser where they are very large."""
+    path = QPainterPath()
+    chosen = [a for a in atoms if a <= flat.atoms.count]
+    if not chosen:
+        return path
+    boxes = flat.divided.boxes[chosen]
+    size = boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0)
+    while level < len(flat.labels) - 1 and int(size.prod()) >> (2 * level) > _MOST_PIXELS:
+        level += 1
+    step = 1 << level
+    top, left = (boxes[:, :2].min(axis=0) // step).tolist()
+    bottom, right = (-(-boxes[:, 2:].max(axis=0) // step)).tolist()
+    table = np.zeros(flat.atoms.count + 1, np.uint8)
+    table[chosen] = 1
+    mask = np.pad(table[flat.labels[level][top:bottom, left:right]], 1)
+    fine = cv2.resize(mask, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST)  # so that the outline is not inside
+    contours, _ = cv2.findContours(fine, cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
+    for contour in contours:
+        spots = (contour[:, 0].astype(np.float64) + 0.5) / 2 - 1
+        path.addPolygon(QPolygonF([QPointF((x + left) * step, (y + top) * step) for x, y in spots.tolist()]))
+        path.closeSubpath()
+    return path

@@ -1,0 +1,94 @@
+"""Pots poured by clicks, loops and a wide brush. Knows the page at hand."""
+
+from PyQt6.QtGui import QPainter
+
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.view.tool import Mods, Stroke, Tool, draw_brush, tool
+
+
+@tool("Flats")
+class Pour(Tool):
+    """Fill regions with the pot in hand."""
+
+    name = "Pour"
+    place = 10
+    key = "P"
+    says = "Click a region to pour. Drag to pour across several. Shift: every region of that pot. Alt: take its pot."
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self._atoms: set[int] = set()
+        self._last: tuple[float, float] | None = None
+
+    def press(self, row: float, col: float, mods: Mods) -> None:
+        atom = self.easel.atom_at(row, col)
+        if not atom:
+            return
+        if mods & Mods.AltModifier:
+            self.easel.choose_pot(self.easel.pot_of(atom))
+        elif mods & Mods.ShiftModifier:
+            self.easel.own(Flatting).pour(set(self.easel.atoms_of_pot(self.easel.pot_of(atom))))
+        else:
+            self._atoms, self._last = set(), (row, col)
+            self._add(atom)
+
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        if self._last is None:
+            return
+        steps = int(max(abs(row - self._last[0]), abs(col - self._last[1])) // 4) + 1
+        for step in range(1, steps + 1):
+            part = step / steps
+            at = self._last[0] + (row - self._last[0]) * part, self._last[1] + (col - self._last[1]) * part
+            self._add(self.easel.atom_at(*at))
+        self._last = row, col
+
+    def release(self, row: float, col: float, mods: Mods) -> None:
+        if self._last is not None:
+            atoms, self._atoms, self._last = self._atoms, set(), None
+            self.easel.own(Flatting).pour(atoms)
+
+    def cancel(self) -> None:
+        self._atoms, self._last = set(), None
+        self.easel.deriving.drop_preview()
+
+    def _add(self, atom: int) -> None:
+        if atom and atom not in self._atoms:
+            fresh = self.easel.region_atoms(atom)
+            self._atoms.update(fresh)
+            self.easel.own(Flatting).preview_pour(fresh)
+
+
+@tool("Flats")
+class Corral(Stroke):
+    """Fill everything that lies wholly inside a loop."""
+
+    name = "Corral"
+    place = 20
+    key = "C"
+    says = "Loop round things: what lies wholly inside takes the pot in hand. Shift: only what is empty still."
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        if len(points) >= 3:
+            self.easel.own(Flatting).corral(points, only_empty=bool(mods & Mods.ShiftModifier))
+
+
+@tool("Flats")
+class Sweep(Stroke):
+    """Fill what is still empty under a wide brush."""
+
+    name = "Sweep"
+    place = 30
+    key = "S"
+    closed = False
+    says = "Rub over a dense area: only what is empty still takes the pot in hand. [ and ]: width."
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        self.easel.own(Flatting).sweep(points)
+
+    def widen(self, factor: float) -> bool:
+        self.easel.own(Flatting).widen("Sweep", factor)
+        return True
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        draw_brush(painter, self._points, self.easel.own(Flatting).widths["Sweep"])

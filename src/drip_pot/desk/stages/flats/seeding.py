@@ -1,0 +1,90 @@
+"""Scribbles that spread by themselves. Knows the page at hand."""
+
+import numpy as np
+from PyQt6.QtGui import QPainter
+
+from drip_pot.book.verbs.setting import thinned
+from drip_pot.core.regions import Path
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.view.tool import Mods, Stroke, draw_brush, tool
+
+
+@tool("Flats")
+class SeedTool(Stroke):
+    """Scribble colours that spread by themselves."""
+
+    name = "Seed"
+    place = 40
+    key = "E"
+    closed = False
+    says = (
+        "Scribble the pot in hand: it spreads to the next line, gap bridged or other seed; paper keeps others out. "
+        "Drag a seed to move it. Shift: recolour it. Alt: take it away."
+    )
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self._held: int | None = None
+        self._from = (0.0, 0.0)
+        self._path: Path = ()
+        self._met = 0
+
+    def press(self, row: float, col: float, mods: Mods) -> None:
+        sources = self.easel.sources()
+        reach = 10 / max(self.easel.zoom, 0.01)
+        self._held, self._from = None, (row, col)
+        for number, seed in sources.seeds.items() if sources is not None else ():
+            if min(np.hypot(row - r, col - c) for r, c in seed.path) > reach:
+                continue
+            if mods & Mods.AltModifier:
+                self.easel.own(Flatting).sow(None, number)
+            elif mods & Mods.ShiftModifier:
+                self.easel.own(Flatting).sow(seed.path, number, recolor=True)
+            else:
+                self._held, self._path = number, seed.path
+                self._points = list(seed.path)
+            return
+        if not mods & Mods.AltModifier:
+            super().press(row, col, mods)
+
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        if self._held is None:
+            super().drag(row, col, mods)
+        else:
+            down, right = row - self._from[0], col - self._from[1]
+            self._points = [(r + down, c + right) for r, c in self._path]
+        met = self.easel.atom_at(row, col)
+        if met and met != self._met:
+            self._met = met
+            self.easel.own(Flatting).preview_sow(self._points, self._held)
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        held, self._held, self._met = self._held, None, 0
+        if held is None or points != list(self._path):
+            self.easel.own(Flatting).sow(thinned(points), held)
+        else:
+            self.easel.deriving.drop_preview()
+
+    def cancel(self) -> None:
+        super().cancel()
+        self._held = None
+        if self._met:
+            self._met = 0
+            self.easel.deriving.drop_preview()
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        sources, book = self.easel.sources(), self.easel.book
+        known = book.pots() if book is not None else {}
+        for number, seed in sources.seeds.items() if sources is not None else ():
+            if number != self._held:
+                pot = known.get(seed.pot or 0)
+                self._draw(painter, list(seed.path), pot.local if pot is not None else "#ffffff", zoom)
+        if self._points:
+            pot = known.get(self.easel.pot or 0)
+            self._draw(painter, self._points, pot.local if pot is not None else "#ffffff", zoom)
+
+    @staticmethod
+    def _draw(painter: QPainter, path: list[tuple[float, float]], shade: str, zoom: float) -> None:
+        for color, width in (("#ffffff", 11.0), ("#161616", 8.5), (shade, 5.5)):
+            draw_brush(painter, path, width / zoom, color)

@@ -1,0 +1,53 @@
+"""The record of Flats. Knows no other stage."""
+
+from drip_pot.desk.parts.text import count_text
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.stages.flats.blocks import FlatsPanel
+from drip_pot.desk.stages.flats.overlay import FlatsOverlay
+from drip_pot.desk.stages.stage import Chip, Stage, flag
+from drip_pot.desk.view.render import Look
+from drip_pot.desk.view.seen import Seen
+
+
+def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
+    look = Look(
+        lines=seen["lines"], loud=seen["loud"], tone=False, lettering=seen["lettering"], outline=seen["outline"],
+        values=seen["values"], leftovers=seen["leftovers"],
+    )  # fmt: skip
+    return look, Look(kind="line")
+
+
+def _set(seen: Seen, *, loud: bool) -> None:
+    seen["loud"] = loud
+
+
+def _chips(easel: Easel, seen: Seen) -> list[Chip]:
+    sources = easel.sources()
+    lettered = sources is not None and bool(sources.over.lettering)
+    return [
+        flag(seen, "Lines", "lines", "The line over the colour (I)"),
+        Chip("Local", not seen["loud"], "The real colours (U)", lambda: _set(seen, loud=False)),
+        Chip("Loud", seen["loud"], "Working colours that merely differ (U)", lambda: _set(seen, loud=True)),
+        flag(seen, "Bridges", "bridges", "Bridges drawn in black, open gaps in vermilion"),
+        flag(seen, "Outlines", "outline", "Where regions meet, without line or colour"),
+        flag(seen, "Leftovers", "leftovers", "What nobody poured, striped in vermilion (J)"),
+        flag(seen, "Values", "values", "Lightness alone, in grey (V)"),
+        flag(seen, "Names", "names", "The pot under the pointer"),
+        *([flag(seen, "Lettering", "lettering", "Balloons and letters")] if lettered else []),
+    ]
+
+
+def reads_region(easel: Easel, view: PageView, row: int, col: int) -> str:
+    """Read the pot and the size of the region under the pointer."""
+    atom = easel.atom_at(row, col)
+    if not atom or view.flat is None or easel.book is None:
+        return ""
+    pot = easel.book.pots().get(easel.pot_of(atom) or 0)
+    area = int(view.flat.atoms.areas[view.flat.region(atom)].sum())
+    return f"{pot.name if pot is not None else 'paper'}, region of {count_text(area)} px"
+
+
+STAGE = Stage(
+    "Flats", FlatsPanel, _looks, _chips, FlatsOverlay, reads_region, {"lines": True, "names": True}
+)  # fmt: skip

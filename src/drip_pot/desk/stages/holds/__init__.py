@@ -1,0 +1,1 @@
+"""Holds: coloured lines. Knows no other stage."""

@@ -1,0 +1,18 @@
+"""The record of Holds. Knows no other stage."""
+
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.holds.blocks import HoldsPanel
+from drip_pot.desk.stages.stage import Chip, Stage, flag
+from drip_pot.desk.view.render import Look
+from drip_pot.desk.view.seen import Seen
+
+
+def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
+    return Look(tone=seen["tone"]), Look(tone=seen["tone"], held=False)
+
+
+def _chips(easel: Easel, seen: Seen) -> list[Chip]:
+    return [flag(seen, "Tone", "tone", "Shadow as well as local colour")]
+
+
+STAGE = Stage("Holds", HoldsPanel, _looks, _chips, flags={"tone": True})

@@ -1,0 +1,1 @@
+"""Inks: the line made from the drawing. Knows no other stage."""

@@ -1,0 +1,72 @@
+"""What is in use in Inks: the pen, the effect lines in hand. Knows the easel; draws nothing."""
+
+from typing import Literal
+
+from drip_pot.book import InkState, verbs
+from drip_pot.core.inks import Effect
+from drip_pot.desk.session.easel import Easel
+
+WIDTHS = (0.5, 120.0)
+
+
+class Inking:
+    """Settings of the tools of Inks, and what they do."""
+
+    def __init__(self, easel: Easel) -> None:
+        self.easel = easel
+        self.pen_px, self.smoothing = 9.0, 0.3
+        self.effect: int | None = None
+        self.effect_kind: Literal["burst", "speed", "focus"] = "focus"
+        easel.opened.connect(self._forget)
+
+    def _forget(self) -> None:
+        self.effect = None
+
+    def choose_effect(self, number: int | None) -> None:
+        """Take effect lines in hand."""
+        self.effect = number
+        self.easel.chosen.emit()
+
+    def widen(self, factor: float) -> None:
+        """Make the pen wider, or finer."""
+        self.pen_px = min(max(round(self.pen_px * factor * 2) / 2, WIDTHS[0]), WIDTHS[1])
+        self.easel.refreshed.emit()
+
+    def set_inks(self, inks: InkState, title: str = "Adjust the line") -> None:
+        """Keep new ink settings of the sheet in hand."""
+        number = self.easel.sheet
+        if self.easel.do(lambda book, page: verbs.set_inks(book, page, inks, title, number)):
+            self.easel.deriving.set_preview(inks)
+
+    def stroke(self, points: list[tuple[float, float, float]], *, away: bool) -> None:
+        """Lay a stroke of ink on the repair sheet, or scrape ink away."""
+        view, wide, steady = self.easel.view, self.pen_px, self.smoothing
+        if view is not None and points:
+            ink = view.drawing.ink[0]
+            self.easel.do(lambda b, p: verbs.draw_ink(b, p, points, wide, ink=ink, steady=steady, away=away))
+
+    def mirror(self, points: list[tuple[float, float]], axis_col: float) -> None:
+        """Lift what a loop encloses and lay its mirror image on the repair sheet, about an upright axis."""
+        view = self.easel.view
+        if view is not None:
+            ink = view.drawing.ink[0]
+            self.easel.do(lambda book, page: verbs.mirror_ink(book, page, points, axis_col, ink=ink))
+
+    def effect_in_hand(self) -> Effect | None:
+        """Return the effect lines in hand."""
+        sources = self.easel.sources()
+        return None if sources is None else sources.effects.get(self.effect or 0)
+
+    def set_effect(self, effect: Effect | None, number: int | None = None) -> None:
+        """Add effect lines, change those of a number, or take them away (None)."""
+        kept: list[int] = []
+        self.easel.do(lambda book, page: kept.append(verbs.set_effect(book, page, number, effect)))
+        if kept:
+            self.choose_effect(kept[0] if effect is not None else None)
+
+    def remove_effect(self) -> bool:
+        """Take the effect lines in hand away; return whether there were any."""
+        if self.effect_in_hand() is None:
+            return False
+        self.set_effect(None, self.effect)
+        return True

@@ -1,0 +1,1 @@
+"""Press: plates, traps and the register. Knows no other stage."""

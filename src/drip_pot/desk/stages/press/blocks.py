@@ -1,0 +1,116 @@
+"""The inspector in Press: plates, trap, register test. Writes to the book through the easel."""
+
+import msgspec
+from PyQt6.QtCore import QRectF, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
+
+from drip_pot.book import verbs
+from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.text import count_text, mm_text
+from drip_pot.desk.parts.widgets import Block, NumberRow, label
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.panel import Panel
+from drip_pot.desk.view.render import PLATES, small_plates
+
+
+class PlateBars(QWidget):
+    """The four plates with how much of the sheet each covers."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(3)
+        self._figures: list[QLabel] = []
+        self._shares = [0.0] * 4
+        for row, name in enumerate(PLATES):
+            grid.addWidget(label(name), row, 0)
+            figure = label("", "figure")
+            figure.setAlignment(Qt.AlignmentFlag.AlignRight)
+            grid.addWidget(figure, row, 2)
+            grid.setColumnMinimumWidth(1, 120)
+            self._figures.append(figure)
+        grid.setColumnStretch(1, 1)
+        self._grid = grid
+
+    def show_shares(self, shares: list[float]) -> None:
+        """Show the mean ink of each plate, 0..1."""
+        self._shares = shares
+        for figure, share in zip(self._figures, shares, strict=True):
+            figure.setText(f"{share:.0%}")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for row, share in enumerate(self._shares):
+            cell = self._grid.cellRect(row, 1)
+            bar = QRectF(cell.left() + 10, cell.center().y(), cell.width() - 20, 5)
+            painter.setBrush(theme.color("line"))
+            painter.drawRoundedRect(bar, 2, 2)
+            painter.setBrush(theme.color("text"))
+            painter.drawRoundedRect(QRectF(bar.left(), bar.top(), max(5.0, bar.width() * share), 5), 2, 2)
+
+
+class PressPanel(Panel):
+    """Plates, black and ink limit, trap, register test."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        plates = Block("Plates", "coated sheet, built-in press")
+        self.bars = PlateBars()
+        plates.add(self.bars)
+        self.black = NumberRow("Black takes over the grey", 0, 100, 1, "%")
+        self.limit = NumberRow("Ink limit", 200, 400, 5, "%")
+        plates.add(self.black)
+        plates.add(self.limit)
+        trap = Block("Trap")
+        self.trap = trap
+        self.width_row = NumberRow("Lighter spreads by", 0, 1, 0.01, "mm", 2)
+        trap.add(self.width_row)
+        self.lines = trap.fact("Black lines")
+        register = Block("Register test")
+        self.register = register
+        self.tolerance = NumberRow("A plate strays up to", 0, 0.5, 0.01, "mm", 2)
+        register.add(self.tolerance)
+        self.before = register.fact("Bare paper, untrapped")
+        self.after = register.fact("Bare paper, trapped")
+        self.blocks = [plates, trap, register]
+        for row, name, scale in (
+            (self.black, "black", 100.0), (self.limit, "ink_limit", 1.0), (self.width_row, "trap_mm", 1.0),
+            (self.tolerance, "tolerance_mm", 1.0),
+        ):  # fmt: skip
+            row.done.connect(lambda v, n=name, k=scale: self._keep(n, v / k))
+
+    def _keep(self, name: str, value: float) -> None:
+        ready = self._ready()
+        if ready is not None:
+            fixed = int(value) if name == "ink_limit" else round(value, 4)
+            press = msgspec.structs.replace(ready[1].press, **{name: fixed})
+            self.easel.do(lambda book, page: verbs.set_press(book, page, press))
+
+    def refresh(self) -> None:
+        ready, view = self._ready(), self.easel.view
+        if ready is None or not self.isVisible():
+            return
+        _, sources = ready
+        press, dpi = sources.press, sources.page.dpi
+        self.black.show_value(press.black * 100)
+        self.limit.show_value(press.ink_limit)
+        self.width_row.show_value(press.trap_mm)
+        self.tolerance.show_value(press.tolerance_mm)
+        self.lines.setText("overprint" if sources.lines.color == "#000000" else "coloured, knock out")
+        cmyk = small_plates(view) if view is not None else None
+        if cmyk is not None:
+            self.bars.show_shares([float(v) / 255 for v in cmyk.reshape(-1, 4).mean(axis=0)])
+        busy = self.easel.deriving.work.busy("press")
+        proved = None if view is None else view.proved
+        traps, told = (proved.traps, proved.register) if proved is not None else (None, None)
+        width = mm_text(press.trap_mm / 25.4 * dpi, dpi).split(" · ")[0]
+        self.trap.note.setText(width if traps is None else f"{width}, {count_text(traps.needed_px)} px of edge need it")
+        waiting = "working" if busy or told is None else ""
+        self.register.note.setText(waiting or f"one plate at a time, {told.shift_px if told else 0} px")
+        self.before.setText(waiting or f"{count_text(told.untrapped_px if told else 0)} px")
+        self.after.setText(waiting or f"{count_text(told.trapped_px if told else 0)} px")

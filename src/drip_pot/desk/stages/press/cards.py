@@ -1,0 +1,43 @@
+"""The plates as cards: a click shows or hides one. Knows the easel and what is seen."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QMouseEvent
+
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.shelf.cards import Card, Cards, card_image
+from drip_pot.desk.view.render import PLATES, proof, small_plates
+from drip_pot.desk.view.seen import ALL_PLATES, Seen
+
+
+class PlateCards(Cards):
+    """The plates; Alt shows one alone."""
+
+    def __init__(self, easel: Easel, seen: Seen) -> None:
+        super().__init__(easel, "Plates")
+        self.seen = seen
+
+    def made(self) -> list[Card]:
+        cmyk = None if self.easel.view is None else small_plates(self.easel.view)
+        if cmyk is None:
+            return []
+        shown = self.seen.plates
+        found = [Card("All", "", card_image(proof(cmyk, ALL_PLATES)), 0, all(shown))]
+        for place, name in enumerate(PLATES):
+            alone = (place == 0, place == 1, place == 2, place == 3)
+            says = "shown" if shown[place] else "hidden"
+            found.append(Card(name, says, card_image(proof(cmyk, alone)), place + 1, shown[place]))
+        return found
+
+    def press(self, card: Card, event: QMouseEvent) -> None:
+        self.toggle(card.number, only=bool(event.modifiers() & Qt.KeyboardModifier.AltModifier))
+
+    def toggle(self, place: int, *, only: bool = False) -> None:
+        """Show all plates (place 0), or show and hide one (1 to 4), or show it alone."""
+        if place == 0:
+            plates = [True] * 4
+        elif only:
+            plates = [k == place - 1 for k in range(4)]
+        else:
+            plates = [on != (k == place - 1) for k, on in enumerate(self.seen.plates)]
+        self.seen.show_plates((plates[0], plates[1], plates[2], plates[3]))
+        self.refresh()

@@ -1,0 +1,34 @@
+"""The record of Press. Knows no other stage."""
+
+from drip_pot.book import PageSources
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.shelf.in_hand import Tells
+from drip_pot.desk.stages.press.blocks import PressPanel
+from drip_pot.desk.stages.press.cards import PlateCards
+from drip_pot.desk.stages.stage import Chip, Stage, flag
+from drip_pot.desk.view.render import Look, plates_at
+from drip_pot.desk.view.seen import Seen
+
+
+def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
+    return Look(kind="press", plates=seen.plates, trap=seen["trap"]), Look()
+
+
+def _chips(easel: Easel, seen: Seen) -> list[Chip]:
+    return [flag(seen, "Traps", "trap", "Where the lighter colour spreads, in black")]
+
+
+def _reads(easel: Easel, view: PageView, row: int, col: int) -> str:
+    inks = plates_at(view, row, col)
+    return "" if inks is None else "C {} M {} Y {} K {}".format(*inks) + f" = {sum(inks)} %"
+
+
+def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
+    page, press, left = sources.page, sources.press, len(easel.findings["Press"])
+    told = f"{left} left to look at" if left else "Ready"
+    what = f"CMYK TIFF and 1-bit black line, {page.cols} × {page.rows} px, {page.dpi:g} dpi"
+    return "Delivery", told, what, f"Ink limit {press.ink_limit} %, trap {press.trap_mm:g} mm"
+
+
+STAGE = Stage("Press", PressPanel, _looks, _chips, reads=_reads, cards=PlateCards, tells=Tells(_tells))

@@ -1,0 +1,1 @@
+"""Shade: light and shadow over the flats. Knows no other stage."""

@@ -1,0 +1,32 @@
+"""Loops cut into shadow and light. Knows the page at hand."""
+
+from drip_pot.book import verbs
+from drip_pot.desk.view.tool import Mods, Stroke, tool
+
+
+@tool("Shade")
+class CutShade(Stroke):
+    """Loop an area into shadow."""
+
+    name = "Cut shade"
+    place = 10
+    key = "S"
+    light = False
+    says = "Loop round an area to put it in shadow. Alt: give light back. Shift: only inside the region you begin in."
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        if len(points) >= 3:
+            light = self.light != bool(mods & Mods.AltModifier)
+            only = self.easel.atom_at(*points[0]) if mods & Mods.ShiftModifier else 0
+            self.easel.do_here(lambda hand: verbs.cut_shade(hand, points, light=light, only=only))
+
+
+@tool("Shade")
+class CutLight(CutShade):
+    """Loop an area into light."""
+
+    name = "Cut light"
+    place = 20
+    key = "L"
+    light = True
+    says = "Loop round an area to give it back to the light. Alt: shade. Shift: only inside the region you begin in."

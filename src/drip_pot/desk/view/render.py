@@ -1,0 +1,226 @@
+"""Pixels for any tile of a page, as a look shows it. Knows the snapshot; of Qt only the image class.
+
+It can work in any thread, as nothing it reads ever changes.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import cv2
+import msgspec
+import numpy as np
+from PyQt6.QtGui import QImage
+
+from drip_pot.core.arrays import I32, U8
+from drip_pot.core.inks import coverage, mended, vanishing
+from drip_pot.core.press import appearance, separate
+from drip_pot.core.regions import LOUD
+from drip_pot.core.render import Colors, mix_line, pack, paint, take_colors
+from drip_pot.desk.session.page_view import Flatted, PageView
+
+TILE = 256
+PLATES = ("Cyan", "Magenta", "Yellow", "Black")
+_ASIDE = 0.4
+_STRIPE_PX = 10
+_ALERT = (208, 64, 26, 255)
+Kind = Literal["scan", "line", "flats", "press"]
+
+
+@dataclass(frozen=True)
+class Look:
+    """What is shown of a page.
+
+    Attributes
+    ----------
+    kind : str
+        'scan' (the original), 'line' (ink on paper), 'flats' (colour) or 'press' (plates).
+    lines, tone, loud, values, held : bool
+        With the line; in two tones; in working colours; in greys; with coloured lines.
+    plates : tuple of bool
+        Cyan, magenta, yellow, black shown.
+    trap : bool
+        With traps marked.
+    lettering : bool
+        With lettering sheets.
+    losses : bool
+        With line marked that a two-level result loses.
+    outline : bool
+        As the outlines of the regions alone.
+    leftovers : bool
+        With what nobody poured striped in the alert colour.
+    """
+
+    kind: Kind = "flats"
+    lines: bool = True
+    tone: bool = True
+    loud: bool = False
+    values: bool = False
+    held: bool = True
+    plates: tuple[bool, bool, bool, bool] = (True, True, True, True)
+    trap: bool = False
+    lettering: bool = True
+    losses: bool = False
+    outline: bool = False
+    leftovers: bool = False
+
+
+def render_tile(view: PageView, look: Look, level: int, row: int, col: int) -> QImage:
+    """Draw tile (row, col) of 256 px at a level; at the page's edge it is smaller."""
+    rgb = _pixels(view, look, level, row * TILE, col * TILE, TILE)
+    height, width = rgb.shape[:2]
+    image = QImage(rgb.tobytes(), width, height, width * 4, QImage.Format.Format_RGBX8888)
+    return image.copy()
+
+
+def _pixels(view: PageView, look: Look, level: int, top: int, left: int, size: int) -> U8:
+    """Pixels (≤ size, ≤ size, 4) at a level; colour is drawn at twice the size and averaged down."""
+    full = view.drawing.gray[level].shape
+    rows, cols = min(size, full[0] - top), min(size, full[1] - left)
+    if look.kind in ("scan", "line") or view.flat is None:
+        return _grey(view, look, level, top, left, rows, cols)
+    fine = max(0, level - 1)
+    scale = 2 if fine < level else 1
+    cut = slice(top * scale, (top + rows) * scale), slice(left * scale, (left + cols) * scale)
+    out = (
+        _press(view, view.flat, look, fine, cut) if look.kind == "press" else _colors(view, view.flat, look, fine, cut)
+    )
+    if scale == 2:
+        out = cv2.resize(out, (cols, rows), interpolation=cv2.INTER_AREA)
+    if look.values:
+        grey = cv2.cvtColor(out, cv2.COLOR_RGBA2GRAY)
+        out = cv2.merge([grey, grey, grey, np.full_like(grey, 255)])
+    return np.ascontiguousarray(out)
+
+
+def _grey(view: PageView, look: Look, level: int, top: int, left: int, rows: int, cols: int) -> U8:
+    cut = slice(top, top + rows), slice(left, left + cols)
+    if look.kind == "scan":
+        return _rgbx(view.drawing.gray[level][cut])
+    inks = view.preview or view.inks
+    margin = 5
+    r0, c0 = max(0, top - margin), max(0, left - margin)
+    inside = slice(top - r0, top - r0 + rows), slice(left - c0, left - c0 + cols)
+    settings = msgspec.structs.replace(inks.settings, weight_px=inks.settings.weight_px / (1 << level))
+    piece = view.drawing.evened[level][r0 : top + rows + margin, c0 : left + cols + margin]
+    if view.preview is not None:
+        ink = coverage(np.ascontiguousarray(piece), settings)[inside]
+        ink = ink if view.drawing.repair is None else mended(ink, view.drawing.repair[level][cut])
+    else:
+        ink = view.drawing.own[level][cut]
+    if view.drawing.rest is not None:
+        ink = np.maximum(ink, (view.drawing.rest[level][cut] * np.float32(_ASIDE)).astype(np.uint8))
+    out = _rgbx(cv2.bitwise_not(np.ascontiguousarray(ink)))
+    if look.losses and settings.threshold is not None:
+        out[vanishing(np.ascontiguousarray(piece), settings)[inside] > 0] = _ALERT
+    return out
+
+
+def _rgbx(gray: U8) -> U8:
+    gray = np.ascontiguousarray(gray)
+    return np.asarray(cv2.merge([gray, gray, gray, np.full_like(gray, 255)]), np.uint8)
+
+
+def _planes(
+    view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]
+) -> tuple[I32, I32, U8, U8 | None]:
+    """Return atoms, rows of the line colours, coverage and shade of a piece of a level."""
+    painted = flat.flatting if not look.lettering and flat.flatting is not None else flat.painted
+    labels, line, ink = painted.labels[level][cut], painted.line[level][cut], painted.ink[level][cut]
+    rows, cols = (min(a, b) for a, b in zip(labels.shape, ink.shape, strict=True))
+    labels, line, ink = labels[:rows, :cols], line[:rows, :cols], ink[:rows, :cols]
+    if not look.tone:
+        return labels, line, ink, None
+    step, (top, left) = 1 << level, (cut[0].start, cut[1].start)
+    shade = view.shade.read((top * step, left * step, (top + rows) * step, (left + cols) * step), step)
+    return labels, line, ink, shade if shade.shape == labels.shape else _fitted(shade, labels.shape)
+
+
+def _fitted(plane: U8, shape: tuple[int, ...]) -> U8:
+    out = np.zeros(shape, np.uint8)
+    out[: plane.shape[0], : plane.shape[1]] = plane[: shape[0], : shape[1]]
+    return out
+
+
+def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
+    if look.outline:
+        return _outlines(flat, level, cut)
+    labels, line, ink, shade = _planes(view, flat, look, level, cut)
+    colors = flat.tables.screen
+    if not look.held:
+        colors = Colors(colors.flat, np.full_like(colors.line, pack(np.array([0, 0, 0, 255], np.uint8))))
+    if look.loud and flat.loud is not None:
+        table = pack(np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)]))
+        table[0] = colors.flat[0]
+        out = take_colors(labels, None, np.concatenate([table, table]))
+        return out if not look.lines else mix_line(out, ink, take_colors(line, None, colors.line))
+    if not look.leftovers:
+        return paint(labels, shade, ink if look.lines else None, line, colors)
+    out = _striped(view, flat, labels, take_colors(labels, shade, colors.flat), cut)
+    return out if not look.lines else mix_line(out, ink, take_colors(line, None, colors.line))
+
+
+def _striped(view: PageView, flat: Flatted, labels: I32, colored: U8, cut: tuple[slice, slice]) -> U8:
+    """Stripe what nobody poured; what reaches the page's edge is gutter and is left."""
+    boxes, (rows, cols) = flat.divided.boxes, view.shape
+    left = flat.tables.is_left & (boxes[:, :2] > 0).all(axis=1) & (boxes[:, 2] < rows) & (boxes[:, 3] < cols)
+    down, right = np.ogrid[: labels.shape[0], : labels.shape[1]]
+    stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0
+    out = colored.copy()
+    out[np.take(left, labels, mode="clip") & (labels > 0) & stripe] = _ALERT
+    return out
+
+
+def _outlines(flat: Flatted, level: int, cut: tuple[slice, slice]) -> U8:
+    """Draw where regions meet, without line or colour."""
+    rows, cols = cut
+    region = flat.partition.region[flat.labels[level][rows.start : rows.stop + 1, cols.start : cols.stop + 1]]
+    edge = np.zeros(region.shape, np.uint8)
+    edge[:, :-1] |= (region[:, 1:] != region[:, :-1]).view(np.uint8)
+    edge[:-1] |= (region[1:] != region[:-1]).view(np.uint8)
+    shape = flat.labels[level][cut].shape
+    return _rgbx(np.where(edge[: shape[0], : shape[1]] > 0, 0, 255).astype(np.uint8))
+
+
+def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
+    labels, line, ink, shade = _planes(view, flat, look, level, cut)
+    trap = None if view.proved is None else view.proved.levels[level][cut][: labels.shape[0], : labels.shape[1]]
+    cmyk = separate(labels, shade, ink, line, flat.tables.plates, trap)
+    out = np.full(cmyk.shape, 255, np.uint8)
+    out[..., :3] = proof(cmyk, look.plates)
+    if look.trap and trap is not None:
+        marked = trap > 0
+        out[..., :3][~marked] = 255 - (255 - out[..., :3][~marked]) // 3
+        out[marked] = (20, 20, 20, 255)
+    return out
+
+
+def proof(cmyk: U8, plates: tuple[bool, bool, bool, bool]) -> U8:
+    """Show some of four plates, (M, N, 4) uint8, as ink on paper, (M, N, 3) sRGB."""
+    shown = cmyk.copy()
+    for plate, wanted in enumerate(plates):
+        if not wanted:
+            shown[..., plate] = 0
+    return appearance(shown)
+
+
+def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] | None:
+    """Ink in per cent on the four plates at a pixel, with trap and line; None before the page is known."""
+    if view.flat is None:
+        return None
+    cut = slice(row, row + 1), slice(col, col + 1)
+    labels, line, ink, shade = _planes(view, view.flat, Look(), 0, cut)
+    trap = None if view.proved is None else view.proved.levels[0][cut]
+    cmyk = separate(labels, shade, ink, line, view.flat.tables.plates, trap)
+    c, m, y, k = (round(v / 2.55) for v in cmyk[0, 0].tolist())
+    return c, m, y, k
+
+
+def small_plates(view: PageView) -> U8 | None:
+    """Return the whole page's plates at the smallest level, averaged from the one before it, (M, N, 4) uint8."""
+    if view.flat is None:
+        return None
+    level = max(0, len(view.flat.labels) - 2)
+    rows, cols = view.flat.labels[level].shape
+    labels, line, ink, shade = _planes(view, view.flat, Look(), level, (slice(0, rows), slice(0, cols)))
+    cmyk = separate(labels, shade, ink, line, view.flat.tables.plates)
+    return np.asarray(cv2.resize(cmyk, (max(1, cols // 4), max(1, rows // 4)), interpolation=cv2.INTER_AREA), np.uint8)

@@ -1,0 +1,129 @@
+"""Tiles of a page, drawn in other threads and kept while they last. Knows views; nothing of where they are shown."""
+
+from collections import OrderedDict
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtGui import QImage
+
+from drip_pot.core.arrays import Rect
+from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.view.render import TILE, Look, render_tile
+
+_KEPT = 900
+Key = tuple[Look, int, int, int]
+
+
+class _Told(QObject):
+    drawn = pyqtSignal(object, int, object)
+    failed = pyqtSignal(object, int, object)
+
+
+class _Draw(QRunnable):
+    def __init__(self, key: Key, version: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool]) -> None:
+        super().__init__()
+        self._key, self._version, self._view, self._told, self._wanted = key, version, view, told, wanted
+
+    def run(self) -> None:
+        if not self._wanted(self._key, self._version):
+            return
+        look, level, row, col = self._key
+        try:
+            image = render_tile(self._view, look, level, row, col)
+        except Exception as error:  # noqa: BLE001 - handed on to the interface thread, which reports it
+            self._told.failed.emit(self._key, self._version, error)
+        else:
+            self._told.drawn.emit(self._key, self._version, image)
+
+
+class Tiles(QObject):
+    """Drawn tiles of one page, kept while they last; stale ones are shown until their successors are ready.
+
+    Signals
+    -------
+    ready()
+        A tile was drawn.
+    problem(object)
+        One could not be drawn.
+    """
+
+    ready = pyqtSignal()
+    problem = pyqtSignal(object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(2)
+        self._told = _Told()
+        self._told.drawn.connect(self._on_drawn)
+        self._told.failed.connect(self._on_failed)
+        self._images: OrderedDict[Key, tuple[int, QImage]] = OrderedDict()
+        self._fresh: dict[Key, int] = {}
+        self._asked: dict[Key, int] = {}
+        self.version = 0
+        self.drawn_count = 0
+
+    def clear(self) -> None:
+        """Forget everything."""
+        self.version += 1
+        self._images.clear()
+        self._fresh.clear()
+        self._asked.clear()
+
+    def stale(self, rects: list[Rect] | None) -> None:
+        """Mark tiles touching any of the page rectangles (or all) as out of date."""
+        self.version += 1
+        if rects is None:
+            self._fresh.clear()
+            return
+        for key in list(self._fresh):
+            _, level, row, col = key
+            size = TILE << level
+            top, left = row * size, col * size
+            if any(r[0] < top + size and r[2] > top and r[1] < left + size and r[3] > left for r in rects):
+                del self._fresh[key]
+
+    def get(self, key: Key, view: PageView) -> QImage | None:
+        """Return a tile, perhaps a stale one, and have it drawn if it is not up to date."""
+        if key not in self._fresh and self._asked.get(key) != self.version:
+            self._asked[key] = self.version
+            self._pool.start(_Draw(key, self.version, view, self._told, self._is_asked))
+        kept = self._images.get(key)
+        if kept is None:
+            return None
+        self._images.move_to_end(key)
+        return kept[1]
+
+    def has(self, key: Key) -> bool:
+        """Whether there is an image of a tile, stale or not."""
+        return key in self._images
+
+    def settled(self) -> bool:
+        """Whether nothing is being drawn."""
+        return not self._asked
+
+    def close(self) -> None:
+        """Wait for the drawing threads."""
+        self._asked.clear()
+        self._pool.clear()
+        self._pool.waitForDone()
+
+    def _is_asked(self, key: Key, version: int) -> bool:
+        return self._asked.get(key) == version
+
+    def _on_failed(self, key: Key, version: int, error: Exception) -> None:
+        if self._asked.get(key) == version:
+            del self._asked[key]
+            self.problem.emit(error)
+
+    def _on_drawn(self, key: Key, version: int, image: QImage) -> None:
+        if self._asked.get(key) != version:
+            return
+        del self._asked[key]
+        self.drawn_count += 1
+        self._fresh[key] = version
+        self._images[key] = (version, image)
+        while len(self._images) > _KEPT:
+            old, _ = self._images.popitem(last=False)
+            self._fresh.pop(old, None)
+        self.ready.emit()
