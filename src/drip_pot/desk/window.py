@@ -32,10 +32,9 @@ from drip_pot.desk.session.work import Work
 from drip_pot.desk.shelf.shelf import Shelf
 from drip_pot.desk.stages import STAGES
 from drip_pot.desk.stages.inks.cards import SheetCards
-from drip_pot.desk.stages.stage import Chip
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.overview import Overview
-from drip_pot.desk.view.seen import Seen
+from drip_pot.desk.view.seen import Chip, Seen
 from drip_pot.desk.view.tool import tools_of
 
 _TRY = (

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.desk.parts import theme
-from drip_pot.desk.stages.stage import Chip
+from drip_pot.desk.view.seen import Chip
 
 
 class Chips(QWidget):

@@ -10,22 +10,7 @@ from drip_pot.desk.shelf.in_hand import Tells
 from drip_pot.desk.stages.panel import Panel
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.render import Look
-from drip_pot.desk.view.seen import Seen
-
-
-@dataclass(frozen=True)
-class Chip:
-    """A switch over the canvas: its name, whether it is on, what it shows, what a click does."""
-
-    name: str
-    on: bool
-    tip: str
-    done: Callable[[], object]
-
-
-def flag(seen: Seen, name: str, field_: str, tip: str) -> Chip:
-    """Return a chip that turns a switch."""
-    return Chip(name, seen[field_], tip, lambda: seen.flip(field_))
+from drip_pot.desk.view.seen import Chip, Seen
 
 
 def nothing_read(easel: Easel, view: PageView, row: int, col: int) -> str:

@@ -1,6 +1,7 @@
 """What is seen of the page: the switches that chips and keys turn. Knows nothing of what they mean."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -39,3 +40,18 @@ class Seen(QObject):
         """Show some of the plates."""
         self.plates = plates
         self.changed.emit()
+
+
+@dataclass(frozen=True)
+class Chip:
+    """A switch over the canvas: its name, whether it is on, what it shows, what a click does."""
+
+    name: str
+    on: bool
+    tip: str
+    done: Callable[[], object]
+
+
+def flag(seen: Seen, name: str, field_: str, tip: str) -> Chip:
+    """Return a chip that turns a switch."""
+    return Chip(name, seen[field_], tip, lambda: seen.flip(field_))

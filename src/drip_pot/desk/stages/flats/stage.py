@@ -5,9 +5,9 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.stages.flats.blocks import FlatsPanel
 from drip_pot.desk.stages.flats.overlay import FlatsOverlay
-from drip_pot.desk.stages.stage import Chip, Stage, flag
+from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look
-from drip_pot.desk.view.seen import Seen
+from drip_pot.desk.view.seen import Chip, Seen, flag
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:

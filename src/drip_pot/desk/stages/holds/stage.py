@@ -2,9 +2,9 @@
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.holds.blocks import HoldsPanel
-from drip_pot.desk.stages.stage import Chip, Stage, flag
+from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look
-from drip_pot.desk.view.seen import Seen
+from drip_pot.desk.view.seen import Chip, Seen, flag
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:

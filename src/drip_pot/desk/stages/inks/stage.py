@@ -15,10 +15,10 @@ from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.shelf.in_hand import Tells
 from drip_pot.desk.stages.inks.blocks import InksPanel
 from drip_pot.desk.stages.inks.cards import SheetCards
-from drip_pot.desk.stages.stage import Chip, Stage, flag
+from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.render import Look
-from drip_pot.desk.view.seen import Seen
+from drip_pot.desk.view.seen import Chip, Seen, flag
 
 if TYPE_CHECKING:
     from drip_pot.desk.view.canvas import Canvas

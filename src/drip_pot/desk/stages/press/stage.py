@@ -6,9 +6,9 @@ from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.shelf.in_hand import Tells
 from drip_pot.desk.stages.press.blocks import PressPanel
 from drip_pot.desk.stages.press.cards import PlateCards
-from drip_pot.desk.stages.stage import Chip, Stage, flag
+from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look, plates_at
-from drip_pot.desk.view.seen import Seen
+from drip_pot.desk.view.seen import Chip, Seen, flag
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
