@@ -22,6 +22,7 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
+from drip_pot.book.verbs.cutting import cut_mask
 from drip_pot.demo.build import build_book, majority
 from drip_pot.demo.works import WORKS, Drawing, draw
 from drip_pot.desk.app import make_app
@@ -34,7 +35,7 @@ _IMPURE_PX, _IMPURE_SHARE, _LOOP_FROM = 60, 0.04, 8
 
 def settle(easel: Easel) -> None:
     """Wait until the page is known."""
-    while easel.deriving.work.busy() or easel.deriving._later.isActive():
+    while easel.hands.busy() or not easel.deriving.is_settled():
         QTest.qWait(3)
 
 
@@ -107,7 +108,7 @@ def cut_out(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[
                 mask = pieces == piece
                 if mask.sum() >= _IMPURE_PX:
                     box = (0, 0, *mask.shape)
-                    easel.hands.start(lambda hand, m=mask, r=box, p=pot: hand.cut_out(r, m, p or None))
+                    easel.hands.start(lambda hand, m=mask, r=box, p=pot: cut_mask(hand, r, m, p or None))
                     played["cut-out"] += 1
 
 

@@ -122,7 +122,7 @@ def window(dpi: float, rounds: int) -> None:
         easel.opening.open(Path(folder) / "kites.drip")
 
         def settle() -> None:
-            while easel.deriving.work.busy() or easel.deriving._later.isActive() or not canvas.tiles.settled():
+            while not window.is_settled():
                 QTest.qWait(5)
 
         settle()

@@ -40,20 +40,20 @@ class Bench:
 
     def settle(self) -> None:
         """Wait until nothing is being worked out or drawn."""
-        while (
-            self.easel.deriving.work.busy() or self.easel.deriving._later.isActive() or not self.canvas.tiles.settled()
-        ):
+        while not self.window.is_settled():
             QTest.qWait(3)
 
     def pause(self) -> None:
         """Wait until what a use needs is known; Look here, which works in the background, is not waited for."""
         self.easel.deriving._later.stop()
-        while self.easel.deriving.work.busy() or not self.canvas.tiles.settled():
+        while self.easel.deriving.work.busy() or self.easel.hands.busy() or not self.canvas.tiles.settled():
             self.easel.deriving._later.stop()
             QTest.qWait(3)
 
     def drawn(self) -> None:
         """Wait until what is seen is drawn."""
+        while self.easel.hands.busy():
+            QTest.qWait(1)
         self.canvas.repaint()
         while not self.canvas.tiles.settled():
             QTest.qWait(1)
@@ -98,10 +98,11 @@ def uses(bench: Bench) -> dict[str, Callable[[], object]]:
 
     def leash() -> None:
         spot = bench.spot()
-        flats.brush(bench.near(spot, 150, 12), flats.leashed(*spot, "region"))
+        flats.brush([spot, *bench.near(spot, 150, 12)], "region")
 
     def dam() -> None:
-        easel.set_dam(thinned(bench.near(bench.spot(), 200, 2)))
+        path = thinned(bench.near(bench.spot(), 200, 2))
+        easel.hands.start(lambda hand: verbs.set_dam(hand, path))
 
     def door() -> None:
         path = tuple(bench.near(bench.spot(), 60, 2))
@@ -110,7 +111,6 @@ def uses(bench: Bench) -> dict[str, Callable[[], object]]:
     def bridge() -> None:
         view = easel.view
         assert view is not None
-        assert view.flat.atoms is not None
         feet = view.flat.atoms.bridges.feet
         row, col = ((feet[:, :2] + feet[:, 2:]) / 2)[int(bench.rng.integers(len(feet)))].tolist()
         easel.do(lambda book, page: verbs.choose_bridge(book, page, row, col, bool(bench.rng.random() < 0.5)))
@@ -121,14 +121,14 @@ def uses(bench: Bench) -> dict[str, Callable[[], object]]:
 
     def shift() -> None:
         spot = bench.spot()
-        flats.pick(set(easel.region_atoms(easel.atom_at(int(spot[0]), int(spot[1])))))
+        easel.pick(set(easel.region_atoms(easel.atom_at(int(spot[0]), int(spot[1])))))
         flats.shift_picked(0.02, 1.05, 4)
 
     return {
         "Pour": pour, "Pour at 50 %": mix, "Corral": lambda: flats.corral(loop(500), only_empty=False),
         "Sweep": lambda: flats.sweep(bench.near(bench.spot(), 300, 8)), "Seed": seed, "Leash": leash,
         "Cut-out": cut("Freehand"), "Pencil": cut("Pencil"), "Eraser": cut("Eraser"), "Pick, shift": shift,
-        "Silhouette": lambda: flats.silhouette(*bench.spot(), framed=True, check=False),
+        "Silhouette": lambda: flats.silhouette(*bench.spot(), framed=True),
         "Panel": lambda: flats.pour_panel(*bench.spot(), everything=False), "Bridge": bridge, "Dam": dam, "Door": door,
         "Undo": easel.undo,
     }  # fmt: skip

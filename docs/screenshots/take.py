@@ -13,6 +13,7 @@ from drip_pot.demo.build import build_book
 from drip_pot.demo.scheme import SCHEME, in_light
 from drip_pot.demo.studies import study
 from drip_pot.demo.works import colored, draw
+from drip_pot.book.picking import neighbors_of
 from drip_pot.desk.app import make_app
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import PotEditor
@@ -30,12 +31,7 @@ def settle(window: Window) -> None:
     """Wait until all is known and drawn."""
     for _ in range(3):
         QTest.qWait(40)
-        easel = window.easel
-        while (
-            (easel.deriving.work.busy() or easel.deriving.looking.busy())
-            or easel.deriving._later.isActive()
-            or not window.canvas.tiles.settled()
-        ):
+        while not window.is_settled():
             QTest.qWait(20)
 
 
@@ -82,7 +78,9 @@ def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], fol
     easel.choose_tool("Pour")
     assert easel.book is not None
     number, press = names["Coat"], easel.book.sources(easel.page).press
-    editor = PotEditor(window, easel.book, number, 1, press, easel.own(Flatting).neighbors(number))
+    hand = easel.hand()
+    assert hand is not None
+    editor = PotEditor(window, easel.book, number, 1, press, neighbors_of(hand, number))
     picture = PaletteDialog(window, easel.book, "#d9482b")
     dusk = {pot: in_light(color, "dusk") for pots in SCHEME.values() for pot, color in pots.items()}
     Image.fromarray(study(colored(draw("page-1", 100), dusk, 900), 5)).save(folder / "study.png")

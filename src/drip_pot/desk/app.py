@@ -19,6 +19,7 @@ log = logging.getLogger("drip_pot")
 
 def make_app(argv: list[str]) -> QApplication:
     """Return the application, dressed; one there is already is dressed again."""
+    sys.setswitchinterval(0.001)  # so that work in other threads does not keep the window waiting
     app = QApplication.instance() or QApplication(argv)
     assert isinstance(app, QApplication)
     app.setApplicationName("drip-pot")

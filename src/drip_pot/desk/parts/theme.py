@@ -1,6 +1,7 @@
 """The bench: neutral greys, Barlow, and the one vermilion that marks what needs a look. Knows Qt only."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -57,6 +58,7 @@ def color(name: str) -> QColor:
     return QColor(getattr(_current, name))
 
 
+@lru_cache(maxsize=128)
 def font(size_px: int, weight: int = 400, family: str = TEXT) -> QFont:
     """Return a shipped font; figures are tabular in `FIGURES`."""
     found = QFont(family)

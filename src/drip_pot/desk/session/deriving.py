@@ -24,12 +24,14 @@ from drip_pot.desk.session.page_view import (
     Flatted,
     PageView,
     Proved,
+    SmallPlates,
     decided,
     drawing_of,
     flatted,
     loudly,
     painted_of,
     recut,
+    small_plates,
     with_panels,
 )
 from drip_pot.desk.session.work import Work
@@ -60,7 +62,7 @@ class Deriving(QObject):
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
         self.easel = easel
-        self.work, self.looking = Work(self), Work(self)  # findings never hold up what is seen
+        self.work, self.looking = Work(self), Work(self, patience=15)  # findings never hold up what is seen
         self.view: PageView | None = None
         self.findings: dict[str, list[Finding]] = {stage: [] for stage in STAGES}
         self.looked = False
@@ -348,6 +350,7 @@ class Deriving(QObject):
 
         self.looking.start("findings", findings, self._on_findings)
         if self.easel.stage == "Press":
+            self._start("plates", lambda _: small_plates(view, view.flat), self._on_plates)  # type: ignore[arg-type]
             plane = book.plane(f"page/{page}/shade").copy()
             self._start("press", lambda report: _proved(derived, sources, tables, plane, report), self._on_press)
 
@@ -360,6 +363,11 @@ class Deriving(QObject):
             self.view, flat=replace(self.view.flat, painted=painted, flatting=flatting, panels=panels)
         )  # fmt: skip
         self.easel.repaint.emit(None)
+
+    def _on_plates(self, small: SmallPlates) -> None:
+        if self.view is not None:
+            self.view = replace(self.view, plates=small)
+            self.easel.refreshed.emit()
 
     def _on_findings(self, found: tuple[dict[str, list[Finding]], Fringe]) -> None:
         (self.findings, self.fringe), self.looked = found, True
@@ -420,12 +428,12 @@ class Deriving(QObject):
             return None
         count = min(len(before.held), len(now.held))
         changed = before.held[:count] != now.held[:count]
-        for old, new in ((before.screen, now.screen), (before.plates.colors, now.plates.colors)):
-            halves = [(t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count]) for t in (old, new)]
-            if not np.array_equal(old.line[-8:], new.line[-8:]):
-                return None
-            for one, two in zip(*halves, strict=True):
-                changed |= one != two
+        old, new = before.screen, now.screen
+        if before.press != now.press or not np.array_equal(old.line[-8:], new.line[-8:]):
+            return None
+        halves = [(t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count]) for t in (old, new)]
+        for one, two in zip(*halves, strict=True):
+            changed |= one != two
         atoms = np.flatnonzero(changed).tolist()
         return None if len(atoms) > _MANY else self.view.flat.boxes(atoms)
 

@@ -40,7 +40,7 @@ class Hands(QObject):
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
         self.easel = easel
-        self.work = Work(self)
+        self.work = Work(self, patience=4)
         self._waiting: deque[tuple[Verb, Callable[[], object]]] = deque()
         self.ghosts: deque[Points] = deque()
         self.work.problem.connect(lambda _: self._forget())

@@ -23,7 +23,7 @@ from drip_pot.book import (
 from drip_pot.book.derive import Derived, facts_of, loud_of, partition_of
 from drip_pot.core.arrays import I32, I64, U8, U16, Gray, Rect
 from drip_pot.core.inks import Pieces
-from drip_pot.core.press import Traps
+from drip_pot.core.press import Traps, appearance, separate
 from drip_pot.core.regions import Atoms, Divided, Panels, Partition, auto_gap, changed_rect, find_panels
 from drip_pot.core.render import label_pyramid, level_for, patched_pyramid, plane_pyramid
 
@@ -132,6 +132,22 @@ class Proved:
 
 
 @dataclass(frozen=True)
+class SmallPlates:
+    """The plates of the whole page made small.
+
+    Attributes
+    ----------
+    cmyk : (m, n, 4) ndarray of uint8
+        Inks.
+    proofs : tuple of (m, n, 3) ndarrays of uint8
+        As ink on paper: all plates, then each alone.
+    """
+
+    cmyk: U8
+    proofs: tuple[U8, ...]
+
+
+@dataclass(frozen=True)
 class PageView:
     """One moment of the page; what is not known yet is None.
 
@@ -139,6 +155,8 @@ class PageView:
     ----------
     preview : InkState or None
         Other ink settings, while a slider moves.
+    plates : SmallPlates or None
+        The plates of the whole page made small, where they are looked at.
     """
 
     drawing: Drawing
@@ -146,6 +164,7 @@ class PageView:
     flat: Flatted | None = None
     proved: Proved | None = None
     preview: InkState | None = None
+    plates: SmallPlates | None = None
 
     @property
     def inks(self) -> InkState:
@@ -241,6 +260,26 @@ def painted_of(derived: Derived, sources: PageSources, tables: Tables) -> tuple[
         line = labels if shown.line is shown.labels else label_pyramid(shown.line)
         found.append(Painted(labels, plane_pyramid(shown.ink), line))
     return found[0], found[1] if len(found) > 1 else None
+
+
+def proof(cmyk: U8, plates: tuple[bool, ...]) -> U8:
+    """Show some of four plates, (M, N, 4) uint8, as ink on paper, (M, N, 3) sRGB."""
+    return appearance(cmyk * np.array(plates, np.uint8))
+
+
+def small_plates(view: PageView, flat: Flatted) -> SmallPlates:
+    """Return the whole page's plates made small, averaged from the level before the smallest."""
+    level, painted = max(0, len(flat.labels) - 2), flat.painted
+    labels, line, ink = painted.labels[level], painted.line[level], painted.ink[level]
+    rows, cols = labels.shape
+    shade = view.shade.read((0, 0, rows << level, cols << level), 1 << level)
+    fitted = np.zeros(labels.shape, np.uint8)
+    fitted[: shade.shape[0], : shade.shape[1]] = shade[:rows, :cols]
+    cmyk = separate(labels, fitted, ink, line, flat.tables.plates)
+    size = max(1, cols // 4), max(1, rows // 4)
+    small = np.asarray(cv2.resize(cmyk, size, interpolation=cv2.INTER_AREA), np.uint8)
+    alone = [tuple(k == plate for k in range(4)) for plate in range(4)]
+    return SmallPlates(small, tuple(proof(small, shown) for shown in ((True,) * 4, *alone)))
 
 
 def recut(flat: Flatted, after: Divided, book: Book, sources: PageSources) -> tuple[Flatted, Rect | None]:

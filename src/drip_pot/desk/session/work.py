@@ -5,8 +5,11 @@ Knows Qt and callables; nothing of what they compute.
 
 import itertools
 import logging
+import os
+import sys
 import threading
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,6 +22,13 @@ log = logging.getLogger(__name__)
 _numbers = itertools.count(1)
 
 
+def step_back(patience: int) -> None:
+    """Let others before this thread: 0 is as the window itself, 19 is only when nothing else is to be done."""
+    if sys.platform == "linux":
+        with suppress(OSError):
+            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), patience)
+
+
 class _Told(QObject):
     progress = pyqtSignal(int, float, str)
     done = pyqtSignal(int, object)
@@ -27,8 +37,9 @@ class _Told(QObject):
 
 
 class _Job(QRunnable):
-    def __init__(self, number: int, work: Callable[[Report], Any], told: _Told) -> None:
+    def __init__(self, number: int, work: Callable[[Report], Any], told: _Told, patience: int) -> None:
         super().__init__()
+        self._patience = patience
         self.setAutoDelete(False)
         self.number, self._work, self._told = number, work, told
         self.stop = threading.Event()
@@ -39,6 +50,7 @@ class _Job(QRunnable):
         self._told.progress.emit(self.number, fraction, doing)
 
     def run(self) -> None:
+        step_back(self._patience)
         try:
             if not self.stop.is_set():
                 self._told.done.emit(self.number, self._work(self._report))
@@ -60,7 +72,7 @@ class _Entry:
 
 
 class Work(QObject):
-    """Runs jobs one after another in a thread.
+    """Runs jobs one after another in a thread that lets the window, and what is more urgent, go before.
 
     Signals
     -------
@@ -76,8 +88,9 @@ class Work(QObject):
     idle = pyqtSignal(str)
     problem = pyqtSignal(object)
 
-    def __init__(self, parent: QObject | None = None, threads: int = 1) -> None:
+    def __init__(self, parent: QObject | None = None, threads: int = 1, patience: int = 10) -> None:
         super().__init__(parent)
+        self._patience = patience
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(threads)
         self._told = _Told()
@@ -103,7 +116,7 @@ class Work(QObject):
         """
         self.cancel(name)
         number = next(_numbers)
-        job = _Job(number, work, self._told)
+        job = _Job(number, work, self._told, self._patience)
         self._jobs[number] = _Entry(name, job, done, failed, stopped)
         self._newest[name] = number
         self._pool.start(job)

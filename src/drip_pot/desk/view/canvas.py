@@ -321,6 +321,7 @@ class Canvas(QWidget):
         turned = bool(self.turn_deg) or self.mirrored
         if turned:
             painter.setTransform(self.transform())
+        place, ratio = self.transform(), self.devicePixelRatioF()
         for row, col in self._seen(view, level, seen):
             image = tiles.get((look, level, row, col), view)
             if image is None:
@@ -329,15 +330,11 @@ class Canvas(QWidget):
             if turned:
                 painter.drawImage(QRectF(col * size, row * size, wide, high), image)
                 continue
-            a, b = self.to_widget(row * size, col * size), self.to_widget(row * size + high, col * size + wide)
-            painter.drawImage(QRectF(self._on_pixel(a), self._on_pixel(b)), image)
+            box = place.mapRect(QRectF(col * size, row * size, wide, high))
+            left, top, right, bottom = (round(v * ratio) / ratio for v in box.getCoords())  # so that tiles meet
+            painter.drawImage(QRectF(QPointF(left, top), QPointF(right, bottom)), image)
         if turned:
             painter.resetTransform()
-
-    def _on_pixel(self, at: QPointF) -> QPointF:
-        """Move a position to a whole pixel of the screen, so that tiles meet without a seam."""
-        ratio = self.devicePixelRatioF()
-        return QPointF(round(at.x() * ratio) / ratio, round(at.y() * ratio) / ratio)
 
     def _paint_marks(self, painter: QPainter, view: PageView) -> None:
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -13,10 +13,10 @@ from PyQt6.QtGui import QImage
 
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.inks import coverage, mended, vanishing
-from drip_pot.core.press import appearance, separate
+from drip_pot.core.press import separate
 from drip_pot.core.regions import LOUD
 from drip_pot.core.render import Colors, mix_line, pack, paint, take_colors
-from drip_pot.desk.session.page_view import Flatted, PageView
+from drip_pot.desk.session.page_view import Flatted, PageView, proof
 
 TILE = 256
 PLATES = ("Cyan", "Magenta", "Yellow", "Black")
@@ -194,15 +194,6 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
     return out
 
 
-def proof(cmyk: U8, plates: tuple[bool, bool, bool, bool]) -> U8:
-    """Show some of four plates, (M, N, 4) uint8, as ink on paper, (M, N, 3) sRGB."""
-    shown = cmyk.copy()
-    for plate, wanted in enumerate(plates):
-        if not wanted:
-            shown[..., plate] = 0
-    return appearance(shown)
-
-
 def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] | None:
     """Ink in per cent on the four plates at a pixel, with trap and line; None before the page is known."""
     if view.flat is None:
@@ -213,14 +204,3 @@ def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] |
     cmyk = separate(labels, shade, ink, line, view.flat.tables.plates, trap)
     c, m, y, k = (round(v / 2.55) for v in cmyk[0, 0].tolist())
     return c, m, y, k
-
-
-def small_plates(view: PageView) -> U8 | None:
-    """Return the whole page's plates at the smallest level, averaged from the one before it, (M, N, 4) uint8."""
-    if view.flat is None:
-        return None
-    level = max(0, len(view.flat.labels) - 2)
-    rows, cols = view.flat.labels[level].shape
-    labels, line, ink, shade = _planes(view, view.flat, Look(), level, (slice(0, rows), slice(0, cols)))
-    cmyk = separate(labels, shade, ink, line, view.flat.tables.plates)
-    return np.asarray(cv2.resize(cmyk, (max(1, cols // 4), max(1, rows // 4)), interpolation=cv2.INTER_AREA), np.uint8)

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QImage
 
 from drip_pot.core.arrays import Rect
 from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.session.work import step_back
 from drip_pot.desk.view.render import TILE, Look, render_tile
 
 _KEPT = 900
@@ -27,6 +28,7 @@ class _Draw(QRunnable):
     def run(self) -> None:
         if not self._wanted(self._key, self._version):
             return
+        step_back(2)
         look, level, row, col = self._key
         try:
             image = render_tile(self._view, look, level, row, col)

@@ -11,7 +11,7 @@ from drip_pot.desk.parts.text import count_text, mm_text
 from drip_pot.desk.parts.widgets import Block, NumberRow, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
-from drip_pot.desk.view.render import PLATES, small_plates
+from drip_pot.desk.view.render import PLATES
 
 
 class PlateBars(QWidget):
@@ -102,9 +102,9 @@ class PressPanel(Panel):
         self.width_row.show_value(press.trap_mm)
         self.tolerance.show_value(press.tolerance_mm)
         self.lines.setText("overprint" if sources.lines.color == "#000000" else "coloured, knock out")
-        cmyk = small_plates(view) if view is not None else None
-        if cmyk is not None:
-            self.bars.show_shares([float(v) / 255 for v in cmyk.reshape(-1, 4).mean(axis=0)])
+        plates = None if view is None else view.plates
+        if plates is not None:
+            self.bars.show_shares([float(v) / 255 for v in plates.cmyk.reshape(-1, 4).mean(axis=0)])
         busy = self.easel.deriving.work.busy("press")
         proved = None if view is None else view.proved
         traps, told = (proved.traps, proved.register) if proved is not None else (None, None)

@@ -1,12 +1,12 @@
 """The plates as cards: a click shows or hides one. Knows the easel and what is seen."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QMouseEvent
+from PyQt6.QtGui import QImage, QMouseEvent
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.shelf.cards import Card, Cards, card_image
-from drip_pot.desk.view.render import PLATES, proof, small_plates
-from drip_pot.desk.view.seen import ALL_PLATES, Seen
+from drip_pot.desk.view.render import PLATES
+from drip_pot.desk.view.seen import Seen
 
 
 class PlateCards(Cards):
@@ -15,17 +15,19 @@ class PlateCards(Cards):
     def __init__(self, easel: Easel, seen: Seen) -> None:
         super().__init__(easel, "Plates")
         self.seen = seen
+        self._drawn: tuple[object, list[QImage]] = (None, [])
 
     def made(self) -> list[Card]:
-        cmyk = None if self.easel.view is None else small_plates(self.easel.view)
-        if cmyk is None:
+        plates, shown = None if self.easel.view is None else self.easel.view.plates, self.seen.plates
+        if plates is None:
             return []
-        shown = self.seen.plates
-        found = [Card("All", "", card_image(proof(cmyk, ALL_PLATES)), 0, all(shown))]
+        if self._drawn[0] is not plates:
+            self._drawn = (plates, [card_image(proof) for proof in plates.proofs])
+        pictures = self._drawn[1]
+        found = [Card("All", "", pictures[0], 0, all(shown))]
         for place, name in enumerate(PLATES):
-            alone = (place == 0, place == 1, place == 2, place == 3)
             says = "shown" if shown[place] else "hidden"
-            found.append(Card(name, says, card_image(proof(cmyk, alone)), place + 1, shown[place]))
+            found.append(Card(name, says, pictures[place + 1], place + 1, shown[place]))
         return found
 
     def press(self, card: Card, event: QMouseEvent) -> None:

@@ -1,0 +1,145 @@
+"""Whether anything a hand does holds up the window at 26 megapixels: 300 mixed gestures with a clock beside them.
+
+Run `python benchmarks/eventloop.py [--dpi N] [--gestures N]`. A timer that should ring every 4 ms notes how late it
+rings; what was being done then is told with the longest block of each kind.
+"""
+
+import argparse
+import faulthandler
+import os
+import re
+import time
+from collections import Counter
+from collections.abc import Callable
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtTest import QTest
+
+from drip_pot.demo.build import build_book
+from drip_pot.demo.works import WORKS
+from drip_pot.desk.app import make_app
+from drip_pot.desk.window import Window
+from tools import Bench, uses
+
+TICK_MS, BOUND_MS = 4, 50
+
+
+class Clock:
+    """How long the event loop was held up, by what was being done."""
+
+    def __init__(self, folder: Path) -> None:
+        self.doing, self.worst, self.late = "", {}, []
+        self._last = time.perf_counter()
+        self._timer = QTimer()
+        self._timer.setInterval(TICK_MS)
+        self._timer.timeout.connect(self._tick)
+        self._timer.start()
+        self._dump = (folder / "held-up.txt").open("w+")
+
+    def where(self) -> Counter[str]:
+        """Return the lines of the program that held the loop up, and how often each was met."""
+        self._dump.seek(0)
+        found: Counter[str] = Counter()
+        self.beside: Counter[str] = Counter()
+        for dump in self._dump.read().split("Timeout (")[1:]:
+            *others, main = dump.split("Thread ")[1:]
+            for other in others:
+                inner = re.findall(r'File "(?:.*/)?([^/]+/[^/]+)", line (\d+) in (\w+)', other)
+                if inner and "thread.py" not in inner[0][0] and "threading" not in inner[0][0]:
+                    self.beside[":".join(inner[0])] += 1
+            own = re.findall(r'drip_pot/(\S+)", line (\d+) in (\w+)', main)
+            found[" < ".join(f"{file}:{line} {name}" for file, line, name in own[:4])] += 1
+        return found
+
+    def _tick(self) -> None:
+        now = time.perf_counter()
+        block = (now - self._last) * 1000 - TICK_MS
+        self.worst[self.doing] = max(self.worst.get(self.doing, 0.0), block)
+        if block > BOUND_MS:
+            self.late.append((self.doing, block))
+        self._last = time.perf_counter()
+        faulthandler.dump_traceback_later(BOUND_MS / 1000, file=self._dump)
+
+
+def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
+    """Return everything a hand can do, by name."""
+    easel, window = bench.easel, bench.window
+    pages = list(easel.book.pages())  # type: ignore[union-attr]
+
+    def turn() -> None:
+        easel.show_page(pages[(pages.index(easel.page) + 1) % len(pages)])
+
+    def export() -> None:
+        window.exporting.write_files(folder, ("page", "flats", "plates", "line"), [easel.page])
+
+    def stage() -> None:
+        easel.choose_stage(str(bench.rng.choice(["Inks", "Flats", "Shade", "Holds", "Press", "Flats"])))
+
+    def gap() -> None:
+        easel.deriving.try_gap(float(bench.rng.integers(4, 40)))
+
+    def point() -> None:
+        window.canvas.moved.emit(*bench.spot())
+        window.canvas.overlay.hover(*bench.spot(), window.canvas.rect().center().toPointF())
+        window.canvas.repaint()
+
+    more = {
+        "Page change": turn, "Export": export, "Stage": stage, "Gap slider": gap, "Pointer": point, "Redo": easel.redo,
+        "Loud": lambda: window.seen.flip("loud"),
+        "Zoom": lambda: window.canvas.set_zoom(float(bench.rng.uniform(0.1, 1))),
+        "Fit": window.canvas.fit,
+    }  # fmt: skip
+    return uses(bench) | more
+
+
+def play(bench: Bench, folder: Path, count: int) -> Clock:
+    """Do so many gestures, one after another as a hand would, without waiting for what follows from them."""
+    every, clock = gestures(bench, folder), Clock(folder)
+    names = [n for n in every for _ in range(1 if n in ("Page change", "Export", "Stage") else 4)]
+    for _ in range(count):
+        clock.doing = str(bench.rng.choice(names))
+        view = bench.easel.view
+        if view is not None and view.flat is not None and not bench.easel.deriving.is_behind():
+            bench.easel.choose_pot(int(bench.rng.choice(list(bench.easel.book.pots()))))  # type: ignore[union-attr]
+            every[clock.doing]()
+        QTest.qWait(int(bench.rng.integers(20, 250)))
+    clock.doing = "settling"
+    bench.settle()
+    return clock
+
+
+def main() -> None:
+    """Play on the demo book."""
+    asks = argparse.ArgumentParser(description=__doc__)
+    asks.add_argument("--dpi", type=float, default=600)
+    asks.add_argument("--gestures", type=int, default=300)
+    asked = asks.parse_args()
+    app = make_app(["bench"])
+    with TemporaryDirectory() as folder:
+        works = [work for work in WORKS if work.name in ("page-2", "page-3")]
+        build_book(Path(folder) / "kites.drip", asked.dpi, works=tuple(works))
+        window = Window(QSettings(str(Path(folder) / "settings.ini"), QSettings.Format.IniFormat))
+        window.resize(1280, 800)
+        window.show()
+        bench = Bench(window, 7)
+        window.easel.opening.open(Path(folder) / "kites.drip")
+        bench.settle()
+        clock = play(bench, Path(folder), asked.gestures)
+        for name, block in sorted(clock.worst.items(), key=lambda item: -item[1]):
+            print(f"{name:14s} {block:6.0f} ms")
+        faulthandler.cancel_dump_traceback_later()
+        for where, seen in clock.where().most_common(25):
+            print(f"{seen:4d} × {where}")
+        for where, seen in clock.beside.most_common(25):
+            print(f"{seen:4d} × beside it {where}")
+        print(f"{len(clock.late)} of {asked.gestures} gestures held the window up for more than {BOUND_MS} ms")
+        window.close()
+    del app
+
+
+if __name__ == "__main__":
+    main()
