@@ -31,14 +31,14 @@ TICK_MS, BOUND_MS = 4, 50
 class Clock:
     """How long the event loop was held up, by what was being done."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, *, look: bool) -> None:
         self.doing, self.worst, self.late = "", {}, []
         self._last = time.perf_counter()
         self._timer = QTimer()
         self._timer.setInterval(TICK_MS)
         self._timer.timeout.connect(self._tick)
         self._timer.start()
-        self._dump = (folder / "held-up.txt").open("w+")
+        self._look, self._dump = look, (folder / "held-up.txt").open("w+")
 
     def where(self) -> Counter[str]:
         """Return the lines of the program that held the loop up, and how often each was met."""
@@ -50,7 +50,7 @@ class Clock:
             for other in others:
                 inner = re.findall(r'File "(?:.*/)?([^/]+/[^/]+)", line (\d+) in (\w+)', other)
                 if inner and "thread.py" not in inner[0][0] and "threading" not in inner[0][0]:
-                    self.beside[":".join(inner[0])] += 1
+                    self.beside[" < ".join(":".join(i) for i in inner[:3])] += 1
             own = re.findall(r'drip_pot/(\S+)", line (\d+) in (\w+)', main)
             found[" < ".join(f"{file}:{line} {name}" for file, line, name in own[:4])] += 1
         return found
@@ -62,7 +62,8 @@ class Clock:
         if block > BOUND_MS:
             self.late.append((self.doing, block))
         self._last = time.perf_counter()
-        faulthandler.dump_traceback_later(BOUND_MS / 1000, file=self._dump)
+        if self._look:
+            faulthandler.dump_traceback_later(BOUND_MS / 1000, file=self._dump)
 
 
 def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
@@ -96,9 +97,9 @@ def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
     return uses(bench) | more
 
 
-def play(bench: Bench, folder: Path, count: int) -> Clock:
+def play(bench: Bench, folder: Path, count: int, *, look: bool) -> Clock:
     """Do so many gestures, one after another as a hand would, without waiting for what follows from them."""
-    every, clock = gestures(bench, folder), Clock(folder)
+    every, clock = gestures(bench, folder), Clock(folder, look=look)
     names = [n for n in every for _ in range(1 if n in ("Page change", "Export", "Stage") else 4)]
     for _ in range(count):
         clock.doing = str(bench.rng.choice(names))
@@ -117,6 +118,7 @@ def main() -> None:
     asks = argparse.ArgumentParser(description=__doc__)
     asks.add_argument("--dpi", type=float, default=600)
     asks.add_argument("--gestures", type=int, default=300)
+    asks.add_argument("--where", action="store_true", help="Tell what held it up; looking at threads may crash them.")
     asked = asks.parse_args()
     app = make_app(["bench"])
     with TemporaryDirectory() as folder:
@@ -128,7 +130,7 @@ def main() -> None:
         bench = Bench(window, 7)
         window.easel.opening.open(Path(folder) / "kites.drip")
         bench.settle()
-        clock = play(bench, Path(folder), asked.gestures)
+        clock = play(bench, Path(folder), asked.gestures, look=asked.where)
         for name, block in sorted(clock.worst.items(), key=lambda item: -item[1]):
             print(f"{name:14s} {block:6.0f} ms")
         faulthandler.cancel_dump_traceback_later()

@@ -1,6 +1,7 @@
 """The house rules that no type checker sees: public names, no Qt outside the desk, no addresses, no long words."""
 
 import importlib
+import os
 import pkgutil
 import subprocess
 import sys
@@ -36,6 +37,53 @@ def test_everything_but_the_desk_imports_without_qt() -> None:
     ]
     code = f"import sys, importlib; sys.modules['PyQt6'] = None; [importlib.import_module(n) for n in {names!r}]"
     ran = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
+    assert ran.returncode == 0, ran.stderr
+
+
+def test_a_tool_a_kind_of_file_and_an_order_are_each_one_file(tmp_path: Path) -> None:
+    """Each registers itself as any other; nothing else is touched, and everything that lists them has them."""
+    (tmp_path / "smudge.py").write_text(
+        "from drip_pot.desk.view.tool import Tool, tool\n\n"
+        '@tool("Shade")\nclass Smudge(Tool):\n    name, key, place, says = "Smudge", "U", 55, "Rub."\n'
+    )
+    (tmp_path / "words.py").write_text(
+        "from drip_pot.files.delivery import kind\n\n"
+        '@kind("words", "Size in words, text", "-size.txt")\ndef write(path, page):\n'
+        '    path.write_text("x".join(map(str, page.ready.shown.labels.shape)))\n'
+    )
+    (tmp_path / "praise.py").write_text(
+        "from drip_pot.book import Book, verbs\nfrom drip_pot.book.asking import order\n\n"
+        '@order\ndef praise_book(book: Book, words: str) -> None:\n    """Praise the book in its title."""\n'
+        "    verbs.name_book(book, f'{book.info.title}, {words}')\n"
+    )
+    code = f"""
+import sys; sys.path.insert(0, {str(tmp_path)!r})
+from PyQt6.QtCore import QSettings
+from drip_pot.desk.app import make_app
+import smudge, words, praise
+from drip_pot.desk.actions import actions, sheet_of
+from drip_pot.desk.dialogs.export import ExportDialog
+from drip_pot.desk.window import Window
+from drip_pot.files import derive, export_page, import_page, new_book
+app = make_app(["house"])
+window = Window(QSettings({str(tmp_path / "s.ini")!r}, QSettings.Format.IniFormat))
+window.easel.choose_stage("Shade"); window.easel.choose_tool("Smudge")
+assert window.canvas.tool.says == "Rub."
+assert ("Shade", "Smudge") in window.toolbar.buttons
+assert any("Smudge" in title for _, title in sheet_of(actions(window))["Tools"])
+boxes = ExportDialog(window, __import__("pathlib").Path(), 1).boxes.values()
+assert "Size in words, text" in [box.text() for box in boxes]
+from drip_pot import cli
+from typer.testing import CliRunner
+ran = CliRunner()
+assert "praise-book" in ran.invoke(cli.app, ["orders"]).output
+book = {str(tmp_path / "b.drip")!r}
+file, _ = new_book(__import__("pathlib").Path(book), "Kites"); file.close()
+assert ran.invoke(cli.app, ["do", book, "praise-book", '{{"words": "grand"}}']).exit_code == 0
+assert "Kites, grand" in ran.invoke(cli.app, ["tell", book]).output
+"""
+    environment = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
+    ran = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False, env=environment)
     assert ran.returncode == 0, ran.stderr
 
 

@@ -79,7 +79,7 @@ def test_a_page_stays_gap_free_and_pure_whatever_is_done(seed: int, steps: int) 
     atoms, part = derived.regions.atoms(sources.line), derived.regions.partition(sources)
     assert (part.region[atoms.labels] >= 1).all(), "every pixel has a region"
     tables = build_tables(book, sources, atoms.count)
-    flat = take_colors(atoms.labels, book.plane(f"page/{page}/shade").whole(), tables.screen.flat)
+    flat = take_colors(atoms.labels, book.plane(f"page/{page}/pass/1").whole() // 255, tables.screen.flat)
     allowed = {"#ffffff"} | {c for p in book.pots().values() for c in book.tone_pair(p)}
     assert {f"#{r:02x}{g:02x}{b:02x}" for r, g, b, _ in np.unique(flat.reshape(-1, 4), axis=0).tolist()} <= allowed
     assert np.array_equal(derived.inks.contour(book.sources(page).line), line), "nothing here changes the line"
@@ -148,7 +148,7 @@ def test_changes_are_announced_with_what_they_touched() -> None:
     verbs.pour(book, page, {2, 1}, 1)
     verbs.shade_mask(book, page, (10, 10, 20, 20), np.ones((10, 10), bool), np.ones((10, 10), bool), light=False)
     assert heard[0].keys == {f"page/{page}/pour/1", f"page/{page}/pour/2"}
-    assert heard[1].planes == {f"page/{page}/shade": (0, 0, 200, 256)}
+    assert heard[1].planes == {f"page/{page}/pass/1": (0, 0, 200, 256)}
 
 
 def test_recolouring_a_pot_changes_everything_with_it_and_no_pixel_plane() -> None:

@@ -13,7 +13,7 @@ from drip_pot.book.verbs import pots as pots_of
 from drip_pot.book.verbs.cutting import cut_mask, give_back
 from drip_pot.book.verbs.seeds import settle_seeds, sow
 from drip_pot.core.errors import BadInput
-from drip_pot.core.render import paint
+from drip_pot.core.render import take_colors
 from tests.book.test_sheets import PLAIN, Shelf, state
 from tests.conftest import random_drawing, two_rooms
 
@@ -177,7 +177,7 @@ def test_after_any_edits_flats_are_gap_free_hard_edged_and_undone_exactly(seed: 
     assert len(region) == atoms.count + 1
     assert all(0 < atom <= atoms.count for atom in sources.pours)
     tables = build_tables(shelf.book, sources, atoms.count)
-    drawn = paint(atoms.labels, None, None, atoms.labels, tables.screen)[..., :3]
+    drawn = take_colors(atoms.labels, None, tables.screen.flat)[..., :3]
     known = {tuple(bytes.fromhex(p.local[1:])) for p in shelf.book.pots().values()} | {(255, 255, 255)}
     assert {tuple(c) for c in np.unique(drawn.reshape(-1, 3), axis=0).tolist()} <= known
     again = Shelf(random_drawing(seed))

@@ -7,6 +7,7 @@ import pytest
 
 from drip_pot.book import Book, Derived, InkState, Picture, build_tables, verbs
 from drip_pot.book.findings import STAGES, Finding, find, mend
+from drip_pot.book.ready import Ready
 from drip_pot.core.inks import InkSettings
 from drip_pot.core.press import PressSettings
 from tests.conftest import PLAIN, make_book, plain_line, two_rooms
@@ -175,9 +176,8 @@ def test_the_page_register_test_counts_before_and_after() -> None:
     verbs.set_press(book, page, PressSettings(trap_mm=0.3, tolerance_mm=0.2))
     sources = book.sources(page)
     tables = build_tables(book, sources, int(labels.max()))
-    shade = book.plane(f"page/{page}/shade").whole()
-    shown = derived.painted.shown(sources, tables.held)
-    traps = derived.press.traps(sources, shade, 0, shown, tables.plates, 0.3)
-    told = derived.press.register(sources, shade, shown, tables.plates, traps)
+    ready = Ready(derived.painted.shown(sources, tables.held), (book.plane(f"page/{page}/pass/1"),), tables)
+    traps = derived.press.traps(sources, ready.tone(), 0, ready.shown, tables.plates, 0.3)
+    told = derived.press.register(sources, lambda rows, trap: ready.plates(rows, trap=trap), tables.plates, traps)
     assert told.untrapped_px > 500
     assert told.trapped_px == 0

@@ -21,9 +21,9 @@ from drip_pot.book import (
 )
 from drip_pot.book.findings import find, mend
 from drip_pot.book.hand import Hand, hand_at
+from drip_pot.book.ready import Ready
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Effect, InkSettings, Place
-from drip_pot.core.render import paint
 from tests.book.test_book import state
 from tests.conftest import PLAIN, make_book, two_rooms
 
@@ -66,9 +66,8 @@ class Shelf:
     def painted(self) -> np.ndarray:
         self.settle()
         tables = build_tables(self.book, self.sources, self.derived.regions.atoms(self.sources.line).count)
-        shown = self.derived.painted.shown(self.sources, tables.held)
-        shade = self.book.plane(f"page/{self.page}/shade").whole()
-        return paint(shown.labels, shade, shown.ink, shown.line, tables.screen)[..., :3]
+        covers = tuple(self.book.plane(f"page/{self.page}/pass/{n}") for n in self.sources.passes)
+        return Ready(self.derived.painted.shown(self.sources, tables.held), covers, tables).screen()[..., :3]
 
     def pot_at(self, row: int, col: int) -> int | None:
         return self.sources.pours.get(int(self.labels()[row, col]))

@@ -9,7 +9,17 @@ from hypothesis import strategies as st
 from drip_pot.core.errors import BadInput
 from drip_pot.core.holds import line_atoms
 from drip_pot.core.regions import find_atoms
-from drip_pot.core.render import Colors, label_pyramid, level_for, mix_line, pack, paint, plane_pyramid, take_colors
+from drip_pot.core.render import (
+    Colors,
+    Piece,
+    compose,
+    label_pyramid,
+    level_for,
+    mix_line,
+    pack,
+    plane_pyramid,
+    take_colors,
+)
 from drip_pot.core.shade import cut, loop_mask
 from tests.conftest import two_rooms
 
@@ -43,8 +53,8 @@ def test_cuts_stay_inside_the_colour_and_undo_each_other(seed: int, light: bool)
     rng = np.random.default_rng(seed)
     shade, mask, allowed = (rng.integers(0, 2, (20, 20)).astype(k) for k in (np.uint8, bool, bool))
     out = cut(shade, mask, allowed, light=light)
-    assert set(np.unique(out)) <= {0, 1}
-    assert (out[mask & allowed] == (0 if light else 1)).all()
+    assert set(np.unique(out)) <= {0, 1, 255}
+    assert (out[mask & allowed] == (0 if light else 255)).all()
     assert np.array_equal(out[~(mask & allowed)], shade[~(mask & allowed)])
 
 
@@ -71,10 +81,11 @@ def test_a_flat_has_exactly_its_pots_colours(seed: int) -> None:
 def test_line_is_laid_over_by_its_coverage() -> None:
     labels = np.ones((1, 3), np.int32)
     ink = np.array([[0, 51, 255]], np.uint8)
-    out = paint(labels, None, ink, labels, colors_of((100, 200, 50)))
+    piece, colors = Piece(labels, labels, ink), colors_of((100, 200, 50))
+    out = compose(piece, [], colors)
     assert out[0, :, 0].tolist() == [100, 80, 0]
     assert (out[..., 3] == 255).all()
-    assert np.array_equal(paint(labels, None, None, labels, colors_of((100, 200, 50)))[0, 2, :3], [100, 200, 50])
+    assert np.array_equal(compose(piece, [], colors, lines=False)[0, 2, :3], [100, 200, 50])
 
 
 @given(st.integers(0, 255), st.integers(0, 255), st.integers(0, 255))

@@ -14,12 +14,13 @@ from drip_pot.core.press import (
     bare_paper,
     color_ids,
     find_traps,
+    ink_table,
     overprint,
     separate,
     separate_colors,
 )
 from drip_pot.core.press.trap import needs_trap
-from drip_pot.core.render import Colors, pack
+from drip_pot.core.render import Colors, Piece, pack
 
 RED, BLUE, PAPER = (0, 230, 230, 0), (230, 40, 0, 0), (0, 0, 0, 0)
 BLACK = (0, 0, 0, 255)
@@ -77,6 +78,9 @@ def test_black_overprints_and_leaves_the_other_plates_alone() -> None:
     assert not cmyk[..., 3].any(), "input is not changed"
 
 
+INKS = ink_table(PressSettings())
+
+
 def plates_of(*inks: tuple[int, ...], line: tuple[int, ...] = BLACK) -> Plates:
     """Tables for atoms 1..n with these inks, shadow as local, one line colour."""
     table = pack(np.array([PAPER, *inks], np.uint8))
@@ -97,7 +101,8 @@ def halves(line_px: int = 0) -> tuple[np.ndarray, np.ndarray]:
 def printed(labels: np.ndarray, ink: np.ndarray, plates: Plates, width: float) -> tuple[np.ndarray, int]:
     ids, black = color_ids(labels, None, ink, labels, plates)
     traps = find_traps(ids, black, plates.spread.view(np.uint8).reshape(-1, 4), width)
-    return separate(labels, None, ink, labels, plates, traps.spread), traps.needed_px
+    piece = Piece(labels, labels, ink)
+    return separate(piece, [], plates.colors, plates, INKS, traps.spread), traps.needed_px
 
 
 def test_the_register_test_opens_paper_and_a_trap_closes_it() -> None:

@@ -157,7 +157,7 @@ def test_the_demo_book_opens_as_work_half_done(demo_book: Path) -> None:
     assert 0.02 < shares["The patient"] < 0.9
     assert shares["Market day"] == 0
     assert shares["The storm"] > 0.97
-    assert book.plane(f"page/{pages['Torn in the wind']}/shade").any()
+    assert book.plane(f"page/{pages['Torn in the wind']}/pass/1").any()
     assert book.sources(pages["Torn in the wind"]).holds
     assert [s.title for s in book.history if s.title.startswith("Pour Coat into")]
     file.close()

@@ -28,8 +28,8 @@ def test_the_whole_way_from_opening_to_files_and_back(demo: Driver, tmp_path: Pa
     assert demo.color_at(row, col) == "#a8d4e0"
     demo.keys("Ctrl+Shift+Z", "Alt+3")
     demo.drag((row - 15, col - 15), (row - 15, col + 15), (row + 15, col + 15), (row + 15, col - 15))
-    plane = demo.book.plane(f"page/{demo.easel.page}/shade").whole()
-    assert plane[row, col] == 1
+    plane = demo.book.plane(f"page/{demo.easel.page}/pass/1").whole()
+    assert plane[row, col] == 255
     shadow = demo.book.tone_pair(demo.book.pots()[demo.pot("Dusk")])[1]
     assert demo.color_at(row, col) == shadow
     assert [s.title for s in demo.book.history[-2:]] == ["Pour Dusk into a region", "Cut shade"]

@@ -17,7 +17,7 @@ import msgspec
 from psygnal import Signal
 
 from drip_pot.book.model import BookInfo, InkSet, Page, PageSources, Part, Pot
-from drip_pot.book.sources import KINDS, page_sources
+from drip_pot.book.sources import KINDS, page_sources, passes_of
 from drip_pot.book.store import (
     Change,
     Contents,
@@ -35,8 +35,6 @@ from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
 from drip_pot.core.errors import BadInput
 
 T = TypeVar("T")
-PLANES = ("shade", "repair")
-"""What can be painted on a page."""
 _PAGES_KEPT = 12
 _WORKED_OUT = {"part": ("parts", "pots"), "pot": ("pots",), "page": ("pages",)}
 """What depends on values of a kind that lie below no page."""
@@ -108,9 +106,10 @@ class Book:
     def _forget(self, number: int) -> None:
         """Let go of a page that the store can give again."""
         del self._pages[number]
-        for name in PLANES:
-            for kept in (self._planes, self._sums, self._states):
-                kept.pop(f"page/{number}/{name}", None)
+        top = f"page/{number}/"
+        for kept in (self._planes, self._sums, self._states):
+            for name in [n for n in kept if n.startswith(top)]:
+                del kept[name]
         self._memo.pop(f"sources {number}", None)
 
     def get(self, key: str) -> str | None:
@@ -151,7 +150,7 @@ class Book:
     def tiles(self) -> dict[tuple[str, int, int], bytes]:
         """Return all painted tiles, compressed, by (plane, row, column); it reads every page."""
         found: dict[tuple[str, int, int], bytes] = {}
-        for name in (f"page/{number}/{plane}" for number in self.pages() for plane in PLANES):
+        for name in (name for number in self.pages() for name in self.planes(number)):
             plane = self.plane(name)
             found |= {(name, *at): data for at in plane if (data := plane.packed(*at)) is not None}
         return found
@@ -174,7 +173,7 @@ class Book:
         """Say what of a page is damaged and left out; empty where all of it is whole. It reads the page's planes."""
         lost = self.unread(page)
         tiles = 0
-        for name in (f"page/{page}/{plane}" for plane in PLANES):
+        for name in self.planes(page):
             plane = self.plane(name)
             plane.whole()
             tiles += plane.lost
@@ -249,14 +248,18 @@ class Book:
         work = lambda: page_sources(self.pages()[page], self._page(page), self._freeze(f"page/{page}/repair"))  # noqa: E731
         return self._once(f"sources {page}", work)
 
+    def planes(self, page: int) -> list[str]:
+        """Return the names of what can be painted on a page: the repair sheet, and the coverage of every pass."""
+        return [f"page/{page}/repair", *(f"page/{page}/pass/{number}" for number in passes_of(self._page(page)))]
+
     def plane(self, name: str) -> TilePlane:
-        """Return the plane 'page/<n>/<name>'; `copy` it to keep it as it is now."""
+        """Return the plane 'page/<n>/repair' or 'page/<n>/pass/<k>'; `copy` it to keep it as it is now."""
         while True:
             with self._lock:
                 before = self._changes
                 if name in self._planes:
                     return self._planes[name]
-                page = self.read(name.rsplit("/", 1)[0], Page)
+                page = self.read("/".join(name.split("/")[:2]), Page)
             plane = _as_plane(name, (page.rows, page.cols), self._contents)
             with self._lock:
                 if self._changes == before:
@@ -398,7 +401,7 @@ class Book:
         known = self.pages()
         for number in (n for n in numbers if n in known):
             values = self._page(number)
-            planes = {name: self.plane(name) for name in (f"page/{number}/{plane}" for plane in PLANES)}
+            planes = {name: self.plane(name) for name in self.planes(number)}
             with self._lock:
                 for still in list(self._stills):
                     still.pin(number, values, planes)
@@ -438,8 +441,8 @@ class Book:
             self._memo.pop(name, None)
         if kind == "page" and text is not None:
             page = msgspec.json.decode(text, type=Page)
-            for name in (f"{key}/{plane}" for plane in PLANES):
-                if name in self._planes and self._planes[name].shape != (page.rows, page.cols):
+            for name in [n for n in self._planes if n.startswith(f"{key}/")]:
+                if self._planes[name].shape != (page.rows, page.cols):
                     self._planes[name] = TilePlane((page.rows, page.cols))  # its tiles come with this edit
                     self._sums.pop(name, None)
 

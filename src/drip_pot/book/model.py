@@ -220,6 +220,58 @@ class Hold(msgspec.Struct, frozen=True):
     amount: float = 0.55
 
 
+class Scope(msgspec.Struct, frozen=True):
+    """Where something applies.
+
+    Attributes
+    ----------
+    parts, pots : tuple of int
+        Numbers; with neither it is everywhere.
+    inverted : bool
+        Everywhere but there.
+    """
+
+    parts: tuple[int, ...] = ()
+    pots: tuple[int, ...] = ()
+    inverted: bool = False
+
+
+PassKind = Literal["tone", "tint"]
+
+
+class Pass(msgspec.Struct, frozen=True):
+    """A pass over the flats; its coverage is the plane 'pass/<number>'.
+
+    Attributes
+    ----------
+    kind : str
+        'tone' lays every pot's shadow colour, 'tint' one colour.
+    color : str
+        '#rrggbb' of a tint.
+    mode : str
+        A standard blend mode, for a tint.
+    strength : float
+        0..1.
+    shown : bool
+        Whether it is seen, and printed.
+    order : int
+        The lowest comes first, right over the flats.
+    """
+
+    name: str = "Tone"
+    kind: PassKind = "tone"
+    color: str = "#000000"
+    mode: str = "normal"
+    strength: float = 1.0
+    shown: bool = True
+    order: int = 0
+    scope: Scope = Scope()
+
+
+TONE = 1
+"""The pass that every page has."""
+
+
 class PageSources(msgspec.Struct, frozen=True):
     """Everything a page is derived from, as one unchanging snapshot.
 
@@ -248,6 +300,8 @@ class PageSources(msgspec.Struct, frozen=True):
         Seed by atom, for what they took.
     seed_cuts : tuple of int
         Cut-outs that seeds made where they met inside an atom.
+    passes : dict
+        Passes over the flats by number, in order; the first of every page is number 1.
     before : LineState or None
         The line before the drawing was last replaced.
     """
@@ -273,4 +327,5 @@ class PageSources(msgspec.Struct, frozen=True):
     seeds: dict[int, Seed]
     sown: dict[int, int]
     seed_cuts: tuple[int, ...]
+    passes: dict[int, Pass]
     before: LineState | None = None

@@ -7,6 +7,7 @@ import msgspec
 from drip_pot.book.model import (
     ENGINE,
     FIRST_ENGINE,
+    TONE,
     Flats,
     Hold,
     InkState,
@@ -15,6 +16,7 @@ from drip_pot.book.model import (
     OverState,
     Page,
     PageSources,
+    Pass,
     Seed,
     Sheet,
     SheetLine,
@@ -56,6 +58,7 @@ KINDS: dict[str, Kind] = {
     "sown": Kind(int, int),
     "seed-cuts": Kind(str, tuple[int, ...]),
     "before": Kind(str, LineState),
+    "pass": Kind(int, Pass),
     "engine": Kind(str, int),
     "cut": Kind(str, LineState),
     "cut-by": Kind(str, tuple[Cut, ...]),
@@ -107,8 +110,15 @@ def page_sources(info: Page, values: PageValues, repair: int) -> PageSources:
         seeds=typed("seed"),
         sown=typed("sown"),
         seed_cuts=values.one("seed-cuts", ()),
+        passes=passes_of(values),
         before=values.one("before"),
     )
+
+
+def passes_of(values: PageValues) -> dict[int, Pass]:
+    """Return the passes of a page in order; the first is there without being kept."""
+    found: dict[int, Pass] = {TONE: Pass()} | values.table("pass").typed()
+    return dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
 
 
 def _cut(values: PageValues, line: LineState) -> LineState:

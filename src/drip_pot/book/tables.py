@@ -1,17 +1,17 @@
 """Colour and ink tables of a page, built from its pots, holds and press settings. Knows no pixels."""
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.derive import over_rows
-from drip_pot.book.model import PageSources
+from drip_pot.book.model import PageSources, Scope
 from drip_pot.core.arrays import U8, U32, Bool
 from drip_pot.core.color import darker, from_hex
-from drip_pot.core.press import Plates, PressSettings, separate_colors
-from drip_pot.core.render import Colors, pack
+from drip_pot.core.press import InkTable, Plates, PressSettings, ink_table, separate_colors
+from drip_pot.core.render import Colors, Layer, pack
 
 PAPER = (255, 255, 255)
 _MOST_KNOWN = 20_000
@@ -31,6 +31,8 @@ class Tables:
         Atoms whose part has a hold.
     is_poured, is_left : (A + 1,) ndarrays of bool
         Atoms that have a pot; atoms that have none and are not kept as paper for lettering.
+    stack : tuple of Layer
+        What the passes do, in their order.
     """
 
     screen: Colors
@@ -38,6 +40,12 @@ class Tables:
     held: Bool
     is_poured: Bool
     is_left: Bool
+    stack: tuple[Layer, ...] = ()
+
+    @cached_property
+    def inks(self) -> InkTable:
+        """The inks of any colour."""
+        return _ink_table(self.press)
 
     @cached_property
     def plates(self) -> Plates:
@@ -67,7 +75,14 @@ def build_tables(book: Book, sources: PageSources, count: int) -> Tables:
         if pot.part in sources.holds:
             line[atoms] = darker(local, sources.holds[pot.part].amount)
             held[atoms] = True
-    return Tables(Colors(_opaque(rgb.reshape(-1, 3)), _opaque(line)), sources.press, held, poured, left)
+    return Tables(
+        Colors(_opaque(rgb.reshape(-1, 3)), _opaque(line)),
+        sources.press,
+        held,
+        poured,
+        left,
+        _stack(book, sources, count),
+    )
 
 
 def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:
@@ -76,6 +91,31 @@ def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:
         if 0 < atom <= count:
             found.setdefault(pot, []).append(atom)
     return found
+
+
+def _stack(book: Book, sources: PageSources, count: int) -> tuple[Layer, ...]:
+    found = []
+    for one in sources.passes.values():
+        r, g, b = from_hex(one.color).tolist()
+        strength = one.strength if one.shown else 0.0
+        found.append(Layer(one.kind == "tone", (r, g, b), one.mode, strength, within(book, sources, one.scope, count)))
+    return tuple(found)
+
+
+def within(book: Book, sources: PageSources, scope: Scope, count: int) -> Bool | None:
+    """Return the atoms that a scope covers on a page, (A + 1,) bool; None is all of them."""
+    if not scope.parts and not scope.pots:
+        return np.zeros(count + 1, bool) if scope.inverted else None
+    parts = set(scope.parts)
+    wanted = set(scope.pots) | {number for number, pot in book.pots().items() if pot.part in parts}
+    found = np.full(count + 1, scope.inverted)
+    found[[a for a, pot in sources.pours.items() if pot in wanted and a <= count]] = not scope.inverted
+    return found
+
+
+@lru_cache(maxsize=8)
+def _ink_table(press: PressSettings) -> InkTable:
+    return ink_table(press)
 
 
 def _opaque(rgb: U8) -> U32:

@@ -58,7 +58,10 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
         "dpi": sources.page.dpi,
         "regions": len(regions_of(part.region, atoms.areas)),
         "unpoured": len(regions_of(part.region, np.where(empty, atoms.areas, 0))),
-        "passes": [{"name": "Tone", "kind": "tone"}] if book.plane(f"page/{number}/shade").any() else [],
+        "passes": [
+            {"number": n, **msgspec.to_builtins(one), "painted": book.plane(f"page/{number}/pass/{n}").any()}
+            for n, one in sources.passes.items()
+        ],
         "lamps": [],
         "holds": [{"part": n, **msgspec.to_builtins(hold)} for n, hold in sources.holds.items()],
         "frame": None,

@@ -1,7 +1,7 @@
 """Files in and out: images, the book file, delivery. Knows the book and core; nothing of windows."""
 
 from drip_pot.files.book_file import BookFile, open_book
-from drip_pot.files.export import KINDS, export_page, export_targets, picture, write_picture
+from drip_pot.files.delivery import KINDS, export_page, export_targets, picture, write_picture
 from drip_pot.files.images import (
     IMAGE_SUFFIXES,
     KINDS_READ,

@@ -14,12 +14,16 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+import numpy as np
+import zstandard
+
 from drip_pot.book import FIRST_ENGINE, Book, Change, Edit, Step, TileChange
+from drip_pot.book.store import TILE, inflated, pack_tile
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
 from drip_pot.files.journal import bring_home, is_foreign, is_in_use, journal_of, set_aside
 
 APPLICATION_ID = 0x44524950
-VERSION = 3
+VERSION = 4
 _CHUNK = 8 << 20
 _OPEN: set[tuple[int, int] | None] = set()
 """Which files this process has open for writing."""
@@ -237,16 +241,22 @@ class BookFile:
     def tiles(self, plane: str) -> list[tuple[int, int]]:
         """Return where a plane has tiles."""
         with self._reading() as db:
-            rows = db.execute("SELECT row, col FROM tile WHERE plane = ?", (plane,)).fetchall()
+            rows = db.execute("SELECT row, col FROM tile WHERE plane = ?", (self._kept_as(plane),)).fetchall()
         return [(int(row), int(col)) for row, col in rows]
 
     def tile(self, plane: str, row: int, col: int) -> bytes | None:
         """Return a compressed tile."""
         with self._reading() as db:
             found = db.execute(
-                "SELECT data FROM tile WHERE plane = ? AND row = ? AND col = ?", (plane, row, col)
+                "SELECT data FROM tile WHERE plane = ? AND row = ? AND col = ?", (self._kept_as(plane), row, col)
             ).fetchone()
-        return None if found is None else bytes(found[0])
+        if found is None:
+            return None
+        return as_coverage(bytes(found[0])) if self._kept_as(plane) != plane else bytes(found[0])
+
+    def _kept_as(self, plane: str) -> str:
+        """Return the name a plane has in a file of an old layout that is write-protected."""
+        return plane.replace("/pass/1", "/shade") if self.layout < 4 and plane.endswith("/pass/1") else plane
 
     # Cache
 
@@ -467,7 +477,27 @@ def _keep_orders(db: sqlite3.Connection) -> None:
         db.execute("ALTER TABLE edit ADD COLUMN asked TEXT")
 
 
-_STEPS = (_name_engine, _keep_orders)
+def _name_passes(db: sqlite3.Connection) -> None:
+    """Layout 4: shade of zeros and ones becomes the coverage of the first pass, 0 to 255."""
+    db.create_function("covered", 1, as_coverage, deterministic=True)
+    for table, columns in (("tile", ("data",)), ("edit_tile", ("before", "after"))):
+        made = ", ".join(f"{column} = covered({column})" for column in columns)
+        named = "plane = substr(plane, 1, length(plane) - 5) || 'pass/1'"
+        db.execute(f"UPDATE {table} SET {named}, {made} WHERE plane LIKE 'page/%/shade'")
+
+
+def as_coverage(data: bytes | None) -> bytes | None:
+    """Turn a tile of zeros and ones into one of 0 and 255; what is damaged is left as it is."""
+    if data is None:
+        return None
+    try:
+        pixels = np.frombuffer(inflated(data, TILE * TILE), np.uint8)
+    except zstandard.ZstdError:
+        return data
+    return pack_tile(np.where(pixels > 0, 255, 0).astype(np.uint8))
+
+
+_STEPS = (_name_engine, _keep_orders, _name_passes)
 
 
 def _prune(db: sqlite3.Connection) -> None:

@@ -4,6 +4,7 @@ traps       shown, shade, plates, trap width
 register    traps, tolerance
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,11 +12,12 @@ import numpy as np
 from drip_pot.book.derive.graph import Graph
 from drip_pot.book.derive.painted import Shown
 from drip_pot.book.model import PageSources
-from drip_pot.core.arrays import I64, U8, Report, no_report
-from drip_pot.core.press import Plates, Traps, bare_paper, color_ids, find_traps, separate
+from drip_pot.core.arrays import I64, U8, U16, Report, no_report
+from drip_pot.core.press import Plates, Traps, bare_paper, color_ids, find_traps
 from drip_pot.core.strips import Strip, strips
 
 _MM = 25.4
+Separated = Callable[[slice, U16 | None], U8]
 
 
 @dataclass(frozen=True)
@@ -34,35 +36,37 @@ class Press:
         self.graph = graph
 
     def traps(
-        self, sources: PageSources, shade: U8, shade_version: int, shown: Shown, plates: Plates, width_mm: float
+        self, sources: PageSources, tone: U8 | None, version: object, shown: Shown, plates: Plates, width_mm: float
     ) -> Traps:
-        """Return the traps of the page for a width in mm."""
+        """Return the traps of the page for a width in mm; `tone` tells plain shadow colours, `version` its state."""
         width = width_mm / _MM * sources.page.dpi
-        needs = (sources.line, sources.over, shade_version, self.graph.needs("line atoms"), *_marks(plates), width)
+        needs = (sources.line, sources.over, version, self.graph.needs("line atoms"), *_marks(plates), width)
 
         def work() -> Traps:
-            ids, black = color_ids(shown.labels, shade, shown.ink, shown.line, plates)
+            ids, black = color_ids(shown.labels, tone, shown.ink, shown.line, plates)
             return find_traps(ids, black, plates.spread.view(np.uint8).reshape(-1, 4), width)
 
         return self.graph.once("traps", needs, work)
 
     def register(
-        self, sources: PageSources, shade: U8, shown: Shown, plates: Plates, traps: Traps, report: Report = no_report
+        self, sources: PageSources, separated: Separated, plates: Plates, traps: Traps, report: Report = no_report
     ) -> Register:
-        """Count bare paper when plates stray by the tolerance, with and without traps."""
+        """Count bare paper when plates stray by the tolerance, with and without traps.
+
+        `separated` is called with rows of the page and traps for them, or None, and returns their plates.
+        """
         shift = max(1, round(sources.press.tolerance_mm / _MM * sources.page.dpi))
         needs = (shift, self.graph.needs("traps"), *_marks(plates))
 
         def work() -> Register:
-            labels, ink, line = shown.labels, shown.ink, shown.line
+            rows = len(traps.spread)
             counts = np.zeros((2, 12), np.int64)
             halo = 2 * shift + 2
-            for strip in strips(len(labels), halo):
-                report(strip.rows.start / len(labels), "Straying plates")
+            for strip in strips(rows, halo):
+                report(strip.rows.start / rows, "Straying plates")
                 cut = strip.around
                 for place, spread in enumerate((None, traps.spread[cut])):
-                    cmyk = separate(labels[cut], shade[cut], ink[cut], line[cut], plates, spread)
-                    counts[place] += _counted(cmyk, shift, strip, halo)
+                    counts[place] += _counted(separated(cut, spread), shift, strip, halo)
             return Register(int(counts[0].max()), int(counts[1].max()), shift)
 
         return self.graph.once("register", needs, work)

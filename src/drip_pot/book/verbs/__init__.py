@@ -54,7 +54,7 @@ from drip_pot.book.verbs.pots import (
 )
 from drip_pot.book.verbs.press import set_press, widen_trap
 from drip_pot.book.verbs.seeds import settle_seeds, sow
-from drip_pot.book.verbs.shades import cut_shade, shade_mask
+from drip_pot.book.verbs.shades import add_pass, cut_shade, move_pass, remove_pass, set_pass, shade_mask
 from drip_pot.book.verbs.sheets import (
     add_sheet,
     erase_speck,
@@ -75,6 +75,7 @@ __all__ = [
     "absorb",
     "add_page",
     "add_part",
+    "add_pass",
     "add_pot",
     "add_pots",
     "add_sheet",
@@ -101,6 +102,7 @@ __all__ = [
     "mirror_ink",
     "mix_pour",
     "move_part",
+    "move_pass",
     "move_pot",
     "move_sheet",
     "name_book",
@@ -112,6 +114,7 @@ __all__ = [
     "recut",
     "reink",
     "remove_part",
+    "remove_pass",
     "remove_pot",
     "remove_sheet",
     "rename_part",
@@ -123,6 +126,7 @@ __all__ = [
     "set_inks",
     "set_least",
     "set_lines",
+    "set_pass",
     "set_pot",
     "set_press",
     "set_print",

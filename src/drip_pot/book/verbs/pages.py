@@ -123,7 +123,7 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
     if sources.cut.cuts:
         changes.append(book.change(f"{top}/cut-by", sources.cut.cuts))
     tiles: list[TileChange] = []
-    for name in (f"{top}/shade", f"{top}/repair"):
+    for name in book.planes(page):
         if book.plane(name).any():
             plane = book.plane(name).whole()
             tiles += _replaced(name, plane, lay(plane, move, shape, 0, hard=True))

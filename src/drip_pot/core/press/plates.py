@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drip_pot.core.arrays import I32, U8, U16, U32, Bool
-from drip_pot.core.render import Colors, mix_line, take_colors
+from drip_pot.core.arrays import U8, U16, U32, Bool
+from drip_pot.core.press.lut import InkTable, inks_at
+from drip_pot.core.render import Colors, Layer, Piece, alpha_of, flats_of, mix_line, take_colors
 
 
 @dataclass(frozen=True)
@@ -36,19 +37,23 @@ def overprint(cmyk: U8, black: U8) -> U8:
     return out
 
 
-def separate(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: Plates, trap: U16 | None = None) -> U8:
+def separate(
+    piece: Piece, stack: list[Layer], screen: Colors, plates: Plates, table: InkTable, trap: U16 | None = None
+) -> U8:  # fmt: skip
     """Separate a piece of a page.
 
     Parameters
     ----------
-    labels, line_labels : (M, N) ndarrays of int32
-        Atom of every pixel; atom that its line takes colour from.
-    shade : (M, N) ndarray of uint8, or None
-        1 in shadow.
-    ink : (M, N) ndarray of uint8
-        Line coverage.
+    piece : Piece
+        Its planes.
+    stack : list of Layer
+        The passes.
+    screen : Colors
+        What it is drawn with on a screen; where passes mix colours, inks follow from it.
     plates : Plates
-        Ink tables.
+        Ink tables; flats and hard shadows keep these inks exactly.
+    table : InkTable
+        Inks of mixed colours.
     trap : (M, N) ndarray of uint16, optional
         Colour number spread into each pixel, 0 for none.
 
@@ -57,14 +62,43 @@ def separate(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: P
     (M, N, 4) ndarray of uint8
         Cyan, magenta, yellow, black; 255 is solid.
     """
-    out = take_colors(labels, shade, plates.colors.flat)
-    black = ink
+    tone, mixed = tone_of(piece, stack)
+    out = take_colors(piece.labels, tone, plates.colors.flat)
+    if mixed:
+        flat, soft = flats_of(piece, stack, screen)
+        if soft is not None:
+            out[soft] = inks_at(table, flat[soft][:, :3])
+    black = piece.ink
     if not plates.is_black.all():
-        is_black = np.take(plates.is_black, line_labels, mode="clip").astype(np.uint8)
-        black = ink * is_black
-        colored = ink - black
-        out = mix_line(out, colored, take_colors(line_labels, None, plates.colors.line))
+        is_black = np.take(plates.is_black, piece.line, mode="clip").astype(np.uint8)
+        black = piece.ink * is_black
+        out = mix_line(out, piece.ink - black, take_colors(piece.line, None, plates.colors.line))
     if trap is not None and trap.any():
         extra = np.take(plates.spread, trap).view(np.uint8).reshape(*trap.shape, 4)
         out = np.maximum(out, extra)
     return overprint(out, black) if black.any() else out
+
+
+def tone_of(piece: Piece, stack: list[Layer]) -> tuple[U8 | None, bool]:
+    """Find where a piece has the plain shadow colour of its atoms.
+
+    Returns
+    -------
+    tone : (M, N) ndarray of uint8, or None
+        1 there, else 0; None is nowhere.
+    mixed : bool
+        Whether there may be other colours than local and shadow ones.
+    """
+    tone: U8 | None = None
+    first = True
+    for layer, cover in zip(stack, piece.covers, strict=False):
+        alpha = alpha_of(layer, cover, piece.labels)
+        if alpha is None:
+            continue
+        if not first or not layer.tone:
+            return tone, True
+        first = False
+        tone = (alpha == 255).view(np.uint8)
+        if np.count_nonzero(alpha) != np.count_nonzero(tone):
+            return tone, True
+    return tone, False

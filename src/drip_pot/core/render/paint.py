@@ -62,27 +62,3 @@ def mix_line(flat: U8, ink: U8, line: U8) -> U8:
     under, over = flat.reshape(-1, 4)[where], line.reshape(-1, 4)[where]
     out.reshape(-1, 4)[where] = (under * (255 - part) + over * part + 127) // 255
     return out
-
-
-def paint(labels: I32, shade: U8 | None, ink: U8 | None, line_labels: I32, colors: Colors) -> U8:
-    """Draw a piece of a page.
-
-    Parameters
-    ----------
-    labels, line_labels : (M, N) ndarrays of int32
-        Atom of every pixel; atom that its line takes colour from.
-    shade : (M, N) ndarray of uint8, or None
-        1 in shadow.
-    ink : (M, N) ndarray of uint8, or None
-        Line coverage; None leaves the line out.
-    colors : Colors
-        What to draw with.
-
-    Returns
-    -------
-    (M, N, 4) ndarray of uint8
-    """
-    flat = take_colors(labels, shade, colors.flat)
-    if ink is None or not ink.any():
-        return flat
-    return mix_line(flat, ink, take_colors(line_labels, None, colors.line))

@@ -49,7 +49,7 @@ def cut(shade: U8, mask: Bool, allowed: Bool, *, light: bool) -> U8:
     Parameters
     ----------
     shade : (M, N) ndarray of uint8
-        1 in shadow, 0 in light.
+        255 in shadow, 0 in light; what was softer stays where it is not cut.
     mask : (M, N) ndarray of bool
         The loop.
     allowed : (M, N) ndarray of bool
@@ -60,8 +60,8 @@ def cut(shade: U8, mask: Bool, allowed: Bool, *, light: bool) -> U8:
     Returns
     -------
     (M, N) ndarray of uint8
-        A changed copy, values 0 and 1 only.
+        A changed copy.
     """
     out = shade.copy()
-    out[mask & allowed] = 0 if light else 1
+    out[mask & allowed] = 0 if light else 255
     return out

@@ -21,8 +21,8 @@ class ExportDialog(Asking):
     def __init__(self, parent: QWidget | None, folder: Path, pages: int) -> None:
         super().__init__(parent, "Export", "Write files")
         self.boxes: dict[str, QCheckBox] = {}
-        for kind, name in KINDS.items():
-            box = QCheckBox(name)
+        for kind, offered in KINDS.items():
+            box = QCheckBox(offered.title)
             box.setChecked(True)
             self.body.addWidget(box)
             box.clicked.connect(self._check)

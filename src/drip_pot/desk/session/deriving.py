@@ -25,11 +25,13 @@ from drip_pot.desk.session.page_view import (
     PageView,
     Proved,
     SmallPlates,
+    covers_of,
     decided,
     drawing_of,
     flatted,
     loudly,
     painted_of,
+    ready_of,
     recut,
     small_plates,
     with_panels,
@@ -141,8 +143,7 @@ class Deriving(QObject):
         self._told.add(page)
         if lost:
             self.easel.said.emit(lost, True)
-        shade = book.plane(f"page/{page}/shade").copy()
-        view = PageView(drawing, shade)
+        view = PageView(drawing, covers_of(book, page))
         if old is not None and old.shape == view.shape:
             view = replace(view, flat=old.flat, proved=old.proved)
         self.view = view
@@ -223,9 +224,11 @@ class Deriving(QObject):
             before = self._tables()
             self.retable()
             self.easel.repaint.emit(self._recolored(before, self._tables()))
-        if f"{top}shade" in touched.planes and self.view is not None and self.easel.book is not None:
-            self.view = replace(self.view, shade=self.easel.book.plane(f"{top}shade").copy())
-            self.easel.repaint.emit([touched.planes[f"{top}shade"]])
+        painted = [rect for name, rect in touched.planes.items() if name.startswith(f"{top}pass/")]
+        if (painted or "pass" in mine) and self.view is not None and self.easel.book is not None:
+            self.view = replace(self.view, covers=covers_of(self.easel.book, page))
+            self.retable()
+            self.easel.repaint.emit(None if "pass" in mine else painted)
         self.later()
 
     def _forget_other_size(self) -> None:
@@ -337,7 +340,7 @@ class Deriving(QObject):
         book, sources = ready
         if sources.cut != sources.line:
             return
-        tables, page = view.flat.tables, self.easel.page
+        tables = view.flat.tables
         wanted = (sources.line, sources.over, tables.held.tobytes(), view.flat.partition.region.tobytes())
         if self._painted_for != wanted:
             self._painted_for, flat = wanted, view.flat
@@ -351,8 +354,7 @@ class Deriving(QObject):
         self.looking.start("findings", findings, self._on_findings)
         if self.easel.stage == "Press":
             self._start("plates", lambda _: small_plates(view, view.flat), self._on_plates)  # type: ignore[arg-type]
-            plane = book.plane(f"page/{page}/shade").copy()
-            self._start("press", lambda report: _proved(derived, sources, tables, plane, report), self._on_press)
+            self._start("press", lambda report: _proved(derived, sources, view, report), self._on_press)
 
     def _on_line(self, found: tuple[Any, Any]) -> None:
         (painted, flatting), panels = found
@@ -420,7 +422,7 @@ class Deriving(QObject):
             return None
         after: Divided = divide(view.flat.divided, view.drawing.ink[0], old.line.cuts)
         flat, _ = recut(view.flat, after, past, old)
-        return replace(view, flat=flat, shade=past.plane(f"page/{page}/shade"))
+        return replace(view, flat=flat, covers=covers_of(past, page))
 
     def _recolored(self, before: Tables | None, now: Tables | None) -> list[Rect] | None:
         """Return where tables draw other colours; None for everywhere."""
@@ -438,14 +440,19 @@ class Deriving(QObject):
         return None if len(atoms) > _MANY else self.view.flat.boxes(atoms)
 
 
-def _proved(
-    derived: Derived, sources: PageSources, tables: Tables, plane: Any, report: Report
-) -> tuple[Proved, Tables]:  # fmt: skip
+def _proved(derived: Derived, sources: PageSources, view: PageView, report: Report) -> tuple[Proved, Tables]:
     """Trap the page and try the register, all of one moment."""
     report(0.05, "Trapping")
-    shown, shade = derived.painted.shown(sources, tables.held), plane.whole()
-    traps = derived.press.traps(sources, shade, plane.version, shown, tables.plates, sources.press.trap_mm)
+    assert view.flat is not None
+    tables = view.flat.tables
+    shown = derived.painted.shown(sources, tables.held)
+    ready = replace(ready_of(view, view.flat), shown=shown)
+    version = tuple(cover.version for cover in ready.covers), tables.stack
+    traps = derived.press.traps(sources, ready.tone(), version, shown, tables.plates, sources.press.trap_mm)
     levels = label_pyramid(traps.spread)
     report(0.3, "Register test")
-    told = derived.press.register(sources, shade, shown, tables.plates, traps, lambda f, t: report(0.3 + 0.7 * f, t))
+    plates = lambda rows, trap: ready.plates(rows, trap=trap)  # noqa: E731
+    told = derived.press.register(
+        sources, plates, tables.plates, traps, lambda f, t: report(0.3 + 0.7 * f, t)
+    )  # fmt: skip
     return Proved(traps, levels, told), tables

@@ -20,10 +20,11 @@ from drip_pot.book import (
     TilePlane,
     build_tables,
 )
-from drip_pot.book.derive import Derived, facts_of, loud_of, partition_of
+from drip_pot.book.derive import Derived, Shown, facts_of, loud_of, partition_of
+from drip_pot.book.ready import Ready
 from drip_pot.core.arrays import I32, I64, U8, U16, Gray, Rect
 from drip_pot.core.inks import Pieces
-from drip_pot.core.press import Traps, appearance, separate
+from drip_pot.core.press import Traps, appearance
 from drip_pot.core.regions import Atoms, Divided, Panels, Partition, auto_gap, changed_rect, find_panels
 from drip_pot.core.render import label_pyramid, level_for, patched_pyramid, plane_pyramid
 
@@ -153,6 +154,8 @@ class PageView:
 
     Attributes
     ----------
+    covers : tuple of TilePlane
+        Coverage of the passes in their order.
     preview : InkState or None
         Other ink settings, while a slider moves.
     plates : SmallPlates or None
@@ -160,7 +163,7 @@ class PageView:
     """
 
     drawing: Drawing
-    shade: TilePlane
+    covers: tuple[TilePlane, ...]
     flat: Flatted | None = None
     proved: Proved | None = None
     preview: InkState | None = None
@@ -267,15 +270,17 @@ def proof(cmyk: U8, plates: tuple[bool, ...]) -> U8:
     return appearance(cmyk * np.array(plates, np.uint8))
 
 
+def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool = True) -> Ready:
+    """Return what the page is painted from at a level of its pyramids."""
+    painted = flat.flatting if not lettering and flat.flatting is not None else flat.painted
+    shown = Shown(painted.labels[level], painted.ink[level], painted.line[level])
+    return Ready(shown, view.covers if len(view.covers) == len(flat.tables.stack) else (), flat.tables, 1 << level)
+
+
 def small_plates(view: PageView, flat: Flatted) -> SmallPlates:
     """Return the whole page's plates made small, averaged from the level before the smallest."""
-    level, painted = max(0, len(flat.labels) - 2), flat.painted
-    labels, line, ink = painted.labels[level], painted.line[level], painted.ink[level]
-    rows, cols = labels.shape
-    shade = view.shade.read((0, 0, rows << level, cols << level), 1 << level)
-    fitted = np.zeros(labels.shape, np.uint8)
-    fitted[: shade.shape[0], : shade.shape[1]] = shade[:rows, :cols]
-    cmyk = separate(labels, fitted, ink, line, flat.tables.plates)
+    cmyk = ready_of(view, flat, max(0, len(flat.labels) - 2)).plates()
+    rows, cols = cmyk.shape[:2]
     size = max(1, cols // 4), max(1, rows // 4)
     small = np.asarray(cv2.resize(cmyk, size, interpolation=cv2.INTER_AREA), np.uint8)
     alone = [tuple(k == plate for k in range(4)) for plate in range(4)]
@@ -317,3 +322,8 @@ def _repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, cou
         if labels is not new:
             np.copyto(labels[level][cut], plane[cut], where=labels[level][cut] > 0)
     return Painted(labels, painted.ink, line)
+
+
+def covers_of(book: Book, page: int) -> tuple[TilePlane, ...]:
+    """Return the coverage of a page's passes as it is now, in their order."""
+    return tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in book.sources(page).passes)

@@ -13,10 +13,9 @@ from PyQt6.QtGui import QImage
 
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.inks import coverage, mended, vanishing
-from drip_pot.core.press import separate
 from drip_pot.core.regions import LOUD
-from drip_pot.core.render import Colors, mix_line, pack, paint, take_colors
-from drip_pot.desk.session.page_view import Flatted, PageView, proof
+from drip_pot.core.render import mix_line, pack, take_colors
+from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
 
 TILE = 256
 PLATES = ("Cyan", "Magenta", "Yellow", "Black")
@@ -120,43 +119,20 @@ def _rgbx(gray: U8) -> U8:
     return np.asarray(cv2.merge([gray, gray, gray, np.full_like(gray, 255)]), np.uint8)
 
 
-def _planes(
-    view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]
-) -> tuple[I32, I32, U8, U8 | None]:
-    """Return atoms, rows of the line colours, coverage and shade of a piece of a level."""
-    painted = flat.flatting if not look.lettering and flat.flatting is not None else flat.painted
-    labels, line, ink = painted.labels[level][cut], painted.line[level][cut], painted.ink[level][cut]
-    rows, cols = (min(a, b) for a, b in zip(labels.shape, ink.shape, strict=True))
-    labels, line, ink = labels[:rows, :cols], line[:rows, :cols], ink[:rows, :cols]
-    if not look.tone:
-        return labels, line, ink, None
-    step, (top, left) = 1 << level, (cut[0].start, cut[1].start)
-    shade = view.shade.read((top * step, left * step, (top + rows) * step, (left + cols) * step), step)
-    return labels, line, ink, shade if shade.shape == labels.shape else _fitted(shade, labels.shape)
-
-
-def _fitted(plane: U8, shape: tuple[int, ...]) -> U8:
-    out = np.zeros(shape, np.uint8)
-    out[: plane.shape[0], : plane.shape[1]] = plane[: shape[0], : shape[1]]
-    return out
-
-
 def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
     if look.outline:
         return _outlines(flat, level, cut)
-    labels, line, ink, shade = _planes(view, flat, look, level, cut)
-    colors = flat.tables.screen
-    if not look.held:
-        colors = Colors(colors.flat, np.full_like(colors.line, pack(np.array([0, 0, 0, 255], np.uint8))))
+    ready = ready_of(view, flat, level, lettering=look.lettering)
+    if not (look.leftovers or (look.loud and flat.loud is not None)):
+        return ready.screen(*cut, lines=look.lines, tone=look.tone, held=look.held)
+    piece, colors = ready.piece(*cut), flat.tables.screen
     if look.loud and flat.loud is not None:
         table = pack(np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)]))
         table[0] = colors.flat[0]
-        out = take_colors(labels, None, np.concatenate([table, table]))
-        return out if not look.lines else mix_line(out, ink, take_colors(line, None, colors.line))
-    if not look.leftovers:
-        return paint(labels, shade, ink if look.lines else None, line, colors)
-    out = _striped(view, flat, labels, take_colors(labels, shade, colors.flat), cut)
-    return out if not look.lines else mix_line(out, ink, take_colors(line, None, colors.line))
+        out = take_colors(piece.labels, None, np.concatenate([table, table]))
+    else:
+        out = _striped(view, flat, piece.labels, ready.screen(*cut, lines=False, tone=look.tone), cut)
+    return out if not look.lines else mix_line(out, piece.ink, take_colors(piece.line, None, colors.line))
 
 
 def _striped(view: PageView, flat: Flatted, labels: I32, colored: U8, cut: tuple[slice, slice]) -> U8:
@@ -182,9 +158,8 @@ def _outlines(flat: Flatted, level: int, cut: tuple[slice, slice]) -> U8:
 
 
 def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
-    labels, line, ink, shade = _planes(view, flat, look, level, cut)
-    trap = None if view.proved is None else view.proved.levels[level][cut][: labels.shape[0], : labels.shape[1]]
-    cmyk = separate(labels, shade, ink, line, flat.tables.plates, trap)
+    trap = None if view.proved is None else view.proved.levels[level][cut]
+    cmyk = ready_of(view, flat, level).plates(*cut, trap)
     out = np.full(cmyk.shape, 255, np.uint8)
     out[..., :3] = proof(cmyk, look.plates)
     if look.trap and trap is not None:
@@ -199,8 +174,7 @@ def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] |
     if view.flat is None:
         return None
     cut = slice(row, row + 1), slice(col, col + 1)
-    labels, line, ink, shade = _planes(view, view.flat, Look(), 0, cut)
     trap = None if view.proved is None else view.proved.levels[0][cut]
-    cmyk = separate(labels, shade, ink, line, view.flat.tables.plates, trap)
+    cmyk = ready_of(view, view.flat).plates(*cut, trap)
     c, m, y, k = (round(v / 2.55) for v in cmyk[0, 0].tolist())
     return c, m, y, k

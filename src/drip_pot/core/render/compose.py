@@ -1,0 +1,134 @@
+"""The one compositor: flats, the passes over them and the line, for any piece of a page at any scale.
+
+Screen, files and plates are all made here, so that they agree. Knows colour tables and planes; nothing of pots.
+"""
+
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+import cv2
+import numpy as np
+
+from drip_pot.core.arrays import I32, U8, Bool
+from drip_pot.core.render.blend import SEPARABLE, blend_table, blended
+from drip_pot.core.render.paint import Colors, mix_line, take_colors
+
+
+@dataclass(frozen=True)
+class Layer:
+    """What a pass does where it covers.
+
+    Attributes
+    ----------
+    tone : bool
+        Whether it lays the shadow colour of every pot; else one colour in a blend mode.
+    color : tuple of int
+        Red, green, blue.
+    mode : str
+        One of `MODES`.
+    strength : float
+        0..1.
+    within : (A + 1,) ndarray of bool, or None
+        Atoms it may touch; None is all of them.
+    """
+
+    tone: bool = False
+    color: tuple[int, int, int] = (0, 0, 0)
+    mode: str = "normal"
+    strength: float = 1.0
+    within: Bool | None = None
+
+
+@dataclass(frozen=True)
+class Piece:
+    """The planes of a piece of a page.
+
+    Attributes
+    ----------
+    labels, line : (M, N) ndarrays of int32
+        Atom of every pixel (0 is paper); row of the line colours.
+    ink : (M, N) ndarray of uint8
+        Line coverage.
+    covers : list of (M, N) ndarray of uint8, or None
+        Coverage of every pass in the order of the stack, 0..255; None where a pass has none here.
+    """
+
+    labels: I32
+    line: I32
+    ink: U8
+    covers: list[U8 | None] = field(default_factory=list)
+
+
+def alpha_of(layer: Layer, cover: U8 | None, labels: I32) -> U8 | None:
+    """Return how much of a pass shows at every pixel, (M, N) uint8; None where nothing does."""
+    if cover is None or layer.strength <= 0 or not cover.any():
+        return None
+    alpha = cover
+    if layer.strength < 1:
+        alpha = np.asarray(cv2.convertScaleAbs(cover, alpha=layer.strength), np.uint8)
+    if layer.within is not None:
+        alpha = alpha * np.take(layer.within, labels, mode="clip").view(np.uint8)
+    return alpha if alpha.any() else None
+
+
+def flats_of(piece: Piece, stack: list[Layer], colors: Colors) -> tuple[U8, Bool | None]:
+    """Lay the passes over the flats.
+
+    Returns
+    -------
+    flat : (M, N, 4) ndarray of uint8
+        Red, green, blue, 255; without the line.
+    soft : (M, N) ndarray of bool, or None
+        Where a pixel has not just the local or the shadow colour of its atom; None is nowhere.
+    """
+    half = len(colors.flat) // 2
+    out: U8 | None = None
+    soft: Bool | None = None
+    for layer, cover in zip(stack, piece.covers, strict=False):
+        alpha = alpha_of(layer, cover, piece.labels)
+        if alpha is None:
+            continue
+        if out is None and layer.tone:  # the hard tone of most pages: one look-up for both
+            full = alpha == 255
+            out = take_colors(piece.labels, full.view(np.uint8), colors.flat)
+            partly = (alpha > 0) & ~full
+            if not partly.any():
+                continue
+            alpha = np.where(partly, alpha, 0).astype(np.uint8)
+        elif out is None:
+            out = take_colors(piece.labels, None, colors.flat)
+        touched = alpha > 0
+        soft = touched if soft is None else soft | touched
+        where = np.flatnonzero(touched)
+        under = out.reshape(-1, 4)[where]
+        if layer.tone:
+            over = (
+                np.take(colors.flat, piece.labels.reshape(-1)[where] + half, mode="clip").view(np.uint8).reshape(-1, 4)
+            )
+        else:
+            over = under.copy()
+            over[:, :3] = _blended(layer, under[:, :3])
+        part = alpha.reshape(-1)[where, None].astype(np.uint16)
+        out.reshape(-1, 4)[where] = (under * (255 - part) + over * part + 127) // 255
+    return (take_colors(piece.labels, None, colors.flat) if out is None else out), soft
+
+
+def _blended(layer: Layer, under: U8) -> U8:
+    if layer.mode in SEPARABLE:
+        table = _table(layer.mode, layer.color)
+        return np.stack([table[under[:, k], k] for k in range(3)], axis=1)
+    source = np.broadcast_to(np.array(layer.color) / 255, under.shape)
+    return np.rint(blended(layer.mode, under / 255, source) * 255).astype(np.uint8)
+
+
+@lru_cache(maxsize=256)
+def _table(mode: str, color: tuple[int, int, int]) -> U8:
+    return blend_table(mode, color)
+
+
+def compose(piece: Piece, stack: list[Layer], colors: Colors, *, lines: bool = True) -> U8:
+    """Draw a piece of a page as it is seen, (M, N, 4) uint8 red, green, blue, 255; `lines` leaves the line out."""
+    flat, _ = flats_of(piece, stack, colors)
+    if not lines or not piece.ink.any():
+        return flat
+    return mix_line(flat, piece.ink, take_colors(piece.line, None, colors.line))

@@ -1,0 +1,16 @@
+"""Delivery: pages written as files that printers and editors open. Knows the book and what is derived from it.
+
+Every module here that offers a kind of file is read once.
+"""
+
+import importlib
+import pkgutil
+
+from drip_pot.files.delivery.export import export_page, export_targets
+from drip_pot.files.delivery.kinds import KINDS, Delivered, kind
+from drip_pot.files.delivery.picture import picture, write_picture
+
+__all__ = ["KINDS", "Delivered", "export_page", "export_targets", "kind", "picture", "write_picture"]
+
+for _found in pkgutil.iter_modules(__path__, f"{__name__}."):
+    importlib.import_module(_found.name)

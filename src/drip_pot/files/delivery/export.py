@@ -1,0 +1,79 @@
+"""A page written as files of several kinds, each complete or not there. Knows the book and what follows from it."""
+
+from pathlib import Path
+
+from drip_pot.book import Book, Derived, build_tables, verbs
+from drip_pot.book.ready import Ready
+from drip_pot.core.arrays import Report, no_report
+from drip_pot.core.errors import BadInput
+from drip_pot.files.delivery.kinds import KINDS, Delivered
+from drip_pot.files.outputs import file_stem, in_place
+
+
+def export_page(
+    book: Book, derived: Derived, page: int, folder: Path, *,
+    kinds: tuple[str, ...] | None = None, report: Report = no_report,
+) -> list[Path]:  # fmt: skip
+    """Write a page.
+
+    Parameters
+    ----------
+    book, derived, page
+        The page and what follows from it.
+    folder : Path
+        Made if missing; files of the same names (see `export_targets`) are replaced, each once it is complete.
+    kinds : tuple of str
+        Some of `KINDS`; None is all of them.
+    report : Report
+        Progress; may raise `Cancelled`.
+
+    Returns
+    -------
+    list of Path
+        The files written.
+
+    Raises
+    ------
+    BadInput
+        For an unknown kind.
+    CannotWrite
+        If the folder or the disk refuses.
+    """
+    kinds = tuple(KINDS) if kinds is None else kinds
+    targets = export_targets(book, page, folder, kinds)
+    report(0.05, "Working out the page")
+    made = prepared(book, derived, page, traps=any(KINDS[kind].traps for kind in kinds))
+    for place, (kind, target) in enumerate(zip(kinds, targets, strict=True)):
+        report(0.3 + 0.7 * place / len(kinds), f"Writing {KINDS[kind].title}")
+        with in_place(target) as work:
+            KINDS[kind].write(work, made)
+    return targets
+
+
+def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...]) -> list[Path]:
+    """Return the files that `export_page` would write, one a kind; raises `BadInput` for an unknown kind."""
+    for kind in kinds:
+        if kind not in KINDS:
+            raise BadInput(f"There is nothing called '{kind}' to export. Choose from {', '.join(KINDS)}.")
+    pages = book.pages()
+    stem = file_stem(book.info.title, list(pages).index(page) + 1, pages[page].name)
+    return [folder / f"{stem}{KINDS[kind].suffix}" for kind in kinds]
+
+
+def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Delivered:
+    """Work out what a page is painted from; the book is not changed."""
+    sources = book.sources(page)
+    atoms = derived.regions.atoms(sources.line)
+    if sources.cut != sources.line:
+        book = book.still()  # what is only read is not changed
+        verbs.recut(book, page, *derived.regions.carried(sources))
+        sources = book.sources(page)
+        atoms = derived.regions.atoms(sources.line)
+    tables = build_tables(book, sources, atoms.count)
+    covers = tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in sources.passes)
+    ready = Ready(derived.painted.shown(sources, tables.held), covers, tables)
+    trap = None
+    if traps:
+        width, version = sources.press.trap_mm, object()
+        trap = derived.press.traps(sources, ready.tone(), version, ready.shown, tables.plates, width).spread
+    return Delivered(ready, sources, trap)

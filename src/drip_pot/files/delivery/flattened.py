@@ -1,0 +1,19 @@
+"""The flattened page as a PNG. Knows what a page is painted from."""
+
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from drip_pot.core.strips import strips
+from drip_pot.files.delivery.kinds import Delivered, kind
+
+
+@kind("page", "Flattened page, PNG", ".png")
+def write_page(path: Path, page: Delivered) -> None:
+    """Write the page as it is seen."""
+    out = np.empty((*page.ready.shown.labels.shape, 3), np.uint8)
+    for strip in strips(len(out)):
+        out[strip.rows] = page.ready.screen(strip.rows)[..., :3]
+    dpi = page.sources.page.dpi
+    Image.fromarray(out).save(path, "PNG", dpi=(dpi, dpi), compress_level=3)

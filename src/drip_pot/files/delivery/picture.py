@@ -1,0 +1,70 @@
+"""A page as a stage of the window shows it. Knows what a page is painted from."""
+
+from pathlib import Path
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from drip_pot.book import Book, Derived
+from drip_pot.book.findings import STAGES
+from drip_pot.core.arrays import U8
+from drip_pot.core.errors import BadInput
+from drip_pot.core.press import appearance
+from drip_pot.core.strips import strips
+from drip_pot.files.delivery.export import prepared
+from drip_pot.files.delivery.kinds import Delivered
+from drip_pot.files.outputs import in_place
+
+
+def picture(book: Book, derived: Derived, page: int, stage: str = "Press", scale: float = 1.0) -> U8:
+    """Return a page as a stage of the window shows it.
+
+    Parameters
+    ----------
+    book, derived, page
+        The page and what follows from it.
+    stage : str
+        Inks (line alone), Flats (local colours under black line), Shade (in two tones), Holds (with coloured line) or
+        Press (the plates as ink on paper).
+    scale : float
+        Above 0, at most 1: size of the picture over that of the page.
+
+    Returns
+    -------
+    (M, N, 3) ndarray of uint8
+        sRGB.
+
+    Raises
+    ------
+    BadInput
+        For an unknown stage or an unusable scale.
+    """
+    if stage not in STAGES:
+        raise BadInput(f"There is no stage {stage}. Choose from {', '.join(STAGES)}.")
+    if not 0 < scale <= 1:
+        raise BadInput(f"A picture has 0 to 1 times the size of the page, not {scale:g}.")
+    made = prepared(book, derived, page, traps=stage == "Press")
+    rows, cols = made.ready.shown.labels.shape
+    out = np.empty((rows, cols, 3), np.uint8)
+    for strip in strips(rows):
+        out[strip.rows] = _seen(made, stage, strip.rows)
+    if scale < 1:
+        size = max(1, round(cols * scale)), max(1, round(rows * scale))
+        return np.asarray(cv2.resize(out, size, interpolation=cv2.INTER_AREA), np.uint8)
+    return out
+
+
+def _seen(page: Delivered, stage: str, rows: slice) -> U8:
+    if stage == "Inks":
+        return np.asarray(cv2.merge([255 - page.ready.shown.ink[rows]] * 3), np.uint8)
+    if stage == "Press":
+        return appearance(page.ready.plates(rows, trap=None if page.trap is None else page.trap[rows]))
+    seen = page.ready.screen(rows, tone=stage != "Flats", held=stage == "Holds")
+    return np.ascontiguousarray(seen[..., :3])
+
+
+def write_picture(path: Path, pixels: U8, dpi: float) -> None:
+    """Write a picture, (M, N, 3) uint8 sRGB, as a PNG; raises `CannotWrite`."""
+    with in_place(path) as work:
+        Image.fromarray(pixels).save(work, "PNG", dpi=(dpi, dpi), compress_level=3)

@@ -1,0 +1,127 @@
+"""Passes in a book: one edit each, exact undo, old books, and screen, picture and plates that agree."""
+
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pytest
+
+from drip_pot.book import verbs
+from drip_pot.book.asking import VERBS
+from drip_pot.book.model import TONE, Pass, Scope
+from drip_pot.book.orders import run
+from drip_pot.book.store import pack_tile, unpack_tile
+from drip_pot.core.errors import BadInput
+from drip_pot.core.press import appearance
+from drip_pot.files.book_file import as_coverage
+from drip_pot.files.delivery.export import prepared
+from drip_pot.files.delivery.picture import picture
+from tests.book.test_sheets import Shelf, state
+from tests.conftest import two_rooms
+
+LOOP = [(40.0, 30.0), (40.0, 270.0), (160.0, 270.0), (160.0, 30.0)]
+
+
+def shaded() -> Shelf:
+    """Two rooms poured, a tint over part of both."""
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+    shelf.pour(100, 240, 2)
+    number = verbs.add_pass(shelf.book, shelf.page, "Dusk", "#402080", "multiply", 0.5)
+    verbs.cut_shade(shelf.hand, LOOP, into=number)
+    return shelf
+
+
+def test_a_tint_shows_where_it_was_cut_and_every_step_is_undone_exactly() -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+    before, look = state(shelf.book), shelf.painted()
+    number = verbs.add_pass(shelf.book, shelf.page, "Dusk", "#402080", "multiply", 0.5)
+    assert np.array_equal(shelf.painted(), look), "nothing is painted in it yet"
+    verbs.cut_shade(shelf.hand, LOOP, into=number)
+    local = np.array(look[100, 60], float)
+    wanted = local * (1 + np.array([0x40, 0x20, 0x80]) / 255) / 2
+    assert np.abs(shelf.painted()[100, 60] - wanted).max() <= 1.5
+    assert np.array_equal(shelf.painted()[20, 60], look[20, 60])
+    states = [state(shelf.book)]
+    changed = msgspec.structs.replace(shelf.sources.passes[number], scope=Scope(pots=(2,)), strength=1.0)
+    for step in (
+        lambda: verbs.set_pass(shelf.book, shelf.page, number, changed),
+        lambda: verbs.move_pass(shelf.book, shelf.page, number, -1),
+        lambda: verbs.remove_pass(shelf.book, shelf.page, number),
+    ):
+        step()
+        states.append(state(shelf.book))
+    assert list(shelf.sources.passes) == [TONE]
+    assert np.array_equal(shelf.painted(), look)
+    for expected in states[-2::-1]:
+        shelf.book.undo()
+        assert state(shelf.book) == expected
+    for _ in range(2):
+        shelf.book.undo()
+    assert state(shelf.book) == before
+
+
+def test_a_scope_keeps_a_pass_off_other_pots() -> None:
+    shelf = shaded()
+    number = max(shelf.sources.passes)
+    plain = shelf.painted()
+    one = msgspec.structs.replace(shelf.sources.passes[number], scope=Scope(pots=(1,), inverted=True))
+    verbs.set_pass(shelf.book, shelf.page, number, one)
+    out = shelf.painted()
+    assert not np.array_equal(out[100, 60], plain[100, 60])
+    assert np.array_equal(out[100, 240], plain[100, 240])
+
+
+def test_screen_picture_and_plates_agree() -> None:
+    shelf = shaded()
+    verbs.cut_shade(shelf.hand, [(60.0, 40.0), (60.0, 100.0), (120.0, 100.0), (120.0, 40.0)])
+    made = prepared(shelf.book, shelf.derived, shelf.page, traps=True)
+    assert np.array_equal(picture(shelf.book, shelf.derived, shelf.page, "Holds"), made.ready.screen()[..., :3])
+    plates = made.ready.plates(trap=made.trap)
+    assert np.array_equal(picture(shelf.book, shelf.derived, shelf.page, "Press"), appearance(plates))
+    pieces = [made.ready.plates(slice(top, top + 37), trap=made.trap[top : top + 37]) for top in range(0, 200, 37)]
+    assert np.array_equal(np.concatenate(pieces), plates), "strips give what the whole gives"
+    limit = shelf.sources.press.ink_limit * 2.55
+    assert plates.sum(axis=2, dtype=int).max() <= limit + 255, "black over all else is counted by the press stage"
+
+
+@pytest.mark.parametrize(
+    ("given", "words"),
+    [
+        ({"name": " ", "mode": "multiply"}, "needs a name"),
+        ({"name": "Dusk", "mode": "glow"}, "no blend mode 'glow'"),
+        ({"name": "Dusk", "strength": 2}, "0 to 100 %"),
+        ({"name": "Dusk", "color": "violet"}, "not a colour"),
+    ],
+)
+def test_impossible_passes_are_refused(given: dict[str, object], words: str) -> None:
+    shelf = Shelf(two_rooms())
+    with pytest.raises(BadInput, match=words):
+        run(shelf.book, "add-pass", given, shelf.page)
+    with pytest.raises(BadInput, match="cannot be removed"):
+        verbs.remove_pass(shelf.book, shelf.page, TONE)
+    with pytest.raises(BadInput, match="no pass 7"):
+        verbs.set_pass(shelf.book, shelf.page, 7, Pass())
+    assert shelf.sources.passes == {TONE: Pass()}
+
+
+def test_orders_run_by_name_leave_what_was_asked_in_the_book(tmp_path: Path) -> None:
+    shelf = shaded()
+    asked = msgspec.json.decode(shelf.book.asked_at(shelf.book.position - 1) or "{}")
+    assert asked["order"] == "cut-shade"
+    assert asked["page"] == shelf.page
+    again = Shelf(two_rooms())
+    again.pour(100, 60, 1)
+    again.pour(100, 240, 2)
+    run(again.book, "add-pass", {"name": "Dusk", "color": "#402080", "strength": 0.5}, again.page)
+    run(again.book, asked["order"], asked["given"], again.page, lambda _: again.hand)
+    assert np.array_equal(again.painted(), shelf.painted()), "a step asked again elsewhere does the same"
+    assert {"pour", "corral", "cut-shade", "draw-ink", "set-dam", "sow", "add-pass", "straighten-page"} <= VERBS.keys()
+
+
+def test_shade_of_older_books_becomes_full_coverage() -> None:
+    old = pack_tile(np.array([[0, 1], [1, 0]], np.uint8))
+    assert unpack_tile(as_coverage(old), (2, 2)).tolist() == [[0, 255], [255, 0]]
+    assert as_coverage(None) is None
+    assert as_coverage(b"damaged") == b"damaged"

@@ -1,0 +1,109 @@
+"""The one compositor: blend modes by the standard's formulas, passes by coverage, screen and plates that agree."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drip_pot.core.press import PressSettings, ink_table, inks_at, separate, separate_colors
+from drip_pot.core.render import MODES, Layer, Piece, blended, compose, pack
+from tests.core.test_draw import colors_of
+from tests.core.test_press import plates_of
+
+PLAIN = PressSettings()
+
+
+def by_the_book(mode: str, b: float, s: float) -> float:
+    """One channel, as the standard writes it down."""
+    if mode == "hard-light":
+        return 2 * b * s if s <= 0.5 else b + (2 * s - 1) - b * (2 * s - 1)
+    if mode == "overlay":
+        return by_the_book("hard-light", s, b)
+    if mode == "color-dodge":
+        return 0 if b == 0 else 1 if s == 1 else min(1, b / (1 - s))
+    if mode == "color-burn":
+        return 1 if b == 1 else 0 if s == 0 else 1 - min(1, (1 - b) / s)
+    if mode == "soft-light":
+        if s <= 0.5:
+            return b - (1 - 2 * s) * b * (1 - b)
+        d = ((16 * b - 12) * b + 4) * b if b <= 0.25 else b**0.5
+        return b + (2 * s - 1) * (d - b)
+    return {
+        "normal": s, "multiply": b * s, "screen": b + s - b * s, "darken": min(b, s), "lighten": max(b, s),
+        "difference": abs(b - s), "exclusion": b + s - 2 * b * s,
+    }[mode]  # fmt: skip
+
+
+@pytest.mark.parametrize("mode", MODES[:12])
+def test_separable_modes_follow_the_standard(mode: str) -> None:
+    steps = np.linspace(0, 1, 18)
+    b, s = (v.ravel() for v in np.meshgrid(steps, steps))
+    found = blended(mode, np.stack([b] * 3, axis=1), np.stack([s] * 3, axis=1))[:, 0]
+    assert np.abs(found - [by_the_book(mode, *pair) for pair in zip(b, s, strict=True)]).max() < 1e-9
+
+
+@pytest.mark.parametrize(
+    ("mode", "expected"),
+    [  # worked by hand from SetLum and SetSat for backdrop (.8, .4, .2) and source (.1, .5, .9)
+        ("luminosity", (0.734, 0.334, 0.134)),
+        ("color", (0.098, 0.498, 0.898)),
+        ("hue", (0.1685, 0.4685, 0.7685)),
+        ("saturation", (0.855, 0.3217, 0.055)),
+    ],
+)
+def test_other_modes_keep_what_they_are_named_for(mode: str, expected: tuple[float, ...]) -> None:
+    b, s = np.array([[0.8, 0.4, 0.2]]), np.array([[0.1, 0.5, 0.9]])
+    out = blended(mode, b, s)[0]
+    weights = np.array([0.3, 0.59, 0.11])
+    keeps = s if mode == "luminosity" else b
+    assert out @ weights == pytest.approx(float(keeps[0] @ weights), abs=1e-6)
+    assert np.ptp(out) == pytest.approx(np.ptp(expected), abs=0.02)
+    assert np.argsort(out).tolist() == np.argsort(expected).tolist()
+
+
+@given(st.integers(0, 10_000))
+def test_passes_are_laid_by_coverage_strength_and_scope(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    labels = rng.integers(1, 4, (9, 11)).astype(np.int32)
+    colors = colors_of((200, 40, 10), (10, 90, 200), (30, 160, 60))
+    covers = [rng.choice([0, 255, 97], (9, 11)).astype(np.uint8) if rng.random() < 0.8 else None for _ in range(3)]
+    within = np.array([False, True, False, True])
+    stack = [Layer(tone=True), Layer(color=(90, 20, 140), mode="multiply", strength=0.5),
+             Layer(color=(250, 240, 90), mode="screen", within=within)]  # fmt: skip
+    out = compose(Piece(labels, labels, np.zeros((9, 11), np.uint8), covers), stack, colors)
+    table = colors.flat.view(np.uint8).reshape(2, -1, 4)[..., :3].astype(float)
+    expected = table[0][labels]
+    for layer, cover in zip(stack, covers, strict=True):
+        if cover is None:
+            continue
+        alpha = cover / 255 * layer.strength
+        alpha = alpha if layer.within is None else alpha * within[labels]
+        source = np.broadcast_to(np.array(layer.color) / 255, expected.shape)
+        over = table[1][labels] if layer.tone else blended(layer.mode, expected / 255, source) * 255
+        expected = expected * (1 - alpha[..., None]) + over * alpha[..., None]
+    assert np.abs(out[..., :3] - expected).max() <= 2.5
+
+
+def test_flats_and_hard_shadows_keep_their_exact_inks_and_soft_colour_follows_the_screen() -> None:
+    labels = np.ones((4, 6), np.int32)
+    plates = plates_of((10, 200, 30, 0))
+    screen = colors_of((200, 40, 10))
+    cover = np.zeros((4, 6), np.uint8)
+    cover[:, 2:4], cover[:, 4:] = 255, 128
+    ink = np.zeros((4, 6), np.uint8)
+    stack = [Layer(tone=True)]
+    out = separate(Piece(labels, labels, ink, [cover]), stack, screen, plates, ink_table(PLAIN))
+    assert (out[:, :4] == (10, 200, 30, 0)).all(), "the table of inks, whatever the screen shows"
+    seen = compose(Piece(labels, labels, ink, [cover]), stack, screen)[0, 5, :3]
+    wanted = separate_colors(seen[None], PLAIN)[0][0].astype(int)
+    assert np.abs(out[0, 5].astype(int) - wanted).max() <= 14
+    assert np.array_equal(pack(out[:, 4]), pack(out[:, 5]))
+
+
+@pytest.mark.parametrize("limit", [240, 320])
+def test_inks_of_any_colour_keep_the_limit_and_paper_takes_none(limit: int) -> None:
+    rng = np.random.default_rng(1)
+    press = PressSettings(ink_limit=limit)
+    inks = inks_at(ink_table(press), rng.integers(0, 256, (40_000, 3)).astype(np.uint8))
+    assert inks.sum(axis=1, dtype=int).max() <= limit * 2.55
+    assert inks_at(ink_table(press), np.full((1, 3), 255, np.uint8)).max() == 0
