@@ -2,10 +2,12 @@
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from drip_pot.book.findings import STAGES
+from drip_pot.book.model import TONE
+from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.tool import tools_of
 from tests.desk.conftest import LEFT, Driver, Mods
 
@@ -91,10 +93,10 @@ def corners(row: int, col: int, half: int) -> list[tuple[float, float]]:
 @pytest.mark.parametrize(
     ("key", "mods", "ends"),
     [
-        ("S", Mods.NoModifier, 1),
+        ("S", Mods.NoModifier, 255),
         ("L", Mods.NoModifier, 0),
         ("S", Mods.AltModifier, 0),
-        ("L", Mods.AltModifier, 1),
+        ("L", Mods.AltModifier, 255),
     ],
 )
 def test_loops_cut_shade_and_light(demo: Driver, key: str, mods: Mods, ends: int) -> None:
@@ -202,3 +204,40 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     assert demo.easel.view.proved.register.trapped_px == demo.easel.view.proved.register.untrapped_px
     panel.limit.box.setValue(220)
     assert demo.easel.sources().press.ink_limit == 220
+
+
+def test_a_pass_is_added_misted_hidden_scoped_and_removed(demo: Driver) -> None:
+    demo.keys("Alt+3", "M")
+    row, col = demo.middle("Air")
+    bare, steps = demo.color_at(row, col), demo.book.position
+    block, shading = demo.window.inspector.panels["Shade"].passes, demo.easel.own(Shading)
+    demo.easel.choose_pot(demo.pot("Coat"))
+    shading.add()
+    number = shading.number
+    assert block.cards._in_hand == number > TONE
+    shading.put("width_px", 60.0)
+    demo.drag((row, col - 10), (row, col + 10))
+    misted = demo.color_at(row, col)
+    assert misted != bare
+    QTest.mouseClick(block.cards, LEFT, Mods.NoModifier, (block.cards.box(0).topRight() + QPointF(-15, 20)).toPoint())
+    assert demo.color_at(row, col) == bare, "its eye hides it"
+    demo.drag((row, col - 10), (row, col + 10))
+    assert "is hidden" in demo.said()
+    QTest.keyClick(block.cards, Qt.Key.Key_Space)
+    assert demo.color_at(row, col) == misted
+    block.scope.setCurrentIndex(1)
+    block._set_scope(1)
+    assert demo.color_at(row, col) == bare, "it applies to the pot in hand alone"
+    demo.drag((row, col - 10), (row, col + 10))
+    assert "outside what the pass" in demo.said()
+    demo.keys("Ctrl+Z")
+    assert demo.color_at(row, col) == misted
+    demo.drag((row, col - 10), (row, col + 10), mods=Mods.AltModifier)
+    assert demo.color_at(row, col) != misted
+    block.cards.moved.emit(number, -1)
+    assert list(demo.easel.sources().passes) == [number, TONE]
+    QTest.keyClick(block.cards, Qt.Key.Key_Delete)
+    assert list(demo.easel.sources().passes) == [TONE]
+    while demo.book.position > steps:
+        demo.keys("Ctrl+Z")
+    assert demo.color_at(row, col) == bare

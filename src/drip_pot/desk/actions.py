@@ -125,7 +125,7 @@ def _inks(w: Window) -> list[Action]:
         Action("Inks", "Shift+Right", "Next sheet", in_inks(lambda: w.sheets.step(1))),
         Action("Inks", "Shift+Left", "Sheet before", in_inks(lambda: w.sheets.step(-1))),
         Action("Inks", "Shift+H", "Hide or show the sheet in hand", in_inks(w.sheets.hide)),
-        Action("Inks", "Delete", "Remove what the tool has in hand", lambda: w.canvas.tool.delete()),
+        Action("Inks", "Delete", "Remove what the tool has in hand", lambda: w.canvas.tool.delete(), here=True),
     ]
 
 

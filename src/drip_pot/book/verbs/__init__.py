@@ -54,7 +54,7 @@ from drip_pot.book.verbs.pots import (
 )
 from drip_pot.book.verbs.press import set_press, widen_trap
 from drip_pot.book.verbs.seeds import settle_seeds, sow
-from drip_pot.book.verbs.shades import add_pass, cut_shade, move_pass, remove_pass, set_pass, shade_mask
+from drip_pot.book.verbs.shades import add_pass, cut_shade, mist_pass, move_pass, remove_pass, set_pass, shade_mask
 from drip_pot.book.verbs.sheets import (
     add_sheet,
     erase_speck,
@@ -100,6 +100,7 @@ __all__ = [
     "mark_spots",
     "mend_line",
     "mirror_ink",
+    "mist_pass",
     "mix_pour",
     "move_part",
     "move_pass",

@@ -8,12 +8,13 @@ from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import BALLOON, TONE, Pass, Scope
 from drip_pot.book.store import Edit, TileChange
+from drip_pot.book.tables import within
 from drip_pot.book.verbs.setting import named, put
 from drip_pot.core.arrays import Bool, Rect
 from drip_pot.core.color import from_hex
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.render import MODES
-from drip_pot.core.shade import cut, loop_mask
+from drip_pot.core.shade import cut, laid, loop_mask, mist
 
 EVERYWHERE = Scope()
 
@@ -22,14 +23,39 @@ EVERYWHERE = Scope()
 def cut_shade(hand: Hand, points: Points, *, light: bool = False, only: int = 0, into: int = TONE) -> None:
     """Cut a loop into a pass, or out of it (`light`), where there is colour; `only` keeps it in an atom's region."""
     rect, mask = loop_mask(points, hand.shape)
+    shade_mask(hand.book, hand.page, rect, mask, _allowed(hand, rect, only, into), light=light, into=into)
+
+
+@order
+def mist_pass(
+    hand: Hand, points: list[tuple[float, float, float]], width_px: float, softness: float = 0.8, flow: float = 0.6,
+    *, away: bool = False, only: int = 0, into: int = TONE,
+) -> None:  # fmt: skip
+    """Lay a soft stroke (row, col, pressure 0..1) into a pass, or take it `away`; `only` keeps it in a region."""
+    one = _known(hand.book, hand.page, into)
+    rect, cover = mist(points, width_px, softness, flow, hand.shape)
+    cover = cover * _allowed(hand, rect, only, into).view(np.uint8)
+    name = f"page/{hand.page}/pass/{into}"
+    plane = hand.book.plane(name)
+    tiles = plane.replaced(name, rect, laid(plane.read(rect), cover, away=away))
+    if not tiles:
+        raise NothingDone(f"The stroke lies outside what the pass {one.name} covers.")
+    hand.book.apply(Edit("mist", f"{'Wipe mist off' if away else 'Mist'} {one.name}", (), tiles))
+
+
+def _allowed(hand: Hand, rect: Rect, only: int, into: int) -> Bool:
+    """Return where a stroke may touch a pass within a rectangle: on colour, in its scope, in the region of an atom."""
+    one = _known(hand.book, hand.page, into)
+    scope = within(hand.book, hand.sources, one.scope, len(hand.areas) - 1)
     allowed = np.zeros(len(hand.areas), bool)
     allowed[[a for a, pot in hand.sources.pours.items() if pot != BALLOON and a < len(allowed)]] = True
+    if scope is not None:
+        allowed &= scope
     if only:
         inside = np.zeros_like(allowed)
         inside[list(hand.region_of(only))] = True
         allowed &= inside
-    where = allowed[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]]
-    shade_mask(hand.book, hand.page, rect, mask, where, light=light, into=into)
+    return np.asarray(allowed[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]])
 
 
 def shade_mask(

@@ -1,5 +1,6 @@
-"""Shadow and light as hard-edged shapes on one plane. Knows no other core package."""
+"""Shadow and light as coverage: hard loops and soft strokes. Knows no other core package."""
 
+from drip_pot.core.shade.brushes import laid, mist
 from drip_pot.core.shade.loops import cut, loop_mask
 
-__all__ = ["cut", "loop_mask"]
+__all__ = ["cut", "laid", "loop_mask", "mist"]

@@ -31,6 +31,7 @@ _SHAPES = {
     "Mirror": '<path d="M12 3v18" stroke-dasharray="2.200 2"/><path d="M9 7c-6 1-6 9 0 10z"/><path d="M15 7c6 1 6 9 0 10z" fill="C"/>',
     "Effect": '<path d="M12 2v5M12 17v5M2 12h5M17 12h5M5 5l3.500 3.500M15.500 15.500 19 19M19 5l-3.500 3.500M8.500 15.500 5 19"/>',
     "Crop": '<path d="M7 2v15h15M2 7h15v15"/>',
+    "Mist": '<path d="M3 14.500c2.500-5 5.500 0 8-4s5-4.500 10-5" stroke-width="4.200" stroke-opacity=".55"/><path d="M4 20c3-3.500 6 0 9-3s4-2 7-2.500" stroke-width="1.600"/>',
     "eye": '<path d="M2 12c4-6 16-6 20 0-4 6-16 6-20 0z"/><circle cx="12" cy="12" r="2.600" fill="C"/>',
     "undo": '<path d="M4 9h10a5.500 5.500 0 0 1 0 11h-4"/><path d="M8 5 4 9l4 4"/>',
     "redo": '<path d="M20 9H10a5.500 5.500 0 0 0 0 11h4"/><path d="M16 5l4 4-4 4"/>',
@@ -41,13 +42,16 @@ _SHAPES = {
     "drop": '<path d="M12 2c4.500 6 6.500 9 6.500 12.500a6.500 6.500 0 0 1-13 0C5.500 11 7.500 8 12 2z" fill="C"/>',
 }  # fmt: skip
 
+_PLAIN = '<path d="M4 18C8 6 11 18 14 11s3-5 6-6" stroke-width="3"/>'
+"""A stroke, for what has no icon of its own."""
+
 
 @lru_cache(maxsize=256)
 def pixmap(name: str, color: str, size: int, ratio: float = 1.0) -> QPixmap:
     """Draw an icon: `size` logical pixels, `ratio` device pixels for each."""
     svg = (
         '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><g fill="none" stroke="C" stroke-width="1.700" '
-        f'stroke-linecap="round" stroke-linejoin="round">{_SHAPES[name]}</g></svg>'
+        f'stroke-linecap="round" stroke-linejoin="round">{_SHAPES.get(name, _PLAIN)}</g></svg>'
     )
     renderer = QSvgRenderer(QByteArray(svg.replace('"C"', f'"{color}"').encode()))
     picture = QPixmap(round(size * ratio), round(size * ratio))

@@ -1,6 +1,6 @@
 """Loops cut into shadow and light. Knows the page at hand."""
 
-from drip_pot.book import verbs
+from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.tool import Mods, Stroke, tool
 
 
@@ -18,7 +18,7 @@ class CutShade(Stroke):
         if len(points) >= 3:
             light = self.light != bool(mods & Mods.AltModifier)
             only = self.easel.atom_at(*points[0]) if mods & Mods.ShiftModifier else 0
-            self.easel.do_here(lambda hand: verbs.cut_shade(hand, points, light=light, only=only))
+            self.easel.own(Shading).cut(points, light=light, only=only)
 
 
 @tool("Shade")

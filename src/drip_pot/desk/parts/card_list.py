@@ -1,0 +1,157 @@
+"""Cards one above the other that can be put into order: passes, and what is like them. Knows the theme only."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from drip_pot.desk.parts import theme
+
+_HIGH, _GAP, _EYE = 46, 4, 34
+
+
+@dataclass(frozen=True)
+class ListCard:
+    """A card: its number, name, what it says, the colours of its disc, and whether it is shown."""
+
+    number: int
+    name: str
+    says: str
+    colors: tuple[str, str]
+    shown: bool
+
+
+class CardList(QWidget):
+    """The cards, the topmost first.
+
+    Signals
+    -------
+    chosen(int), eyed(int), soloed(int)
+        A card is taken in hand; its eye is clicked; the same with Alt held.
+    moved(int, int)
+        A card is to go so many places up.
+    removed(int)
+        Delete was pressed on a card.
+    """
+
+    chosen = pyqtSignal(int)
+    eyed = pyqtSignal(int)
+    soloed = pyqtSignal(int)
+    moved = pyqtSignal(int, int)
+    removed = pyqtSignal(int)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self._cards: list[ListCard] = []
+        self._in_hand = 0
+        self._drag: tuple[int, float] | None = None
+
+    def show_cards(self, cards: Sequence[ListCard], in_hand: int) -> None:
+        """Show cards from the topmost down, one of them in hand."""
+        if (list(cards), in_hand) == (self._cards, self._in_hand):
+            return
+        self._cards, self._in_hand = list(cards), in_hand
+        said = next((f"{c.name}, {c.says}" for c in cards if c.number == in_hand), "")
+        self.setAccessibleDescription(said)
+        self.setFixedHeight(max(1, len(self._cards)) * (_HIGH + _GAP))
+        self.updateGeometry()
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(200, self.height())
+
+    def box(self, place: int) -> QRectF:
+        """Return where a card is."""
+        return QRectF(1, place * (_HIGH + _GAP) + 1, self.width() - 2, _HIGH - 2)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for place, card in enumerate(self._cards):
+            box, strong = self.box(place), card.number == self._in_hand
+            dragged = self._drag is not None and self._drag[0] == card.number
+            painter.setPen(QPen(theme.color("text" if strong else "line"), 2 if strong else 1))
+            painter.setBrush(theme.color("chrome" if dragged else "card"))
+            painter.drawRoundedRect(box, 6, 6)
+            if strong and self.hasFocus():
+                painter.setPen(QPen(theme.color("text"), 1, Qt.PenStyle.DotLine))
+                painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), 4, 4)
+            self._disc(painter, QPointF(box.left() + 24, box.center().y()), card)
+            room = box.adjusted(46, 4, -_EYE, -4)
+            painter.setPen(theme.color("text" if card.shown else "muted"))
+            painter.setFont(theme.font(14, 500))
+            name = painter.fontMetrics().elidedText(card.name, Qt.TextElideMode.ElideRight, int(room.width()))
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, name)
+            painter.setPen(theme.color("muted"))
+            painter.setFont(theme.font(13, 400, theme.FIGURES))
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, card.says)
+            self._eye(painter, QPointF(box.right() - 18, box.center().y()), on=card.shown)
+
+    @staticmethod
+    def _disc(painter: QPainter, at: QPointF, card: ListCard) -> None:
+        """Draw a disc of both colours, parted on the slant."""
+        painter.setPen(QPen(theme.color("muted"), 1))
+        painter.setBrush(QColor(card.colors[0]))
+        painter.drawEllipse(at, 14, 14)
+        painter.setBrush(QColor(card.colors[1]))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawChord(QRectF(at.x() - 13.5, at.y() - 13.5, 27, 27), 200 * 16, 180 * 16)
+
+    @staticmethod
+    def _eye(painter: QPainter, at: QPointF, *, on: bool) -> None:
+        """Draw an eye, open or shut, as two strokes of a brush."""
+        ink = theme.color("text" if on else "muted")
+        lid = QPainterPath(at + QPointF(-9, 1))
+        lid.quadTo(at + QPointF(0, -9 if on else 7), at + QPointF(9, 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(ink, 2.2, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        painter.drawPath(lid)
+        if on:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(ink)
+            painter.drawEllipse(at + QPointF(0, 1.5), 3.2, 3.2)
+
+    def _at(self, at: QPointF) -> int | None:
+        return next((k for k in range(len(self._cards)) if self.box(k).contains(at)), None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        place = self._at(event.position())
+        if place is None:
+            return
+        number = self._cards[place].number
+        if event.position().x() > self.width() - _EYE:
+            alone = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+            (self.soloed if alone else self.eyed).emit(number)
+            return
+        self.chosen.emit(number)
+        self._drag = (number, event.position().y())
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        drag, self._drag = self._drag, None
+        if drag is not None:
+            places = round((drag[1] - event.position().y()) / (_HIGH + _GAP))
+            if places:
+                self.moved.emit(drag[0], places)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        numbers = [card.number for card in self._cards]
+        place = numbers.index(self._in_hand) if self._in_hand in numbers else 0
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()), 0)
+        if step and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.moved.emit(self._in_hand, -step)
+        elif step and 0 <= place + step < len(numbers):
+            self.chosen.emit(numbers[place + step])
+        elif event.key() == Qt.Key.Key_Space and numbers:
+            self.eyed.emit(self._in_hand)
+        elif event.key() == Qt.Key.Key_Delete and numbers:
+            self.removed.emit(self._in_hand)
+        else:
+            super().keyPressEvent(event)
