@@ -139,7 +139,7 @@ def measure(bench: Bench, count: int) -> None:
     view, canvas = bench.easel.view, bench.canvas
     assert view is not None
     level = view.level(canvas.zoom)
-    keys = canvas._seen(view, level, canvas.rect().toRectF())
+    keys = canvas.painting.seen(view, level, canvas.rect().toRectF())
     frame = median(
         sum(_timed(lambda k=key: render_tile(view, canvas.look, level, *k)) for key in keys) for _ in range(9)
     )

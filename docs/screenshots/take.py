@@ -156,7 +156,7 @@ def main() -> None:
         take(window, "effect-lines")
         easel.undo()
         settle(window)
-        easel.choose_tool("Look")
+        easel.choose_tool("Roam")
         easel.choose_stage("Flats")
         easel.show_page(pages["Market day"])
         window.seen["loud"] = True

@@ -123,7 +123,7 @@ def test_taking_a_seed_away_leaves_what_was_poured_by_hand() -> None:
     sow(shelf.hand, {1: seed(1, (100.0, 60.0))}, "Sow")
     assert (shelf.pot_at(100, 60), shelf.pot_at(100, 220)) == (1, 2)
     cut_mask(shelf.hand, *box(50, 50, 70, 70), 3)
-    sow(shelf.hand, {1: None}, "Take away a seed")
+    sow(shelf.hand, {1: None}, "Remove a seed")
     assert (shelf.pot_at(100, 60), shelf.pot_at(100, 220), shelf.pot_at(60, 60)) == (None, 2, 3)
     assert shelf.sources.seed_cuts == ()
 

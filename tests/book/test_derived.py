@@ -109,14 +109,14 @@ def test_a_moving_gap_width_keeps_every_colour_in_place() -> None:
 def test_a_likely_leak_is_found_and_bridged_by_its_verb() -> None:
     book, derived, page = make_book(two_rooms(15, rows=700, cols=900))
     verbs.set_gap(book, page, 5)
-    (leak,) = [f for f in findings(book, derived, page)["Flats"] if f.title == "May leak"]
+    (leak,) = [f for f in findings(book, derived, page)["Flats"] if f.title == "Open gap"]
     assert "15 px gap" in leak.sentence
     assert leak.rect is not None
     assert leak.rect[0] < 350 < leak.rect[2]
     mend(book, page, leak)
     part, labels = derived.regions.partition(book.sources(page)), derived.regions.atoms(book.sources(page).line).labels
     assert part.region[labels[350, 100]] != part.region[labels[350, 800]]
-    assert not [f for f in findings(book, derived, page)["Flats"] if f.title == "May leak"]
+    assert not [f for f in findings(book, derived, page)["Flats"] if f.title == "Open gap"]
 
 
 def test_dust_is_found_and_removed_by_its_verb() -> None:
@@ -134,7 +134,7 @@ def test_dust_is_found_and_removed_by_its_verb() -> None:
 @pytest.mark.parametrize(
     ("stage", "title", "cause"),
     [
-        ("Flats", "Not poured", lambda b, p, a: verbs.pour(b, p, {a[0]}, 1)),
+        ("Flats", "Unpoured", lambda b, p, a: verbs.pour(b, p, {a[0]}, 1)),
         ("Flats", "Too alike", lambda b, p, a: (verbs.add_pot(b, "Twin", 1, "#e1553b"), verbs.pour(b, p, {a[0]}, 4),
                                                 verbs.pour(b, p, {a[1]}, 1))),
         ("Shade", "Tones too close", lambda b, p, a: (

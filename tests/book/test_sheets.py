@@ -151,7 +151,7 @@ def test_sheets_are_named_moved_and_taken_off_and_the_first_stays() -> None:
     with pytest.raises(BadInput, match="needs a name"):
         verbs.set_sheet(shelf.book, shelf.page, 0, name="  ")
     assert [s.title for s in shelf.book.history[-4:]] == [
-        "Add sheet detail", "Name a sheet Hatching", "Move sheet Hatching", "Take off sheet Hatching",
+        "Add sheet detail", "Name a sheet Hatching", "Move sheet Hatching", "Remove sheet Hatching",
     ]  # fmt: skip
     while state(shelf.book) != before:
         assert shelf.book.undo()

@@ -84,6 +84,11 @@ def test_passes_are_laid_by_coverage_strength_and_scope(seed: int) -> None:
     assert np.abs(out[..., :3] - expected).max() <= 2.5
 
 
+def test_layers_are_told_apart_by_what_they_are_made_of() -> None:
+    one, two = (Layer(within=np.array([False, True])) for _ in range(2))
+    assert one.key == two.key != Layer(within=np.array([True, True])).key
+
+
 def test_flats_and_hard_shadows_keep_their_exact_inks_and_soft_colour_follows_the_screen() -> None:
     labels = np.ones((4, 6), np.int32)
     plates = plates_of((10, 200, 30, 0))

@@ -341,7 +341,7 @@ def test_any_earlier_step_is_compared_under_the_wipe(rooms: Driver) -> None:
     rooms.window.overview.hide()
 
     def color(row: float, col: float) -> str:
-        rooms.qtbot.waitUntil(rooms.canvas._past.settled)
+        rooms.qtbot.waitUntil(rooms.canvas.past.settled)
         return rooms.color_at(row, col)
 
     rooms.canvas.repaint()

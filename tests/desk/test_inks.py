@@ -53,7 +53,7 @@ def test_dust_in_a_loop_goes_at_once_and_a_dot_that_belongs_comes_back(rooms: Dr
     assert ink_at(rooms, 100, 100) == ink_at(rooms, 120, 130) == 0
     assert ink_at(rooms, 300, 560) > 200
     assert rooms.book.history[-2].title == "Remove 2 specks"
-    rooms.keys("B")
+    rooms.keys("K")
     rooms.drag((118, 120), (122, 140))
     assert ink_at(rooms, 120, 130) > 200
     assert ink_at(rooms, 100, 100) == 0
@@ -70,7 +70,7 @@ def test_isolation_faintness_holes_and_two_levels_are_settings(rooms: Driver) ->
     assert panel.found.text() == "3 specks"
     panel.alone.box.setValue(400)
     assert settings(rooms).settings.alone_px == 400
-    rooms.keys("L")
+    rooms.keys("R")
     panel.two.click()
     rooms.settle()
     assert set(np.unique(rooms.easel.view.drawing.ink[0])) <= {0, 255}
@@ -182,7 +182,7 @@ def test_sheets_are_brought_in_taken_in_hand_and_managed(
     next(a for a in menu.actions() if a.text().startswith("Lettering")).trigger()
     rooms.settle()
     assert rooms.easel.sources().sheets[1].role == "lettering"
-    next(a for a in menu.actions() if a.text() == "Take the sheet off").trigger()
+    next(a for a in menu.actions() if a.text() == "Remove the sheet").trigger()
     rooms.settle()
     assert list(rooms.easel.sources().sheets) == [0]
     assert rooms.easel.sheet == 0

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QSlider
+from pytestqt.qtbot import QtBot
 
 from drip_pot.core.errors import Cancelled, CannotWrite
 from drip_pot.demo import build
@@ -20,6 +21,7 @@ from drip_pot.desk.dialogs.history import History
 from drip_pot.desk.dialogs.keys import Keys
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.work import Work
+from drip_pot.desk.window import Window
 from drip_pot.files import new_book, open_book
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import LEFT, Driver, Mods
@@ -134,7 +136,7 @@ def test_the_wipe_divides_before_from_now_and_can_be_dragged(demo: Driver) -> No
     demo.keys("W")
     row, col = demo.middle("Flash")
     right = demo.canvas.width() * 0.95
-    handle = QPointF(demo.canvas._wipe_x(), 300).toPoint()
+    handle = QPointF(demo.canvas.wipe_x(), 300).toPoint()
     QTest.mousePress(demo.canvas, LEFT, Mods.NoModifier, handle)
     demo._move(QPointF(right, 300).toPoint(), Mods.NoModifier)
     QTest.mouseRelease(demo.canvas, LEFT, Mods.NoModifier, QPointF(right, 300).toPoint())
@@ -375,3 +377,27 @@ def test_work_ends_in_one_way_and_the_newest_wins(qtbot) -> None:
     work.close()
     assert "e" not in heard
     assert not work.busy()
+
+
+def test_a_book_opens_where_one_was(demo: Driver, qtbot: QtBot) -> None:
+    book, settings = demo.easel.file.path, demo.window.settings
+    second = list(demo.book.pages())[1]
+    demo.easel.show_page(second)
+    demo.settle()
+    demo.keys("Alt+3", "M")
+    demo.window.seen.flip("values")
+    demo.canvas.set_zoom(0.7)
+    demo.canvas.center(300, 200)
+    demo.window.close()
+    window = Window(settings)
+    qtbot.addWidget(window)
+    window.resize(1280, 800)
+    window.show()
+    again = Driver(window, qtbot)
+    window.easel.opening.open(book)
+    again.settle()
+    assert (again.easel.page, again.easel.stage, again.easel.tool) == (second, "Shade", "Mist")
+    assert window.seen["values"]
+    assert again.canvas.zoom == pytest.approx(0.7)
+    assert again.at(300, 200).x() == pytest.approx(again.canvas.width() / 2, abs=2)
+    window.close()

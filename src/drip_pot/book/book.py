@@ -8,15 +8,15 @@ import threading
 import weakref
 import zlib
 from collections import OrderedDict
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
-from functools import lru_cache
 from typing import Any, TypeVar
 
 import msgspec
 from psygnal import Signal
 
-from drip_pot.book.model import BookInfo, InkSet, Page, PageSources, Part, Pot
+from drip_pot.book.model import Page, PageSources
+from drip_pot.book.reading import Reading, split_key
 from drip_pot.book.sources import KINDS, page_sources, passes_of
 from drip_pot.book.store import (
     Change,
@@ -31,7 +31,6 @@ from drip_pot.book.store import (
     Touched,
 )
 from drip_pot.core.arrays import Rect
-from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
 from drip_pot.core.errors import BadInput
 
 T = TypeVar("T")
@@ -41,7 +40,7 @@ _WORKED_OUT = {"part": ("parts", "pots"), "pot": ("pots",), "page": ("pages",)}
 _STATES_KEPT = 3
 
 
-class Book:
+class Book(Reading):
     """A book of pages with shared pots.
 
     Parameters
@@ -73,12 +72,11 @@ class Book:
         self.position = position
         self.asked: str | None = None
         self._lock = threading.RLock()
-        self._shared = dict(self._contents.shared())
+        super().__init__(dict(self._contents.shared()))
         self._pages: OrderedDict[int, PageValues] = OrderedDict()
         self._planes: dict[str, TilePlane] = {}
         self._sums: dict[str, tuple[int, int]] = {}
         self._states: dict[str, dict[int, TilePlane]] = {}
-        self._memo: dict[str, Any] = {}
         self._changes = 0
         self._stills: weakref.WeakSet[_Moment] = weakref.WeakSet()
         self._gathered: int | None = None
@@ -111,29 +109,6 @@ class Book:
             for name in [n for n in kept if n.startswith(top)]:
                 del kept[name]
         self._memo.pop(f"sources {number}", None)
-
-    def get(self, key: str) -> str | None:
-        """Return the JSON text at a key."""
-        page, rest = _split(key)
-        return self._shared.get(key) if page is None else self._page(page).get(rest)
-
-    def read(self, key: str, kind: type[T], default: T | None = None) -> T:
-        """Return the value at `key`; raises `BadInput` if there is none and no default."""
-        text = self.get(key)
-        if text is not None:
-            return msgspec.json.decode(text, type=kind)
-        if default is None:
-            raise BadInput(f"This book has no {key}.")
-        return default
-
-    def below(self, prefix: str) -> Iterator[tuple[str, str]]:
-        """Yield (rest of key, JSON text) of all values whose key starts with `prefix`, below one page or below none."""
-        page, rest = _split(prefix)
-        texts = self._shared if page is None else self._page(page).texts()
-        start = prefix if page is None else rest
-        for key, text in texts.items():
-            if key.startswith(start):
-                yield key[len(start) :], text
 
     def unread(self, page: int) -> list[str]:
         """Return the keys of values of a page that are damaged and left out."""
@@ -184,62 +159,6 @@ class Book:
             return ""
         first = f" (first: {lost[0]})" if lost else ""
         return f"On {self.pages()[page].name}, {' and '.join(told)} could not be read and are left out{first}."
-
-    @property
-    def info(self) -> BookInfo:
-        """The book's name."""
-        return self.read("book", BookInfo, BookInfo())
-
-    @property
-    def tone(self) -> ToneRule:
-        """How shadows are worked out."""
-        return self._once("tone", lambda: self.read("tone", ToneRule, ToneRule()))
-
-    def _once(self, name: str, work: Callable[[], T]) -> T:
-        """Work something out once until the next change of what it depends on."""
-        if name not in self._memo:
-            self._memo[name] = work()
-        kept: T = self._memo[name]
-        return kept
-
-    def _all(self, kind: str, of: type[T]) -> dict[int, T]:
-        """Return all values 'kind/<number>' that can be read, by number."""
-        found = {}
-        for key, text in self.below(f"{kind}/"):
-            try:
-                found[int(key)] = msgspec.json.decode(text, type=of)
-            except (ValueError, msgspec.MsgspecError, RecursionError):
-                continue
-        return found
-
-    def parts(self) -> dict[int, Part]:
-        """Return the parts in shelf order."""
-        return self._once(
-            "parts", lambda: dict(sorted(self._all("part", Part).items(), key=lambda i: (i[1].order, i[0])))
-        )
-
-    def pots(self) -> dict[int, Pot]:
-        """Return the pots in shelf order: by part, then by their own order."""
-        return self._once("pots", self._pots)
-
-    def _pots(self) -> dict[int, Pot]:
-        rank = {part: place for place, part in enumerate(self.parts())}
-        found = self._all("pot", Pot)
-        return dict(sorted(found.items(), key=lambda i: (rank.get(i[1].part, 1 << 30), i[1].order, i[0])))
-
-    def ink_sets(self) -> dict[int, InkSet]:
-        """Return the sets of real inks a person owns, by number."""
-        return dict(sorted(self._all("inkset", InkSet).items()))
-
-    def pages(self) -> dict[int, Page]:
-        """Return the pages in order."""
-        return self._once(
-            "pages", lambda: dict(sorted(self._all("page", Page).items(), key=lambda i: (i[1].order, i[0])))
-        )
-
-    def tone_pair(self, pot: Pot) -> tuple[str, str]:
-        """Return local and shadow colour of a pot, '#rrggbb'."""
-        return pot.local, pot.shadow or _shadow(pot.local, self.tone)
 
     def sources(self, page: int) -> PageSources:
         """Return all that page number `page` is derived from; raises `BadInput` if there is no such page."""
@@ -415,7 +334,7 @@ class Book:
         with self._lock:
             self._changes += 1
             for change in edit.changes:
-                page, rest = _split(change.key)
+                page, rest = split_key(change.key)
                 if page is None:
                     self._set_shared(change.key, change.after)
                 else:
@@ -484,14 +403,6 @@ class _Moment:
         return found
 
 
-def _split(key: str) -> tuple[int | None, str]:
-    """Return the page a key lies below, and the rest of the key; None for what lies below no page."""
-    if not key.startswith("page/"):
-        return None, key
-    number, slash, rest = key[5:].partition("/")
-    return (int(number), rest) if slash and number.isdecimal() else (None, key)
-
-
 def _as_plane(name: str, shape: tuple[int, int], contents: Contents) -> TilePlane:
     found = contents.tiles(name)
     if isinstance(found, TilePlane):
@@ -508,11 +419,6 @@ def _concerned(key: str) -> int | None:
 def _checksum(plane: TilePlane) -> int:
     """Return the CRC-32 of a plane's pixels; 0 where nothing is painted."""
     return zlib.crc32(plane.whole().tobytes()) if plane.any() else 0
-
-
-@lru_cache(maxsize=4096)
-def _shadow(local: str, tone: ToneRule) -> str:
-    return to_hex(shadow_of(from_hex(local), tone))
 
 
 def _union(one: Rect, two: Rect) -> Rect:

@@ -20,6 +20,7 @@ from drip_pot.desk.dialogs.history import History
 from drip_pot.desk.dialogs.keys import Keys
 from drip_pot.desk.dialogs.pages import ask_dpi
 from drip_pot.desk.inspector import Inspector
+from drip_pot.desk.memory import Place, recall, remember
 from drip_pot.desk.menus.books import BookMenu
 from drip_pot.desk.menus.demo_making import DemoMaking
 from drip_pot.desk.menus.exporting import Exporting
@@ -28,6 +29,8 @@ from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.session.past import view_at
 from drip_pot.desk.session.work import Work
 from drip_pot.desk.shelf.shelf import Shelf
 from drip_pot.desk.stages import STAGES
@@ -55,6 +58,7 @@ class Window(QMainWindow):
         self.seen = Seen({flag: on for stage in STAGES.values() for flag, on in stage.flags.items()}, self)
         self.easel.opening.ask_dpi = partial(ask_dpi, self)
         self._tried, self._making, self._last = False, "", (-1.0, -1.0)
+        self._known: Path | None = None
         self._build()
         self._table = actions.actions(self)
         actions.bind(self, self._table)
@@ -141,6 +145,7 @@ class Window(QMainWindow):
                 cards.menu_wanted.connect(self.sheets.popup)
                 cards.name_wanted.connect(self.sheets.name_sheet)
         self.look_here.shown.connect(self._on_shown)
+        self.look_here.gone.connect(self.canvas.unring)
         self.strip.closed.connect(lambda: self.settings.setValue("tried", True))
 
     def works(self) -> list[Work]:
@@ -207,9 +212,12 @@ class Window(QMainWindow):
 
     def compare_with(self, position: int) -> None:
         """Wipe between the page as it was after so many steps and as it is."""
-        view = self.easel.deriving.view_at(position)
-        if view is not None:
-            self.canvas.compare_with(view)
+        now, ready, page = self.easel.view, self.easel.ready(), self.easel.page
+        found: list[PageView] = []
+        if now is not None and ready is not None:
+            self.easel.trying(lambda: found.append(view_at(now, *ready, page, position)))
+        if found:
+            self.canvas.compare_with(found[0])
             self.refresh_look()
             self.strip.say("Left of the divider is the page as it was then. W ends it; hold Q to see all of it.")
 
@@ -258,11 +266,38 @@ class Window(QMainWindow):
 
     def _on_opened(self) -> None:
         self._refresh()
-        if self.easel.file is not None:
-            self.settings.setValue("last", str(self.easel.file.path))
+        file = self.easel.file
+        if file is not None and file.path != self._known:
+            self._known = file.path
+            self.settings.setValue("last", str(file.path))
+            self._go_back(recall(self.settings, file.path))
         if not self._tried and not self.settings.value("tried", False, bool) and self.easel.page:
             self._tried = True
             self.strip.say(_TRY, lasting=True)
+
+    def _go_back(self, place: Place | None) -> None:
+        """Go to where one was in the book."""
+        book = self.easel.book
+        if place is None or book is None:
+            return
+        self.seen.turn_all({name: on for name, on in place.seen.items() if isinstance(on, bool)})
+        if place.stage in STAGES:
+            self.easel.choose_stage(place.stage)
+            self.easel.choose_tool(place.tool)
+        if place.page in book.pages() and place.page != self.easel.page:
+            self.easel.show_page(place.page)
+        if place.zoom > 0:
+            self.canvas.set_zoom(place.zoom)
+            self.canvas.center(place.row, place.col)
+
+    def _remember(self) -> None:
+        """Keep where one is in the book."""
+        file, e = self.easel.file, self.easel
+        if file is None or not e.page:
+            return
+        row, col = self.canvas.to_page(self.canvas.rect().toRectF().center())
+        zoom = 0.0 if self.canvas.is_fitted() else self.canvas.zoom
+        remember(self.settings, file.path, Place(e.page, e.stage, e.tool, zoom, row, col, self.seen.flags()))
 
     def _on_dropped(self, path: Path) -> None:
         if path.suffix.lower() == ".drip":
@@ -296,6 +331,7 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.settings.setValue("geometry", self.saveGeometry())
+        self._remember()
         self.canvas.close_tiles()
         for work in (self.exporting.errands, self.demo_making.errands):
             work.close()

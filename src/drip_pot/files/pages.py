@@ -237,7 +237,8 @@ def with_dpi(incoming: Incoming, dpi: float) -> Incoming:
         sheets.append(
             (sheet, InkState(msgspec.structs.replace(s, speck_px=speck, hole_px=min(speck, s.hole_px or speck))))
         )
-    return replace(incoming, dpi=dpi, knows_dpi=True, sheets=tuple(sheets))
+    notes = [note for note in incoming.notes if "dpi" not in note]  # what was taken for granted is known now
+    return replace(incoming, dpi=dpi, knows_dpi=True, sheets=tuple(sheets), notes=notes)
 
 
 def import_page(file: BookFile, book: Book, path: Path, name: str = "") -> tuple[int, list[str]]:

@@ -1,6 +1,6 @@
 """What needs an eye in Flats, by how much harm it does. Knows the book and what is derived from it; draws nothing."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -65,7 +65,7 @@ def find_flats(
     book: Book, sources: PageSources, derived: Derived, tables: Tables, report: Report = no_report
 ) -> list[Finding]:
     """List what is left to look at in Flats, what does most harm first."""
-    found = leaks(sources, derived)
+    found = leaks(sources, derived, book.pots())
     if len(tables.is_poured) != derived.regions.atoms(sources.line).count + 1:
         return found
     flat = _flat(book, sources, derived)
@@ -102,7 +102,7 @@ def _flat(book: Book, sources: PageSources, derived: Derived) -> _Flat:
     return _Flat(atoms, facts, part.region, graph, pot, book.pots(), derived.regions.panels(sources), solid)
 
 
-def leaks(sources: PageSources, derived: Derived) -> list[Finding]:
+def leaks(sources: PageSources, derived: Derived, pots: Mapping[int, Pot]) -> list[Finding]:
     """List likely bridges that are not shut, between large pieces that are not both poured yet, the largest first."""
     atoms, part = derived.regions.atoms(sources.line), derived.regions.partition(sources)
     areas, bridges = atoms.areas, atoms.bridges
@@ -120,11 +120,23 @@ def leaks(sources: PageSources, derived: Derived) -> list[Finding]:
         r0, c0, r1, c1 = bridges.feet[index].tolist()
         row, col, width = (r0 + r1) / 2, (c0 + c1) / 2, float(bridges.width_px[index])
         if (row, col) not in chosen:
-            text = f"{width:.0f} px gap, {width / sources.page.dpi * 25.4:.2f} mm, left open"
-            found.append(Finding(f"leak:{row:g}:{col:g}", "May leak", text, "Bridge",
+            meet = _meeting(sources, pots, atoms.edges[atoms.edges[:, 2] == index])
+            text = f"{meet}{width:.0f} px, {width / sources.page.dpi * 25.4:.2f} mm"
+            found.append(Finding(f"leak:{row:g}:{col:g}", "Open gap", text, "Bridge",
                                  around_spot(row, col, max(60.0, width * 2)), None,
                                  ask("choose-bridge", row=row, col=col, keep=True)))  # fmt: skip
     return found
+
+
+def _meeting(sources: PageSources, pots: Mapping[int, Pot], edges: I64) -> str:
+    """Say which pots would meet through a bridge that is not shut: 'Coat into Sky, '; empty where neither is poured."""
+    for one, two in edges[:, :2].tolist():
+        first, second = (pots.get(sources.pours.get(atom, -1)) for atom in (one, two))
+        if first is not None and second is not first:
+            return f"{first.name} into {second.name if second is not None else 'what is unpoured'}, "
+        if second is not None and second is not first:
+            return f"{second.name} into what is unpoured, "
+    return ""
 
 
 def _refused(sources: PageSources, derived: Derived) -> list[Finding]:
@@ -154,7 +166,7 @@ def _unpoured(flat: _Flat, sources: PageSources) -> list[Finding]:
         rect = flat.rect(place)
         if rect[0] and rect[1] and rect[2] < sources.page.rows and rect[3] < sources.page.cols:
             text = f"A region of {grouped(int(flat.graph.areas[place]))} px is still paper"
-            found.append(Finding(f"bare:{flat.graph.ids[place]}", "Not poured", text, "", rect))
+            found.append(Finding(f"bare:{flat.graph.ids[place]}", "Unpoured", text, "", rect))
     return found
 
 

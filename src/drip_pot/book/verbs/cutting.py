@@ -26,7 +26,7 @@ _MOST_PIECES, _LEAST_PIECE = 200, 4
 @order
 def set_dam(hand: Hand, path: Path | None, number: int | None = None) -> None:
     """Draw a dam, move one of a number, or take it away (path None)."""
-    verb = "Take away" if path is None else "Move" if number is not None else "Draw"
+    verb = "Remove" if path is None else "Move" if number is not None else "Draw"
     hand.lay({number or hand.next: None if path is None else thinned(path)}, "set-dam", f"{verb} a dam")
 
 

@@ -58,7 +58,7 @@ def set_least(book: Book, page: int, least_px: int | None) -> None:
 @order
 def set_door(book: Book, page: int, path: Path | None, number: int | None = None) -> None:
     """Draw a door, move one of a number, or take it away (path None)."""
-    verb = "Take away" if path is None else "Move" if number is not None else "Draw"
+    verb = "Remove" if path is None else "Move" if number is not None else "Draw"
     number = max(book.sources(page).doors, default=0) + 1 if number is None else number
     path = None if path is None else thinned(path)
     put(book, "set-door", f"{verb} a door", (f"page/{page}/door/{number}", path))

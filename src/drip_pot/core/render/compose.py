@@ -14,7 +14,7 @@ from drip_pot.core.render.blend import SEPARABLE, blend_table, blended
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Layer:
     """What a pass does where it covers.
 
@@ -37,6 +37,12 @@ class Layer:
     mode: str = "normal"
     strength: float = 1.0
     within: Bool | None = None
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        """What it is made of, to be compared with another."""
+        inside = None if self.within is None else self.within.tobytes()
+        return self.tone, self.color, self.mode, self.strength, inside
 
 
 @dataclass(frozen=True)

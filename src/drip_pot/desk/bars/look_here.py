@@ -99,10 +99,13 @@ class LookHere(Block):
         A finding to bring into view.
     seen(QWidget)
         Its card, to be brought into view as well.
+    gone()
+        The finding in view is no more.
     """
 
     shown = pyqtSignal(object)
     seen = pyqtSignal(QWidget)
+    gone = pyqtSignal()
 
     def __init__(self, easel: Easel) -> None:
         super().__init__("Look here", ruled=False)
@@ -161,6 +164,9 @@ class LookHere(Block):
     def refresh(self) -> None:
         """Show the findings of the stage."""
         found = self.easel.findings[self.easel.stage]
+        if self._current is not None and self._current not in [f.key for f in found]:
+            self._current = None
+            self.gone.emit()
         state = [(f.key, self._current, self.easel.view is not None) for f in found]
         if state == self._listed and found:
             return

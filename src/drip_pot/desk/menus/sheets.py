@@ -55,7 +55,7 @@ class SheetMenu:
         menu.addAction("Re-ink: replace with a corrected drawing", self.bring.reink)
         menu.addAction("Add a sheet", self.bring.add_sheet)
         if number:
-            do("Take the sheet off", lambda b, p: verbs.remove_sheet(b, p, number))
+            do("Remove the sheet", lambda b, p: verbs.remove_sheet(b, p, number))
         return menu
 
     def _color_sheet(self) -> None:

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QIcon, QPainter, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
 
 _SHAPES = {
-    "Look": '<circle cx="10.5" cy="10.5" r="6.5"/><path d="M15.5 15.5 21 21"/>',
+    "Roam": '<circle cx="10.5" cy="10.5" r="6.5"/><path d="M15.5 15.5 21 21"/>',
     "Speck": '<circle cx="12" cy="12" r="2.2" fill="C"/><path d="M12 3v3.5M12 17.5V21M3 12h3.5M17.5 12H21"/>',
     "Pour": '<path d="M4 12 12 4l8 8-8 7z"/><path d="M4 12h16"/><path d="M21 16.5c1.2 1.7 1.6 2.4 1.6 3.1a1.6 1.6 0 0 1-3.2 0c0-.7.4-1.4 1.6-3.1z" fill="C" stroke="none"/>',
     "Take": '<path d="M5 19l1-4 8-8 3 3-8 8z"/><path d="M13 6l5 5M16 8l3-3"/>',
@@ -25,7 +25,7 @@ _SHAPES = {
     "Silhouette": '<path d="M12 3a4 4 0 0 1 3 6.500c3 1 5 4.500 5 9.500H4c0-5 2-8.500 5-9.500A4 4 0 0 1 12 3z" fill="C"/><path d="M2 22h20"/>',
     "Panel": '<path d="M3 4h10v8H3zM16 4h5v8h-5zM3 15h6v6H3zM12 15h9v6h-9z"/>',
     "Pick": '<path d="M5 3l13 9-6 1.500L9 20z"/><path d="M15 17l4 4" />',
-    "Belongs": '<circle cx="9" cy="10" r="1.6" fill="C"/><circle cx="15" cy="14" r="1.6" fill="C"/><path d="M3 14c0-7 5-10 9-10s9 3 9 9-5 8-9 8" stroke-dasharray="2.4 2.2"/><path d="M8 21l4 0"/>',
+    "Keep speck": '<circle cx="9" cy="10" r="1.6" fill="C"/><circle cx="15" cy="14" r="1.6" fill="C"/><path d="M3 14c0-7 5-10 9-10s9 3 9 9-5 8-9 8" stroke-dasharray="2.4 2.2"/><path d="M8 21l4 0"/>',
     "Pen": '<path d="M12 3 7.500 11c-.6 2.500.8 6 4.500 10 3.700-4 5.100-7.500 4.500-10z"/><path d="M12 21v-8"/><circle cx="12" cy="11.500" r="1.300"/>',
     "Scraper": '<path d="M4 20 14 6l5 4L8 21z"/><path d="M4 20l4 1"/><path d="M12.500 8l5 4"/>',
     "Mirror": '<path d="M12 3v18" stroke-dasharray="2.200 2"/><path d="M9 7c-6 1-6 9 0 10z"/><path d="M15 7c6 1 6 9 0 10z" fill="C"/>',

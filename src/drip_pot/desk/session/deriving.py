@@ -17,7 +17,7 @@ from drip_pot.book import InkState, Page, PageSources, Tables, Touched, build_ta
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings import STAGES, Finding, find
 from drip_pot.core.arrays import Rect, Report
-from drip_pot.core.regions import Divided, Fringe, divide
+from drip_pot.core.regions import Fringe, divide
 from drip_pot.core.render import label_pyramid
 from drip_pot.desk.session.page_view import (
     Drawing,
@@ -32,6 +32,7 @@ from drip_pot.desk.session.page_view import (
     loudly,
     painted_of,
     ready_of,
+    recolored,
     recut,
     small_plates,
     with_panels,
@@ -223,7 +224,7 @@ class Deriving(QObject):
         if shared or mine & set(_COLOR):
             before = self._tables()
             self.retable()
-            self.easel.repaint.emit(self._recolored(before, self._tables()))
+            self.easel.repaint.emit(self._recolored(before))
         painted = [rect for name, rect in touched.planes.items() if name.startswith(f"{top}pass/")]
         if (painted or "pass" in mine) and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, covers=covers_of(self.easel.book, page))
@@ -239,6 +240,12 @@ class Deriving(QObject):
 
     def _tables(self) -> Tables | None:
         return None if self.view is None or self.view.flat is None else self.view.flat.tables
+
+    def _recolored(self, before: Tables | None) -> list[Rect] | None:
+        """Return where the page has other colours than with tables before; None for everywhere."""
+        if before is None or self.view is None or self.view.flat is None:
+            return None
+        return recolored(self.view.flat, before, self.view.flat.tables, _MANY)
 
     def retable(self) -> None:
         """Show the colours as the book has them, where its regions are those that are shown."""
@@ -325,7 +332,7 @@ class Deriving(QObject):
         if self._wants_loud and any(self._loud.get(region, color) != color for region, color in loud.items()):
             self.easel.repaint.emit(None)
         else:
-            moved = self._recolored(None if before is None else before.tables, flat.tables) or []
+            moved = self._recolored(None if before is None else before.tables) or []
             self.easel.repaint.emit([*([rect] if rect is not None else []), *moved])
         self.easel.refreshed.emit()
         self.later()
@@ -371,6 +378,11 @@ class Deriving(QObject):
             self.view = replace(self.view, plates=small)
             self.easel.refreshed.emit()
 
+    def mended(self, gone: set[str]) -> None:
+        """Take findings off the list at once; the page is looked at again anyway."""
+        self.findings = {stage: [f for f in found if f.key not in gone] for stage, found in self.findings.items()}
+        self.easel.refreshed.emit()
+
     def _on_findings(self, found: tuple[dict[str, list[Finding]], Fringe]) -> None:
         (self.findings, self.fringe), self.looked = found, True
         self.easel.refreshed.emit()
@@ -409,36 +421,6 @@ class Deriving(QObject):
         self.retable()
         self.easel.repaint.emit(None)
 
-    def view_at(self, position: int) -> PageView | None:
-        """Return the page as it was after so many steps; None, with a sentence, if its line was another one."""
-        view, ready, page = self.view, self.easel.ready(), self.easel.page
-        if view is None or view.flat is None or ready is None:
-            return None
-        past = ready[0].at(position)
-        if page not in past.pages() or (old := past.sources(page)).line.uncut != ready[1].line.uncut:
-            self.easel.said.emit(
-                "The line itself was another one then. Choose a later step to compare with.", False
-            )  # fmt: skip
-            return None
-        after: Divided = divide(view.flat.divided, view.drawing.ink[0], old.line.cuts)
-        flat, _ = recut(view.flat, after, past, old)
-        return replace(view, flat=flat, covers=covers_of(past, page))
-
-    def _recolored(self, before: Tables | None, now: Tables | None) -> list[Rect] | None:
-        """Return where tables draw other colours; None for everywhere."""
-        if before is None or now is None or self.view is None or self.view.flat is None:
-            return None
-        count = min(len(before.held), len(now.held))
-        changed = before.held[:count] != now.held[:count]
-        old, new = before.screen, now.screen
-        if before.press != now.press or not np.array_equal(old.line[-8:], new.line[-8:]):
-            return None
-        halves = [(t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count]) for t in (old, new)]
-        for one, two in zip(*halves, strict=True):
-            changed |= one != two
-        atoms = np.flatnonzero(changed).tolist()
-        return None if len(atoms) > _MANY else self.view.flat.boxes(atoms)
-
 
 def _proved(derived: Derived, sources: PageSources, view: PageView, report: Report) -> tuple[Proved, Tables]:
     """Trap the page and try the register, all of one moment."""
@@ -447,7 +429,7 @@ def _proved(derived: Derived, sources: PageSources, view: PageView, report: Repo
     tables = view.flat.tables
     shown = derived.painted.shown(sources, tables.held)
     ready = replace(ready_of(view, view.flat), shown=shown)
-    version = tuple(cover.version for cover in ready.covers), tables.stack
+    version = tuple(cover.version for cover in ready.covers), tuple(layer.key for layer in tables.stack)
     traps = derived.press.traps(sources, ready.tone(), version, shown, tables.plates, sources.press.trap_mm)
     levels = label_pyramid(traps.spread)
     report(0.3, "Register test")

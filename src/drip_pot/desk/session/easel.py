@@ -242,20 +242,25 @@ class Easel(QObject):
 
     def mend(self, finding: Finding) -> None:
         """Do what a finding asks for."""
-        self.do(lambda book, page: mend(book, page, finding))
+        if self.do(lambda book, page: mend(book, page, finding)):
+            self.deriving.mended({finding.key})
 
     def mend_all(self, findings: list[Finding]) -> None:
         """Do what several findings ask for as one step."""
         if self.book is None:
             return
+        done = set()
         with self.book.as_one():
             for finding in findings:
                 if not self.do(partial(_mend, finding)):
                     break
+                done.add(finding.key)
+        self.deriving.mended(done)
 
     def leave(self, finding: Finding) -> None:
         """Take a finding off the list."""
-        self.do(lambda book, page: verbs.leave(book, page, finding.key))
+        if self.do(lambda book, page: verbs.leave(book, page, finding.key)):
+            self.deriving.mended({finding.key})
 
     # What lies where, as it is shown
 

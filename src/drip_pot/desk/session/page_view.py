@@ -327,3 +327,21 @@ def _repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, cou
 def covers_of(book: Book, page: int) -> tuple[TilePlane, ...]:
     """Return the coverage of a page's passes as it is now, in their order."""
     return tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in book.sources(page).passes)
+
+
+def recolored(flat: Flatted, before: Tables, now: Tables, most: int) -> list[Rect] | None:
+    """Return where tables draw other colours; None for everywhere, or for more than so many places."""
+    count = min(len(before.held), len(now.held))
+    changed = before.held[:count] != now.held[:count]
+    old, new = before.screen, now.screen
+    if (
+        before.press != now.press
+        or [a.key for a in before.stack] != [b.key for b in now.stack]
+        or not np.array_equal(old.line[-8:], new.line[-8:])
+    ):
+        return None
+    halves = [(t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count]) for t in (old, new)]
+    for one, two in zip(*halves, strict=True):
+        changed |= one != two
+    atoms = np.flatnonzero(changed).tolist()
+    return None if len(atoms) > most else flat.boxes(atoms)

@@ -9,8 +9,8 @@ from drip_pot.desk.view.tool import Tool, tool
 class Roam(Tool):
     """Move the page about."""
 
-    name = "Look"
-    key = "L"
+    name = "Roam"
+    key = "R"
     place = 10
     pans = True
     says = "Drag to move the page, turn the wheel to zoom. The ink under the pointer is read at the right."

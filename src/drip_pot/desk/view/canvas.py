@@ -6,54 +6,44 @@ Knows the easel, the view and the tools. Positions on the widget are logical pix
 from collections.abc import Mapping
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import (
-    QColor,
     QDragEnterEvent,
     QDropEvent,
     QKeyEvent,
     QMouseEvent,
     QNativeGestureEvent,
     QPainter,
-    QPainterPath,
     QPaintEvent,
-    QPen,
-    QPolygonF,
     QResizeEvent,
     QTabletEvent,
-    QTransform,
     QWheelEvent,
 )
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.core.arrays import Rect
-from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.view.overlay import Overlay
-from drip_pot.desk.view.render import TILE, Look
+from drip_pot.desk.view.painting import Painting
+from drip_pot.desk.view.placed import Placed
+from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.tiles import Tiles
-from drip_pot.desk.view.tool import Tool, draw_with
-
-_LEAST_ZOOM, _MOST_ZOOM, _GRID_ZOOM = 0.01, 32.0, 8.0
-_CHIPS = 54  # what the chips take of the canvas at the top
+from drip_pot.desk.view.tool import Tool
 
 
-class Canvas(QWidget):
+class Canvas(Placed):
     """The page on its grey surround.
 
     Signals
     -------
     moved(float, float)
         Page position under the pointer (row, col).
-    zoomed()
-        Zoom or place changed.
     dropped(object)
         A file was dropped here.
     """
 
     moved = pyqtSignal(float, float)
-    zoomed = pyqtSignal()
     dropped = pyqtSignal(object)
 
     def __init__(
@@ -62,18 +52,13 @@ class Canvas(QWidget):
         super().__init__(parent)
         self.easel = easel
         self._tools, self._overlays = tools, overlays
+        self.painting = Painting(self)
         self.tiles = Tiles(self)
         self.look, self.before = Look(), Look(kind="line")
         self.peeking = False
         self.wipe: float | None = None
-        self.focus_rect: Rect | None = None
-        self.zoom = 0.1
-        self.origin = QPointF(0, 0)
-        self.turn_deg = 0.0
-        self.mirrored = False
         self.earlier: PageView | None = None
-        self._past = Tiles(self)
-        self._fitted = True
+        self.past = Tiles(self)
         self._stage, self._tool_in_hand = easel.stage, easel.tool
         self._busy: Tool | None = None
         self._pan: QPointF | None = None
@@ -86,7 +71,7 @@ class Canvas(QWidget):
         self.setMinimumSize(200, 200)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.tiles.ready.connect(self.update)
-        self._past.ready.connect(self.update)
+        self.past.ready.connect(self.update)
         easel.opened.connect(self._on_opened)
         easel.repaint.connect(self._on_repaint)
         easel.chosen.connect(self._on_chosen)
@@ -115,12 +100,17 @@ class Canvas(QWidget):
 
     def every_tiles(self) -> tuple[Tiles, Tiles]:
         """Return the tiles of now and of what it is compared with."""
-        return self.tiles, self._past
+        return self.tiles, self.past
 
     def close_tiles(self) -> None:
         """Wait for the threads that draw."""
         for tiles in self.every_tiles():
             tiles.close()
+
+    def unring(self) -> None:
+        """Take the ring off what was gone to last."""
+        self.focus_rect = None
+        self.update()
 
     def set_wipe(self, on: bool) -> None:
         """Show or hide the before/after divider."""
@@ -129,7 +119,7 @@ class Canvas(QWidget):
 
     def compare_with(self, view: PageView | None) -> None:
         """Wipe and peek against an earlier view of the page; None is the stage's own comparison again."""
-        self._past.clear()
+        self.past.clear()
         self.earlier = view
         self.set_wipe(view is not None)
 
@@ -168,221 +158,15 @@ class Canvas(QWidget):
         self.update()
         return True
 
-    # Place
+    def page_size(self) -> tuple[int, int] | None:
+        return None if self.easel.view is None else self.easel.view.shape
 
-    def fit(self) -> None:
-        """Show the whole page."""
-        view = self.easel.view
-        if view is None:
-            return
-        rows, cols = view.shape
-        turned = QTransform().rotate(self.turn_deg).mapRect(QRectF(0, 0, cols, rows))
-        wide, high = (self.width() - 32) / turned.width(), (self.height() - _CHIPS - 14) / turned.height()
-        self.zoom = max(_LEAST_ZOOM, min(wide, high, 1.0) * self.devicePixelRatioF())
-        self._center(rows / 2, cols / 2, QPointF(self.width() / 2, (self.height() + _CHIPS - 14) / 2))
-        self._fitted = True
-        self._placed()
-
-    def _center(self, row: float, col: float, at: QPointF | None = None) -> None:
-        """Bring a page position to a widget position, the middle if none is given."""
-        at = at or QPointF(self.width() / 2, self.height() / 2)
-        self.origin += at - self.to_widget(row, col)
-
-    def set_zoom(self, zoom: float, at: QPointF | None = None) -> None:
-        """Zoom (1 is one page pixel on one screen pixel), keeping the page under `at` in place."""
-        at = at or QPointF(self.width() / 2, self.height() / 2)
-        row, col = self.to_page(at)
-        self.zoom = max(_LEAST_ZOOM, min(zoom, _MOST_ZOOM))
-        self._center(row, col, at)
-        self._fitted = False
-        self._placed()
-
-    def center(self, row: float, col: float) -> None:
-        """Bring a page position into the middle."""
-        self._center(row, col)
-        self._fitted = False
-        self._placed()
-
-    def set_turn(self, turn_deg: float, *, mirrored: bool) -> None:
-        """Turn the view, clockwise in degrees, and mirror it; the page itself is not changed."""
-        middle = QPointF(self.width() / 2, self.height() / 2)
-        row, col = self.to_page(middle)
-        self.turn_deg, self.mirrored = (turn_deg + 180) % 360 - 180, mirrored
-        if self._fitted:
-            self.fit()
-        else:
-            self._center(row, col)
-            self._placed()
-
-    def turn(self, by_deg: float) -> None:
-        """Turn the view by some degrees."""
-        self.set_turn(self.turn_deg + by_deg, mirrored=self.mirrored)
-
-    def mirror(self) -> None:
-        """Mirror the view, or unmirror it."""
-        self.set_turn(-self.turn_deg, mirrored=not self.mirrored)
-
-    def go_to(self, rect: Rect) -> None:
-        """Bring a page rectangle into the middle, at a size where it can be judged."""
-        room = min(self.width() / max(rect[3] - rect[1], 1), self.height() / max(rect[2] - rect[0], 1)) * 0.5
-        self.zoom = max(self.zoom, min(room * self.devicePixelRatioF(), 1.0))
-        self._center((rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2)
-        self._fitted = False
-        self.focus_rect = rect
-        self._placed()
-
-    def transform(self) -> QTransform:
-        """Return the way from page positions (column, row) to the widget."""
-        scale = self.zoom / self.devicePixelRatioF()
-        place = QTransform.fromTranslate(self.origin.x(), self.origin.y()).rotate(self.turn_deg)
-        return place.scale(-scale if self.mirrored else scale, scale)
-
-    def to_page(self, at: QPointF) -> tuple[float, float]:
-        """Return the page position (row, col) of a widget position."""
-        found = self.transform().inverted()[0].map(at)
-        return found.y(), found.x()
-
-    def to_widget(self, row: float, col: float) -> QPointF:
-        """Return the widget position of a page position."""
-        return self.transform().map(QPointF(col, row))
-
-    def _placed(self) -> None:
-        self.update()
-        self.zoomed.emit()
-
-    # Painting
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.color("surround"))
-        view = self.easel.view
-        if view is None:
-            self._paint_empty(painter)
-            return
-        page = self.transform().mapRect(QRectF(0, 0, view.shape[1], view.shape[0]))
-        before = (view, self.before, self.tiles) if self.earlier is None else (self.earlier, self.look, self._past)
-        now = (view, self.look, self.tiles)
-        if self.peeking:
-            self._paint_page(painter, *before, page)
-        elif self.wipe is None:
-            self._paint_page(painter, *now, page)
-        else:
-            at = self._wipe_x()
-            self._paint_page(painter, *before, page.intersected(QRectF(0, 0, at, self.height())))
-            self._paint_page(painter, *now, page.intersected(QRectF(at, 0, self.width() - at, self.height())))
-        self._paint_marks(painter, view)
-        if self.wipe is not None and not self.peeking:
-            self._paint_wipe(painter)
-
-    def _paint_empty(self, painter: QPainter) -> None:
-        painter.setPen(QColor("#ffffff"))
-        painter.setFont(theme.font(20, 500))
-        waiting = self.easel.opening.work.busy() or (self.easel.page and self.easel.deriving.work.busy())
-        words = "Reading the page" if waiting else "Open a drawing or a book"
-        painter.drawText(self.rect().adjusted(0, 0, 0, -30), Qt.AlignmentFlag.AlignCenter, words)
-        if not waiting:
-            painter.setFont(theme.font(15))
-            hint = "Drop a scan here, paste one, or press Ctrl+O.  PNG, TIFF, JPEG, WebP, BMP, OpenRaster, PDF or .drip"
-            painter.drawText(self.rect().adjusted(0, 30, 0, 0), Qt.AlignmentFlag.AlignCenter, hint)
-
-    def _paint_page(self, painter: QPainter, view: PageView, look: Look, tiles: Tiles, clip: QRectF) -> None:
-        seen = clip.intersected(QRectF(self.rect()))
-        if seen.isEmpty():
-            return
-        painter.save()
-        painter.setClipRect(seen)
-        if self.turn_deg:
-            page = QPainterPath()
-            page.addPolygon(self.transform().map(QPolygonF(QRectF(0, 0, view.shape[1], view.shape[0]))))
-            painter.setClipPath(page, Qt.ClipOperation.IntersectClip)
-        painter.fillRect(seen, Qt.GlobalColor.white)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, self.zoom < 2)
-        levels = view.levels - 1
-        level = view.level(self.zoom)
-        if level < levels and not all(tiles.has((look, level, row, col)) for row, col in self._seen(view, level, seen)):
-            self._paint_level(painter, view, look, tiles, levels, seen)  # coarse ones where fine ones are missing
-        self._paint_level(painter, view, look, tiles, level, seen)
-        painter.restore()
-
-    def _seen(self, view: PageView, level: int, seen: QRectF) -> list[tuple[int, int]]:
-        size = TILE << level
-        rows, cols = view.shape
-        box = self.transform().inverted()[0].mapRect(seen)
-        return [
-            (row, col)
-            for row in range(max(0, int(box.top() // size)), min(-(-rows // size), int(box.bottom() // size) + 1))
-            for col in range(max(0, int(box.left() // size)), min(-(-cols // size), int(box.right() // size) + 1))
-        ]
-
-    def _paint_level(
-        self, painter: QPainter, view: PageView, look: Look, tiles: Tiles, level: int, seen: QRectF
-    ) -> None:
-        size = TILE << level
-        turned = bool(self.turn_deg) or self.mirrored
-        if turned:
-            painter.setTransform(self.transform())
-        place, ratio = self.transform(), self.devicePixelRatioF()
-        for row, col in self._seen(view, level, seen):
-            image = tiles.get((look, level, row, col), view)
-            if image is None:
-                continue
-            high, wide = image.height() << level, image.width() << level
-            if turned:
-                painter.drawImage(QRectF(col * size, row * size, wide, high), image)
-                continue
-            box = place.mapRect(QRectF(col * size, row * size, wide, high))
-            left, top, right, bottom = (round(v * ratio) / ratio for v in box.getCoords())  # so that tiles meet
-            painter.drawImage(QRectF(QPointF(left, top), QPointF(right, bottom)), image)
-        if turned:
-            painter.resetTransform()
-
-    def _paint_marks(self, painter: QPainter, view: PageView) -> None:
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.save()
-        scale = self.zoom / self.devicePixelRatioF()
-        painter.setTransform(self.transform(), True)
-        self.easel.zoom = scale
-        self.overlay.page_marks(painter, view, self)
-        if self.zoom >= _GRID_ZOOM:
-            self._paint_grid(painter, view)
-        for ghost in self.easel.hands.ghosts:
-            draw_with(painter, "#a0161616", 1.4)
-            painter.drawPolyline(QPolygonF([QPointF(c, r) for r, c in ghost]))
-        self.tool.marks(painter, scale)
-        painter.restore()
-        self.overlay.marks(painter, view, self)
-        if self.focus_rect is not None:
-            r = self.focus_rect
-            middle = self.to_widget((r[0] + r[2]) / 2, (r[1] + r[3]) / 2)
-            radius = min(max(14.0, (r[2] - r[0]) * scale / 2), 90.0)
-            for shade, width in ((QColor("#ffffff"), 5.0), (theme.color("mark"), 2.4)):
-                painter.setPen(QPen(shade, width))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawEllipse(middle, radius, radius)
-
-    def _paint_grid(self, painter: QPainter, view: PageView) -> None:
-        """Draw the borders of page pixels; the painter is in page pixels."""
-        box = self.transform().inverted()[0].mapRect(QRectF(self.rect()))
-        box = box.intersected(QRectF(0, 0, view.shape[1], view.shape[0]))
-        draw_with(painter, "#50808080", 1.0)
-        for col in range(int(box.left()), int(box.right()) + 2):
-            painter.drawLine(QPointF(col, box.top()), QPointF(col, box.bottom()))
-        for row in range(int(box.top()), int(box.bottom()) + 2):
-            painter.drawLine(QPointF(box.left(), row), QPointF(box.right(), row))
-
-    def _wipe_x(self) -> float:
+    def wipe_x(self) -> float:
+        """Return where the divider stands."""
         return (self.wipe or 0.0) * self.width()
 
-    def _paint_wipe(self, painter: QPainter) -> None:
-        x, y = self._wipe_x(), self.height() * 0.86
-        painter.fillRect(QRectF(x - 1, 0, 2, self.height()), Qt.GlobalColor.white)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(Qt.GlobalColor.white)
-        painter.drawEllipse(QPointF(x, y), 14, 14)
-        painter.setPen(QPen(QColor("#161616"), 2))
-        for side in (-1, 1):
-            painter.drawLine(QPointF(x + 4 * side, y - 4), QPointF(x + 8 * side, y))
-            painter.drawLine(QPointF(x + 8 * side, y), QPointF(x + 4 * side, y + 4))
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        self.painting.paint(QPainter(self))
 
     # Pointer and keys
 
@@ -390,7 +174,7 @@ class Canvas(QWidget):
         assert event is not None
         at = event.position()
         self.setFocus()
-        if self.wipe is not None and abs(at.x() - self._wipe_x()) < 12 and event.button() == Qt.MouseButton.LeftButton:
+        if self.wipe is not None and abs(at.x() - self.wipe_x()) < 12 and event.button() == Qt.MouseButton.LeftButton:
             self._wiping = True
         elif event.button() == Qt.MouseButton.MiddleButton or self._space or self.tool.pans:
             self._pan = at
@@ -407,7 +191,7 @@ class Canvas(QWidget):
             self.wipe = min(max(at.x() / self.width(), 0.0), 1.0)
             self.update()
         elif self._pan is not None:
-            self._shift(at - self._pan)
+            self.shift(at - self._pan)
             self._pan = at
         elif self._busy is not None:
             self._busy.drag(*self.to_page(at), event.modifiers())
@@ -431,7 +215,7 @@ class Canvas(QWidget):
     def wheelEvent(self, event: QWheelEvent | None) -> None:
         assert event is not None
         if not event.pixelDelta().isNull() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            self._shift(QPointF(event.pixelDelta()))
+            self.shift(QPointF(event.pixelDelta()))
         else:
             turn = event.angleDelta().y() or event.pixelDelta().y() * 4
             self.set_zoom(self.zoom * 1.2 ** (turn / 120), event.position())
@@ -450,11 +234,6 @@ class Canvas(QWidget):
             return True
         return super().event(event)
 
-    def _shift(self, by: QPointF) -> None:
-        self.origin += by
-        self._fitted = False
-        self._placed()
-
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         step = {Qt.Key.Key_Left: (60, 0), Qt.Key.Key_Right: (-60, 0), Qt.Key.Key_Up: (0, 60), Qt.Key.Key_Down: (0, -60)}
@@ -471,7 +250,7 @@ class Canvas(QWidget):
             self.focus_rect = None
             self.update()
         elif Qt.Key(event.key()) in step:
-            self._shift(QPointF(QPoint(*step[Qt.Key(event.key())])))
+            self.shift(QPointF(QPoint(*step[Qt.Key(event.key())])))
         else:
             super().keyPressEvent(event)
 

@@ -32,6 +32,15 @@ class Seen(QObject):
             self._flags[name] = on
             self.changed.emit()
 
+    def flags(self) -> dict[str, bool]:
+        """Return all switches."""
+        return dict(self._flags)
+
+    def turn_all(self, flags: Mapping[str, bool]) -> None:
+        """Turn switches as they were."""
+        self._flags |= flags
+        self.changed.emit()
+
     def flip(self, name: str) -> None:
         """Turn a switch."""
         self[name] = not self[name]

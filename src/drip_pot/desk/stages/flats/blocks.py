@@ -26,7 +26,7 @@ class FlatsPanel(Panel):
         self.gap = NumberRow("Bridge gaps up to", 0, GAP_MOST, 1, "px")
         self.gap.slider.hide()
         gaps.add(self.gap)
-        self.auto = QCheckBox("Worked out from the page")
+        self.auto = QCheckBox("Set from the page")
         gaps.add(self.auto)
         self.least = NumberRow("Smallest region", 0, 2000, 1, "px")
         self.least.setToolTip("Smaller ones join the neighbour they are least parted from. 0 keeps all.")
@@ -35,8 +35,8 @@ class FlatsPanel(Panel):
         self.gaps_block = gaps
         self.regions = facts.note
         self.bridges = facts.fact("Bridges")
-        self.unfilled = facts.fact("Not poured yet")
-        self.fringe: QLabel = facts.fact("Fringe proof")
+        self.unfilled = facts.fact("Unpoured")
+        self.fringe: QLabel = facts.fact("Paper at the line")
         self.fringe.setToolTip("Pixels where paper would show between flat and line; flats go under it to its middle")
         self.blocks = [self.tool, gaps, facts]
         for part in (self.bars, self.gap):

@@ -171,7 +171,7 @@ class Flatting:
         book, sources = ready
         old = sources.seeds.get(number or 0)
         pot = self.easel.pot if old is None or recolor else old.pot
-        moved = "Take away a seed" if path is None else "Recolour a seed" if recolor else "Move a seed"
+        moved = "Remove a seed" if path is None else "Recolour a seed" if recolor else "Move a seed"
         name = book.pots()[pot].name if pot is not None else "nothing"
         wanted = number or max(sources.seeds, default=0) + 1
         seed = None if path is None else Seed(path, pot)

@@ -73,7 +73,7 @@ class FlatsOverlay(Overlay):
         known = self.easel.book.pots() if self.easel.book is not None else {}
         pot = known.get(self.easel.pot_of(root) or 0)
         painter.setFont(theme.font(13, 500))
-        name = pot.name if pot is not None else "not poured"
+        name = pot.name if pot is not None else "unpoured"
         wide = painter.fontMetrics().horizontalAdvance(name) + 14
         box = QRectF(min(at.x() + 14, canvas.width() - wide - 2), min(at.y() + 16, canvas.height() - 24), wide, 20)
         painter.setPen(QPen(QColor("#161616"), 1))

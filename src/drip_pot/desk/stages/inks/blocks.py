@@ -42,7 +42,7 @@ class InksPanel(Panel):
         self.threshold = NumberRow("Ink from", 1, 100, 1, "%")
         for row in (self.black, self.white, self.weight, self.even, self.two, self.threshold):
             self.paper.add(row)
-        self.paper.row(button("From the page", self._suggest, "Work out paper, black and speck sizes from this page"))
+        self.paper.row(button("Set from the page", self._suggest, "Work paper, black and speck sizes out"))
         self.keep_pencil = QCheckBox("Take it out")
         self.hue = NumberRow("Hue", 0, 360, 1, "°")
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
@@ -130,9 +130,9 @@ class InksPanel(Panel):
         view, tool = self.easel.view, self.easel.tool
         self.effects.setVisible(tool == "Effect")
         self.mend.setVisible(tool in ("Pen", "Scraper"))
-        self.specks.setVisible(tool in ("Speck", "Belongs"))
-        self.paper.setVisible(tool in ("Look", "Mirror", "Crop"))
-        self.pencil.setVisible(view.drawing.is_colored and tool in ("Look", "Mirror", "Crop"))
+        self.specks.setVisible(tool in ("Speck", "Keep speck"))
+        self.paper.setVisible(tool in ("Roam", "Mirror", "Crop"))
+        self.pencil.setVisible(view.drawing.is_colored and tool in ("Roam", "Mirror", "Crop"))
         self.paper.note.setText(ready[1].sheets[self.easel.sheet].name if len(ready[1].sheets) > 1 else "")
         thin = np.ascontiguousarray(view.drawing.evened[-1])
         grey = thin.ravel() if thin.dtype == np.uint8 else (thin >> 8).ravel()

@@ -37,7 +37,7 @@ class EffectBlock(Block):
         self.effect_color = Swatch("Colour of these effect lines", self._pick_effect, 26)
         self.add(self.effect_color)
         self.row(
-            button("Throw again", self._again, "The same lines, thrown anew"),
+            button("Scatter anew", self._again, "The same lines, scattered anew"),
             button("Remove", self._remove_effect, "Take these effect lines away (Delete)"),
         )
 

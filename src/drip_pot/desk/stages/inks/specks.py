@@ -43,12 +43,12 @@ class Speck(Stroke):
 
 
 @tool("Inks")
-class Belongs(Stroke):
+class KeepSpeck(Stroke):
     """Say which specks are part of the drawing."""
 
-    name = "Belongs"
+    name = "Keep speck"
     place = 30
-    key = "B"
+    key = "K"
     closed = False
     says = "Drag over ringed specks that are part of the drawing: they come back and stay."
 

@@ -26,7 +26,7 @@ class ShadePanel(Panel):
         pair.row(self.local, self.shadow)
         self.local_l, self.shadow_l = label("", "smallmuted"), label("", "smallmuted")
         pair.row(self.local_l, self.shadow_l)
-        self.own = button("Work it out", self._by_rule, "Drop this pot's own shadow and follow the rule below")
+        self.own = button("Set from the rule", self._by_rule, "Drop this pot's own shadow and follow the rule below")
         pair.row(self.own)
         rule = Block("Tone rule", "every pot")
         self.darker = NumberRow("Darker by", 0, 60, 1, "L")

@@ -1,0 +1,124 @@
+"""What is read of a book whatever its page: names, parts, pots, the list of pages. Knows the model; changes nothing."""
+
+from collections.abc import Callable, Iterator
+from functools import lru_cache
+from typing import Any, TypeVar
+
+import msgspec
+
+from drip_pot.book.model import BookInfo, InkSet, Page, Part, Pot
+from drip_pot.book.store import PageValues
+from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
+from drip_pot.core.errors import BadInput
+
+T = TypeVar("T")
+
+
+class Reading:
+    """The reading half of a book.
+
+    Parameters
+    ----------
+    shared : dict
+        JSON text by key of what lies below no page, and of the pages.
+    """
+
+    def __init__(self, shared: dict[str, str]) -> None:
+        self._shared = shared
+        self._memo: dict[str, Any] = {}
+
+    def _page(self, number: int) -> PageValues:
+        """Return the values below a page."""
+        raise NotImplementedError
+
+    def get(self, key: str) -> str | None:
+        """Return the JSON text at a key."""
+        page, rest = split_key(key)
+        return self._shared.get(key) if page is None else self._page(page).get(rest)
+
+    def read(self, key: str, kind: type[T], default: T | None = None) -> T:
+        """Return the value at `key`; raises `BadInput` if there is none and no default."""
+        text = self.get(key)
+        if text is not None:
+            return msgspec.json.decode(text, type=kind)
+        if default is None:
+            raise BadInput(f"This book has no {key}.")
+        return default
+
+    def below(self, prefix: str) -> Iterator[tuple[str, str]]:
+        """Yield (rest of key, JSON text) of all values whose key starts with `prefix`, below one page or below none."""
+        page, rest = split_key(prefix)
+        texts = self._shared if page is None else self._page(page).texts()
+        start = prefix if page is None else rest
+        for key, text in texts.items():
+            if key.startswith(start):
+                yield key[len(start) :], text
+
+    @property
+    def info(self) -> BookInfo:
+        """The book's name."""
+        return self.read("book", BookInfo, BookInfo())
+
+    @property
+    def tone(self) -> ToneRule:
+        """How shadows are worked out."""
+        return self._once("tone", lambda: self.read("tone", ToneRule, ToneRule()))
+
+    def _once(self, name: str, work: Callable[[], T]) -> T:
+        """Work something out once until the next change of what it depends on."""
+        if name not in self._memo:
+            self._memo[name] = work()
+        kept: T = self._memo[name]
+        return kept
+
+    def _all(self, kind: str, of: type[T]) -> dict[int, T]:
+        """Return all values 'kind/<number>' that can be read, by number."""
+        found = {}
+        for key, text in self.below(f"{kind}/"):
+            try:
+                found[int(key)] = msgspec.json.decode(text, type=of)
+            except (ValueError, msgspec.MsgspecError, RecursionError):
+                continue
+        return found
+
+    def parts(self) -> dict[int, Part]:
+        """Return the parts in shelf order."""
+        return self._once(
+            "parts", lambda: dict(sorted(self._all("part", Part).items(), key=lambda i: (i[1].order, i[0])))
+        )
+
+    def pots(self) -> dict[int, Pot]:
+        """Return the pots in shelf order: by part, then by their own order."""
+        return self._once("pots", self._pots)
+
+    def _pots(self) -> dict[int, Pot]:
+        rank = {part: place for place, part in enumerate(self.parts())}
+        found = self._all("pot", Pot)
+        return dict(sorted(found.items(), key=lambda i: (rank.get(i[1].part, 1 << 30), i[1].order, i[0])))
+
+    def ink_sets(self) -> dict[int, InkSet]:
+        """Return the sets of real inks a person owns, by number."""
+        return dict(sorted(self._all("inkset", InkSet).items()))
+
+    def pages(self) -> dict[int, Page]:
+        """Return the pages in order."""
+        return self._once(
+            "pages", lambda: dict(sorted(self._all("page", Page).items(), key=lambda i: (i[1].order, i[0])))
+        )
+
+    def tone_pair(self, pot: Pot) -> tuple[str, str]:
+        """Return local and shadow colour of a pot, '#rrggbb'."""
+        return pot.local, pot.shadow or _shadow(pot.local, self.tone)
+
+
+def split_key(key: str) -> tuple[int | None, str]:
+    """Return the page a key lies below, and the rest of the key; None for what lies below no page."""
+    if not key.startswith("page/"):
+        return None, key
+    number, slash, rest = key[5:].partition("/")
+    return (int(number), rest) if slash and number.isdecimal() else (None, key)
+
+
+@lru_cache(maxsize=4096)
+def _shadow(local: str, tone: ToneRule) -> str:
+    return to_hex(shadow_of(from_hex(local), tone))
