@@ -110,7 +110,7 @@ def test_a_likely_leak_is_found_and_bridged_by_its_verb() -> None:
     book, derived, page = make_book(two_rooms(15, rows=700, cols=900))
     verbs.set_gap(book, page, 5)
     (leak,) = [f for f in findings(book, derived, page)["Flats"] if f.title == "Open gap"]
-    assert "15 px gap" in leak.sentence
+    assert "15 px" in leak.sentence
     assert leak.rect is not None
     assert leak.rect[0] < 350 < leak.rect[2]
     mend(book, page, leak)

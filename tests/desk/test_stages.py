@@ -236,6 +236,7 @@ def test_a_pass_is_added_misted_hidden_scoped_and_removed(demo: Driver) -> None:
     assert demo.color_at(row, col) != misted
     block.cards.moved.emit(number, -1)
     assert list(demo.easel.sources().passes) == [number, TONE]
+    block.cards.setFocus()
     QTest.keyClick(block.cards, Qt.Key.Key_Delete)
     assert list(demo.easel.sources().passes) == [TONE]
     while demo.book.position > steps:
