@@ -21,6 +21,8 @@ from drip_pot.desk.dialogs.history import History
 from drip_pot.desk.dialogs.keys import Keys
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.work import Work
+from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.window import Window
 from drip_pot.files import new_book, open_book
 from tests.conftest import two_rooms, write_png
@@ -43,6 +45,8 @@ def test_there_is_one_window_and_closing_it_ends_the_program(demo: Driver, tmp_p
     code = """
 from PyQt6.QtCore import QSettings, QTimer
 from drip_pot.desk.app import make_app
+from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.window import Window
 app = make_app(["drip-pot"])
 window = Window(QSettings("s.ini", QSettings.Format.IniFormat))
@@ -401,3 +405,35 @@ def test_a_book_opens_where_one_was(demo: Driver, qtbot: QtBot) -> None:
     assert again.canvas.zoom == pytest.approx(0.7)
     assert again.at(300, 200).x() == pytest.approx(again.canvas.width() / 2, abs=2)
     window.close()
+
+
+@pytest.mark.parametrize("job", ["gesture", "ink", "cut", "press", "export"])
+def test_the_page_can_be_changed_in_the_midst_of_any_work(demo: Driver, tmp_path: Path, job: str) -> None:
+    first, second = list(demo.book.pages())[:2]
+    loop = [(40.0, 40.0), (40.0, 400.0), (400.0, 400.0), (400.0, 40.0)]
+    if job == "gesture":
+        demo.easel.own(Flatting).corral(loop, only_empty=False)
+        demo.easel.own(Flatting).cut_out(loop, back=False, keep=False)
+    elif job == "ink":
+        demo.easel.own(Inking).stroke([(50.0, 50.0, 1.0), (90.0, 300.0, 1.0)], away=False)
+    elif job == "cut":
+        demo.easel.own(Flatting).cut_out(loop, back=False, keep=False)
+        demo.worked_out()
+        demo.easel.undo()
+    elif job == "press":
+        demo.easel.choose_stage("Press")
+    else:
+        demo.window.exporting.write_files(tmp_path / "out", ("page", "plates"), [first])
+    demo.easel.show_page(second)
+    demo.easel.show_page(first)
+    demo.easel.show_page(second)
+    demo.settle()
+    assert demo.easel.page == second
+    assert demo.easel.view.flat.line == demo.easel.sources().line
+    if job == "export":
+        assert len(list((tmp_path / "out").iterdir())) == 2
+        assert "Wrote 2 files" in demo.said()
+    assert not demo.easel.hands.ghosts
+    demo.easel.show_page(first)
+    demo.settle()
+    assert demo.easel.view.flat.line == demo.easel.sources().line == demo.easel.sources().cut
