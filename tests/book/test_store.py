@@ -1,0 +1,84 @@
+"""Typed tables: patched they equal those read anew; what cannot be read is left out and named; pages are read late."""
+
+from pathlib import Path
+
+import msgspec
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drip_pot.book import Book, MemoryContents, verbs
+from drip_pot.book.sources import KINDS
+from drip_pot.book.store import Kind, PageValues, Table
+from drip_pot.files import import_page, new_book, open_book
+from tests.conftest import PLAIN, make_book, two_rooms, write_png
+
+keys = st.integers(0, 12).map(str)
+texts = st.one_of(st.none(), st.integers(-3, 99).map(str), st.just('"odd"'))
+
+
+@given(st.dictionaries(keys, st.integers(0, 9).map(str)), st.lists(st.dictionaries(keys, texts), max_size=6))
+def test_a_patched_table_equals_one_read_anew(first: dict[str, str], steps: list[dict[str, str | None]]) -> None:
+    table, plain = Table(dict(first), Kind(int, int)), dict(first)
+    for step in steps:
+        before = dict(table.typed())
+        older, table = table, table.changed(step)
+        plain = {k: v for k, v in (plain | step).items() if v is not None}
+        fresh = Table(dict(plain), Kind(int, int))
+        assert table.texts == plain
+        assert list(table.typed().items()) == list(fresh.typed().items())
+        assert sorted(table.unread()) == sorted(fresh.unread())
+        assert older.typed() == before, "a table is never changed"
+
+
+def test_tables_that_are_not_concerned_stay_the_same() -> None:
+    page = PageValues({"pour/3": "1", "pour/10": "2", "hold/1": '{"amount":0.5}', "flats": "{}"}, KINDS)
+    changed = page.changed({"pour/3": None, "unheard-of/x": "[1]"})
+    assert changed.table("hold") is page.table("hold")
+    assert changed.table("pour").typed() == {10: 2}
+    assert changed.get("unheard-of/x") == "[1]", "what a newer version wrote is kept as it is"
+    assert changed.texts() == {"pour/10": "2", "hold/1": '{"amount":0.5}', "flats": "{}", "unheard-of/x": "[1]"}
+
+
+def test_a_damaged_value_costs_itself_alone_and_is_named() -> None:
+    book, _, page = make_book(two_rooms())
+    verbs.pour(book, page, {1, 2}, 1)
+    verbs.set_hold(book, page, 1, 0.4)
+    values = book.values() | {f"page/{page}/pour/2": '"blue"', f"page/{page}/hold/1": "{", "pot/77": "[]"}
+    again = Book(None, MemoryContents(values, {(f"page/{page}/pass/1", 0, 0): b"damaged"}))
+    assert again.sources(page).pours == {1: 1}
+    assert again.sources(page).holds == {}
+    assert 77 not in again.pots()
+    said = again.damage(page)
+    assert "2 values and 1 painted tile" in said
+    assert again.pages()[page].name in said
+    assert not book.damage(page)
+
+
+def test_pages_and_planes_are_read_when_they_are_needed(tmp_path: Path) -> None:
+    file, book = new_book(tmp_path / "many.drip", "Many")
+    drawing = write_png(tmp_path / "page.png", two_rooms())
+    pages = [import_page(file, book, drawing)[0] for _ in range(20)]
+    mask = np.ones((20, 20), bool)
+    for page in pages:
+        verbs.shade_mask(book, page, (10, 10, 30, 30), mask, mask, light=False)
+    whole = book.values(), book.tiles()
+    file.close()
+    file, book = open_book(tmp_path / "many.drip")
+    assert len(book.pages()) == 20
+    assert not book._pages
+    still = book.still()
+    for page in pages:
+        verbs.set_gap(book, page, 7.0)
+        verbs.shade_mask(book, page, (0, 0, 20, 20), mask, mask, light=page % 2 == 0)
+    assert len(book._pages) < 20, "pages not used for a while are let go"
+    assert (still.values(), still.tiles()) == whole, "a snapshot stays, also of pages that nobody had read"
+    assert all(book.sources(page).flats.gap_px == 7.0 for page in pages)
+    file.close()
+
+
+def test_every_kind_of_value_can_be_written_and_read(tmp_path: Path) -> None:
+    book, _, page = make_book(two_rooms())
+    verbs.set_inks(book, page, PLAIN, "Adjust")
+    told = msgspec.json.encode(book.sources(page))
+    assert msgspec.json.decode(told)["page"]["rows"] == 200
