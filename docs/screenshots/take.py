@@ -7,13 +7,14 @@ from PIL import Image
 from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
+from drip_pot.book.model import Scope
+from drip_pot.book.picking import neighbors_of
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.inks import Effect
 from drip_pot.demo.build import build_book
 from drip_pot.demo.scheme import SCHEME, in_light
 from drip_pot.demo.studies import study
 from drip_pot.demo.works import colored, draw
-from drip_pot.book.picking import neighbors_of
 from drip_pot.desk.app import make_app
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import PotEditor
@@ -21,6 +22,7 @@ from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.parts import theme
 from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.stages.inks.inking import Inking
+from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.window import Window
 
 HERE = Path(__file__).parent
@@ -51,6 +53,30 @@ def near(window: Window, stage: str, part: tuple[float, float, float, float], zo
     window.canvas.go_to((int(part[0] * rows), int(part[1] * cols), int(part[2] * rows), int(part[3] * cols)))
     window.canvas.focus_rect = None
     window.refresh_look()
+
+
+def passes(window: Window) -> None:
+    """Lay a glow and a dusk over the page, softly, and take them away again."""
+    easel, shading = window.easel, window.easel.own(Shading)
+    book, view = easel.book, easel.view
+    assert book is not None
+    assert view is not None
+    rows, cols = view.shape
+    start, part = book.position, next(n for n, p in book.parts().items() if p.name == "Rooftops")
+    for name, color, mode, scope, stroke, wide in (
+        ("Dusk on the roofs", "#3b2a6e", "multiply", Scope(parts=(part,)), ((0.33, 0.1), (0.33, 0.9)), 0.34),
+        ("Evening glow", "#ffb84d", "screen", Scope(), ((0.81, 0.80), (0.82, 0.84)), 0.34),
+    ):
+        number = verbs.add_pass(book, easel.page, name, color, mode, 0.75, scope)
+        points = [(r * rows, c * cols, 1.0) for r, c in stroke]
+        easel.do_here(lambda hand, p=points, n=number, w=wide: verbs.mist_pass(hand, p, w * rows, 1.0, 0.9, into=n))
+        shading.choose(number)
+    easel.choose_tool("Mist")
+    window.canvas.fit()
+    take(window, "passes")
+    while book.position > start:
+        easel.undo()
+    easel.choose_tool("Cut shade")
 
 
 def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], folder: Path) -> None:
@@ -115,6 +141,7 @@ def main() -> None:
         take(window, "flats")
         near(window, "Shade", (0.42, 0.05, 0.70, 0.42), 0.3)
         take(window, "shade")
+        passes(window)
         near(window, "Holds", (0.05, 0.60, 0.30, 0.98), 0.3)
         take(window, "holds")
         easel.choose_stage("Press")

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import TypeVar
 
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.desk.parts.text import count_text
@@ -45,22 +45,25 @@ class ToolBlock(Block):
     def _pick_rows(self) -> None:
         flats = self._flatting
         more = QWidget()
-        grid = QGridLayout(more)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setSpacing(6)
+        column = QVBoxLayout(more)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
 
-        def act(row: int, column: int, text: str, done: Callable[[], object], tip: str) -> None:
-            grid.addWidget(button(text, done, tip), row, column)
+        def line(*acts: tuple[str, Callable[[], object], str]) -> None:
+            row = QHBoxLayout()
+            for text, done, tip in acts:
+                row.addWidget(button(text, done, tip), 1)
+            column.addLayout(row)
 
-        act(0, 0, "Same pot", lambda: flats.pick_more("pot"), "Pick every region of the same pots")
-        act(0, 1, "Same part", lambda: flats.pick_more("part"), "Pick every region of the same parts")
-        act(0, 2, "Like colours", lambda: flats.pick_more("alike"), "Pick every region in a colour within 3 ΔE")
-        act(1, 0, "Neighbours", lambda: flats.pick_more("neighbours"), "Pick what touches it")
-        act(1, 1, "Join", flats.join, "Make one region of what is picked")
-        act(1, 2, "Split", flats.split, "Make every piece a region of its own")
-        act(2, 0, "Pour", lambda: flats.pour(set(self.easel.picked)), "Pour the pot in hand into what is picked")
-        act(2, 1, "New pot", flats.own_pot, "Give what is picked a pot of its own")
-        act(2, 2, "Pick none", lambda: self.easel.pick(set()), "Pick nothing (Escape)")
+        line(("Same pot", lambda: flats.pick_more("pot"), "Pick every region of the same pots"),
+             ("Same part", lambda: flats.pick_more("part"), "Pick every region of the same parts"))  # fmt: skip
+        line(("Like colours", lambda: flats.pick_more("alike"), "Pick every region in a colour within 3 ΔE"),
+             ("Neighbours", lambda: flats.pick_more("neighbours"), "Pick what touches it"))  # fmt: skip
+        line(("Join", flats.join, "Make one region of what is picked"),
+             ("Split", flats.split, "Make every piece a region of its own"),
+             ("Pour", lambda: flats.pour(set(self.easel.picked)), "Pour the pot in hand into it"))  # fmt: skip
+        line(("New pot", flats.own_pot, "Give what is picked a pot of its own"),
+             ("Pick none", lambda: self.easel.pick(set()), "Pick nothing (Escape)"))  # fmt: skip
         self._row("Pick", more)
         self.part = self._row("Pick", QComboBox())
         self.part.setAccessibleName("Move to part")
