@@ -105,31 +105,34 @@ def flats_of(piece: Piece, stack: list[Layer], colors: Colors) -> tuple[U8, Bool
             out = take_colors(piece.labels, None, colors.flat)
         touched = alpha > 0
         soft = touched if soft is None else soft | touched
-        where = np.flatnonzero(touched)
-        under = out.reshape(-1, 4)[where]
         if layer.tone:
-            over = (
-                np.take(colors.flat, piece.labels.reshape(-1)[where] + half, mode="clip").view(np.uint8).reshape(-1, 4)
-            )
+            out = _mixed(out, take_colors(piece.labels + np.int32(half), None, colors.flat), alpha)
+        elif layer.mode in SEPARABLE:
+            out = _mixed(out, np.asarray(cv2.LUT(out, _table(layer.mode, layer.color)), np.uint8), alpha)
         else:
-            over = under.copy()
-            over[:, :3] = _blended(layer, under[:, :3])
-        part = alpha.reshape(-1)[where, None].astype(np.uint16)
-        out.reshape(-1, 4)[where] = (under * (255 - part) + over * part + 127) // 255
+            over = out.copy()
+            over[touched, :3] = _whole(layer, out[touched][:, :3])
+            out = _mixed(out, over, alpha)
     return (take_colors(piece.labels, None, colors.flat) if out is None else out), soft
 
 
-def _blended(layer: Layer, under: U8) -> U8:
-    if layer.mode in SEPARABLE:
-        table = _table(layer.mode, layer.color)
-        return np.stack([table[under[:, k], k] for k in range(3)], axis=1)
+def _mixed(under: U8, over: U8, alpha: U8) -> U8:
+    """Mix (M, N, 4) uint8 by (M, N) uint8; each share is rounded, so that pieces of any size come out alike."""
+    part = cv2.merge([alpha] * 4)
+    rest = cv2.multiply(under, cv2.bitwise_not(part), scale=1 / 255)
+    return np.asarray(cv2.add(rest, cv2.multiply(over, part, scale=1 / 255)), np.uint8)
+
+
+def _whole(layer: Layer, under: U8) -> U8:
+    """Blend in a mode that treats the channels together, (K, 3) uint8."""
     source = np.broadcast_to(np.array(layer.color) / 255, under.shape)
     return np.rint(blended(layer.mode, under / 255, source) * 255).astype(np.uint8)
 
 
 @lru_cache(maxsize=256)
 def _table(mode: str, color: tuple[int, int, int]) -> U8:
-    return blend_table(mode, color)
+    """Return a table for four channels, (1, 256, 4) uint8; the fourth stays as it is."""
+    return np.concatenate([blend_table(mode, color), np.arange(256, dtype=np.uint8)[:, None]], axis=1)[None]
 
 
 def compose(piece: Piece, stack: list[Layer], colors: Colors, *, lines: bool = True) -> U8:
