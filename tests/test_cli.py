@@ -211,3 +211,31 @@ def test_what_is_left_is_listed_and_palettes_are_taken(demo_book: Path, tmp_path
         ran = drip_pot("palette", source, "--count", 3, "--out", tmp_path / out)
         assert ran.returncode == 0, ran.stderr
         assert text in (tmp_path / out).read_text()
+
+
+def test_orders_of_the_hand_colour_a_page_that_is_exported_as_asked(demo_book: Path, tmp_path: Path) -> None:
+    def told() -> dict:
+        return json.loads(drip_pot("tell", demo_book, "--json").stdout)
+
+    def do(order: str, **given: object) -> None:
+        ran = drip_pot("do", demo_book, order, json.dumps(given))
+        assert ran.returncode == 0, ran.stderr
+
+    page = told()["pages"][0]
+    rows, cols = page["rows"], page["cols"]
+    do("add-pot", name="Brick", part=1, local="#b04a2c")
+    number = next(pot["number"] for pot in told()["pots"] if pot["name"] == "Brick")
+    around = [[1, 1], [1, cols - 2], [rows - 2, cols - 2], [rows - 2, 1]]
+    do("corral", points=around, pot=number, strength=1.0, only_empty=False)
+    do("cut-shade", points=around, light=True)
+    do("mist-pass", points=[[rows / 2, 0, 1], [rows / 2, cols, 1]], width_px=60, softness=0, flow=1)
+    out = tmp_path / "out"
+    assert drip_pot("export", demo_book, "--out", out, "--page", 1, "--only", "flats", "--only", "page").returncode == 0
+    flats, whole = (
+        np.array(Image.open(next(out.glob(f"*{end}"))).convert("RGB")) for end in ("-flats.png", "wind.png")
+    )
+    brick = (flats == (0xB0, 0x4A, 0x2C)).all(axis=2)
+    assert brick.mean() > 0.75, "the loop went round all but the gutters"
+    middle = brick[rows // 2] & (whole[rows // 2] != (0xB0, 0x4A, 0x2C)).any(axis=1)
+    assert middle.mean() > 0.7, "the stroke shades the page from edge to edge"
+    assert (whole[rows // 4][brick[rows // 4]] == (0xB0, 0x4A, 0x2C)).all(axis=1).mean() > 0.3, "and no more than that"

@@ -4,12 +4,14 @@ from pathlib import Path
 
 import msgspec
 import numpy as np
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import Book, MemoryContents, verbs
 from drip_pot.book.sources import KINDS
-from drip_pot.book.store import Kind, PageValues, Table
+from drip_pot.book.store import Edit, Kind, PageValues, PlaneStates, Table, TilePlane
+from drip_pot.core.errors import BadInput
 from drip_pot.files import import_page, new_book, open_book
 from tests.conftest import PLAIN, make_book, two_rooms, write_png
 
@@ -82,3 +84,47 @@ def test_every_kind_of_value_can_be_written_and_read(tmp_path: Path) -> None:
     verbs.set_inks(book, page, PLAIN, "Adjust")
     told = msgspec.json.encode(book.sources(page))
     assert msgspec.json.decode(told)["page"]["rows"] == 200
+
+
+def test_states_of_a_plane_are_kept_by_their_pixels_and_a_few_of_each() -> None:
+    plane, states, seen = TilePlane((300, 300)), PlaneStates(), []
+    for value in range(1, 6):
+        new = np.full((40, 40), value, np.uint8)
+        for change in plane.replaced("repair", (250, 250, 290, 290), new):
+            plane.put(change)
+        seen.append((states.kept("repair", plane), plane.whole()))
+        assert states.kept("repair", plane) == seen[-1][0] == plane.checksum()
+    assert len({checksum for checksum, _ in seen}) == 5
+    for checksum, pixels in seen[-3:]:
+        found = states.found("repair", checksum)
+        assert found is not None
+        assert np.array_equal(found.whole(), pixels), "as it was, whatever was painted since"
+    assert states.found("repair", seen[0][0]) is None
+    assert states.found("pass/1", seen[-1][0]) is None
+    states.forget("rep")
+    assert states.found("repair", seen[-1][0]) is None
+    assert TilePlane((300, 300)).checksum() == 0
+
+
+def test_no_two_states_of_any_planes_have_the_same_version() -> None:
+    one, two = TilePlane((20, 20)), TilePlane((20, 20))
+    versions = [one.version, two.version]
+    for plane in (one, two, one.copy()):
+        (change,) = plane.replaced("pass/1", (0, 0, 5, 5), np.full((5, 5), 9 + len(versions), np.uint8))
+        plane.put(change)
+        versions.append(plane.version)
+    assert len(set(versions)) == len(versions)
+    assert one.copy().version == one.version
+
+
+def test_a_state_of_the_repair_sheet_comes_back_from_the_history_or_is_refused() -> None:
+    book, _, page = make_book(two_rooms())
+    plane, marks = f"page/{page}/repair", []
+    for value in range(1, 8):
+        tiles = book.plane(plane).replaced(plane, (30, 30, 60, 60), np.full((30, 30), value, np.uint8))
+        book.apply(Edit("ink", "Pen", (), tiles))
+        marks.append((book.sources(page).line.repair, value))
+    for checksum, value in marks:
+        assert book.frozen(plane, checksum).whole()[40, 40] == value
+    with pytest.raises(BadInput, match="no longer in the book"):
+        book.frozen(plane, 12345)

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.core.press import PressSettings, appearance, ink_table, inks_at, separate, separate_colors
-from drip_pot.core.render import MODES, Layer, Piece, blended, compose, pack
+from drip_pot.core.render import MODES, Piece, Wash, blended, compose, pack
 from tests.core.test_draw import colors_of
 from tests.core.test_press import plates_of
 
@@ -68,25 +68,25 @@ def test_passes_are_laid_by_coverage_strength_and_scope(seed: int) -> None:
     colors = colors_of((200, 40, 10), (10, 90, 200), (30, 160, 60))
     covers = [rng.choice([0, 255, 97], (9, 11)).astype(np.uint8) if rng.random() < 0.8 else None for _ in range(3)]
     within = np.array([False, True, False, True])
-    stack = [Layer(tone=True), Layer(color=(90, 20, 140), mode="multiply", strength=0.5),
-             Layer(color=(250, 240, 90), mode="screen", within=within)]  # fmt: skip
+    stack = [Wash(tone=True), Wash(color=(90, 20, 140), mode="multiply", strength=0.5),
+             Wash(color=(250, 240, 90), mode="screen", within=within)]  # fmt: skip
     out = compose(Piece(labels, labels, np.zeros((9, 11), np.uint8), covers), stack, colors)
     table = colors.flat.view(np.uint8).reshape(2, -1, 4)[..., :3].astype(float)
     expected = table[0][labels]
-    for layer, cover in zip(stack, covers, strict=True):
+    for wash, cover in zip(stack, covers, strict=True):
         if cover is None:
             continue
-        alpha = cover / 255 * layer.strength
-        alpha = alpha if layer.within is None else alpha * within[labels]
-        source = np.broadcast_to(np.array(layer.color) / 255, expected.shape)
-        over = table[1][labels] if layer.tone else blended(layer.mode, expected / 255, source) * 255
+        alpha = cover / 255 * wash.strength
+        alpha = alpha if wash.within is None else alpha * within[labels]
+        source = np.broadcast_to(np.array(wash.color) / 255, expected.shape)
+        over = table[1][labels] if wash.tone else blended(wash.mode, expected / 255, source) * 255
         expected = expected * (1 - alpha[..., None]) + over * alpha[..., None]
     assert np.abs(out[..., :3] - expected).max() <= 2.5
 
 
-def test_layers_are_told_apart_by_what_they_are_made_of() -> None:
-    one, two = (Layer(within=np.array([False, True])) for _ in range(2))
-    assert one.key == two.key != Layer(within=np.array([True, True])).key
+def test_washes_are_told_apart_by_what_they_are_made_of() -> None:
+    one, two = (Wash(within=np.array([False, True])) for _ in range(2))
+    assert one.key == two.key != Wash(within=np.array([True, True])).key
 
 
 def test_flats_and_hard_shadows_keep_their_exact_inks_and_soft_colour_follows_the_screen() -> None:
@@ -96,8 +96,8 @@ def test_flats_and_hard_shadows_keep_their_exact_inks_and_soft_colour_follows_th
     cover = np.zeros((4, 6), np.uint8)
     cover[:, 2:4], cover[:, 4:] = 255, 128
     ink = np.zeros((4, 6), np.uint8)
-    stack = [Layer(tone=True)]
-    out = separate(Piece(labels, labels, ink, [cover]), stack, screen, plates, ink_table(PLAIN))
+    stack = [Wash(tone=True)]
+    out = separate(Piece(labels, labels, ink, [cover]), stack, screen, plates, lambda: ink_table(PLAIN))
     assert (out[:, :4] == (10, 200, 30, 0)).all(), "the table of inks, whatever the screen shows"
     seen = compose(Piece(labels, labels, ink, [cover]), stack, screen)[0, 5, :3]
     wanted = separate_colors(seen[None], PLAIN)[0]
@@ -113,3 +113,21 @@ def test_inks_of_any_colour_keep_the_limit_and_paper_takes_none(limit: int) -> N
     inks = inks_at(ink_table(press), rng.integers(0, 256, (40_000, 3)).astype(np.uint8))
     assert inks.sum(axis=1, dtype=int).max() <= limit * 2.55
     assert inks_at(ink_table(press), np.full((1, 3), 255, np.uint8)).max() == 0
+
+
+def test_inks_of_mixed_colour_are_worked_out_only_where_colour_is_mixed() -> None:
+    asked: list[str] = []
+
+    def table():
+        asked.append("inks")
+        return ink_table(PLAIN)
+
+    labels, ink = np.ones((3, 4), np.int32), np.zeros((3, 4), np.uint8)
+    hard = np.array([[0, 0, 255, 255]] * 3, np.uint8)
+    given = colors_of((200, 40, 10)), plates_of((10, 200, 30, 0)), table
+    separate(Piece(labels, labels, ink, []), [], *given)
+    separate(Piece(labels, labels, ink, [hard]), [Wash(tone=True)], *given)
+    separate(Piece(labels, labels, ink, [hard]), [Wash(color=(9, 9, 90), strength=0.0)], *given)
+    assert not asked, "flats, hard shadows and hidden passes need none"
+    separate(Piece(labels, labels, ink, [hard]), [Wash(color=(9, 9, 90))], *given)
+    assert asked == ["inks"]

@@ -102,7 +102,7 @@ def printed(labels: np.ndarray, ink: np.ndarray, plates: Plates, width: float) -
     ids, black = color_ids(labels, None, ink, labels, plates)
     traps = find_traps(ids, black, plates.spread.view(np.uint8).reshape(-1, 4), width)
     piece = Piece(labels, labels, ink)
-    return separate(piece, [], plates.colors, plates, INKS, traps.spread), traps.needed_px
+    return separate(piece, [], plates.colors, plates, lambda: INKS, traps.spread), traps.needed_px
 
 
 def test_the_register_test_opens_paper_and_a_trap_closes_it() -> None:

@@ -242,3 +242,49 @@ def test_a_pass_is_added_misted_hidden_scoped_and_removed(demo: Driver) -> None:
     while demo.book.position > steps:
         demo.keys("Ctrl+Z")
     assert demo.color_at(row, col) == bare
+
+
+def test_strokes_made_faster_than_they_are_worked_out_are_all_done_in_their_order(demo: Driver) -> None:
+    demo.keys("Alt+3", "M")
+    row, col = demo.middle("Air")
+    shading, steps = demo.easel.own(Shading), demo.book.position
+    shading.put("width_px", 12.0)
+    for k in range(4):
+        shading.mist([(row, col - 9 + 6 * k, 1.0), (row + 3, col - 9 + 6 * k, 1.0)], away=False, only=0)
+    shading.mist([(row, col - 9, 1.0), (row + 3, col - 9, 1.0)], away=True, only=0)
+    assert demo.easel.hands.busy()
+    assert len(demo.easel.hands.ghosts) == 5, "each is shown until it is done"
+    demo.worked_out()
+    assert demo.book.position == steps + 5
+    assert not demo.easel.hands.ghosts
+    plane = demo.book.plane(f"page/{demo.easel.page}/pass/1").whole()
+    assert (plane[row, [col - 3, col + 3, col + 9]] > 0).all()
+    assert plane[row, col - 9] < plane[row, col + 9], "the last one wiped the first"
+    for _ in range(5):
+        demo.keys("Ctrl+Z")
+    assert demo.book.position == steps
+
+
+def test_undo_gives_up_a_stroke_that_is_not_done_yet(demo: Driver) -> None:
+    demo.keys("Alt+3", "M")
+    steps, (row, col) = demo.book.position, demo.middle("Air")
+    bare = demo.color_at(row, col)
+    demo.easel.own(Shading).mist([(row, col, 1.0), (row + 3, col, 1.0)], away=False, only=0)
+    demo.keys("Ctrl+Z")
+    assert not demo.easel.hands.busy()
+    demo.settle()
+    assert demo.book.position == steps, "nothing came after all, and nothing that was done before went"
+    assert demo.color_at(row, col) == bare
+
+
+def test_flats_shows_no_passes_and_shade_does(demo: Driver) -> None:
+    demo.keys("Alt+3", "S")
+    row, col = demo.middle("Air")
+    flat = demo.color_at(row, col)
+    demo.drag(*corners(row, col, 15))
+    shaded = demo.color_at(row, col)
+    assert shaded != flat
+    demo.keys("Alt+2")
+    assert demo.color_at(row, col) == flat
+    demo.keys("Alt+3")
+    assert demo.color_at(row, col) == shaded

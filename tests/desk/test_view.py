@@ -12,6 +12,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit
 
 from drip_pot.desk.view.render import TILE, Look, plates_at, render_tile
+from drip_pot.desk.view.tiles import Tiles
 from drip_pot.files import derive, export_page
 from tests.desk.conftest import LEFT, Driver, Mods
 
@@ -111,3 +112,30 @@ def test_a_colour_called_off_leaves_the_page_as_it_was(demo: Driver, monkeypatch
     demo.window.pots.edit_pot(demo.pot("Coat"))
     assert demo.color_at(*spot) == "#3a726d"
     assert demo.book.values() == before
+
+
+def test_a_tile_being_drawn_when_the_page_changes_is_not_taken_for_fresh(demo: Driver) -> None:
+    demo.settle()
+    view, tiles = demo.easel.view, Tiles(demo.canvas)
+    keys = [(Look(), 0, 0, 0), (Look(), 0, 1, 1)]
+
+    def drawn() -> int:
+        demo.qtbot.waitUntil(tiles.settled, timeout=30_000)
+        return tiles.drawn_count
+
+    for key in keys:
+        tiles.get(key, view)
+    tiles.stale([(0, 0, 20, 20)])
+    demo.qtbot.waitUntil(tiles.settled, timeout=30_000)
+    tiles._pool.waitForDone()
+    QTest.qWait(20)
+    assert not tiles.has(keys[0]), "what was drawn of the page as it was is dropped"
+    assert tiles.has(keys[1]), "what the change does not touch is kept"
+    before = drawn()
+    for key in keys:
+        tiles.get(key, view)
+    assert drawn() == before + 1
+    tiles.stale(None)
+    assert tiles.get(keys[1], view) is not None, "a stale tile is shown until its successor is ready"
+    assert drawn() == before + 2
+    tiles.close()

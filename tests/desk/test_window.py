@@ -14,7 +14,7 @@ from pytestqt.qtbot import QtBot
 from drip_pot.core.errors import Cancelled, CannotWrite
 from drip_pot.demo import build
 from drip_pot.demo.works import WORKS
-from drip_pot.desk.actions import actions, sheet_of
+from drip_pot.desk.actions import sheet_of
 from drip_pot.desk.app import _catch_bugs, what_to_open
 from drip_pot.desk.dialogs.export import ExportDialog
 from drip_pot.desk.dialogs.history import History
@@ -215,7 +215,7 @@ def test_history_is_a_list_one_can_click_in(demo: Driver) -> None:
 
 
 def test_the_sheet_of_keys_lists_what_there_is(demo: Driver) -> None:
-    sheet = Keys(demo.window, sheet_of(actions(demo.window)))
+    sheet = Keys(demo.window, sheet_of(demo.window.table))
     text = " ".join(label.text() for label in sheet.findChildren(type(demo.window.status.left)))
     for word in ("Pour", "Undo", "Export", "hold Q", "F11", "1 to 9"):
         assert word in text

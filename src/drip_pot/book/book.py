@@ -6,7 +6,6 @@ handed to the store, which has it on disk before `apply` returns. Pages are read
 
 import threading
 import weakref
-import zlib
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
@@ -25,6 +24,7 @@ from drip_pot.book.store import (
     MemoryContents,
     MemoryStore,
     PageValues,
+    PlaneStates,
     Step,
     Store,
     TilePlane,
@@ -37,7 +37,6 @@ T = TypeVar("T")
 _PAGES_KEPT = 12
 _WORKED_OUT = {"part": ("parts", "pots"), "pot": ("pots",), "page": ("pages",)}
 """What depends on values of a kind that lie below no page."""
-_STATES_KEPT = 3
 
 
 class Book(Reading):
@@ -75,8 +74,7 @@ class Book(Reading):
         super().__init__(dict(self._contents.shared()))
         self._pages: OrderedDict[int, PageValues] = OrderedDict()
         self._planes: dict[str, TilePlane] = {}
-        self._sums: dict[str, tuple[int, int]] = {}
-        self._states: dict[str, dict[int, TilePlane]] = {}
+        self._states = PlaneStates()
         self._changes = 0
         self._stills: weakref.WeakSet[_Moment] = weakref.WeakSet()
         self._gathered: int | None = None
@@ -105,9 +103,9 @@ class Book(Reading):
         """Let go of a page that the store can give again."""
         del self._pages[number]
         top = f"page/{number}/"
-        for kept in (self._planes, self._sums, self._states):
-            for name in [n for n in kept if n.startswith(top)]:
-                del kept[name]
+        for name in [n for n in self._planes if n.startswith(top)]:
+            del self._planes[name]
+        self._states.forget(top)
         self._memo.pop(f"sources {number}", None)
 
     def unread(self, page: int) -> list[str]:
@@ -164,7 +162,8 @@ class Book(Reading):
         """Return all that page number `page` is derived from; raises `BadInput` if there is no such page."""
         if page not in self.pages():
             raise BadInput(f"This book has no page {page}.")
-        work = lambda: page_sources(self.pages()[page], self._page(page), self._freeze(f"page/{page}/repair"))  # noqa: E731
+        repair = f"page/{page}/repair"
+        work = lambda: page_sources(self.pages()[page], self._page(page), self._states.kept(repair, self.plane(repair)))  # noqa: E731
         return self._once(f"sources {page}", work)
 
     def planes(self, page: int) -> list[str]:
@@ -184,19 +183,6 @@ class Book(Reading):
                 if self._changes == before:
                     return self._planes.setdefault(name, plane)
 
-    def _freeze(self, name: str) -> int:
-        """Keep an unchanging copy of a plane; return its checksum, 0 for a plane without a mark."""
-        plane = self.plane(name)
-        version, checksum = self._sums.get(name, (-1, 0))
-        if version != plane.version:
-            checksum = _checksum(plane)
-            self._sums[name] = plane.version, checksum
-            states = self._states.setdefault(name, {})
-            states[checksum] = plane.copy()
-            while len(states) > _STATES_KEPT:
-                del states[next(iter(states))]
-        return checksum
-
     def frozen(self, name: str, checksum: int) -> TilePlane:
         """Return a plane as it was when it had a checksum.
 
@@ -205,15 +191,15 @@ class Book(Reading):
         BadInput
             If neither the states kept at hand nor the history hold it; it never gives another state instead.
         """
-        known = self._states.get(name, {})
-        if checksum in known:
-            return known[checksum]
+        return self._states.found(name, checksum) or self._from_history(name, checksum)
+
+    def _from_history(self, name: str, checksum: int) -> TilePlane:
         plane = self.plane(name).copy()
         for number in range(self.position - 1, -1, -1):
             tiles = [tile for tile in self._store.load(number).inverted().tiles if tile.plane == name]
             for tile in tiles:
                 plane.put(tile)
-            if tiles and _checksum(plane) == checksum:
+            if tiles and plane.checksum() == checksum:
                 return plane
         raise BadInput("That state of the repair sheet is no longer in the book.")
 
@@ -363,7 +349,6 @@ class Book(Reading):
             for name in [n for n in self._planes if n.startswith(f"{key}/")]:
                 if self._planes[name].shape != (page.rows, page.cols):
                     self._planes[name] = TilePlane((page.rows, page.cols))  # its tiles come with this edit
-                    self._sums.pop(name, None)
 
 
 class _Moment:
@@ -414,11 +399,6 @@ def _concerned(key: str) -> int | None:
     """Return the page that a key belongs to, or is."""
     parts = key.split("/", 2)
     return int(parts[1]) if len(parts) > 1 and parts[0] == "page" and parts[1].isdecimal() else None
-
-
-def _checksum(plane: TilePlane) -> int:
-    """Return the CRC-32 of a plane's pixels; 0 where nothing is painted."""
-    return zlib.crc32(plane.whole().tobytes()) if plane.any() else 0
 
 
 def _union(one: Rect, two: Rect) -> Rect:

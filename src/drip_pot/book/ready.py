@@ -3,7 +3,7 @@
 Screen, files and plates are painted from this, so that they agree.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,7 +12,7 @@ from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import U8, U16
 from drip_pot.core.press import separate, tone_of
-from drip_pot.core.render import Colors, Layer, Piece, compose
+from drip_pot.core.render import Colors, Piece, compose
 
 _EVERY = slice(None)
 
@@ -36,27 +36,23 @@ class Ready:
     tables: Tables
     step: int = 1
 
-    def piece(self, rows: slice = _EVERY, cols: slice = _EVERY) -> Piece:
-        """Return the planes of a piece."""
+    def piece(self, rows: slice = _EVERY, cols: slice = _EVERY, *, passes: bool = True) -> Piece:
+        """Return the planes of a piece; the coverage of passes is read only where it is wanted."""
         height, width = self.shown.labels.shape
         top, bottom, _ = rows.indices(height)
         left, right, _ = cols.indices(width)
         cut, step = (slice(top, bottom), slice(left, right)), self.step
         rect = (top * step, left * step, bottom * step, right * step)
-        covers = [fitted(c.read(rect, step), (bottom - top, right - left)) if c.any() else None for c in self.covers]
+        wanted, size = self.covers if passes else (), (bottom - top, right - left)
+        covers = [fitted(c.read(rect, step), size) if c.any() else None for c in wanted]
         return Piece(self.shown.labels[cut], self.shown.line[cut], self.shown.ink[cut], covers)
 
     def screen(
         self, rows: slice = _EVERY, cols: slice = _EVERY, *, lines: bool = True, tone: bool = True, held: bool = True
     ) -> U8:
         """Draw a piece as it is seen, (M, N, 4) uint8: with the line, the passes, lines in the colours of holds."""
-        colors, stack = self.tables.screen, list(self.tables.stack) if tone else self.bare_stack
-        return compose(self.piece(rows, cols), stack, colors if held else plain_lines(colors), lines=lines)
-
-    @property
-    def bare_stack(self) -> list[Layer]:
-        """The passes, none of them showing."""
-        return [replace(layer, strength=0.0) for layer in self.tables.stack]
+        colors, piece = self.tables.screen, self.piece(rows, cols, passes=tone)
+        return compose(piece, list(self.tables.stack), colors if held else plain_lines(colors), lines=lines)
 
     def plates(self, rows: slice = _EVERY, cols: slice = _EVERY, trap: U16 | None = None) -> U8:
         """Separate a piece, (M, N, 4) uint8; `trap` (M, N) uint16 is of the same piece."""

@@ -11,7 +11,7 @@ from drip_pot.book.model import PageSources, Scope
 from drip_pot.core.arrays import U8, U32, Bool
 from drip_pot.core.color import darker, from_hex
 from drip_pot.core.press import InkTable, Plates, PressSettings, ink_table, separate_colors
-from drip_pot.core.render import Colors, Layer, pack
+from drip_pot.core.render import Colors, Wash, pack
 
 PAPER = (255, 255, 255)
 _MOST_KNOWN = 20_000
@@ -31,7 +31,7 @@ class Tables:
         Atoms whose part has a hold.
     is_poured, is_left : (A + 1,) ndarrays of bool
         Atoms that have a pot; atoms that have none and are not kept as paper for lettering.
-    stack : tuple of Layer
+    stack : tuple of Wash
         What the passes do, in their order.
     """
 
@@ -40,11 +40,10 @@ class Tables:
     held: Bool
     is_poured: Bool
     is_left: Bool
-    stack: tuple[Layer, ...] = ()
+    stack: tuple[Wash, ...] = ()
 
-    @cached_property
     def inks(self) -> InkTable:
-        """The inks of any colour."""
+        """Return the inks of any colour, worked out once for a press."""
         return _ink_table(self.press)
 
     @cached_property
@@ -93,12 +92,12 @@ def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:
     return found
 
 
-def _stack(book: Book, sources: PageSources, count: int) -> tuple[Layer, ...]:
+def _stack(book: Book, sources: PageSources, count: int) -> tuple[Wash, ...]:
     found = []
     for one in sources.passes.values():
         r, g, b = from_hex(one.color).tolist()
         strength = one.strength if one.shown else 0.0
-        found.append(Layer(one.kind == "tone", (r, g, b), one.mode, strength, within(book, sources, one.scope, count)))
+        found.append(Wash(one.kind == "tone", (r, g, b), one.mode, strength, within(book, sources, one.scope, count)))
     return tuple(found)
 
 

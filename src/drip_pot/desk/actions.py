@@ -1,22 +1,43 @@
-"""What can be done, in one table: it feeds keys and the sheet of keys. Knows the window."""
+"""What can be done, in one table: it feeds keys and the sheet of keys. Knows the parts of a window."""
 
-from __future__ import annotations
-
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QAction, QKeySequence
+from PyQt6.QtWidgets import QWidget
 
+from drip_pot.desk.bars.look_here import LookHere
+from drip_pot.desk.menus.books import BookMenu
+from drip_pot.desk.menus.exporting import Exporting
+from drip_pot.desk.menus.pots import PotMenu
+from drip_pot.desk.menus.sheets import SheetMenu
+from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages import STAGES
+from drip_pot.desk.view.canvas import Canvas
+from drip_pot.desk.view.seen import Seen
 from drip_pot.desk.view.tool import tools_of
 
-if TYPE_CHECKING:
-    from drip_pot.desk.window import Window
-
 _TURN_DEG, _NEARER, _WIDER = 15, 1.4, 1.25
+
+
+@dataclass(frozen=True)
+class Reach:
+    """What actions are done with: parts of a window, and what the window itself does, by name."""
+
+    easel: Easel
+    seen: Seen
+    canvas: Canvas
+    look_here: LookHere
+    title: QWidget
+    books: BookMenu
+    sheets: SheetMenu
+    pots: PotMenu
+    exporting: Exporting
+    take_up: Callable[[tuple[str, ...]], object]
+    step: Callable[[int, float], object]
+    itself: Mapping[str, Callable[[], object]]
 
 
 @dataclass(frozen=True)
@@ -43,17 +64,17 @@ class Action:
     here: bool = False
 
 
-def actions(w: Window) -> list[Action]:
-    """Return everything that can be done in a window."""
+def actions(w: Reach) -> list[Action]:
+    """Return everything that can be done."""
     return [*_stages(w), *_tools(w), *_books(w), *_seeing(w), *_pots(w), *_inks(w), *_look_here(w)]
 
 
-def _stages(w: Window) -> Iterator[Action]:
+def _stages(w: Reach) -> Iterator[Action]:
     for place, stage in enumerate(STAGES, 1):
         yield Action("Stages", f"Alt+{place}", stage, partial(w.easel.choose_stage, stage))
 
 
-def _tools(w: Window) -> Iterator[Action]:
+def _tools(w: Reach) -> Iterator[Action]:
     keys: dict[str, list[str]] = {}
     for stage in STAGES:
         for name, kind in tools_of(stage).items():
@@ -64,7 +85,7 @@ def _tools(w: Window) -> Iterator[Action]:
         yield Action("Tools", key, " or ".join(names), partial(w.take_up, tuple(names)))
 
 
-def _books(w: Window) -> list[Action]:
+def _books(w: Reach) -> list[Action]:
     return [
         Action("Book", "Ctrl+O", "Open a drawing or a book", w.books.open_file),
         Action("Book", "Ctrl+N", "New book", w.books.new_book),
@@ -73,15 +94,15 @@ def _books(w: Window) -> list[Action]:
         Action("Book", "Ctrl+Shift+V", "Paste it as a sheet", lambda: w.books.paste(sheet=True)),
         Action("Book", "Ctrl+I", "Scan a drawing", w.books.show_scanner),
         Action("Book", "Ctrl+Shift+P", "Size and edges of the page", w.books.set_page),
-        Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.topbar.title)),
+        Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.title)),
         Action("Book", "Ctrl+E", "Export", w.exporting.export),
-        Action("Book", "Ctrl+Z", "Undo", w.undo),
-        Action("Book", "Ctrl+Shift+Z", "Redo", w.redo),
-        Action("Book", "Ctrl+H", "History", w.show_history),
+        Action("Book", "Ctrl+Z", "Undo", w.itself["undo"]),
+        Action("Book", "Ctrl+Shift+Z", "Redo", w.itself["redo"]),
+        Action("Book", "Ctrl+H", "History", w.itself["show_history"]),
     ]
 
 
-def _seeing(w: Window) -> list[Action]:
+def _seeing(w: Reach) -> list[Action]:
     canvas, flip = w.canvas, w.seen.flip
     return [
         Action("Seeing", "Ctrl+0", "Whole page", canvas.fit),
@@ -93,7 +114,7 @@ def _seeing(w: Window) -> list[Action]:
         Action("Seeing", "U", "Loud or local colours", lambda: flip("loud")),
         Action("Seeing", "V", "Values in grey", lambda: flip("values")),
         Action("Seeing", "J", "Leftovers striped", lambda: flip("leftovers")),
-        Action("Seeing", "W", "Wipe between before and now", w.toggle_wipe),
+        Action("Seeing", "W", "Wipe between before and now", w.itself["toggle_wipe"]),
         Action("Seeing", "Ctrl+Right", "Turn the view", lambda: canvas.turn(_TURN_DEG)),
         Action("Seeing", "Ctrl+Left", "", lambda: canvas.turn(-_TURN_DEG)),
         Action("Seeing", "Ctrl+Up", "Upright again", lambda: canvas.set_turn(0, mirrored=False)),
@@ -101,12 +122,12 @@ def _seeing(w: Window) -> list[Action]:
         Action("Seeing", "Ctrl+2", "Whole page in a corner", lambda: flip("whole")),
         Action("Seeing", "", "Peek without", lambda: None, "hold Q"),
         Action("Seeing", "", "Move the page", lambda: None, "hold Space"),
-        Action("Seeing", "F11", "Panels away or back", w.toggle_panels),
-        Action("Seeing", "D", "Light or dim bench", w.switch_bench),
+        Action("Seeing", "F11", "Panels away or back", w.itself["toggle_panels"]),
+        Action("Seeing", "D", "Light or dim bench", w.itself["switch_bench"]),
     ]
 
 
-def _pots(w: Window) -> Iterator[Action]:
+def _pots(w: Reach) -> Iterator[Action]:
     for number in range(1, 10):
         title = "Pot of the part in hand" if number == 1 else ""
         yield Action("Pots", str(number), title, partial(w.pots.take_key, number), "1 to 9")
@@ -117,7 +138,7 @@ def _pots(w: Window) -> Iterator[Action]:
     yield Action("Pots", "[", "Part before, finer brush", lambda: w.step(-1, 1 / _WIDER))
 
 
-def _inks(w: Window) -> list[Action]:
+def _inks(w: Reach) -> list[Action]:
     def in_inks(done: Callable[[], object]) -> Callable[[], object]:
         return lambda: done() if w.easel.stage == "Inks" else None
 
@@ -129,7 +150,7 @@ def _inks(w: Window) -> list[Action]:
     ]
 
 
-def _look_here(w: Window) -> list[Action]:
+def _look_here(w: Reach) -> list[Action]:
     found = w.look_here
     return [
         Action("Look here", "N", "Next finding", found.next),
@@ -137,22 +158,22 @@ def _look_here(w: Window) -> list[Action]:
         Action("Look here", "Enter", "", found.mend, here=True),
         Action("Look here", "Shift+Return", "Do it to all of the kind", found.mend_all, "Shift+Enter", here=True),
         Action("Look here", "Backspace", "Leave it", found.leave, here=True),
-        Action("Look here", "F1", "These keys", w.show_keys),
-        Action("Look here", "?", "", w.show_keys),
+        Action("Look here", "F1", "These keys", w.itself["show_keys"]),
+        Action("Look here", "?", "", w.itself["show_keys"]),
     ]
 
 
-def bind(w: Window, table: list[Action]) -> None:
-    """Give the window the keys of a table."""
+def bind(window: QWidget, here: Sequence[QWidget], table: list[Action]) -> None:
+    """Give a window the keys of a table; `here` are the widgets that keys without a window's reach belong to."""
     for one in table:
         if not one.key:
             continue
-        action = QAction(one.title, w)
+        action = QAction(one.title, window)
         action.setShortcut(QKeySequence(one.key))
         action.triggered.connect(lambda _, done=one.done: done())
         if one.here:
             action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
-        for widget in (w.canvas, w.look_here) if one.here else (w,):
+        for widget in here if one.here else (window,):
             widget.addAction(action)
 
 

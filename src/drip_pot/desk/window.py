@@ -1,5 +1,6 @@
 """The window: bars, canvas, inspector and shelf put together. Knows all of the desk."""
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -60,8 +61,8 @@ class Window(QMainWindow):
         self._tried, self._making, self._last = False, "", (-1.0, -1.0)
         self._known: Path | None = None
         self._build()
-        self._table = actions.actions(self)
-        actions.bind(self, self._table)
+        self.table = actions.actions(self._reach())
+        actions.bind(self, (self.canvas, self.look_here), self.table)
         self._connect()
         self.resize(1280, 800)
         geometry = self.settings.value("geometry")
@@ -113,6 +114,17 @@ class Window(QMainWindow):
         column.addWidget(self.status)
         self.setCentralWidget(whole)
         self.setMinimumSize(1100, 640)
+
+    def _reach(self) -> actions.Reach:
+        """Return what actions are done with."""
+        itself: dict[str, Callable[[], object]] = {
+            "undo": self.undo, "redo": self.redo, "show_history": self.show_history, "show_keys": self.show_keys,
+            "toggle_wipe": self.toggle_wipe, "toggle_panels": self.toggle_panels, "switch_bench": self.switch_bench,
+        }  # fmt: skip
+        return actions.Reach(
+            self.easel, self.seen, self.canvas, self.look_here, self.topbar.title, self.books, self.sheets, self.pots,
+            self.exporting, self.take_up, self.step, itself,
+        )  # fmt: skip
 
     def _connect(self) -> None:
         e = self.easel
@@ -251,7 +263,7 @@ class Window(QMainWindow):
 
     def show_keys(self) -> None:
         """Show the sheet of keys."""
-        Keys(self, actions.sheet_of(self._table)).show()
+        Keys(self, actions.sheet_of(self.table)).show()
 
     # Events
 

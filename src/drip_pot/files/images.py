@@ -16,7 +16,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 from drip_pot.book import Picture
 from drip_pot.core.arrays import U8, Gray
 from drip_pot.core.errors import BadInput, DripPotError, Unreadable
-from drip_pot.files import openraster
+from drip_pot.files.openraster import read as read_openraster
 
 LARGEST_PX = 30_000
 MOST_PX = 400_000_000
@@ -109,7 +109,7 @@ def pictures_in(data: bytes, name: str) -> list[Inside]:
     """List the pictures of a file; errors are those of `read_image`."""
     kind = _kind(data)
     if kind == "OpenRaster":
-        return [Inside(k, layer.name, True, layer.shown) for k, layer in enumerate(openraster.read(data, name).layers)]
+        return [Inside(k, layer.name, True, layer.shown) for k, layer in enumerate(read_openraster(data, name).layers)]
     if kind == "PDF":
         with _pdf(data, name) as document:
             return [Inside(k, f"Page {k + 1}", False) for k in range(len(document))]
@@ -184,7 +184,7 @@ def _picture(data: bytes, name: str, picture: int) -> Scan:
 
 
 def _layer(data: bytes, name: str, picture: int) -> Scan:
-    book = openraster.read(data, name)
+    book = read_openraster(data, name)
     if not 0 <= picture < len(book.layers):
         raise BadInput(f"{name} has {len(book.layers)} layers; there is no layer {picture + 1}.")
     check_size((book.cols, book.rows), name)

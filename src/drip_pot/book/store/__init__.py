@@ -1,7 +1,7 @@
 """What a book is kept in: typed tables of values, painted planes, edits. Knows core; not what keys and planes mean."""
 
 from drip_pot.book.store.edit import Change, Edit, TileChange
-from drip_pot.book.store.planes import TilePlane
+from drip_pot.book.store.planes import PlaneStates, TilePlane
 from drip_pot.book.store.store import Contents, MemoryContents, MemoryStore, Step, Store, Touched
 from drip_pot.book.store.tiles import TILE, inflated, pack_tile, tile_shape, unpack_tile
 from drip_pot.book.store.values import Kind, PageValues, Table
@@ -15,6 +15,7 @@ __all__ = [
     "MemoryContents",
     "MemoryStore",
     "PageValues",
+    "PlaneStates",
     "Step",
     "Store",
     "Table",

@@ -4,7 +4,9 @@ A plane is never decoded as a whole unless somebody asks for the whole; its copi
 replaced lives on in the copies made before.
 """
 
+import itertools
 import threading
+import zlib
 from collections import OrderedDict
 from collections.abc import Callable, Iterable, Iterator
 
@@ -16,7 +18,9 @@ from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import DripPotError
 
 _DECODED_BYTES = 96 << 20
+_STATES_KEPT = 3
 _settling = threading.Lock()
+_versions = itertools.count(1)
 Place = tuple[int, int]
 
 
@@ -85,7 +89,7 @@ class TilePlane:
     Attributes
     ----------
     version : int
-        Raised by every change.
+        Another one after every change; no two states have the same, whichever plane they are of.
     lost : int
         Tiles found damaged so far; they are read as zeros.
     """
@@ -97,7 +101,7 @@ class TilePlane:
         load: Callable[[int, int], bytes | None] | None = None,
     ) -> None:
         self.shape = shape
-        self.version = 0
+        self.version = next(_versions)
         self.lost = 0
         self._tiles = {at: _Tile(None if load is None else _bound(load, at)) for at in places if self._holds(at)}
 
@@ -143,6 +147,10 @@ class TilePlane:
         """Return all of it, (rows, cols) uint8."""
         return self.read((0, 0, *self.shape))
 
+    def checksum(self) -> int:
+        """Return the CRC-32 of its pixels; 0 where nothing is painted."""
+        return zlib.crc32(self.whole().tobytes()) if self.any() else 0
+
     def _pixels(self, at: Place) -> U8:
         shape = tile_shape(self.shape, *at)
         try:
@@ -179,7 +187,7 @@ class TilePlane:
         at = change.row, change.col
         if not self._holds(at):  # an empty tile beyond the edge of a page that was cropped
             return 0, 0, 0, 0
-        self.version += 1
+        self.version = next(_versions)
         self._tiles.pop(at, None)
         if change.after is not None:
             self._tiles[at] = _Tile(data=change.after)
@@ -196,3 +204,33 @@ def _first(start: int, tile: int, step: int) -> int:
     """Return the first pixel of a tile that is a whole number of steps from a start."""
     edge = max(start, tile * TILE)
     return start + -(-(edge - start) // step) * step
+
+
+class PlaneStates:
+    """States of planes by checksum, the last few of each."""
+
+    def __init__(self) -> None:
+        self._sums: dict[str, tuple[int, int]] = {}
+        self._planes: dict[str, dict[int, TilePlane]] = {}
+
+    def kept(self, name: str, plane: TilePlane) -> int:
+        """Keep a plane as it is now; return its checksum."""
+        version, checksum = self._sums.get(name, (0, 0))
+        if version != plane.version:
+            checksum = plane.checksum()
+            self._sums[name] = plane.version, checksum
+            states = self._planes.setdefault(name, {})
+            states[checksum] = plane.copy()
+            while len(states) > _STATES_KEPT:
+                del states[next(iter(states))]
+        return checksum
+
+    def found(self, name: str, checksum: int) -> TilePlane | None:
+        """Return a plane as it was when it had a checksum, where that is kept."""
+        return self._planes.get(name, {}).get(checksum)
+
+    def forget(self, top: str) -> None:
+        """Forget the planes whose names begin so."""
+        for kept in (self._sums, self._planes):
+            for name in [n for n in kept if n.startswith(top)]:
+                del kept[name]

@@ -1,12 +1,13 @@
 """The four plates of a piece of a page. Knows colour tables and planes; nothing of how inks were chosen."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from drip_pot.core.arrays import U8, U16, U32, Bool
 from drip_pot.core.press.lut import InkTable, inks_at
-from drip_pot.core.render import Colors, Layer, Piece, alpha_of, flats_of, mix_line, take_colors
+from drip_pot.core.render import Colors, Piece, Wash, alpha_of, flats_of, mix_line, take_colors
 
 
 @dataclass(frozen=True)
@@ -38,7 +39,8 @@ def overprint(cmyk: U8, black: U8) -> U8:
 
 
 def separate(
-    piece: Piece, stack: list[Layer], screen: Colors, plates: Plates, table: InkTable, trap: U16 | None = None
+    piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
+    trap: U16 | None = None,
 ) -> U8:  # fmt: skip
     """Separate a piece of a page.
 
@@ -46,14 +48,14 @@ def separate(
     ----------
     piece : Piece
         Its planes.
-    stack : list of Layer
+    stack : list of Wash
         The passes.
     screen : Colors
         What it is drawn with on a screen; where passes mix colours, inks follow from it.
     plates : Plates
         Ink tables; flats and hard shadows keep these inks exactly.
-    table : InkTable
-        Inks of mixed colours.
+    table : callable
+        Returns the inks of mixed colours; called only where there are any.
     trap : (M, N) ndarray of uint16, optional
         Colour number spread into each pixel, 0 for none.
 
@@ -67,7 +69,7 @@ def separate(
     if mixed:
         flat, soft = flats_of(piece, stack, screen)
         if soft is not None:
-            out[soft] = inks_at(table, flat[soft][:, :3])
+            out[soft] = inks_at(table(), flat[soft][:, :3])
     black = piece.ink
     if not plates.is_black.all():
         is_black = np.take(plates.is_black, piece.line, mode="clip").astype(np.uint8)
@@ -79,7 +81,7 @@ def separate(
     return overprint(out, black) if black.any() else out
 
 
-def tone_of(piece: Piece, stack: list[Layer]) -> tuple[U8 | None, bool]:
+def tone_of(piece: Piece, stack: list[Wash]) -> tuple[U8 | None, bool]:
     """Find where a piece has the plain shadow colour of its atoms.
 
     Returns
@@ -91,11 +93,11 @@ def tone_of(piece: Piece, stack: list[Layer]) -> tuple[U8 | None, bool]:
     """
     tone: U8 | None = None
     first = True
-    for layer, cover in zip(stack, piece.covers, strict=False):
-        alpha = alpha_of(layer, cover, piece.labels)
+    for wash, cover in zip(stack, piece.covers, strict=False):
+        alpha = alpha_of(wash, cover, piece.labels)
         if alpha is None:
             continue
-        if not first or not layer.tone:
+        if not first or not wash.tone:
             return tone, True
         first = False
         tone = (alpha == 255).view(np.uint8)

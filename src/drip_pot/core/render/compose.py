@@ -15,7 +15,7 @@ from drip_pot.core.render.paint import Colors, mix_line, take_colors
 
 
 @dataclass(frozen=True, eq=False)
-class Layer:
+class Wash:
     """What a pass does where it covers.
 
     Attributes
@@ -65,19 +65,19 @@ class Piece:
     covers: list[U8 | None] = field(default_factory=list)
 
 
-def alpha_of(layer: Layer, cover: U8 | None, labels: I32) -> U8 | None:
+def alpha_of(wash: Wash, cover: U8 | None, labels: I32) -> U8 | None:
     """Return how much of a pass shows at every pixel, (M, N) uint8; None where nothing does."""
-    if cover is None or layer.strength <= 0 or not cover.any():
+    if cover is None or wash.strength <= 0 or not cover.any():
         return None
     alpha = cover
-    if layer.strength < 1:
-        alpha = np.asarray(cv2.convertScaleAbs(cover, alpha=layer.strength), np.uint8)
-    if layer.within is not None:
-        alpha = alpha * np.take(layer.within, labels, mode="clip").view(np.uint8)
+    if wash.strength < 1:
+        alpha = np.asarray(cv2.convertScaleAbs(cover, alpha=wash.strength), np.uint8)
+    if wash.within is not None:
+        alpha = alpha * np.take(wash.within, labels, mode="clip").view(np.uint8)
     return alpha if alpha.any() else None
 
 
-def flats_of(piece: Piece, stack: list[Layer], colors: Colors) -> tuple[U8, Bool | None]:
+def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool | None]:
     """Lay the passes over the flats.
 
     Returns
@@ -90,11 +90,11 @@ def flats_of(piece: Piece, stack: list[Layer], colors: Colors) -> tuple[U8, Bool
     half = len(colors.flat) // 2
     out: U8 | None = None
     soft: Bool | None = None
-    for layer, cover in zip(stack, piece.covers, strict=False):
-        alpha = alpha_of(layer, cover, piece.labels)
+    for wash, cover in zip(stack, piece.covers, strict=False):
+        alpha = alpha_of(wash, cover, piece.labels)
         if alpha is None:
             continue
-        if out is None and layer.tone:  # the hard tone of most pages: one look-up for both
+        if out is None and wash.tone:  # the hard tone of most pages: one look-up for both
             full = alpha == 255
             out = take_colors(piece.labels, full.view(np.uint8), colors.flat)
             partly = (alpha > 0) & ~full
@@ -105,13 +105,13 @@ def flats_of(piece: Piece, stack: list[Layer], colors: Colors) -> tuple[U8, Bool
             out = take_colors(piece.labels, None, colors.flat)
         touched = alpha > 0
         soft = touched if soft is None else soft | touched
-        if layer.tone:
+        if wash.tone:
             out = _mixed(out, take_colors(piece.labels + np.int32(half), None, colors.flat), alpha)
-        elif layer.mode in SEPARABLE:
-            out = _mixed(out, np.asarray(cv2.LUT(out, _table(layer.mode, layer.color)), np.uint8), alpha)
+        elif wash.mode in SEPARABLE:
+            out = _mixed(out, np.asarray(cv2.LUT(out, _table(wash.mode, wash.color)), np.uint8), alpha)
         else:
             over = out.copy()
-            over[touched, :3] = _whole(layer, out[touched][:, :3])
+            over[touched, :3] = _whole(wash, out[touched][:, :3])
             out = _mixed(out, over, alpha)
     return (take_colors(piece.labels, None, colors.flat) if out is None else out), soft
 
@@ -123,10 +123,10 @@ def _mixed(under: U8, over: U8, alpha: U8) -> U8:
     return np.asarray(cv2.add(rest, cv2.multiply(over, part, scale=1 / 255)), np.uint8)
 
 
-def _whole(layer: Layer, under: U8) -> U8:
+def _whole(wash: Wash, under: U8) -> U8:
     """Blend in a mode that treats the channels together, (K, 3) uint8."""
-    source = np.broadcast_to(np.array(layer.color) / 255, under.shape)
-    return np.rint(blended(layer.mode, under / 255, source) * 255).astype(np.uint8)
+    source = np.broadcast_to(np.array(wash.color) / 255, under.shape)
+    return np.rint(blended(wash.mode, under / 255, source) * 255).astype(np.uint8)
 
 
 @lru_cache(maxsize=256)
@@ -135,7 +135,7 @@ def _table(mode: str, color: tuple[int, int, int]) -> U8:
     return np.concatenate([blend_table(mode, color), np.arange(256, dtype=np.uint8)[:, None]], axis=1)[None]
 
 
-def compose(piece: Piece, stack: list[Layer], colors: Colors, *, lines: bool = True) -> U8:
+def compose(piece: Piece, stack: list[Wash], colors: Colors, *, lines: bool = True) -> U8:
     """Draw a piece of a page as it is seen, (M, N, 4) uint8 red, green, blue, 255; `lines` leaves the line out."""
     flat, _ = flats_of(piece, stack, colors)
     if not lines or not piece.ink.any():

@@ -4,76 +4,65 @@ What is shown is always one whole moment. A change that needs no planes (a pour,
 else is worked out in another thread and takes the place of the old moment when it is whole.
 """
 
-from __future__ import annotations
-
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import QObject, QTimer
+from PyQt6.QtCore import QTimer
 
-from drip_pot.book import InkState, Page, PageSources, Tables, Touched, build_tables, verbs
+from drip_pot.book import Page, PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings import STAGES, Finding, find
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.regions import Fringe, divide
 from drip_pot.core.render import label_pyramid
+from drip_pot.desk.session.in_use import InUse
 from drip_pot.desk.session.page_view import (
     Drawing,
     Flatted,
     PageView,
+    Painted,
     Proved,
     SmallPlates,
     covers_of,
     decided,
     drawing_of,
     flatted,
-    loudly,
     painted_of,
     ready_of,
-    recolored,
     recut,
     small_plates,
     with_panels,
 )
+from drip_pot.desk.session.showing import Showing
 from drip_pot.desk.session.work import Work
 from drip_pot.files import derive
 
-if TYPE_CHECKING:
-    from drip_pot.desk.session.easel import Easel
-
 _LATER_MS = 250
-_MANY = 400
 _LINE, _CUT, _WAY = ("inks", "sheet", "stroke", "tone"), ("dam", "stencil"), ("bridge", "door", "join", "flats")
 _COLOR = ("pour", "hold", "lines", "press", "cut")
 
 
-class Deriving(QObject):
+class Deriving(Showing):
     """What follows from the page in use.
 
     Attributes
     ----------
-    view : PageView or None
-        What is shown.
     findings : dict
         By stage; `looked` tells whether they are of the page as it is.
     fringe : Fringe or None
         Paper between flat and line.
     """
 
-    def __init__(self, easel: Easel) -> None:
+    def __init__(self, easel: InUse) -> None:
         super().__init__(easel)
-        self.easel = easel
-        self.work, self.looking = Work(self), Work(self, patience=15)  # findings never hold up what is seen
-        self.view: PageView | None = None
+        self.looking = Work(self, patience=15)  # findings never hold up what is seen
         self.findings: dict[str, list[Finding]] = {stage: [] for stage in STAGES}
         self.looked = False
         self.fringe: Fringe | None = None
         self.derived: Derived | None = None
         self.coming: tuple[Flatted, Rect | None] | None = None
-        self._loud: dict[int, int] = {}
-        self._wants_loud = self._wants_outlines = False
         self._painted_for: object = None
         self._told: set[int] = set()
         self._later = QTimer(self)
@@ -97,17 +86,11 @@ class Deriving(QObject):
         self.work.close()
         self.looking.close()
         self.view = self.derived = None
+        self._told.clear()
 
     def later(self) -> None:
         """Work out what is not seen at once, when nothing has changed for a moment."""
         self._later.start()
-
-    def is_behind(self) -> bool:
-        """Whether what is shown is not yet the page as the book has it."""
-        sources = self.easel.sources()
-        if self.view is None or self.view.flat is None or sources is None:
-            return True
-        return self.view.flat.line != sources.line or self.work.busy("ink") or self.work.busy("regions")
 
     def is_settled(self) -> bool:
         """Whether nothing is being worked out, and nothing is about to be."""
@@ -238,25 +221,6 @@ class Deriving(QObject):
             self.view = None
             self.easel.opened.emit()
 
-    def _tables(self) -> Tables | None:
-        return None if self.view is None or self.view.flat is None else self.view.flat.tables
-
-    def _recolored(self, before: Tables | None) -> list[Rect] | None:
-        """Return where the page has other colours than with tables before; None for everywhere."""
-        if before is None or self.view is None or self.view.flat is None:
-            return None
-        return recolored(self.view.flat, before, self.view.flat.tables, _MANY)
-
-    def retable(self) -> None:
-        """Show the colours as the book has them, where its regions are those that are shown."""
-        ready, view = self.easel.ready(), self.view
-        if view is None or view.flat is None or ready is None:
-            return
-        book, sources = ready
-        if sources.cut == sources.line == view.flat.line:
-            tables = build_tables(book, sources, view.flat.atoms.count)
-            self.view = replace(view, flat=replace(view.flat, tables=tables))
-
     def _decide(self) -> None:
         """Decide the regions anew, after bridges, doors, joins or the gap width were changed."""
         sources, view = self.easel.sources(), self.view
@@ -272,25 +236,6 @@ class Deriving(QObject):
             self.easel.repaint.emit(None)
         else:
             self.easel.repaint.emit(view.flat.boxes(np.flatnonzero(old != now).tolist()))
-
-    def try_gap(self, gap_px: float) -> None:
-        """Show a gap width while its slider moves."""
-        sources = self.easel.sources()
-        if self.view is not None and self.view.flat is not None and sources is not None:
-            self.view = replace(self.view, flat=decided(self.view.flat, sources, gap_px))
-            self._color_loudly()
-            self.easel.repaint.emit(None)
-            self.easel.refreshed.emit()
-
-    def want_regions(self, *, loud: bool, outlines: bool) -> None:
-        """Say whether regions are seen as such: in working colours, which are worked out only then, or as outlines."""
-        self._wants_loud, self._wants_outlines = loud, outlines
-        self._color_loudly()
-
-    def _color_loudly(self) -> None:
-        if self._wants_loud and self.view is not None and self.view.flat is not None and self.view.flat.loud is None:
-            flat, self._loud = loudly(self.view.flat, self._loud)
-            self.view = replace(self.view, flat=flat)
 
     # Cuts by hand
 
@@ -351,7 +296,7 @@ class Deriving(QObject):
         wanted = (sources.line, sources.over, tables.held.tobytes(), view.flat.partition.region.tobytes())
         if self._painted_for != wanted:
             self._painted_for, flat = wanted, view.flat
-            work = lambda _: (painted_of(derived, sources, tables), with_panels(flat).panels)  # noqa: E731
+            work = lambda _: (painted_of(derived, sources, tables), with_panels(flat))  # noqa: E731
             self._start("line", work, self._on_line)
         still = book.still()
 
@@ -363,14 +308,15 @@ class Deriving(QObject):
             self._start("plates", lambda _: small_plates(view, view.flat), self._on_plates)  # type: ignore[arg-type]
             self._start("press", lambda report: _proved(derived, sources, view, report), self._on_press)
 
-    def _on_line(self, found: tuple[Any, Any]) -> None:
-        (painted, flatting), panels = found
+    def _on_line(self, found: tuple[tuple[Painted, Painted | None], Flatted]) -> None:
+        (painted, flatting), told = found
         sources = self.easel.sources()
         if self.view is None or self.view.flat is None or sources is None or self.view.flat.line != sources.line:
             return
-        self.view = replace(
-            self.view, flat=replace(self.view.flat, painted=painted, flatting=flatting, panels=panels)
-        )  # fmt: skip
+        flat = replace(self.view.flat, painted=painted, flatting=flatting)
+        if flat.partition is told.partition:  # decided anew meanwhile, it has other panels
+            flat = replace(flat, panels=told.panels)
+        self.view = replace(self.view, flat=flat)
         self.easel.repaint.emit(None)
 
     def _on_plates(self, small: SmallPlates) -> None:
@@ -396,31 +342,6 @@ class Deriving(QObject):
         else:
             self.later()
 
-    # Previews
-
-    def set_preview(self, inks: InkState | None) -> None:
-        """Show the line with other settings while a slider moves; None shows the real ones."""
-        if self.view is not None and self.view.preview != inks:
-            self.view = replace(self.view, preview=inks)
-            self.easel.repaint.emit(None)
-
-    def preview(self, atoms: list[int], pair: tuple[str, str]) -> None:
-        """Show atoms in a pair of colours until the tables are made again."""
-        if self.view is None or self.view.flat is None:
-            return
-        flat, tables = self.view.flat, self.view.flat.tables
-        colors = tables.screen.flat.copy()
-        for offset, text in ((0, pair[0]), (len(colors) // 2, pair[1])):
-            colors[[a + offset for a in atoms]] = np.frombuffer(bytes.fromhex(text[1:] + "ff"), np.uint32)[0]
-        shown = replace(tables, screen=replace(tables.screen, flat=colors))
-        self.view = replace(self.view, flat=replace(flat, tables=shown))
-        self.easel.repaint.emit(flat.boxes(atoms))
-
-    def drop_preview(self) -> None:
-        """Show the pours as they are."""
-        self.retable()
-        self.easel.repaint.emit(None)
-
 
 def _proved(derived: Derived, sources: PageSources, view: PageView, report: Report) -> tuple[Proved, Tables]:
     """Trap the page and try the register, all of one moment."""
@@ -429,7 +350,7 @@ def _proved(derived: Derived, sources: PageSources, view: PageView, report: Repo
     tables = view.flat.tables
     shown = derived.painted.shown(sources, tables.held)
     ready = replace(ready_of(view, view.flat), shown=shown)
-    version = tuple(cover.version for cover in ready.covers), tuple(layer.key for layer in tables.stack)
+    version = tuple(cover.version for cover in ready.covers), tuple(wash.key for wash in tables.stack)
     traps = derived.press.traps(sources, ready.tone(), version, shown, tables.plates, sources.press.trap_mm)
     levels = label_pyramid(traps.spread)
     report(0.3, "Register test")

@@ -4,77 +4,40 @@ It holds no truth of its own about the book. Knows the book; of stages only thei
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from collections.abc import Set as AbstractSet
 from functools import partial
 from typing import Any, TypeVar
 
 import msgspec
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer
 
-from drip_pot.book import BALLOON, Book, PageSources, Touched, verbs
+from drip_pot.book import BALLOON, Book, Touched, verbs
 from drip_pot.book.findings import Finding, mend
 from drip_pot.book.hand import Hand
-from drip_pot.core.errors import DripPotError, NothingDone
 from drip_pot.desk.session.deriving import Deriving
 from drip_pot.desk.session.hands import Hands
+from drip_pot.desk.session.in_use import FINDING, InUse
 from drip_pot.desk.session.opening import Opening
 from drip_pot.desk.session.page_view import PageView
-from drip_pot.files import BookFile
 
 S = TypeVar("S")
-FINDING = "The regions are still being found; nothing was changed. Try again in a moment."
 _REST_MS = 3000
 
 
-class Easel(QObject):
+class Easel(InUse):
     """The state of one window.
 
     Parameters
     ----------
     tools : mapping
         Names of the tools of every stage, in order.
-
-    Signals
-    -------
-    opened()
-        Another book or page is shown.
-    repaint(object)
-        Page pixels changed: a list of rectangles, or None for everything.
-    edited()
-        The book changed: names, pots, history.
-    chosen()
-        Another stage, tool or pot.
-    refreshed()
-        Derived facts changed: regions, findings, plates.
-    said(str, bool)
-        A sentence for the person, and whether it is a problem.
     """
 
-    opened = pyqtSignal()
-    repaint = pyqtSignal(object)
-    edited = pyqtSignal()
-    chosen = pyqtSignal()
-    refreshed = pyqtSignal()
-    said = pyqtSignal(str, bool)
-
     def __init__(self, tools: Mapping[str, Sequence[str]], parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self.offered = {stage: tuple(names) for stage, names in tools.items()}
-        self.file: BookFile | None = None
-        self.book: Book | None = None
-        self.page = 0
-        self.stage = "Flats"
-        self.tools = {stage: names[0] for stage, names in self.offered.items()}
-        self.pot: int | None = None
-        self.sheet = 0
-        self.within = 0
-        self.picked: frozenset[int] = frozenset()
-        self.strength = 1.0
-        self.pressure, self.zoom = 1.0, 1.0
+        super().__init__(tools, parent)
         self._owned: dict[type, Any] = {}
         self.deriving = Deriving(self)
-        self.hands = Hands(self)
-        self.opening = Opening(self)
+        self.hands = Hands(self, self.deriving)
+        self.opening = Opening(self, self)
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(_REST_MS)
@@ -99,30 +62,9 @@ class Easel(QObject):
         """What is left to look at, by stage."""
         return self.deriving.findings
 
-    @property
-    def tool(self) -> str:
-        """The tool of the present stage."""
-        return self.tools[self.stage]
-
-    def sources(self) -> PageSources | None:
-        """Return the page's sources, or None without a page."""
-        return self.book.sources(self.page) if self.book is not None and self.page else None
-
-    def ready(self) -> tuple[Book, PageSources] | None:
-        """Return the book and the page's sources, or None without a page."""
-        sources = self.sources()
-        return None if self.book is None or sources is None else (self.book, sources)
-
     def hand(self) -> Hand | None:
         """Return a hand at work on the page as it is shown; None while its regions are being found."""
-        view, sources = self.view, self.sources()
-        if self.book is None or view is None or view.flat is None or sources is None or self.deriving.is_behind():
-            return None
-        flat = view.flat
-        return Hand(
-            self.book, self.page, flat.divided, view.drawing.ink[0], flat.partition, within=self.within,
-            known_panels=flat.panels,
-        )  # fmt: skip
+        return self.deriving.hand()
 
     def choose_stage(self, stage: str) -> None:
         """Go to a stage."""
@@ -133,41 +75,12 @@ class Easel(QObject):
             self.repaint.emit(None)
             self.deriving.later()
 
-    def choose_tool(self, tool: str) -> None:
-        """Take up a tool of the present stage."""
-        if tool in self.offered[self.stage]:
-            self.tools[self.stage] = tool
-            self.chosen.emit()
-
-    def choose_pot(self, pot: int | None) -> None:
-        """Take a pot in hand; None is paper."""
-        self.pot = None if pot == BALLOON else pot
-        self.chosen.emit()
-
     def choose_sheet(self, number: int) -> None:
         """Take a sheet in hand; the settings of Inks are its."""
         if number != self.sheet:
             self.sheet = number
             self.chosen.emit()
             self.deriving.draw()
-
-    def pick(self, atoms: AbstractSet[int]) -> None:
-        """Pick regions by their atoms; an empty set lets go."""
-        self.picked = frozenset(atoms)
-        self.refreshed.emit()
-        self.repaint.emit([])
-
-    def set_strength(self, strength: float) -> None:
-        """Pour with a strength of 0..1; below 1 the pot in hand is mixed into what is there."""
-        self.strength = strength
-        self.chosen.emit()
-
-    def confine(self, panel: int) -> None:
-        """Confine the tools to a panel; the same again, or 0, frees them."""
-        self.within = 0 if panel == self.within else panel
-        words = f"Tools work in panel {self.within} alone. Escape frees them." if self.within else ""
-        self.said.emit(words or "Tools work anywhere.", False)
-        self.chosen.emit()
 
     def show_page(self, page: int) -> None:
         """Show a page of the open book."""
@@ -206,21 +119,6 @@ class Easel(QObject):
         self._rest.start()
 
     # Doing
-
-    def do(self, verb: Callable[[Book, int], object]) -> bool:
-        """Call `verb(book, page)`; a problem is said and False returned."""
-        return self.book is not None and self.trying(lambda: verb(self.book, self.page))  # type: ignore[arg-type]
-
-    def trying(self, work: Callable[[], object]) -> bool:
-        """Do something that may be refused with a sentence, which is said then; return whether it was done."""
-        try:
-            work()
-        except DripPotError as error:
-            self.said.emit(str(error), not isinstance(error, NothingDone))
-            self.deriving.retable()
-            self.repaint.emit(None)
-            return False
-        return True
 
     def do_here(self, verb: Callable[[Hand], object]) -> bool:
         """Call a verb of the page at hand at once; a problem is said and False returned."""

@@ -4,12 +4,9 @@ A gesture is worked out on a snapshot of the book, and its edits are then done t
 changed meanwhile, it is worked out again. So nothing a hand does holds up the window.
 """
 
-from __future__ import annotations
-
 from collections import deque
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject
 
@@ -18,11 +15,10 @@ from drip_pot.book.hand import Hand, Points
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.regions import Divided
+from drip_pot.desk.session.deriving import Deriving
+from drip_pot.desk.session.in_use import FINDING, InUse
 from drip_pot.desk.session.page_view import Flatted, recut
 from drip_pot.desk.session.work import Work
-
-if TYPE_CHECKING:
-    from drip_pot.desk.session.easel import Easel
 
 Verb = Callable[[Hand], object]
 _Found = tuple[list[Edit], tuple[Flatted, Rect | None] | None]
@@ -37,9 +33,9 @@ class Hands(QObject):
         What was drawn for each of them, to be shown until it is done.
     """
 
-    def __init__(self, easel: Easel) -> None:
+    def __init__(self, easel: InUse, deriving: Deriving) -> None:
         super().__init__(easel)
-        self.easel = easel
+        self.easel, self.deriving = easel, deriving
         self.work = Work(self, patience=4)
         self._waiting: deque[tuple[Verb, Callable[[], object]]] = deque()
         self.ghosts: deque[Points] = deque()
@@ -48,9 +44,10 @@ class Hands(QObject):
 
     def start(self, verb: Verb, ghost: Points | None = None, then: Callable[[], object] = lambda: None) -> None:
         """Work a gesture out, after those that came before; `then` is called when it is done."""
-        deriving = self.easel.deriving
+        deriving = self.deriving
         if deriving.view is None or deriving.view.flat is None or any(map(deriving.work.busy, ("ink", "regions"))):
-            self.easel.do_here(verb)  # says that the regions are still being found
+            self.easel.said.emit(FINDING, False)
+            deriving.drop_preview()
             return
         self._waiting.append((verb, then))
         self.ghosts.append(ghost or [])
@@ -66,7 +63,7 @@ class Hands(QObject):
         if not self._waiting:
             return False
         self.drop()
-        self.easel.deriving.drop_preview()
+        self.deriving.drop_preview()
         return True
 
     def drop(self) -> None:
@@ -84,15 +81,15 @@ class Hands(QObject):
     def _next(self) -> None:
         if not self._waiting or self.work.busy():
             return
-        hand = self.easel.hand()
+        hand = self.deriving.hand()
         if hand is None:  # the page is being cut anew; it tells when it is
             return
-        book, page, view = hand.book, hand.page, self.easel.view
+        book, page, view = hand.book, hand.page, self.deriving.view
         assert view is not None
         assert view.flat is not None
         flat, position, verb = view.flat, book.position, self._waiting[0][0]
         still = book.still()
-        self.easel.deriving.work.cancel("line")
+        self.deriving.work.cancel("line")
 
         def work(report: Report) -> _Found:
             report(0.1, "Working it out")
@@ -105,7 +102,7 @@ class Hands(QObject):
 
     def _done(self, found: _Found, position: int) -> None:
         edits, cut = found
-        book, deriving = self.easel.book, self.easel.deriving
+        book, deriving = self.easel.book, self.deriving
         if book is None or not self._waiting:
             return
         if book.position != position:
@@ -129,7 +126,7 @@ class Hands(QObject):
     def _failed(self, error: Exception) -> None:
         self._forget()
         self.easel.said.emit(str(error), not isinstance(error, NothingDone))
-        self.easel.deriving.drop_preview()
+        self.deriving.drop_preview()
         self._next()
 
     def _forget(self) -> None:

@@ -1,17 +1,16 @@
 """Books and drawings brought in, in the background. Knows the easel and files; asks nothing but through `ask_dpi`."""
 
-from __future__ import annotations
-
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 from PyQt6.QtCore import QObject, QThreadPool
 
 from drip_pot.book import Book, InkState, Sheet, verbs
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import DripPotError
+from drip_pot.desk.session.in_use import InUse
 from drip_pot.desk.session.work import Work
 from drip_pot.files import (
     BookFile,
@@ -26,8 +25,21 @@ from drip_pot.files import (
     with_dpi,
 )
 
-if TYPE_CHECKING:
-    from drip_pot.desk.session.easel import Easel
+
+class Host(Protocol):
+    """What books and drawings are brought to."""
+
+    def show_page(self, page: int) -> None:
+        """Show a page of the open book."""
+
+    def choose_sheet(self, number: int) -> None:
+        """Take a sheet in hand."""
+
+    def take_up(self, book: Book) -> None:
+        """Listen to a book."""
+
+    def let_go(self) -> None:
+        """Let go of the book."""
 
 
 class Opening(QObject):
@@ -39,9 +51,9 @@ class Opening(QObject):
         Asked for the resolution of a drawing that does not tell it; None gives it up.
     """
 
-    def __init__(self, easel: Easel) -> None:
+    def __init__(self, easel: InUse, host: Host) -> None:
         super().__init__(easel)
-        self.easel = easel
+        self.easel, self.host = easel, host
         self.work = Work(self)
         self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
 
@@ -112,7 +124,7 @@ class Opening(QObject):
         if file is None or book is None:
             self._new_from(image, incoming)
             return
-        self.easel.show_page(add_page(book, incoming, file.add_original(incoming.name, incoming.data)))
+        self.host.show_page(add_page(book, incoming, file.add_original(incoming.name, incoming.data)))
         self._say(incoming.notes)
 
     def _add_sheet(self, image: Path, incoming: Incoming) -> None:
@@ -120,7 +132,7 @@ class Opening(QObject):
         assert file is not None
         assert book is not None
         original = file.add_original(incoming.name, incoming.data)
-        self.easel.choose_sheet(add_sheets(book, self.easel.page, incoming, original)[-1])
+        self.host.choose_sheet(add_sheets(book, self.easel.page, incoming, original)[-1])
         self._say([*incoming.notes, "Say on the shelf what the new sheet is for."])
 
     def reink(self, image: Path) -> None:
@@ -156,7 +168,7 @@ class Opening(QObject):
     def close(self) -> None:
         """Let go of the book; everything is on disk already."""
         self.work.close()
-        self.easel.let_go()
+        self.host.let_go()
         if self.easel.file is not None:
             self.easel.file.close()
         self.easel.file = None
@@ -165,7 +177,7 @@ class Opening(QObject):
         self.close()
         self.easel.file = file
         file.moved = lambda sentence: self.easel.said.emit(sentence, True)
-        self.easel.take_up(book)
+        self.host.take_up(book)
         if file.read_only:
             self.easel.said.emit(file.read_only, True)
-        self.easel.show_page(next(iter(book.pages()), 0))
+        self.host.show_page(next(iter(book.pages()), 0))

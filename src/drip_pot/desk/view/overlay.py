@@ -1,18 +1,12 @@
 """What a stage draws over the page beside its tool's marks. Knows the easel and what is seen; no stage."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.seen import Seen
-
-if TYPE_CHECKING:
-    from drip_pot.desk.view.canvas import Canvas
 
 
 class Overlay:
@@ -31,8 +25,8 @@ class Overlay:
     def escape(self) -> None:
         """Let go of what Escape lets go of."""
 
-    def page_marks(self, painter: QPainter, view: PageView, canvas: Canvas) -> None:
+    def page_marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         """Draw under the tool's marks; the painter is in page pixels."""
 
-    def marks(self, painter: QPainter, view: PageView, canvas: Canvas) -> None:
+    def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         """Draw on top; the painter is in pixels of the canvas."""

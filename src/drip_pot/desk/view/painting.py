@@ -1,20 +1,14 @@
 """The canvas painted: the page in tiles, the wipe, marks on top. Knows the canvas; changes nothing."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.view.render import TILE, Look
+from drip_pot.desk.view.shown import Shown
 from drip_pot.desk.view.tiles import Tiles
 from drip_pot.desk.view.tool import draw_with
-
-if TYPE_CHECKING:
-    from drip_pot.desk.view.canvas import Canvas
 
 _GRID_ZOOM = 8.0
 
@@ -22,7 +16,7 @@ _GRID_ZOOM = 8.0
 class Painting:
     """What paints a canvas."""
 
-    def __init__(self, canvas: Canvas) -> None:
+    def __init__(self, canvas: Shown) -> None:
         self.canvas = canvas
 
     def paint(self, painter: QPainter) -> None:

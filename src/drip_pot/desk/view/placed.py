@@ -42,6 +42,10 @@ class Placed(QWidget):
         self.focus_rect: Rect | None = None
         self._fitted = True
 
+    def is_busy(self) -> bool:
+        """Whether a gesture is being made."""
+        return False
+
     def is_fitted(self) -> bool:
         """Whether the whole page is shown, whatever the size of the widget."""
         return self._fitted

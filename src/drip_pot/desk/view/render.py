@@ -125,7 +125,7 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
     ready = ready_of(view, flat, level, lettering=look.lettering)
     if not (look.leftovers or (look.loud and flat.loud is not None)):
         return ready.screen(*cut, lines=look.lines, tone=look.tone, held=look.held)
-    piece, colors = ready.piece(*cut), flat.tables.screen
+    piece, colors = ready.piece(*cut, passes=False), flat.tables.screen
     if look.loud and flat.loud is not None:
         table = pack(np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)]))
         table[0] = colors.flat[0]

@@ -1,5 +1,6 @@
 """Tiles of a page, drawn in other threads and kept while they last. Knows views; nothing of where they are shown."""
 
+import itertools
 from collections import OrderedDict
 from collections.abc import Callable
 
@@ -21,21 +22,21 @@ class _Told(QObject):
 
 
 class _Draw(QRunnable):
-    def __init__(self, key: Key, version: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool]) -> None:
+    def __init__(self, key: Key, ticket: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool]) -> None:
         super().__init__()
-        self._key, self._version, self._view, self._told, self._wanted = key, version, view, told, wanted
+        self._key, self._ticket, self._view, self._told, self._wanted = key, ticket, view, told, wanted
 
     def run(self) -> None:
-        if not self._wanted(self._key, self._version):
+        if not self._wanted(self._key, self._ticket):
             return
         step_back(2)
         look, level, row, col = self._key
         try:
             image = render_tile(self._view, look, level, row, col)
         except Exception as error:  # noqa: BLE001 - handed on to the interface thread, which reports it
-            self._told.failed.emit(self._key, self._version, error)
+            self._told.failed.emit(self._key, self._ticket, error)
         else:
-            self._told.drawn.emit(self._key, self._version, image)
+            self._told.drawn.emit(self._key, self._ticket, image)
 
 
 class Tiles(QObject):
@@ -59,42 +60,34 @@ class Tiles(QObject):
         self._told = _Told()
         self._told.drawn.connect(self._on_drawn)
         self._told.failed.connect(self._on_failed)
-        self._images: OrderedDict[Key, tuple[int, QImage]] = OrderedDict()
-        self._fresh: dict[Key, int] = {}
+        self._images: OrderedDict[Key, QImage] = OrderedDict()
+        self._fresh: set[Key] = set()
         self._asked: dict[Key, int] = {}
-        self.version = 0
+        self._tickets = itertools.count()
         self.drawn_count = 0
 
     def clear(self) -> None:
         """Forget everything."""
-        self.version += 1
         self._images.clear()
         self._fresh.clear()
         self._asked.clear()
 
     def stale(self, rects: list[Rect] | None) -> None:
-        """Mark tiles touching any of the page rectangles (or all) as out of date."""
-        self.version += 1
-        if rects is None:
-            self._fresh.clear()
-            return
-        for key in list(self._fresh):
-            _, level, row, col = key
-            size = TILE << level
-            top, left = row * size, col * size
-            if any(r[0] < top + size and r[2] > top and r[1] < left + size and r[3] > left for r in rects):
-                del self._fresh[key]
+        """Mark tiles touching any of the page rectangles (or all) as out of date, those being drawn among them."""
+        old = [key for key in (*self._fresh, *self._asked) if rects is None or _touched(key, rects)]
+        self._fresh.difference_update(old)
+        for key in old:
+            self._asked.pop(key, None)
 
     def get(self, key: Key, view: PageView) -> QImage | None:
         """Return a tile, perhaps a stale one, and have it drawn if it is not up to date."""
-        if key not in self._fresh and self._asked.get(key) != self.version:
-            self._asked[key] = self.version
-            self._pool.start(_Draw(key, self.version, view, self._told, self._is_asked))
+        if key not in self._fresh and key not in self._asked:
+            self._asked[key] = next(self._tickets)
+            self._pool.start(_Draw(key, self._asked[key], view, self._told, self._is_asked))
         kept = self._images.get(key)
-        if kept is None:
-            return None
-        self._images.move_to_end(key)
-        return kept[1]
+        if kept is not None:
+            self._images.move_to_end(key)
+        return kept
 
     def has(self, key: Key) -> bool:
         """Whether there is an image of a tile, stale or not."""
@@ -110,22 +103,28 @@ class Tiles(QObject):
         self._pool.clear()
         self._pool.waitForDone()
 
-    def _is_asked(self, key: Key, version: int) -> bool:
-        return self._asked.get(key) == version
+    def _is_asked(self, key: Key, ticket: int) -> bool:
+        return self._asked.get(key) == ticket
 
-    def _on_failed(self, key: Key, version: int, error: Exception) -> None:
-        if self._asked.get(key) == version:
+    def _on_failed(self, key: Key, ticket: int, error: Exception) -> None:
+        if self._is_asked(key, ticket):
             del self._asked[key]
             self.problem.emit(error)
 
-    def _on_drawn(self, key: Key, version: int, image: QImage) -> None:
-        if self._asked.get(key) != version:
+    def _on_drawn(self, key: Key, ticket: int, image: QImage) -> None:
+        if not self._is_asked(key, ticket):
             return
         del self._asked[key]
         self.drawn_count += 1
-        self._fresh[key] = version
-        self._images[key] = (version, image)
+        self._fresh.add(key)
+        self._images[key] = image
         while len(self._images) > _KEPT:
-            old, _ = self._images.popitem(last=False)
-            self._fresh.pop(old, None)
+            self._fresh.discard(self._images.popitem(last=False)[0])
         self.ready.emit()
+
+
+def _touched(key: Key, rects: list[Rect]) -> bool:
+    _, level, row, col = key
+    size = TILE << level
+    top, left = row * size, col * size
+    return any(r[0] < top + size and r[2] > top and r[1] < left + size and r[3] > left for r in rects)

@@ -136,6 +136,32 @@ class Stroke(Tool):
                 painter.drawPolyline(loop)
 
 
+class PressedStroke(Stroke):
+    """A stroke that knows how hard the hand pressed."""
+
+    closed = False
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self._pressures: list[float] = []
+
+    def press(self, row: float, col: float, mods: Mods) -> None:
+        super().press(row, col, mods)
+        self._pressures = [self.easel.pressure]
+
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        before = len(self._points)
+        super().drag(row, col, mods)
+        if len(self._points) > before:
+            self._pressures.append(self.easel.pressure)
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        self.drawn([(r, c, p) for (r, c), p in zip(points, self._pressures, strict=True)], mods)
+
+    def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
+        """Do what the stroke (row, col, pressure) means."""
+
+
 def draw_brush(painter: QPainter, points: list[tuple[float, float]], width: float, shade: str = "#46161616") -> None:
     """Draw a stroke as wide as it is on the page."""
     if not points:

@@ -1,9 +1,6 @@
 """What Flats draws over the page: outlines of what is picked and pointed at, names, bridges. Knows no other stage."""
 
-from __future__ import annotations
-
 from collections.abc import Iterable
-from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
@@ -15,11 +12,9 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import Flatted, PageView
 from drip_pot.desk.view.overlay import Overlay
+from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.seen import Seen
 from drip_pot.desk.view.tool import draw_with
-
-if TYPE_CHECKING:
-    from drip_pot.desk.view.canvas import Canvas
 
 _WORTH = 0.1
 _MOST_PIXELS = 600_000
@@ -45,7 +40,7 @@ class FlatsOverlay(Overlay):
         if self.easel.within:
             self.easel.confine(0)
 
-    def page_marks(self, painter: QPainter, view: PageView, canvas: Canvas) -> None:
+    def page_marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         flat, picked = view.flat, self.easel.picked
         if flat is None:
             return
@@ -61,13 +56,13 @@ class FlatsOverlay(Overlay):
                 draw_with(painter, shade, width)
                 painter.drawPath(path)
 
-    def marks(self, painter: QPainter, view: PageView, canvas: Canvas) -> None:
+    def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):
             self._bridges(painter, view.flat, canvas)
         if self.seen["names"] and self._hover[0] and not canvas.is_busy() and self.easel.book is not None:
             self._name(painter, canvas)
 
-    def _name(self, painter: QPainter, canvas: Canvas) -> None:
+    def _name(self, painter: QPainter, canvas: Placed) -> None:
         """Write the name of the pot under the pointer beside it."""
         root, at = self._hover
         known = self.easel.book.pots() if self.easel.book is not None else {}
@@ -81,7 +76,7 @@ class FlatsOverlay(Overlay):
         painter.drawRoundedRect(box, 4, 4)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
 
-    def _bridges(self, painter: QPainter, flat: Flatted, canvas: Canvas) -> None:
+    def _bridges(self, painter: QPainter, flat: Flatted, canvas: Placed) -> None:
         feet, bend, part = flat.atoms.bridges.feet, flat.atoms.bridges.bend, flat.partition
         near = canvas.zoom >= 0.2
         worth = bridge_verdicts(flat.atoms) >= (0.0 if self.easel.tool == "Bridge" else _WORTH)

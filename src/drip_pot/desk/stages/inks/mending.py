@@ -5,11 +5,11 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.inking import Inking
-from drip_pot.desk.view.tool import Mods, Stroke, draw_with, length, tool
+from drip_pot.desk.view.tool import Mods, PressedStroke, Stroke, draw_with, length, tool
 
 
 @tool("Inks")
-class Pen(Stroke):
+class Pen(PressedStroke):
     """Draw ink on the repair sheet."""
 
     name = "Pen"
@@ -21,25 +21,13 @@ class Pen(Stroke):
         "Draw ink on the repair sheet; the scan is never changed. Shift: a straight line. Alt: scrape. [ and ]: width."
     )
 
-    def __init__(self, easel: Easel) -> None:
-        super().__init__(easel)
-        self._pressures: list[float] = []
-
-    def press(self, row: float, col: float, mods: Mods) -> None:
-        super().press(row, col, mods)
-        self._pressures = [self.easel.pressure]
-
     def drag(self, row: float, col: float, mods: Mods) -> None:
         if mods & Mods.ShiftModifier and self._points:
             self._points, self._pressures = [self._points[0], (row, col)], [self._pressures[0]] * 2
-            return
-        before = len(self._points)
-        super().drag(row, col, mods)
-        if len(self._points) > before:
-            self._pressures.append(self.easel.pressure)
+        else:
+            super().drag(row, col, mods)
 
-    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
-        stroke = [(r, c, p) for (r, c), p in zip(points, self._pressures, strict=True)]
+    def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
         self.easel.own(Inking).stroke(stroke, away=self.away != bool(mods & Mods.AltModifier))
 
     def widen(self, factor: float) -> bool:

@@ -1,9 +1,5 @@
 """The record of Inks, and what it draws over the page. Knows no other stage."""
 
-from __future__ import annotations
-
-from typing import TYPE_CHECKING
-
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 
@@ -17,17 +13,15 @@ from drip_pot.desk.stages.inks.blocks import InksPanel
 from drip_pot.desk.stages.inks.cards import SheetCards
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.overlay import Overlay
+from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.seen import Chip, Seen, flag
-
-if TYPE_CHECKING:
-    from drip_pot.desk.view.canvas import Canvas
 
 
 class InksOverlay(Overlay):
     """Rings round the specks that are taken out; trim and bleed."""
 
-    def page_marks(self, painter: QPainter, view: PageView, canvas: Canvas) -> None:
+    def page_marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         sources = self.easel.sources()
         if sources is None or sources.page.trim_mm is None:
             return
@@ -43,7 +37,7 @@ class InksOverlay(Overlay):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(box)
 
-    def marks(self, painter: QPainter, view: PageView, canvas: Canvas) -> None:
+    def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         if self.seen["specks"]:
             painter.setPen(QPen(theme.color("mark"), 1.6))
             painter.setBrush(Qt.BrushStyle.NoBrush)

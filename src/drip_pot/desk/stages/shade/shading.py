@@ -107,16 +107,19 @@ class Shading:
         held = self.in_hand()
         if held is not None and self._is_seen(held[1]):
             into = held[0]
-            self.easel.do_here(lambda hand: verbs.cut_shade(hand, points, light=light, only=only, into=into))
+            self.easel.hands.start(
+                lambda hand: verbs.cut_shade(hand, points, light=light, only=only, into=into), points
+            )  # fmt: skip
 
     def mist(self, points: list[tuple[float, float, float]], *, away: bool, only: int) -> None:
         """Lay a soft stroke into the pass in hand, or take it away."""
         held = self.in_hand()
         if held is not None and self._is_seen(held[1]):
             into, wide, soft, flow = held[0], self.width_px, self.softness, self.flow
-            self.easel.do_here(
-                lambda hand: verbs.mist_pass(hand, points, wide, soft, flow, away=away, only=only, into=into)
-            )  # fmt: skip
+            self.easel.hands.start(
+                lambda hand: verbs.mist_pass(hand, points, wide, soft, flow, away=away, only=only, into=into),
+                [(row, col) for row, col, _ in points],
+            )
 
     def _is_seen(self, one: Pass) -> bool:
         """Whether a pass is shown; a stroke in one that is not would be lost from sight, and is refused."""

@@ -1,0 +1,115 @@
+"""What is shown of the page in use, and how it is changed at once. Knows the snapshot; works nothing out in threads."""
+
+from dataclasses import replace
+
+import numpy as np
+from PyQt6.QtCore import QObject
+
+from drip_pot.book import InkState, Tables, build_tables
+from drip_pot.book.hand import Hand
+from drip_pot.core.arrays import Rect
+from drip_pot.desk.session.in_use import InUse
+from drip_pot.desk.session.page_view import PageView, decided, loudly, recolored
+from drip_pot.desk.session.work import Work
+
+_MANY = 400
+
+
+class Showing(QObject):
+    """What is shown of the page in use.
+
+    Attributes
+    ----------
+    view : PageView or None
+        One moment of it.
+    work : Work
+        What works it out.
+    """
+
+    def __init__(self, easel: InUse) -> None:
+        super().__init__(easel)
+        self.easel = easel
+        self.work = Work(self)
+        self.view: PageView | None = None
+        self._loud: dict[int, int] = {}
+        self._wants_loud = self._wants_outlines = False
+        easel.refused.connect(self.drop_preview)
+
+    def is_behind(self) -> bool:
+        """Whether what is shown is not yet the page as the book has it."""
+        sources = self.easel.sources()
+        if self.view is None or self.view.flat is None or sources is None:
+            return True
+        return self.view.flat.line != sources.line or self.work.busy("ink") or self.work.busy("regions")
+
+    def hand(self) -> Hand | None:
+        """Return a hand at work on the page as it is shown; None while its regions are being found."""
+        view, book = self.view, self.easel.book
+        if book is None or view is None or view.flat is None or self.is_behind():
+            return None
+        flat = view.flat
+        return Hand(
+            book, self.easel.page, flat.divided, view.drawing.ink[0], flat.partition, within=self.easel.within,
+            known_panels=flat.panels,
+        )  # fmt: skip
+
+    def _tables(self) -> Tables | None:
+        return None if self.view is None or self.view.flat is None else self.view.flat.tables
+
+    def _recolored(self, before: Tables | None) -> list[Rect] | None:
+        """Return where the page has other colours than with tables before; None for everywhere."""
+        if before is None or self.view is None or self.view.flat is None:
+            return None
+        return recolored(self.view.flat, before, self.view.flat.tables, _MANY)
+
+    def retable(self) -> None:
+        """Show the colours as the book has them, where its regions are those that are shown."""
+        ready, view = self.easel.ready(), self.view
+        if view is None or view.flat is None or ready is None:
+            return
+        book, sources = ready
+        if sources.cut == sources.line == view.flat.line:
+            tables = build_tables(book, sources, view.flat.atoms.count)
+            self.view = replace(view, flat=replace(view.flat, tables=tables))
+
+    def try_gap(self, gap_px: float) -> None:
+        """Show a gap width while its slider moves."""
+        sources = self.easel.sources()
+        if self.view is not None and self.view.flat is not None and sources is not None:
+            self.view = replace(self.view, flat=decided(self.view.flat, sources, gap_px))
+            self._color_loudly()
+            self.easel.repaint.emit(None)
+            self.easel.refreshed.emit()
+
+    def want_regions(self, *, loud: bool, outlines: bool) -> None:
+        """Say whether regions are seen as such: in working colours, which are worked out only then, or as outlines."""
+        self._wants_loud, self._wants_outlines = loud, outlines
+        self._color_loudly()
+
+    def _color_loudly(self) -> None:
+        if self._wants_loud and self.view is not None and self.view.flat is not None and self.view.flat.loud is None:
+            flat, self._loud = loudly(self.view.flat, self._loud)
+            self.view = replace(self.view, flat=flat)
+
+    def set_preview(self, inks: InkState | None) -> None:
+        """Show the line with other settings while a slider moves; None shows the real ones."""
+        if self.view is not None and self.view.preview != inks:
+            self.view = replace(self.view, preview=inks)
+            self.easel.repaint.emit(None)
+
+    def preview(self, atoms: list[int], pair: tuple[str, str]) -> None:
+        """Show atoms in a pair of colours until the tables are made again."""
+        if self.view is None or self.view.flat is None:
+            return
+        flat, tables = self.view.flat, self.view.flat.tables
+        colors = tables.screen.flat.copy()
+        for offset, text in ((0, pair[0]), (len(colors) // 2, pair[1])):
+            colors[[a + offset for a in atoms]] = np.frombuffer(bytes.fromhex(text[1:] + "ff"), np.uint32)[0]
+        shown = replace(tables, screen=replace(tables.screen, flat=colors))
+        self.view = replace(self.view, flat=replace(flat, tables=shown))
+        self.easel.repaint.emit(flat.boxes(atoms))
+
+    def drop_preview(self) -> None:
+        """Show the pours as they are."""
+        self.retable()
+        self.easel.repaint.emit(None)
