@@ -16,7 +16,6 @@ from drip_pot.core.render import (
     label_pyramid,
     level_for,
     mix_line,
-    pack,
     plane_pyramid,
     take_colors,
 )
@@ -61,8 +60,8 @@ def test_cuts_stay_inside_the_colour_and_undo_each_other(seed: int, light: bool)
 def colors_of(*rgb: tuple[int, int, int], line: tuple[int, int, int] = (0, 0, 0)) -> Colors:
     local = np.array([(255, 255, 255), *rgb], np.uint8)
     shadow = local // 2
-    full = [pack(np.column_stack([t, np.full(len(t), 255, np.uint8)])) for t in (local, shadow)]
-    lines = pack(np.tile(np.array([*line, 255], np.uint8), (len(local), 1)))
+    full = [np.column_stack([t, np.full(len(t), 255, np.uint8)]) for t in (local, shadow)]
+    lines = np.tile(np.array([*line, 255], np.uint8), (len(local), 1))
     return Colors(np.concatenate(full), lines)
 
 

@@ -16,11 +16,12 @@ from drip_pot.core.press import (
     find_traps,
     ink_table,
     overprint,
+    plates_of,
     separate,
     separate_colors,
 )
 from drip_pot.core.press.trap import needs_trap
-from drip_pot.core.render import Colors, Piece, pack
+from drip_pot.core.render import Piece
 
 RED, BLUE, PAPER = (0, 230, 230, 0), (230, 40, 0, 0), (0, 0, 0, 0)
 BLACK = (0, 0, 0, 255)
@@ -81,12 +82,11 @@ def test_black_overprints_and_leaves_the_other_plates_alone() -> None:
 INKS = ink_table(PressSettings())
 
 
-def plates_of(*inks: tuple[int, ...], line: tuple[int, ...] = BLACK) -> Plates:
+def tables(*inks: tuple[int, ...], line: tuple[int, ...] = BLACK) -> Plates:
     """Tables for atoms 1..n with these inks, shadow as local, one line colour."""
-    table = pack(np.array([PAPER, *inks], np.uint8))
-    lines = pack(np.tile(np.array(line, np.uint8), (len(inks) + 1, 1)))
-    spread = np.concatenate([np.zeros(1, np.uint32), np.unique(np.concatenate([table, lines]))])
-    return Plates(Colors(np.concatenate([table, table]), lines), np.full(len(inks) + 1, line == BLACK), spread)
+    table = np.array([(*PAPER, *[0] * (len(line) - 4)), *inks], np.uint8)
+    lines = np.tile(np.array(line, np.uint8), (len(inks) + 1, 1))
+    return plates_of(np.concatenate([table, table]), lines, np.full(len(inks) + 1, line[:4] == BLACK))
 
 
 def halves(line_px: int = 0) -> tuple[np.ndarray, np.ndarray]:
@@ -100,14 +100,14 @@ def halves(line_px: int = 0) -> tuple[np.ndarray, np.ndarray]:
 
 def printed(labels: np.ndarray, ink: np.ndarray, plates: Plates, width: float) -> tuple[np.ndarray, int]:
     ids, black = color_ids(labels, None, ink, labels, plates)
-    traps = find_traps(ids, black, plates.spread.view(np.uint8).reshape(-1, 4), width)
+    traps = find_traps(ids, black, plates.inks, width)
     piece = Piece(labels, labels, ink)
     return separate(piece, [], plates.colors, plates, lambda: INKS, traps.spread), traps.needed_px
 
 
 def test_the_register_test_opens_paper_and_a_trap_closes_it() -> None:
     labels, ink = halves()
-    plates = plates_of(RED, BLUE)
+    plates = tables(RED, BLUE)
     untrapped, needed = printed(labels, ink, plates, 0)
     trapped, _ = printed(labels, ink, plates, 3)
     assert needed == 60
@@ -119,7 +119,7 @@ def test_the_register_test_opens_paper_and_a_trap_closes_it() -> None:
 def test_lighter_spreads_into_darker_by_the_width_and_no_further() -> None:
     labels, ink = halves()
     light, dark = (0, 20, 200, 0), (220, 120, 0, 60)
-    out, _ = printed(labels, ink, plates_of(light, dark), 3)
+    out, _ = printed(labels, ink, tables(light, dark), 3)
     assert (out[:, :40] == np.array(light)).all(), "the lighter side is unchanged"
     assert (out[:, 40:43] == np.maximum(light, dark)).all()
     assert (out[:, 44:] == np.array(dark)).all()
@@ -128,7 +128,7 @@ def test_lighter_spreads_into_darker_by_the_width_and_no_further() -> None:
 @pytest.mark.parametrize(("line_px", "needed"), [(9, False), (2, True)])
 def test_an_edge_under_enough_black_needs_no_trap(line_px: int, needed: bool) -> None:
     labels, ink = halves(line_px)
-    out, px = printed(labels, ink, plates_of(RED, BLUE), 3)
+    out, px = printed(labels, ink, tables(RED, BLUE), 3)
     assert (px > 0) == needed
     if not needed:
         assert max(bare_paper(out, 2)) == 0
@@ -151,7 +151,7 @@ def test_only_colours_that_take_ink_from_each_other_need_traps(one: tuple, two: 
 
 def test_a_coloured_line_knocks_out_and_is_trapped() -> None:
     labels, ink = halves(8)
-    plates = plates_of(BLUE, BLUE, line=RED)
+    plates = tables(BLUE, BLUE, line=RED)
     loose, _ = printed(labels, ink, plates, 0)
     assert loose[30, 40].tolist() == list(RED)
     assert max(bare_paper(loose, 2)) > 0
@@ -160,7 +160,7 @@ def test_a_coloured_line_knocks_out_and_is_trapped() -> None:
 
 def test_counting_in_strips_gives_the_same_as_all_at_once() -> None:
     labels, ink = halves()
-    whole, _ = printed(labels, ink, plates_of(RED, BLUE), 0)
+    whole, _ = printed(labels, ink, tables(RED, BLUE), 0)
     halo = 6
     first, second = whole[: 30 + halo], whole[30 - halo :]
     first = np.pad(first, ((halo, 0), (0, 0), (0, 0)), mode="edge")
@@ -183,3 +183,16 @@ def test_impossible_press_settings_say_what_is_possible(values: dict[str, float]
         PressSettings(**values)
     with pytest.raises(BadInput, match="0 to 100 px"):
         bare_paper(np.zeros((4, 4, 4), np.uint8), 101)
+
+
+def test_a_fifth_plate_is_carried_like_the_others() -> None:
+    labels, ink = halves(6)
+    spot, blue = (0, 0, 0, 0, 255), (*BLUE, 0)
+    plates = tables(spot, blue, line=(*BLACK, 0))
+    out, px = printed(labels, ink, plates, 0)
+    assert out.shape == (60, 80, 5)
+    assert out[0, [0, 79]].tolist() == [list(spot), list(blue)]
+    assert out[0, 38, 3:].tolist() == [255, 255], "black prints over it"
+    _, needed = printed(labels, ink * 0, plates, 3)
+    assert (px, needed) == (0, 60), "a spot ink and a blue have nothing in common"
+    assert len(bare_paper(out, 2)) == 16

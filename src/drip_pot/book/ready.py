@@ -55,7 +55,7 @@ class Ready:
         return compose(piece, list(self.tables.stack), colors if held else plain_lines(colors), lines=lines)
 
     def plates(self, rows: slice = _EVERY, cols: slice = _EVERY, trap: U16 | None = None) -> U8:
-        """Separate a piece, (M, N, 4) uint8; `trap` (M, N) uint16 is of the same piece."""
+        """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint16 is of the same piece."""
         t = self.tables
         return separate(self.piece(rows, cols), list(t.stack), t.screen, t.plates, t.inks, trap)
 
@@ -66,7 +66,7 @@ class Ready:
 
 def plain_lines(colors: Colors) -> Colors:
     """Return colours with every line black."""
-    return Colors(colors.flat, np.full_like(colors.line, np.array([0, 0, 0, 255], np.uint8).view(np.uint32)[0]))
+    return Colors(colors.flat, np.zeros_like(colors.line) + np.array([0, 0, 0, 255], np.uint8))
 
 
 def fitted(plane: U8, shape: tuple[int, int]) -> U8:

@@ -8,10 +8,10 @@ import numpy as np
 from drip_pot.book.book import Book
 from drip_pot.book.derive import over_rows
 from drip_pot.book.model import PageSources, Scope
-from drip_pot.core.arrays import U8, U32, Bool
+from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import darker, from_hex
-from drip_pot.core.press import InkTable, Plates, PressSettings, ink_table, separate_colors
-from drip_pot.core.render import Colors, Wash, pack
+from drip_pot.core.press import InkTable, Plates, PressSettings, ink_table, plates_of, separate_colors
+from drip_pot.core.render import Colors, Wash
 
 PAPER = (255, 255, 255)
 _MOST_KNOWN = 20_000
@@ -49,7 +49,7 @@ class Tables:
     @cached_property
     def plates(self) -> Plates:
         """The inks of the same colours."""
-        return _plates(_rgb(self.screen.flat), _rgb(self.screen.line), self.press)
+        return _plates(self.screen.flat[:, :3], self.screen.line[:, :3], self.press)
 
 
 def build_tables(book: Book, sources: PageSources, count: int) -> Tables:
@@ -117,12 +117,8 @@ def _ink_table(press: PressSettings) -> InkTable:
     return ink_table(press)
 
 
-def _opaque(rgb: U8) -> U32:
-    return pack(np.column_stack([rgb, np.full(len(rgb), 255, np.uint8)]))
-
-
-def _rgb(table: U32) -> U8:
-    return table.view(np.uint8).reshape(-1, 4)[:, :3]
+def _opaque(rgb: U8) -> U8:
+    return np.column_stack([rgb, np.full(len(rgb), 255, np.uint8)])
 
 
 _known: dict[tuple[tuple[int, int, int], PressSettings], tuple[tuple[int, ...], float]] = {}
@@ -148,11 +144,5 @@ def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int
 def _plates(rgb: U8, line: U8, press: PressSettings) -> Plates:
     every, where = np.unique(np.concatenate([rgb, line]).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
     colors = [(c >> 16, c >> 8 & 255, c & 255) for c in every.tolist()]
-    known = inks_of(colors, press)
-    inks = pack(np.array([k[0] for k in known], np.uint8))
-    table = inks[where.reshape(-1)]
-    return Plates(
-        Colors(table[: len(rgb)], table[len(rgb) :]),
-        (line == 0).all(axis=1),
-        np.concatenate([np.zeros(1, np.uint32), np.unique(inks)]),
-    )
+    table = np.array([inks for inks, _ in inks_of(colors, press)], np.uint8)[where.reshape(-1)]
+    return plates_of(table[: len(rgb)], table[len(rgb) :], (line == 0).all(axis=1))

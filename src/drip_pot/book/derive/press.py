@@ -44,7 +44,7 @@ class Press:
 
         def work() -> Traps:
             ids, black = color_ids(shown.labels, tone, shown.ink, shown.line, plates)
-            return find_traps(ids, black, plates.spread.view(np.uint8).reshape(-1, 4), width)
+            return find_traps(ids, black, plates.inks, width)
 
         return self.graph.once("traps", needs, work)
 
@@ -60,7 +60,7 @@ class Press:
 
         def work() -> Register:
             rows = len(traps.spread)
-            counts = np.zeros((2, 12), np.int64)
+            counts = np.zeros((2, 4 * (plates.inks.shape[1] - 1)), np.int64)
             halo = 2 * shift + 2
             for strip in strips(rows, halo):
                 report(strip.rows.start / rows, "Straying plates")
@@ -72,8 +72,8 @@ class Press:
         return self.graph.once("register", needs, work)
 
 
-def _marks(plates: Plates) -> tuple[bytes, bytes, bytes]:
-    return plates.colors.flat.tobytes(), plates.colors.line.tobytes(), plates.is_black.tobytes()
+def _marks(plates: Plates) -> tuple[bytes, ...]:
+    return tuple(table.tobytes() for table in (plates.inks, plates.flat, plates.line, plates.is_black))
 
 
 def _counted(cmyk: U8, shift: int, strip: Strip, halo: int) -> I64:

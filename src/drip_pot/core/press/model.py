@@ -82,7 +82,7 @@ def appearance(cmyk: U8) -> U8:
     Grundlagen des Mehrfarbenbuchdrucks", Zeitschrift für wissenschaftliche Photographie 36, 1937.
     """
     flat = np.ascontiguousarray(cmyk).reshape(-1, 4)
-    different, where = np.unique(flat.view(np.uint32)[:, 0], return_inverse=True)
+    different, where = np.unique(flat.view(np.uint32)[:, 0], return_inverse=True)  # four bytes at once
     inks = different.view(np.uint8).reshape(-1, 4).astype(np.float64) / 255
     rgb = np.rint(linear_to_srgb(np.clip(_linear(inks), 0, 1)) * 255).astype(np.uint8)
     return np.asarray(rgb[where].reshape(*cmyk.shape[:-1], 3))

@@ -1,40 +1,58 @@
-"""The four plates of a piece of a page. Knows colour tables and planes; nothing of how inks were chosen."""
+"""The plates of a piece of a page, any number of them. Knows colour tables and planes; not how inks were chosen."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
-from drip_pot.core.arrays import U8, U16, U32, Bool
+from drip_pot.core.arrays import U8, U16, Bool
 from drip_pot.core.press.lut import InkTable, inks_at
 from drip_pot.core.render import Colors, Piece, Wash, alpha_of, flats_of, mix_line, take_colors
 
 
 @dataclass(frozen=True)
 class Plates:
-    """Ink tables by atom.
+    """The inks of a page, by colour number, and the numbers by atom.
 
     Attributes
     ----------
-    colors : Colors
-        Inks of flats and lines, the four bytes being cyan, magenta, yellow, black.
+    inks : (C + 1, P) ndarray of uint8
+        Every colour once: cyan, magenta, yellow, black, then further plates; 255 is solid. Entry 0 is empty.
+    flat : (2 * (A + 1),) ndarray of uint16
+        Numbers of the local colours, then of the shadow colours.
+    line : (A + 1,) ndarray of uint16
+        Numbers of the line's colours.
     is_black : (A + 1,) ndarray of bool
         Where the line is black: it overprints. Other lines knock out what is under them.
-    spread : (C + 1,) ndarray of uint32
-        Inks by colour number, for traps; entry 0 is empty.
     """
 
-    colors: Colors
+    inks: U8
+    flat: U16
+    line: U16
     is_black: Bool
-    spread: U32
+
+    @cached_property
+    def colors(self) -> Colors:
+        """The inks of flats and lines as tables by atom."""
+        return Colors(self.inks[self.flat], self.inks[self.line])
+
+
+def plates_of(flat: U8, line: U8, is_black: Bool) -> Plates:
+    """Give numbers to the inks of flats, (2 * (A + 1), P) uint8, and lines, (A + 1, P) uint8."""
+    inks, number = np.unique(np.concatenate([flat, line]), axis=0, return_inverse=True)
+    numbers = (number.reshape(-1) + 1).astype(np.uint16)
+    empty = np.zeros((1, flat.shape[1]), np.uint8)
+    return Plates(np.concatenate([empty, inks]), numbers[: len(flat)], numbers[len(flat) :], is_black)
 
 
 def overprint(cmyk: U8, black: U8) -> U8:
-    """Print (M, N) uint8 coverage of black over (M, N, 4) uint8 plates; the other inks stay as they are."""
+    """Print (M, N) uint8 coverage of black over (M, N, P) uint8 plates; the other inks stay as they are."""
     out = cmyk.copy()
     where = np.flatnonzero(black)
-    under = cmyk.reshape(-1, 4)[where, 3].astype(np.int32)
-    out.reshape(-1, 4)[where, 3] = under + ((255 - under) * black.reshape(-1)[where].astype(np.int32) + 127) // 255
+    count = cmyk.shape[2]
+    under = cmyk.reshape(-1, count)[where, 3].astype(np.int32)
+    out.reshape(-1, count)[where, 3] = under + ((255 - under) * black.reshape(-1)[where].astype(np.int32) + 127) // 255
     return out
 
 
@@ -61,23 +79,23 @@ def separate(
 
     Returns
     -------
-    (M, N, 4) ndarray of uint8
-        Cyan, magenta, yellow, black; 255 is solid.
+    (M, N, P) ndarray of uint8
+        Cyan, magenta, yellow, black and what further plates there are; 255 is solid.
     """
     tone, mixed = tone_of(piece, stack)
     out = take_colors(piece.labels, tone, plates.colors.flat)
     if mixed:
         flat, soft = flats_of(piece, stack, screen)
         if soft is not None:
-            out[soft] = inks_at(table(), flat[soft][:, :3])
+            out[soft] = 0
+            out[soft, :4] = inks_at(table(), flat[soft][:, :3])
     black = piece.ink
     if not plates.is_black.all():
         is_black = np.take(plates.is_black, piece.line, mode="clip").astype(np.uint8)
         black = piece.ink * is_black
         out = mix_line(out, piece.ink - black, take_colors(piece.line, None, plates.colors.line))
     if trap is not None and trap.any():
-        extra = np.take(plates.spread, trap).view(np.uint8).reshape(*trap.shape, 4)
-        out = np.maximum(out, extra)
+        out = np.maximum(out, plates.inks[trap])
     return overprint(out, black) if black.any() else out
 
 

@@ -9,6 +9,7 @@ from drip_pot.core.errors import BadInput
 BARE = 51
 """A pixel is bare paper when its four inks together come to 20 % or less (51 of 255)."""
 
+_BLACK = 3
 _DIRECTIONS = ((0, 1), (0, -1), (1, 0), (-1, 0))
 
 
@@ -17,7 +18,7 @@ def bare_paper(cmyk: U8, shift_px: int, halo: int = 0) -> list[int]:
 
     Parameters
     ----------
-    cmyk : (M, N, 4) ndarray of uint8
+    cmyk : (M, N, P) ndarray of uint8
         Plates in register.
     shift_px : int
         How far a plate strays, in whole pixels (0..100).
@@ -28,7 +29,7 @@ def bare_paper(cmyk: U8, shift_px: int, halo: int = 0) -> list[int]:
     Returns
     -------
     list of int
-        Bare pixels for each of twelve arrangements: cyan, magenta or yellow strays by `shift_px` one way along or
+        Bare pixels for four arrangements of every plate but black: it strays by `shift_px` one way along or
         across the sheet, the other plates stay. Paper that is bare in register, and a margin of twice the shift
         around it, is not counted.
 
@@ -39,12 +40,12 @@ def bare_paper(cmyk: U8, shift_px: int, halo: int = 0) -> list[int]:
     """
     if not 0 <= shift_px <= 100:
         raise BadInput(f"The register test moves plates by 0 to 100 px, not {shift_px}.")
-    inks = [np.ascontiguousarray(cmyk[..., plate]) for plate in range(4)]
+    inks = [np.ascontiguousarray(cmyk[..., plate]) for plate in range(cmyk.shape[2])]
     total = _sum(inks)
     size = 4 * shift_px + 3
     meant = cv2.dilate((total <= BARE).view(np.uint8), np.ones((size, size), np.uint8))
     counts = []
-    for plate in range(3):
+    for plate in (k for k in range(len(inks)) if k != _BLACK):
         rest = _sum([ink for k, ink in enumerate(inks) if k != plate])
         for dr, dc in _DIRECTIONS:
             strayed = _moved(inks[plate], dr * shift_px, dc * shift_px)

@@ -7,7 +7,6 @@ import numpy as np
 
 from drip_pot.core.arrays import I32, U8, U16, Bool, check_plane
 from drip_pot.core.press.plates import Plates
-from drip_pot.core.render import take_colors
 
 _OPPOSED = 26
 _COVERS = 230
@@ -40,22 +39,17 @@ def color_ids(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: 
     Returns
     -------
     ids : (M, N) ndarray of uint16
-        Index into `plates.spread`, 1 and up. A coloured line covering at least half of a pixel counts as the
+        Index into `plates.inks`, 1 and up. A coloured line covering at least half of a pixel counts as the
         pixel's colour.
     black : (M, N) ndarray of uint8
         Coverage of black that overprints.
     """
-    order = np.argsort(plates.spread[1:], kind="stable")
-    sorted_inks = plates.spread[1:][order]
-
-    def number(table: np.ndarray[tuple[int], np.dtype[np.uint32]]) -> np.ndarray[tuple[int], np.dtype[np.uint32]]:
-        return (order[np.searchsorted(sorted_inks, table)] + 1).astype(np.uint32)
-
-    ids = take_colors(labels, shade, number(plates.colors.flat)).view(np.uint32)[..., 0].astype(np.uint16)
+    index = labels if shade is None else labels + shade.astype(np.int32) * (len(plates.flat) // 2)
+    ids = np.take(plates.flat, index, mode="clip")
     if plates.is_black.all():
         return ids, ink
     is_black = np.take(plates.is_black, line_labels, mode="clip")
-    line = np.take(number(plates.colors.line).astype(np.uint16), line_labels, mode="clip")
+    line = np.take(plates.line, line_labels, mode="clip")
     return np.where(~is_black & (ink >= 128), line, ids), np.where(is_black, ink, 0).astype(np.uint8)
 
 
@@ -64,8 +58,8 @@ def needs_trap(inks: U8) -> Bool:
 
     Parameters
     ----------
-    inks : (C, 4) ndarray of uint8
-        Distinct inks.
+    inks : (C, P) ndarray of uint8
+        Distinct inks, cyan, magenta, yellow, black first.
 
     Returns
     -------
@@ -75,7 +69,7 @@ def needs_trap(inks: U8) -> Bool:
     """
     wide = inks.astype(np.int32)
     more = (wide[:, None, :] - wide[None, :, :] >= _OPPOSED).any(axis=2)
-    density = wide @ np.array([58, 68, 14, 170])
+    density = wide @ np.array([58, 68, 14, 170, *[60] * (wide.shape[1] - 4)])
     lighter = density[:, None] < density[None, :]
     return np.asarray(more & more.T & lighter)
 
@@ -89,7 +83,7 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float) -> Traps:
         Colour numbers from 1, as `color_ids` gives them.
     black : (M, N) ndarray of uint8
         Coverage of overprinting black.
-    inks : (C + 1, 4) ndarray of uint8
+    inks : (C + 1, P) ndarray of uint8
         Inks of each colour; entry 0 unused.
     width_px : float
         How far to spread; 0 only counts edges.

@@ -2,7 +2,7 @@
 
 from drip_pot.core.render.blend import MODES, blended
 from drip_pot.core.render.compose import Piece, Wash, alpha_of, compose, flats_of
-from drip_pot.core.render.paint import Colors, mix_line, pack, take_colors
+from drip_pot.core.render.paint import Colors, mix_line, take_colors
 from drip_pot.core.render.pyramid import label_pyramid, level_for, patched_pyramid, plane_pyramid
 
 __all__ = [
@@ -17,7 +17,6 @@ __all__ = [
     "label_pyramid",
     "level_for",
     "mix_line",
-    "pack",
     "patched_pyramid",
     "plane_pyramid",
     "take_colors",

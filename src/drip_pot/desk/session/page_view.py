@@ -342,6 +342,6 @@ def recolored(flat: Flatted, before: Tables, now: Tables, most: int) -> list[Rec
         return None
     halves = [(t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count]) for t in (old, new)]
     for one, two in zip(*halves, strict=True):
-        changed |= one != two
+        changed |= (one != two).any(axis=1)
     atoms = np.flatnonzero(changed).tolist()
     return None if len(atoms) > most else flat.boxes(atoms)

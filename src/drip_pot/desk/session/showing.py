@@ -104,7 +104,7 @@ class Showing(QObject):
         flat, tables = self.view.flat, self.view.flat.tables
         colors = tables.screen.flat.copy()
         for offset, text in ((0, pair[0]), (len(colors) // 2, pair[1])):
-            colors[[a + offset for a in atoms]] = np.frombuffer(bytes.fromhex(text[1:] + "ff"), np.uint32)[0]
+            colors[[a + offset for a in atoms]] = np.frombuffer(bytes.fromhex(text[1:] + "ff"), np.uint8)
         shown = replace(tables, screen=replace(tables.screen, flat=colors))
         self.view = replace(self.view, flat=replace(flat, tables=shown))
         self.easel.repaint.emit(flat.boxes(atoms))

@@ -14,7 +14,7 @@ from PyQt6.QtGui import QImage
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.inks import coverage, mended, vanishing
 from drip_pot.core.regions import LOUD
-from drip_pot.core.render import mix_line, pack, take_colors
+from drip_pot.core.render import mix_line, take_colors
 from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
 
 TILE = 256
@@ -127,7 +127,7 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
         return ready.screen(*cut, lines=look.lines, tone=look.tone, held=look.held)
     piece, colors = ready.piece(*cut, passes=False), flat.tables.screen
     if look.loud and flat.loud is not None:
-        table = pack(np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)]))
+        table = np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)])
         table[0] = colors.flat[0]
         out = take_colors(piece.labels, None, np.concatenate([table, table]))
     else:

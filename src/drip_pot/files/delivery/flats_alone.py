@@ -12,7 +12,7 @@ from drip_pot.files.delivery.kinds import Delivered, kind
 def write_flats(path: Path, page: Delivered) -> None:
     """Write an indexed PNG whose palette is the pots; bare paper is transparent."""
     r, labels = page.ready, page.ready.shown.labels
-    local = r.tables.screen.flat[: len(r.tables.is_poured)].view(np.uint8).reshape(-1, 4)[:, :3]
+    local = r.tables.screen.flat[: len(r.tables.is_poured), :3]
     colors, index = np.unique(local[r.tables.is_poured], axis=0, return_inverse=True)
     dpi = (page.sources.page.dpi, page.sources.page.dpi)
     if len(colors) > 255:
