@@ -48,6 +48,31 @@ def test_a_cut_out_takes_the_pot_in_one_step_and_is_given_back() -> None:
             cut_mask(shelf.hand, (0, 0, 5, 5), mask, 1)
 
 
+@given(st.floats(0, 7), st.floats(0, 7), st.booleans())
+def test_a_dam_that_ends_short_of_a_line_parts_all_the_same(short: float, late: float, is_bridge: bool) -> None:
+    shelf = Shelf(two_rooms())
+    left = np.flatnonzero(shelf.hand.ink[100, :100])[-1] + 1 + short
+    right = np.flatnonzero(shelf.hand.ink[100, 100:])[0] + 99 - late
+    draw = verbs.draw_bridge if is_bridge else verbs.set_dam
+    assert draw(shelf.hand, ((100.5, left), (100.5, right))) is None
+    shelf.settle()
+    verbs.pour(shelf.book, shelf.page, shelf.hand.region_of(shelf.hand.atom_at(60, 80)), 1)
+    assert (shelf.pot_at(60, 80), shelf.pot_at(140, 80)) == (1, None)
+
+
+def test_a_dam_that_parts_nothing_says_so_and_a_loop_is_closed() -> None:
+    shelf = Shelf(two_rooms())
+    assert "parts nothing" in str(verbs.set_dam(shelf.hand, ((100.0, 60.0), (100.0, 100.0))))
+    assert verbs.set_dam(shelf.hand, ((80.0, 60.0), (80.0, 100.0), (120.0, 100.0), (120.0, 60.0), (84.0, 60.0))) is None
+
+
+def test_a_sweep_leaves_the_ground_it_strays_onto() -> None:
+    shelf = Shelf(two_rooms())
+    verbs.cut_out(shelf.hand, [(90.0, 70.0), (110.0, 90.0)], None, "Box")
+    verbs.sweep(shelf.hand, [(100.0, 80.0), (100.0, 100.0)], 2, 14)
+    assert (shelf.pot_at(100, 80), shelf.pot_at(60, 80)) == (2, None)
+
+
 def test_cut_outs_outlive_another_line_a_crop_and_a_turn() -> None:
     shelf = Shelf(two_rooms())
     shelf.pour(100, 80, 1)

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.core.errors import BadInput
-from drip_pot.core.holds import line_atoms
+from drip_pot.core.holds import frame_line, line_atoms
 from drip_pot.core.regions import find_atoms
 from drip_pot.core.render import (
     Colors,
@@ -129,3 +129,8 @@ def test_nothing_held_costs_nothing_and_solid_blacks_stay() -> None:
     none[atoms.labels[40, 40]] = True
     found = line_atoms(atoms.labels, ink, none, atoms.line_px)
     assert found[100, 80] == atoms.labels[100, 80]
+    frames = frame_line(atoms.labels, np.arange(atoms.count + 1) == atoms.labels[2, 2], atoms.line_px)
+    found = line_atoms(atoms.labels, ink, none, atoms.line_px, 9999, frames)
+    assert (found[frames & (ink > 0)] == 9999).all(), "a frame takes no hold"
+    assert found[100, 80] == 9999, "nor does solid black"
+    assert (found[60:70, 146:154][ink[60:70, 146:154] > 0] == atoms.labels[40, 40]).all(), "the wall within it does"

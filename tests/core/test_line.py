@@ -384,6 +384,10 @@ def test_balloons_cover_with_white_and_are_told_from_faces() -> None:
     opaque = np.zeros_like(ink)
     opaque[40:80, 40:80] = 255
     assert np.array_equal(balloon_paper(ink, opaque) > 0, opaque > 0)
+    cv2.ellipse(opaque, (250, 150), (203, 93), 0, 0, 360, 255, -1)
+    for found in (balloon_paper(ink, opaque), paper):
+        edge = cv2.morphologyEx(found[100:], cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
+        assert (ink[100:][edge > 0] > 128).all(), "white ends under the outline"
     region = np.zeros_like(ink)
     cv2.ellipse(region, (250, 150), (198, 88), 0, 0, 360, 1, -1)
     assert not is_balloon(ink, region), "an empty bubble may be anything"

@@ -110,6 +110,7 @@ class Driver:
 def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Driver]:
     """An empty window with fresh settings."""
     make_app(["drip-pot"])
+    monkeypatch.setattr("drip_pot.desk.session.looking.AT_REST_MS", 0)  # hands rest at once
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)
     settings.setValue("tried", True)
     made = Window(settings)

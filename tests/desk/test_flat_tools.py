@@ -457,3 +457,25 @@ def test_all_findings_of_a_kind_are_mended_as_one_step(rooms: Driver) -> None:
     rooms.keys("Ctrl+Z")
     assert rooms.book.position == steps
     assert rooms.easel.page == page
+
+
+def test_a_bridge_drawn_by_hand_is_seen_counted_moved_and_removed(rooms: Driver) -> None:
+    rooms.keys("B")
+    bare = rooms.canvas.grab().toImage()
+    rooms.drag((200, 60), (200, 200))
+    rooms.settle()
+    (path,) = rooms.easel.sources().dams.values()
+    assert "parts nothing" in rooms.said()
+    assert "1 by hand" in rooms.window.inspector.panels["Flats"].bridges.text()
+    seen = rooms.canvas.grab().toImage()
+    at = rooms.at(200, 130)
+    assert seen.pixelColor(at) != bare.pixelColor(at)
+    rooms.keys("P")
+    rooms.window.seen.flip("bridges")
+    assert rooms.canvas.grab().toImage().pixelColor(at) == seen.pixelColor(at), "the chip shows it in every tool"
+    rooms.keys("B")
+    rooms.drag(path[-1], (300, 200))
+    (moved,) = rooms.easel.sources().dams.values()
+    assert (moved[0], round(moved[-1][0])) == (path[0], 300)
+    rooms.click(*moved[-1], mods=Mods.AltModifier)
+    assert not rooms.easel.sources().dams

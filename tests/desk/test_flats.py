@@ -211,7 +211,7 @@ def test_pouring_redraws_only_what_is_seen_of_it(demo: Driver) -> None:
     drawn = demo.canvas.tiles.drawn_count
     atoms = len(demo.easel.region_atoms(demo.easel.atom_at(row, col)))
     demo.easel.choose_pot(demo.pot("Straw"))
-    demo.easel.deriving.findings = {stage: [] for stage in demo.easel.findings}
+    demo.easel.deriving.looking.findings = {stage: [] for stage in demo.easel.findings}
     demo.click(row, col)
     QTest.qWait(100)
     tiles = (demo.canvas.tiles.drawn_count - drawn) / 2
@@ -352,6 +352,13 @@ def test_a_sweep_fills_only_what_is_empty(demo: Driver) -> None:
     for _ in range(12):
         demo.keys("[")
     demo.drag((row, col - 4), (row, col + 4))
+    assert "Nothing empty" in demo.said(), "a spot of a large region is not all of it"
+    row, col = demo.middle("Ember")
+    verbs.pour(demo.book, demo.easel.page, demo.easel.region_atoms(demo.easel.atom_at(row, col)), None)
+    others = dict(demo.easel.sources().pours)
+    for _ in range(20):
+        demo.keys("]")
+    demo.drag((row, col - 40), (row, col + 40))
     assert demo.pot_at(row, col) == "Ember"
     assert all(demo.easel.sources().pours[a] == p for a, p in others.items())
     demo.drag((row, col - 4), (row, col + 4))

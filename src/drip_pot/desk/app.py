@@ -6,12 +6,14 @@ import traceback
 from pathlib import Path
 from types import TracebackType
 
+import cv2
 import platformdirs
 from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from drip_pot.demo.build import first_look
 from drip_pot.desk.parts import theme
+from drip_pot.desk.session.work import SPARE_CORES
 from drip_pot.desk.window import Window
 
 log = logging.getLogger("drip_pot")
@@ -20,6 +22,7 @@ log = logging.getLogger("drip_pot")
 def make_app(argv: list[str]) -> QApplication:
     """Return the application, dressed; one there is already is dressed again."""
     sys.setswitchinterval(0.001)  # so that work in other threads does not keep the window waiting
+    cv2.setNumThreads(SPARE_CORES)
     app = QApplication.instance() or QApplication(argv)
     assert isinstance(app, QApplication)
     app.setApplicationName("drip-pot")

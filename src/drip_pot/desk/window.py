@@ -163,7 +163,7 @@ class Window(QMainWindow):
     def works(self) -> list[Work]:
         """Return everything that works in the background here."""
         e = self.easel
-        return [e.deriving.work, e.deriving.looking, e.opening.work, e.hands.work, self.exporting.errands,
+        return [e.deriving.work, e.deriving.looking.work, e.opening.work, e.hands.work, self.exporting.errands,
                 self.demo_making.errands]  # fmt: skip
 
     def is_settled(self) -> bool:

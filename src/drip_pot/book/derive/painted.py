@@ -1,6 +1,6 @@
 """What is painted: atoms, line and whose colour it takes, lettering and effects over it. Knows line and regions.
 
-line atoms  atoms, contour, which atoms have a hold
+line atoms  atoms, contour, which atoms have a hold, panels
 shown       atoms, contour, over, line atoms
 """
 
@@ -10,10 +10,10 @@ import numpy as np
 
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.derive.inks import Inks
-from drip_pot.book.derive.regions import Regions
+from drip_pot.book.derive.regions import Regions, partition_needs
 from drip_pot.book.model import PageSources
 from drip_pot.core.arrays import I32, U8, Bool
-from drip_pot.core.holds import line_atoms
+from drip_pot.core.holds import frame_line, line_atoms
 
 
 @dataclass(frozen=True)
@@ -25,6 +25,10 @@ class Shown:
     line: I32
 
 
+def _line_needs(self: "Painted", sources: PageSources, held: Bool) -> tuple[object, ...]:
+    return sources.line, held.tobytes(), partition_needs(self._regions, sources) if held.any() else None
+
+
 class Painted:
     """What is painted of one page."""
 
@@ -32,11 +36,20 @@ class Painted:
         self.graph = graph
         self._inks, self._regions = inks, regions
 
-    @node("line atoms", lambda _, sources, held: (sources.line, held.tobytes()))
+    @node("line atoms", _line_needs)
     def line_atoms(self, sources: PageSources, held: Bool) -> I32:
-        """Return the atom each line pixel takes its colour from; `held` (A + 1,) tells atoms with a hold."""
+        """Return the row of the line colours of every pixel; `held` (A + 1,) tells atoms with a hold.
+
+        Panel frames and solid blacks take no hold.
+        """
         atoms = self._regions.atoms(sources.line)
-        return line_atoms(atoms.labels, self._inks.contour(sources.line), held, atoms.line_px)
+        if not held.any():
+            return atoms.labels
+        panels = self._regions.panels(sources)
+        frames = frame_line(atoms.labels, panels.panel == 0, atoms.line_px) if panels.framed else None
+        return line_atoms(
+            atoms.labels, self._inks.contour(sources.line), held, atoms.line_px, over_rows(atoms.count), frames
+        )
 
     def shown(self, sources: PageSources, held: Bool, *, lettering: bool = True) -> Shown:
         """Return what is painted; `held` (A + 1,) tells atoms with a hold."""
@@ -45,7 +58,7 @@ class Painted:
             return Shown(self._regions.atoms(sources.line).labels, self._inks.contour(sources.line), line)
         return self._shown(sources, held, lettering)
 
-    @node("shown {2}", lambda _, sources, held, lettering: (sources.line, sources.over, held.tobytes()))
+    @node("shown {2}", lambda self, sources, held, lettering: (*_line_needs(self, sources, held), sources.over))
     def _shown(self, sources: PageSources, held: Bool, lettering: bool) -> Shown:
         atoms, contour = self._regions.atoms(sources.line), self._inks.contour(sources.line)
         line, over = self.line_atoms(sources, held), self._inks.over(sources.line, sources.over, lettering=lettering)

@@ -66,7 +66,8 @@ class Facts:
     borders: Borders
 
 
-def _partition_needs(self: "Regions", sources: PageSources) -> object:
+def partition_needs(self: "Regions", sources: PageSources) -> object:
+    """Return what follows from the regions of a page depends on, to be compared."""
     return sources.line, self.partition(sources).region.tobytes()
 
 
@@ -126,7 +127,7 @@ class Regions:
         """Return the regions as sets of atoms."""
         return partition_of(self.atoms(sources.line), sources)
 
-    @node("panels", _partition_needs)
+    @node("panels", partition_needs)
     def panels(self, sources: PageSources) -> Panels:
         """Return the panels of the page."""
         divided = self.divided(sources.line)
@@ -138,7 +139,7 @@ class Regions:
         atoms = self.atoms(sources.line)
         return find_fringe(atoms.labels, self._inks.contour(sources.line), filled, atoms.line_px)
 
-    @node("loud", _partition_needs)
+    @node("loud", partition_needs)
     def loud(self, sources: PageSources) -> I64:
         """Return an index into the loud colours for every atom, (A + 1,)."""
         region = self.partition(sources).region

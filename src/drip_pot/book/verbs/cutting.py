@@ -14,28 +14,52 @@ from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.arrays import Bool, Rect
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.inks import stroke_ink
-from drip_pot.core.regions import Path, Stencil, make_stencil
+from drip_pot.core.regions import Divided, Path, Stencil, make_stencil, snapped
 from drip_pot.core.shade import loop_mask
 
 Shape = Literal["Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser"]
 SHAPES: tuple[Shape, ...] = ("Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser")
 Reach = Literal["region", "pot", "part"]
 _MOST_PIECES, _LEAST_PIECE = 200, 4
+_REACH_PX, _REACH_LINES = 6.0, 1.5
 
 
 @order
-def set_dam(hand: Hand, path: Path | None, number: int | None = None) -> None:
-    """Draw a dam, move one of a number, or take it away (path None)."""
-    verb = "Remove" if path is None else "Move" if number is not None else "Draw"
-    hand.lay({number or hand.next: None if path is None else thinned(path)}, "set-dam", f"{verb} a dam")
+def set_dam(hand: Hand, path: Path | None, number: int | None = None) -> str | None:
+    """Draw a dam, move one of a number, or remove it (path None); return what is to be told.
+
+    Ends near a line, another dam or the page's edge go on to it.
+    """
+    if path is None:
+        hand.lay({number or hand.next: None}, "set-dam", "Remove a dam")
+        return None
+    number, verb = number or hand.next, "Draw" if number is None else "Move"
+    after = hand.lay({number: _to_borders(hand, path)}, "set-dam", f"{verb} a dam")
+    return _parts_nothing(hand, after, number, "dam")
 
 
 @order
-def draw_bridge(hand: Hand, path: Path, instead: tuple[float, float] | None = None) -> None:
-    """Draw a bridge, which is a dam; `instead` is the middle of a found one that is refused for it."""
+def draw_bridge(hand: Hand, path: Path, instead: tuple[float, float] | None = None) -> str | None:
+    """Draw a bridge, which is a dam; `instead` is the middle of a found one that is refused for it.
+
+    Ends near a line go on to it; what is to be told is returned.
+    """
     refused = [] if instead is None else [(f"page/{hand.page}/bridge/{instead[0]:g}:{instead[1]:g}", False)]
     title = "Draw a bridge" if instead is None else "Move a bridge"
-    hand.lay({hand.next: thinned(path)}, "draw-bridge", title, more=refused)
+    number = hand.next
+    after = hand.lay({number: _to_borders(hand, path)}, "draw-bridge", title, more=refused)
+    return _parts_nothing(hand, after, number, "bridge")
+
+
+def _to_borders(hand: Hand, path: Path) -> Path:
+    reach = max(_REACH_PX, _REACH_LINES * hand.divided.atoms.line_px)
+    return snapped(thinned(path), hand.ink, hand.labels, reach)
+
+
+def _parts_nothing(hand: Hand, after: Divided, number: int, what: str) -> str | None:
+    order_of = sorted({*hand.sources.dams, *hand.sources.stencils})
+    rect = after.steps[order_of.index(number)].rect
+    return None if rect[2] > rect[0] else f"This {what} parts nothing yet: drag its ends on to a line."
 
 
 def shape_mask(shape: Shape, points: Points, width_px: float, page: tuple[int, int]) -> tuple[Rect, Bool]:

@@ -40,13 +40,21 @@ def corral(hand: Hand, points: Points, pot: int | None, strength: float = 1.0, *
 
 @order
 def sweep(hand: Hand, points: Points, pot: int | None, width_px: float, strength: float = 1.0) -> None:
-    """Pour a pot into what is empty under a wide brush: what it crosses or covers by a fifth."""
+    """Pour a pot into what is empty under a wide brush and covered by it for a fifth of its area at least.
+
+    So a ground that the brush strays onto stays as it is.
+    """
     rect, ink = stroke_ink([(r, c, 1.0) for r, c in points], width_px, hand.shape)
     touched = hand.regions_in(rect, ink > 127, _SWEPT)
-    for row, col in points:
-        touched[hand.partition.region[hand.atom_at(row, col)]] = True
     touched[0] = False
-    _fill_regions(hand, touched, pot, strength, only_empty=True, nothing="Nothing empty lies under the brush.")
+    _fill_regions(
+        hand,
+        touched,
+        pot,
+        strength,
+        only_empty=True,
+        nothing="Nothing empty lies under the brush.",
+    )
 
 
 def _fill_regions(

@@ -1,5 +1,5 @@
 """Colour in the line. Knows regions only as a label plane, and colour spaces."""
 
-from drip_pot.core.holds.lines import line_atoms
+from drip_pot.core.holds.lines import frame_line, line_atoms
 
-__all__ = ["line_atoms"]
+__all__ = ["frame_line", "line_atoms"]

@@ -5,6 +5,8 @@ import numpy as np
 
 from drip_pot.core.arrays import U8, check_plane
 
+_LINE, _RIM_PX = 96, 2
+
 
 def balloon_paper(ink: U8, opaque: U8 | None = None) -> U8:
     """Find where a lettering sheet covers what lies under it with white.
@@ -20,12 +22,12 @@ def balloon_paper(ink: U8, opaque: U8 | None = None) -> U8:
     Returns
     -------
     (M, N) ndarray of uint8
-        1 where paper shows.
+        1 where paper shows. It ends under the middle of the outline, so that none shows beside it.
     """
     check_plane(ink, np.uint8, "ink")
     if opaque is not None and opaque.any() and not opaque.all():
-        return (opaque > 127).view(np.uint8)
-    line = (ink > 96).view(np.uint8)
+        return _to_middle((opaque > 127).view(np.uint8), ink)
+    line = (ink > _LINE).view(np.uint8)
     contours, tree = cv2.findContours(line, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
     out = np.zeros_like(line)
     if tree is None:
@@ -33,7 +35,21 @@ def balloon_paper(ink: U8, opaque: U8 | None = None) -> U8:
     holes = [c for c, (_, _, _, parent) in zip(contours, tree[0].tolist(), strict=True) if parent >= 0]
     least = 0.0004 * ink.size
     cv2.drawContours(out, [h for h in holes if cv2.contourArea(h) >= least], -1, 1, -1)
-    return out
+    return _to_middle(out, ink)
+
+
+def _to_middle(paper: U8, ink: U8) -> U8:
+    """Let paper, (M, N) uint8 of 0 and 1, end in the middle of the line along its edge, where there is one."""
+    if not paper.any():
+        return paper
+    line = (ink > _LINE).view(np.uint8)
+    depth = cv2.distanceTransform(paper, cv2.DIST_L2, 5)
+    white = (depth > _RIM_PX) & (line == 0)
+    beyond = (paper == 0) & (line == 0)
+    inner = cv2.distanceTransform((~white).view(np.uint8), cv2.DIST_L2, 5)
+    outer = cv2.distanceTransform((~beyond).view(np.uint8), cv2.DIST_L2, 5)
+    along = (cv2.dilate(line, np.ones((5, 5), np.uint8)) > 0) & ((paper | line) > 0)
+    return np.where(along, inner <= outer, paper > 0).astype(np.uint8)
 
 
 def is_balloon(ink: U8, region: U8) -> bool:

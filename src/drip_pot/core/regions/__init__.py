@@ -39,6 +39,7 @@ from drip_pot.core.regions.loud import LOUD, loud_colors
 from drip_pot.core.regions.panels import Panels, find_panels
 from drip_pot.core.regions.proof import Fringe, RegionGraph, find_fringe, islands, region_graph
 from drip_pot.core.regions.seeds import Share, Spread, spread_seeds
+from drip_pot.core.regions.snap import snapped
 from drip_pot.core.regions.tips import Tips, find_tips
 
 __all__ = [
@@ -88,6 +89,7 @@ __all__ = [
     "make_stencil",
     "region_graph",
     "regions_of",
+    "snapped",
     "spread_seeds",
     "stroke_pixels",
     "undivided",

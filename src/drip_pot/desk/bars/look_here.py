@@ -191,7 +191,7 @@ class LookHere(Block):
             verb = kind[0].verb if len({f.verb for f in kind}) == 1 else "Do"
             self.all.setText(f"{verb} all {len(kind)}: {kind[0].title.lower()}")
         if not found:
-            waiting = self.easel.page and not self.easel.deriving.looked
+            waiting = self.easel.page and not self.easel.deriving.looking.done
             self.foot.setText("Looking" if waiting else "Nothing to look at in this stage.")
         else:
             more = f"{len(found) - _SHOWN} more.  " if len(found) > _SHOWN else ""

@@ -25,7 +25,7 @@ class Exporting(QObject):
     def __init__(self, window: QWidget, easel: Easel) -> None:
         super().__init__(window)
         self.window, self.easel = window, easel
-        self.errands = Work(self, threads=2, patience=19)
+        self.errands = Work(self, patience=19)
         self._exports = itertools.count(1)
 
     def _say(self, sentence: str, problem: bool = False) -> None:

@@ -13,11 +13,11 @@ from PyQt6.QtCore import QTimer
 
 from drip_pot.book import Page, PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings import STAGES, Finding, find
 from drip_pot.core.arrays import Rect, Report
-from drip_pot.core.regions import Fringe, divide
+from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
 from drip_pot.desk.session.in_use import InUse
+from drip_pot.desk.session.looking import AtHand, Looking
 from drip_pot.desk.session.page_view import (
     Drawing,
     Flatted,
@@ -36,7 +36,6 @@ from drip_pot.desk.session.page_view import (
     with_panels,
 )
 from drip_pot.desk.session.showing import Showing
-from drip_pot.desk.session.work import Work
 from drip_pot.files import derive
 
 _LATER_MS = 250
@@ -49,18 +48,13 @@ class Deriving(Showing):
 
     Attributes
     ----------
-    findings : dict
-        By stage; `looked` tells whether they are of the page as it is.
-    fringe : Fringe or None
-        Paper between flat and line.
+    looking : Looking
+        What is left to look at.
     """
 
     def __init__(self, easel: InUse) -> None:
         super().__init__(easel)
-        self.looking = Work(self, patience=15)  # findings never hold up what is seen
-        self.findings: dict[str, list[Finding]] = {stage: [] for stage in STAGES}
-        self.looked = False
-        self.fringe: Fringe | None = None
+        self.looking = Looking(self, self._at_hand, easel.refreshed.emit)
         self.derived: Derived | None = None
         self.coming: tuple[Flatted, Rect | None] | None = None
         self._painted_for: object = None
@@ -73,10 +67,9 @@ class Deriving(Showing):
     def show(self, page: int) -> None:
         """Forget the page shown, and begin with another one."""
         self.work.drop()
-        self.looking.drop()
+        self.looking.forget()
         self._later.stop()
-        self.view, self.fringe, self.coming, self._painted_for, self._loud = None, None, None, None, {}
-        self.findings, self.looked = {stage: [] for stage in STAGES}, False
+        self.view, self.coming, self._painted_for, self._loud = None, None, None, {}
         file, book = self.easel.file, self.easel.book
         self.derived = derive(file, book, page) if page and file is not None and book is not None else None
 
@@ -89,8 +82,9 @@ class Deriving(Showing):
         self._told.clear()
 
     def later(self) -> None:
-        """Work out what is not seen at once, when nothing has changed for a moment."""
+        """Work out what is not seen at once, when nothing has changed for a moment; findings when longer."""
         self._later.start()
+        self.looking.later()
 
     def is_settled(self) -> bool:
         """Whether nothing is being worked out, and nothing is about to be."""
@@ -285,28 +279,26 @@ class Deriving(Showing):
     # What comes later
 
     def _derive_more(self) -> None:
-        """Work out coloured line, panels, findings and plates, once things have settled."""
-        ready, derived, view = self.easel.ready(), self.derived, self.view
-        if view is None or view.flat is None or ready is None or derived is None or self.is_behind():
+        """Work out coloured line, panels and plates, once things have settled."""
+        found, view = self._at_hand(), self.view
+        if found is None or view is None or view.flat is None:
             return
-        book, sources = ready
-        if sources.cut != sources.line:
-            return
-        tables = view.flat.tables
+        _, sources, derived, tables = found
         wanted = (sources.line, sources.over, tables.held.tobytes(), view.flat.partition.region.tobytes())
         if self._painted_for != wanted:
             self._painted_for, flat = wanted, view.flat
             work = lambda _: (painted_of(derived, sources, tables), with_panels(flat))  # noqa: E731
             self._start("line", work, self._on_line)
-        still = book.still()
-
-        def findings(report: Report) -> tuple[dict[str, list[Finding]], Fringe]:
-            return find(still, sources, derived, tables, report), derived.regions.fringe(sources, tables.is_poured)
-
-        self.looking.start("findings", findings, self._on_findings)
         if self.easel.stage == "Press":
             self._start("plates", lambda _: small_plates(view, view.flat), self._on_plates)  # type: ignore[arg-type]
             self._start("press", lambda report: _proved(derived, sources, view, report), self._on_press)
+
+    def _at_hand(self) -> AtHand | None:
+        """Return the page as it is shown, where that is up to date with the book."""
+        ready, tables = self.easel.ready(), self._tables()
+        if ready is None or tables is None or self.derived is None or self.is_behind():
+            return None
+        return (*ready, self.derived, tables) if ready[1].cut == ready[1].line else None
 
     def _on_line(self, found: tuple[tuple[Painted, Painted | None], Flatted]) -> None:
         (painted, flatting), told = found
@@ -323,15 +315,6 @@ class Deriving(Showing):
         if self.view is not None:
             self.view = replace(self.view, plates=small)
             self.easel.refreshed.emit()
-
-    def mended(self, gone: set[str]) -> None:
-        """Take findings off the list at once; the page is looked at again anyway."""
-        self.findings = {stage: [f for f in found if f.key not in gone] for stage, found in self.findings.items()}
-        self.easel.refreshed.emit()
-
-    def _on_findings(self, found: tuple[dict[str, list[Finding]], Fringe]) -> None:
-        (self.findings, self.fringe), self.looked = found, True
-        self.easel.refreshed.emit()
 
     def _on_press(self, found: tuple[Proved, Tables]) -> None:
         proved, tables = found

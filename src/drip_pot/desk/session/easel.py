@@ -60,7 +60,7 @@ class Easel(InUse):
     @property
     def findings(self) -> dict[str, list[Finding]]:
         """What is left to look at, by stage."""
-        return self.deriving.findings
+        return self.deriving.looking.findings
 
     def hand(self) -> Hand | None:
         """Return a hand at work on the page as it is shown; None while its regions are being found."""
@@ -141,7 +141,7 @@ class Easel(InUse):
     def mend(self, finding: Finding) -> None:
         """Do what a finding asks for."""
         if self.do(lambda book, page: mend(book, page, finding)):
-            self.deriving.mended({finding.key})
+            self.deriving.looking.mended({finding.key})
 
     def mend_all(self, findings: list[Finding]) -> None:
         """Do what several findings ask for as one step."""
@@ -153,12 +153,12 @@ class Easel(InUse):
                 if not self.do(partial(_mend, finding)):
                     break
                 done.add(finding.key)
-        self.deriving.mended(done)
+        self.deriving.looking.mended(done)
 
     def leave(self, finding: Finding) -> None:
         """Take a finding off the list."""
         if self.do(lambda book, page: verbs.leave(book, page, finding.key)):
-            self.deriving.mended({finding.key})
+            self.deriving.looking.mended({finding.key})
 
     # What lies where, as it is shown
 

@@ -21,7 +21,8 @@ from drip_pot.desk.session.page_view import Flatted, recut
 from drip_pot.desk.session.work import Work
 
 Verb = Callable[[Hand], object]
-_Found = tuple[list[Edit], tuple[Flatted, Rect | None] | None]
+"""What it returns is told, if it is a sentence."""
+_Found = tuple[list[Edit], tuple[Flatted, Rect | None] | None, object]
 
 
 class Hands(QObject):
@@ -94,14 +95,14 @@ class Hands(QObject):
         def work(report: Report) -> _Found:
             report(0.1, "Working it out")
             coming: list[tuple[LineState, Divided]] = []
-            verb(replace(hand, book=still, adopt=lambda line, after: coming.append((line, after))))
+            told = verb(replace(hand, book=still, adopt=lambda line, after: coming.append((line, after))))
             cut = recut(flat, coming[-1][1], still, still.sources(page)) if coming else None
-            return still.made(), cut
+            return still.made(), cut, told
 
         self.work.start("hand", work, lambda found: self._done(found, position), self._failed)
 
     def _done(self, found: _Found, position: int) -> None:
-        edits, cut = found
+        edits, cut, told = found
         book, deriving = self.easel.book, self.deriving
         if book is None or not self._waiting:
             return
@@ -118,7 +119,8 @@ class Hands(QObject):
                 for edit in edits:
                     book.apply(edit)
 
-        self.easel.trying(apply)
+        if self.easel.trying(apply) and isinstance(told, str):
+            self.easel.said.emit(told, False)
         then()
         self.easel.repaint.emit([])
         self._next()

@@ -20,6 +20,9 @@ from drip_pot.core.errors import Cancelled, DripPotError
 
 log = logging.getLogger(__name__)
 _numbers = itertools.count(1)
+SPARE_CORES = max(1, (os.cpu_count() or 1) - 1)
+"""Cores that work may use while the window keeps one: a thread that holds the interpreter is then seldom kept from it
+by others that do not need it."""
 
 
 def step_back(patience: int) -> None:

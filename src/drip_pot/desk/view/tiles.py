@@ -9,7 +9,7 @@ from PyQt6.QtGui import QImage
 
 from drip_pot.core.arrays import Rect
 from drip_pot.desk.session.page_view import PageView
-from drip_pot.desk.session.work import step_back
+from drip_pot.desk.session.work import SPARE_CORES, step_back
 from drip_pot.desk.view.render import TILE, Look, render_tile
 
 _KEPT = 900
@@ -56,7 +56,7 @@ class Tiles(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(2)
+        self._pool.setMaxThreadCount(min(SPARE_CORES, 4))
         self._told = _Told()
         self._told.drawn.connect(self._on_drawn)
         self._told.failed.connect(self._on_failed)

@@ -59,7 +59,8 @@ class FlatsPanel(Panel):
         _, sources = ready
         flat = view.flat
         part, widths = flat.partition, flat.atoms.bridges.width_px
-        self.gaps_block.note.setText(f"{count_text(int(part.separates.sum()))} found")
+        bridged = count_text(int(part.closed.sum()))
+        self.gaps_block.note.setText(f"{count_text(int(part.separates.sum()))} gaps, {bridged} bridged")
         self.bars.show_gaps(widths[part.separates], flat.gap_px)
         self.gap.show_value(flat.gap_px)
         self.gap.name.setText(f"Bridge gaps up to {flat.gap_px / sources.page.dpi * 25.4:.2f} mm,")
@@ -69,10 +70,11 @@ class FlatsPanel(Panel):
         areas = flat.atoms.areas
         self.regions.setText(count_text(len(regions_of(part.region, areas))))
         refused = sum(not keep for _, _, keep in sources.choices)
-        self.bridges.setText(f"{count_text(int(part.closed.sum()))} drawn, {refused} refused")
+        by_hand = len(sources.dams)
+        self.bridges.setText(f"{bridged} found, {refused} refused, {by_hand} by hand")
         empty = np.array([a not in sources.pours for a in range(len(areas))])
         bare = len(regions_of(part.region, np.where(empty, areas, 0)))
         self.unfilled.setText("1 region" if bare == 1 else f"{count_text(bare)} regions")
-        told, early = self.easel.deriving.fringe, bare > 0.15 * max(len(regions_of(part.region, areas)), 1)
+        told, early = self.easel.deriving.looking.fringe, bare > 0.15 * max(len(regions_of(part.region, areas)), 1)
         shown = "counting" if told is None else f"{count_text(told.px)} px of paper shown"
         self.fringe.setText("once it is poured" if early else shown)

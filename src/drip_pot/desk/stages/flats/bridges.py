@@ -1,29 +1,34 @@
-"""Bridges kept, refused, moved and drawn. Knows the page at hand."""
+"""Bridges kept, refused, moved, drawn and removed. Knows the page at hand; a drawn one is a dam."""
 
 import numpy as np
 
 from drip_pot.book import verbs
 from drip_pot.book.verbs.setting import thinned
-from drip_pot.desk.view.tool import Mods, Stroke, length, tool
+from drip_pot.desk.stages.flats.damming import Dam
+from drip_pot.desk.view.tool import Mods, length, tool
 
 
 @tool("Flats")
-class Bridge(Stroke):
-    """Keep, refuse, move or draw bridges."""
+class Bridge(Dam):
+    """Keep, refuse, move or draw bridges; those drawn by hand are seen, moved and removed like dams."""
 
     name = "Bridge"
     place = 110
     key = "B"
-    closed = False
-    says = "Click a bridge to refuse or keep it; drag its end to move it; drag elsewhere to draw one. Shift: undecided."
+    says = "Click a bridge: refuse or keep it. Drag: draw one, move an end. Alt: remove a drawn one. Shift: undecided."
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
-        if self._points:
+        if self._held is not None:
+            super().drag(row, col, mods)
+        elif self._points:
             self._points = [self._points[0], (row, col)]
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         flat = None if self.easel.view is None else self.easel.view.flat
         if flat is None:
+            return
+        if self._held is not None:
+            super().done(points, mods)
             return
         if len(points) < 2 or length(points) < 8 / max(self.easel.zoom, 0.01):
             self._choose(*points[0], undecided=bool(mods & Mods.ShiftModifier))

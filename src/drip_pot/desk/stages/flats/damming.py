@@ -1,5 +1,7 @@
 """Borders without ink, and doors through a line. Knows the page at hand."""
 
+from collections.abc import Sequence
+
 import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
@@ -13,14 +15,14 @@ from drip_pot.desk.view.tool import Mods, Stroke, draw_with, length, tool
 
 @tool("Flats")
 class Dam(Stroke):
-    """Draw a border without ink; move its ends; take it away."""
+    """Draw a border without ink; move its ends; remove it."""
 
     name = "Dam"
     place = 120
     key = "A"
     kind = "dam"
     closed = False
-    says = "Draw a border without ink. Drag an end of one to move it. Alt: click one to take it away. Never printed."
+    says = "Draw a border without ink. Drag an end of one to move it. Alt: click one to remove it. Never printed."
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -75,18 +77,20 @@ class Dam(Stroke):
     def marks(self, painter: QPainter, zoom: float) -> None:
         for number, path in self._known().items():
             if self._held is None or self._held[0] != number:
-                self._draw(painter, list(path), zoom)
+                draw_dam(painter, path, zoom)
         if len(self._points) > 1:
-            self._draw(painter, self._points, zoom)
+            draw_dam(painter, self._points, zoom)
 
-    def _draw(self, painter: QPainter, path: list[tuple[float, float]], zoom: float) -> None:
-        line = QPolygonF([QPointF(c, r) for r, c in path])
-        for shade, width in (("#ffffff", 4.0), ("#161616", 1.8)):
-            draw_with(painter, shade, width)
-            painter.drawPolyline(line)
-        painter.setBrush(QColor("#ffffff"))
-        for end in (line.first(), line.last()):
-            painter.drawEllipse(end, 4 / zoom, 4 / zoom)
+
+def draw_dam(painter: QPainter, path: Sequence[tuple[float, float]], zoom: float) -> None:
+    """Draw a border made by hand, with ends to be grabbed; the painter is in page pixels."""
+    line = QPolygonF([QPointF(c, r) for r, c in path])
+    for shade, width in (("#ffffff", 4.0), ("#161616", 1.8)):
+        draw_with(painter, shade, width)
+        painter.drawPolyline(line)
+    painter.setBrush(QColor("#ffffff"))
+    for end in (line.first(), line.last()):
+        painter.drawEllipse(end, 4 / zoom, 4 / zoom)
 
 
 @tool("Flats")
@@ -97,4 +101,4 @@ class Door(Dam):
     place = 130
     key = "O"
     kind = "door"
-    says = "Draw across a line to let colour through. Drag an end to move it. Alt: click one to take it away."
+    says = "Draw across a line to let colour through. Drag an end to move it. Alt: click one to remove it."

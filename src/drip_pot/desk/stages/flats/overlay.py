@@ -11,6 +11,7 @@ from drip_pot.core.regions import bridge_verdicts
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import Flatted, PageView
+from drip_pot.desk.stages.flats.damming import draw_dam
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.seen import Seen
@@ -59,6 +60,7 @@ class FlatsOverlay(Overlay):
     def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):
             self._bridges(painter, view.flat, canvas)
+            self._dams(painter, canvas)
         if self.seen["names"] and self._hover[0] and not canvas.is_busy() and self.easel.book is not None:
             self._name(painter, canvas)
 
@@ -76,6 +78,17 @@ class FlatsOverlay(Overlay):
         painter.drawRoundedRect(box, 4, 4)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
 
+    def _dams(self, painter: QPainter, canvas: Placed) -> None:
+        """Draw bridges and dams made by hand, as their tools do."""
+        sources = self.easel.sources()
+        if sources is None or self.easel.tool in ("Bridge", "Dam"):
+            return
+        painter.save()
+        painter.setTransform(canvas.transform(), True)
+        for path in sources.dams.values():
+            draw_dam(painter, path, self.easel.zoom)
+        painter.restore()
+
     def _bridges(self, painter: QPainter, flat: Flatted, canvas: Placed) -> None:
         feet, bend, part = flat.atoms.bridges.feet, flat.atoms.bridges.bend, flat.partition
         near = canvas.zoom >= 0.2
@@ -90,7 +103,8 @@ class FlatsOverlay(Overlay):
                 curve.quadTo(canvas.to_widget(*bend[index].tolist()), b)
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 for shade, width in ((QColor("#ffffff"), 4.4), (ink, 2.0)) if near else ((ink, 1.4),):
-                    painter.setPen(QPen(shade, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+                    style = Qt.PenStyle.DashLine if wanted is open_ones and width < 4 else Qt.PenStyle.SolidLine
+                    painter.setPen(QPen(shade, width, style, Qt.PenCapStyle.FlatCap))
                     painter.drawPath(curve)
 
 

@@ -29,7 +29,7 @@ def _chips(easel: Easel, seen: Seen) -> list[Chip]:
         flag(seen, "Lines", "lines", "The line over the colour (I)"),
         Chip("Local", not seen["loud"], "The real colours (U)", lambda: _set(seen, loud=False)),
         Chip("Loud", seen["loud"], "Working colours that merely differ (U)", lambda: _set(seen, loud=True)),
-        flag(seen, "Bridges", "bridges", "Bridges drawn in black, open gaps in vermilion"),
+        flag(seen, "Bridges", "bridges", "Bridges solid and black, open gaps dashed in vermilion"),
         flag(seen, "Outlines", "outline", "Where regions meet, without line or colour"),
         flag(seen, "Leftovers", "leftovers", "What nobody poured, striped in vermilion (J)"),
         flag(seen, "Values", "values", "Lightness alone, in grey (V)"),

@@ -27,7 +27,7 @@ def _reads(easel: Easel, view: PageView, row: int, col: int) -> str:
 def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
     page, press, here = sources.page, sources.press, len(easel.findings["Press"])
     before = sum(map(len, easel.findings.values())) - here
-    looking = not easel.deriving.looked
+    looking = not easel.deriving.looking.done
     told = "Looking" if looking else f"{here} left" if here else f"{before} left before" if before else "Ready"
     what = f"CMYK TIFF and 1-bit black line, {page.cols} × {page.rows} px, {page.dpi:g} dpi"
     return "Delivery", told, what, f"Ink limit {press.ink_limit} %, trap {press.trap_mm:g} mm"
