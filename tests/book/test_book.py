@@ -1,5 +1,7 @@
 """The book: one list of edits, undone exactly, and a page that is gap-free whatever is done to it."""
 
+import random
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -99,13 +101,38 @@ def test_joined_edits_go_together() -> None:
     assert book.sources(page).cut == book.sources(page).line
 
 
-def test_doing_something_new_forgets_what_was_undone() -> None:
+@given(st.lists(st.sampled_from(["edit", "edit", "edit", "undo", "redo", "go", "forget"]), max_size=24), st.randoms())
+def test_what_was_undone_stays_as_a_branch_until_it_is_forgotten(acts: list[str], chance: random.Random) -> None:
     book, _, page = make_book(two_rooms())
-    verbs.pour(book, page, {1}, 1)
-    book.undo()
-    verbs.pour(book, page, {2}, 2)
-    assert book.redo() is None
-    assert [s.title for s in book.history][-1] == "Pour Sky into a region"
+    known = {book.position: state(book)}  # what every step of the list led to
+    for act in acts:
+        if act == "edit":
+            verbs.choose_bridge(book, page, chance.random() * 100, 5.0, keep=True)
+            known[book.position] = state(book)
+        elif act == "undo":
+            now = state(book)
+            if book.undo():
+                assert book.redo()
+                assert state(book) == now, "redo is the way undo came"
+                book.undo()
+        elif act == "redo":
+            assert (book.redo() is not None) or not book.past.next()
+        elif act == "go":
+            place = chance.choice(list(known))
+            before = state(book)
+            assert state(book.at(place)) == known[place]
+            assert state(book) == before
+            book.go_to(place)
+            assert state(book) == known[place]
+        else:
+            before = state(book)
+            book.forget_branches()
+            assert not any(step.back for step in book.history)
+            assert state(book) == before
+            known = {book.position: before}
+    for place, wanted in known.items():
+        book.go_to(place)
+        assert state(book) == wanted
 
 
 def test_history_can_be_walked_by_clicking() -> None:

@@ -13,9 +13,9 @@ from drip_pot.book.orders import run
 from drip_pot.book.store import pack_tile, unpack_tile
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import appearance
-from drip_pot.files.book_file import as_coverage
 from drip_pot.files.delivery.export import prepared
 from drip_pot.files.delivery.picture import picture
+from drip_pot.files.layout import as_coverage
 from tests.book.test_sheets import Shelf, state
 from tests.conftest import two_rooms
 

@@ -19,7 +19,8 @@ from PIL import Image
 from drip_pot.book import FIRST_ENGINE, Book, MemoryContents, verbs
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
 from drip_pot.files import derive, export_page, import_page, new_book, open_book, rescue
-from drip_pot.files.book_file import VERSION, BookFile
+from drip_pot.files.book_file import BookFile
+from drip_pot.files.layout import VERSION
 from tests.conftest import two_rooms, write_png
 
 
@@ -313,7 +314,7 @@ def test_undo_tiles_are_kept_within_bounds(opened: tuple[BookFile, Book, int], m
     steps, path = len(book.history), file.path
     reached = book.values(), book.tiles()
     file.close()
-    monkeypatch.setattr("drip_pot.files.book_file._UNDO_BYTES", 900)
+    monkeypatch.setattr("drip_pot.files.pruning._UNDO_BYTES", 900)
     file, again = open_book(path)
     assert 0 < len(again.history) < steps
     assert (again.values(), again.tiles()) == reached
@@ -423,7 +424,7 @@ def test_pruning_leaves_whole_gestures_and_what_was_undone(
         book.undo()
         states.insert(0, (book.values(), book.tiles()))
     file.close()
-    monkeypatch.setattr("drip_pot.files.book_file._UNDO_BYTES", 1)
+    monkeypatch.setattr("drip_pot.files.pruning._UNDO_BYTES", 1)
     file, again = open_book(file.path)
     for state in states:
         assert (again.values(), again.tiles()) == state
@@ -469,3 +470,33 @@ def test_books_of_the_first_layout_open_with_the_same_picture(tmp_path: Path) ->
         assert book.sources(page).cut.engine == FIRST_ENGINE
         file.close()
         assert protected == (place.read_bytes() == before) or os.geteuid() == 0
+
+
+def test_branches_outlive_closing_and_forgetting_them_drops_what_only_they_know(
+    opened: tuple[BookFile, Book, int], tmp_path: Path
+) -> None:
+    file, book, page = opened
+    start = book.position
+    import_page(file, book, write_png(tmp_path / "study.png", two_rooms(rows=90)))
+    study = book.position, book.values()
+    book.go_to(start)
+    loop(book, page, 20)
+    tip = book.position, book.values(), book.tiles()
+    file.close()
+    file, again = open_book(file.path)
+    again.go_to(study[0])
+    assert again.values() == study[1], "the drawing that was taken back is there"
+    again.go_to(tip[0])
+    assert (again.values(), again.tiles()) == tip[1:]
+    before = file.connection.execute("SELECT count(*) FROM original").fetchone()[0]
+    assert again.forget_branches() == study[0] - start
+    file.close()
+    file, again = open_book(file.path)
+    assert file.connection.execute("SELECT count(*) FROM original").fetchone()[0] == before - 1
+    assert (again.values(), again.tiles()) == tip[1:]
+    while again.undo():
+        pass
+    while again.redo():
+        pass
+    assert (again.values(), again.tiles()) == tip[1:]
+    file.close()

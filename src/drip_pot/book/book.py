@@ -21,6 +21,7 @@ from drip_pot.book.store import (
     Change,
     Contents,
     Edit,
+    History,
     MemoryContents,
     MemoryStore,
     PageValues,
@@ -67,8 +68,7 @@ class Book(Reading):
         self._store = store or MemoryStore()
         self._contents = contents or MemoryContents()
         self._forgets = store is not None
-        self.history = list(history or [])
-        self.position = position
+        self.past = History(history or (), position)
         self.asked: str | None = None
         self._lock = threading.RLock()
         super().__init__(dict(self._contents.shared()))
@@ -195,7 +195,7 @@ class Book(Reading):
 
     def _from_history(self, name: str, checksum: int) -> TilePlane:
         plane = self.plane(name).copy()
-        for number in range(self.position - 1, -1, -1):
+        for number in self.past.way(0)[0]:
             tiles = [tile for tile in self._store.load(number).inverted().tiles if tile.plane == name]
             for tile in tiles:
                 plane.put(tile)
@@ -211,7 +211,7 @@ class Book(Reading):
         return Change(key, self.get(key), after)
 
     def apply(self, edit: Edit) -> None:
-        """Do an edit, put it on disk and into the history; steps that were undone are forgotten."""
+        """Do an edit, put it on disk and into the history; steps that were undone stay there, as a branch."""
         if all(c.before == c.after for c in edit.changes) and not edit.tiles:
             return
         if edit.asked is None and self.asked is not None:
@@ -221,9 +221,16 @@ class Book(Reading):
             self._gathered += 1
             self._made.append(edit)
         self._brace(edit)
-        self._store.append(self.position, edit)
-        self.history[self.position :] = [Step(edit.title, edit.joined)]
-        self.position += 1
+        count, fresh = len(self.history), [Step(edit.title, edit.joined)]
+        if self.past.is_at_end:
+            self._store.append(count, edit)
+        else:  # the steps that were undone stay as a branch
+            mark = Edit("back", "Back", back=count - self.past.now)
+            with self._store.transaction():
+                self._store.append(count, mark)
+                self._store.append(count + 1, edit)
+            fresh.insert(0, Step(mark.title, joined=False, back=mark.back))
+        self.past.add(*fresh)
         self._do(edit)
 
     @contextmanager
@@ -232,14 +239,14 @@ class Book(Reading):
         if self._gathered is not None:
             yield
             return
-        history, position, made = list(self.history), self.position, self._made
+        past, made = self.past.copy(), self._made
         self._gathered, self._made = 0, []
         try:
             with self._store.transaction():
                 yield
         except BaseException:
             undone, self._made = self._made, made
-            self.history, self.position = history, position
+            self.past = past
             for edit in reversed(undone):
                 self._do(edit.inverted())
             raise
@@ -248,23 +255,26 @@ class Book(Reading):
 
     def undo(self) -> str | None:
         """Take back the last step (and those joined to it), as one; return its title, or None at the beginning."""
-        first = self.position
-        while first and (first == self.position or self.history[first].joined):
-            first -= 1
-        steps = [
-            (number, self._store.load(number).inverted(), number) for number in range(self.position - 1, first - 1, -1)
-        ]
-        self._move(steps)
-        return self.history[first].title if steps else None
+        steps = self.past.last()
+        self.past.follow(self.past.now)
+        self._move([(number, self._store.load(number).inverted(), number) for number in reversed(steps)])
+        return self.history[steps[0]].title if steps else None
 
     def redo(self) -> str | None:
-        """Do the next undone step again (and those joined to it), as one; return its title, or None at the end."""
-        last = self.position
-        while last < len(self.history) and (last == self.position or self.history[last].joined):
-            last += 1
-        steps = [(number, self._store.load(number), number + 1) for number in range(self.position, last)]
-        self._move(steps)
-        return self.history[steps[0][0]].title if steps else None
+        """Do the step again that was undone last (and those joined to it), as one; return its title, or None."""
+        steps = self.past.next()
+        self._move([(number, self._store.load(number), number + 1) for number in steps])
+        return self.history[steps[0]].title if steps else None
+
+    @property
+    def history(self) -> list[Step]:
+        """What was done, oldest first, branches among it."""
+        return self.past.steps
+
+    @property
+    def position(self) -> int:
+        """How many steps of the list lie before where the book is now."""
+        return self.past.position
 
     def _move(self, steps: list[tuple[int, Edit, int]]) -> None:
         """Put kept edits, or their inverses, on disk together; then apply them."""
@@ -276,24 +286,36 @@ class Book(Reading):
             for step in steps:
                 self._store.move(*step)
         for _, edit, position in steps:
-            self.position = position
+            self.past.position = position
             self._do(edit)
 
     def go_to(self, position: int) -> None:
-        """Undo or redo until `position` steps are done (or the nearest whole gesture)."""
-        while self.position > position and self.undo():
-            pass
-        while self.position < position and self.redo():
-            pass
+        """Undo and redo until the book is as it was after `position` steps of the list, as one; branches included."""
+        while 0 < position < len(self.history) and self.history[position].joined:
+            position += 1  # to the end of a gesture
+        undone, done = self.past.way(position)
+        self.past.follow(position)
+        self._move([
+            *((number, self._store.load(number).inverted(), number) for number in undone),
+            *((number, self._store.load(number), number + 1) for number in done),
+        ])  # fmt: skip
 
     def at(self, position: int) -> "Book":
-        """Return the book as it was when `position` steps were done; this one is not changed."""
+        """Return the book as it was after `position` steps of the list; this one is not changed."""
         past = self.still()
-        for number in range(self.position - 1, position - 1, -1):
-            past._do(self._store.load(number).inverted())
-        for number in range(self.position, min(position, len(self.history))):
-            past._do(self._store.load(number))
+        undone, done = self.past.way(position)
+        for edit in (*(self._store.load(n).inverted() for n in undone), *(self._store.load(n) for n in done)):
+            past._do(edit)
         return past
+
+    def forget_branches(self) -> int:
+        """Forget the steps that lie on neither the way here nor the way on; return how many."""
+        kept = sorted(self.past.on_line())
+        gone = sum(not step.back for step in self.history) - len(kept)
+        if gone:
+            self._store.keep_only(kept, sum(number < self.past.now for number in kept))
+            self.past.keep_only(kept)
+        return gone
 
     def asked_at(self, number: int) -> str | None:
         """Return the order, as JSON text, that a step of the history was asked for with; None where none was kept."""

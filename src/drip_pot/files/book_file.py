@@ -14,37 +14,15 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-import numpy as np
-import zstandard
-
 from drip_pot.book import FIRST_ENGINE, Book, Change, Edit, Step, TileChange
-from drip_pot.book.store import TILE, inflated, pack_tile
-from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
+from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, Unreadable
 from drip_pot.files.journal import bring_home, is_foreign, is_in_use, journal_of, set_aside
+from drip_pot.files.layout import VERSION, as_coverage, is_newer, make_tables, migrate
+from drip_pot.files.pruning import drop_originals, prune, renumber
 
-APPLICATION_ID = 0x44524950
-VERSION = 4
 _CHUNK = 8 << 20
 _OPEN: set[tuple[int, int] | None] = set()
 """Which files this process has open for writing."""
-_UNDO_BYTES = 512 << 20
-
-_SCHEMA = (
-    "CREATE TABLE meta (key TEXT PRIMARY KEY, value)",
-    "CREATE TABLE value (key TEXT PRIMARY KEY, json TEXT NOT NULL) WITHOUT ROWID",
-    """CREATE TABLE tile (plane TEXT, row INTEGER, col INTEGER, data BLOB NOT NULL,
-        PRIMARY KEY (plane, row, col))""",
-    "CREATE TABLE edit (number INTEGER PRIMARY KEY, name TEXT, title TEXT, joined INTEGER, asked TEXT)",
-    """CREATE TABLE change (number INTEGER REFERENCES edit ON DELETE CASCADE, place INTEGER, key TEXT,
-        before TEXT, after TEXT, PRIMARY KEY (number, place)) WITHOUT ROWID""",
-    """CREATE TABLE edit_tile (number INTEGER REFERENCES edit ON DELETE CASCADE, place INTEGER, plane TEXT,
-        row INTEGER, col INTEGER, before BLOB, after BLOB, PRIMARY KEY (number, place))""",
-    "CREATE TABLE original (number INTEGER PRIMARY KEY, name TEXT, sha256 TEXT)",
-    """CREATE TABLE original_chunk (number INTEGER REFERENCES original ON DELETE CASCADE, place INTEGER,
-        data BLOB, PRIMARY KEY (number, place))""",
-    "CREATE TABLE derived (key TEXT PRIMARY KEY, data BLOB)",
-)
-TABLES = ("meta", "value", "tile", "edit", "change", "edit_tile", "original", "original_chunk", "derived")
 
 
 class BookFile:
@@ -184,7 +162,8 @@ class BookFile:
         with self._writing() as db:
             db.execute("DELETE FROM edit WHERE number >= ?", (number,))
             db.execute(
-                "INSERT INTO edit VALUES (?, ?, ?, ?, ?)", (number, edit.name, edit.title, edit.joined, edit.asked)
+                "INSERT INTO edit VALUES (?, ?, ?, ?, ?, ?)",
+                (number, edit.name, edit.title, edit.joined, edit.asked, edit.back),
             )
             db.executemany(
                 "INSERT INTO change VALUES (?, ?, ?, ?, ?)",
@@ -200,6 +179,13 @@ class BookFile:
         """Apply a kept edit or its inverse; `position` edits are done then."""
         with self._writing() as db:
             _apply(db, edit, position)
+
+    def keep_only(self, numbers: list[int], position: int) -> None:
+        """Forget all other edits, and drawings that nothing knows then."""
+        with self._writing() as db:
+            renumber(db, numbers)
+            db.execute("INSERT OR REPLACE INTO meta VALUES ('position', ?)", (position,))
+            drop_originals(db)
 
     def load(self, number: int) -> Edit:
         """Return a kept edit; raises `Unreadable` if the file has lost it."""
@@ -360,17 +346,19 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
         file = BookFile(path, db, why, copy)
         try:
             if create:
-                _make(db)
+                _lock(db)
+                make_tables(db)
+                bring_home(db)
             else:
-                newer = _checked(db, path)
+                newer = is_newer(db, path)
                 if newer and not why:
                     db.close()
                     why = f"{path.name} was made by a newer Drip Pot; it is open for looking only."
                     file = BookFile(path, _connect(path, read_only=True), why)
                 elif not why:
                     _lock(db)
-                    _migrate(db)
-                    _prune(db)
+                    migrate(db)
+                    prune(db)
                     bring_home(db)
             book = read_book(file)
             if not why:
@@ -428,105 +416,6 @@ def _lock(db: sqlite3.Connection) -> None:
     db.execute("COMMIT")
 
 
-def _make(db: sqlite3.Connection) -> None:
-    db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-    _lock(db)
-    db.execute("BEGIN IMMEDIATE")
-    for statement in _SCHEMA:
-        db.execute(statement)
-    db.execute("INSERT INTO meta VALUES ('position', 0)")
-    db.execute(f"PRAGMA user_version = {VERSION}")
-    db.execute("COMMIT")
-    bring_home(db)
-
-
-def _checked(db: sqlite3.Connection, path: Path) -> bool:
-    """Whether the book is newer than this program; raises unless it is a book that can be read."""
-    (application,) = db.execute("PRAGMA application_id").fetchone()
-    (version,) = db.execute("PRAGMA user_version").fetchone()
-    if application != APPLICATION_ID:
-        raise Unreadable(f"{path.name} is not a Drip Pot book.")
-    if version > VERSION:
-        tables = {row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-        if not set(TABLES) <= tables:
-            raise NewerBook(f"{path.name} was made by a newer Drip Pot that this one cannot read. Update the program.")
-    return bool(version > VERSION)
-
-
-def _migrate(db: sqlite3.Connection) -> None:
-    """Raise an older layout step by step, each in a transaction with the number that says it was done."""
-    version = max(1, int(db.execute("PRAGMA user_version").fetchone()[0]))
-    for number, step in enumerate(_STEPS[version - 1 :], version + 1):
-        db.execute("BEGIN IMMEDIATE")
-        step(db)
-        db.execute(f"PRAGMA user_version = {number}")
-        db.execute("COMMIT")
-
-
-def _name_engine(db: sqlite3.Connection) -> None:
-    """Layout 2: pages say which engine divided them; what it found is kept for good, as colours hang on it."""
-    pages = db.execute("SELECT key FROM value WHERE key LIKE 'page/%' AND key NOT LIKE 'page/%/%'").fetchall()
-    for (key,) in pages:
-        db.execute("INSERT OR IGNORE INTO value VALUES (?, ?)", (f"{key}/engine", str(FIRST_ENGINE)))
-    db.execute("UPDATE derived SET key = 'kept/' || key WHERE key LIKE 'atoms/%'")
-
-
-def _keep_orders(db: sqlite3.Connection) -> None:
-    """Layout 3: edits carry the order that asked for them."""
-    if "asked" not in {row[1] for row in db.execute("PRAGMA table_info(edit)")}:
-        db.execute("ALTER TABLE edit ADD COLUMN asked TEXT")
-
-
-def _name_passes(db: sqlite3.Connection) -> None:
-    """Layout 4: shade of zeros and ones becomes the coverage of the first pass, 0 to 255."""
-    db.create_function("covered", 1, as_coverage, deterministic=True)
-    for table, columns in (("tile", ("data",)), ("edit_tile", ("before", "after"))):
-        made = ", ".join(f"{column} = covered({column})" for column in columns)
-        named = "plane = substr(plane, 1, length(plane) - 5) || 'pass/1'"
-        db.execute(f"UPDATE {table} SET {named}, {made} WHERE plane LIKE 'page/%/shade'")
-
-
-def as_coverage(data: bytes | None) -> bytes | None:
-    """Turn a tile of zeros and ones into one of 0 and 255; what is damaged is left as it is."""
-    if data is None:
-        return None
-    try:
-        pixels = np.frombuffer(inflated(data, TILE * TILE), np.uint8)
-    except zstandard.ZstdError:
-        return data
-    return pack_tile(np.where(pixels > 0, 255, 0).astype(np.uint8))
-
-
-_STEPS = (_name_engine, _keep_orders, _name_passes)
-
-
-def _prune(db: sqlite3.Connection) -> None:
-    """Drop the oldest steps when undo takes more than 512 MB; only steps that are done, and whole gestures."""
-    (done,) = db.execute("SELECT coalesce(max(value), 0) FROM meta WHERE key = 'position'").fetchone()
-    sizes = db.execute(
-        "SELECT number, sum(coalesce(length(before), 0) + coalesce(length(after), 0)) FROM edit_tile "
-        "GROUP BY number ORDER BY number DESC"
-    )
-    total = 0
-    for number, size in sizes.fetchall():
-        total += size
-        if total > _UNDO_BYTES:
-            row = db.execute(
-                "SELECT max(number) FROM edit WHERE number <= ? AND NOT joined", (min(number, int(done) - 1) + 1,)
-            ).fetchone()
-            first = int(row[0]) if row and row[0] is not None else 0  # the step that the history begins with then
-            if first <= 0:
-                return
-            db.execute("BEGIN IMMEDIATE")
-            db.execute("PRAGMA defer_foreign_keys = ON")
-            db.execute("DELETE FROM edit WHERE number < ?", (first,))
-            for table in ("edit", "change", "edit_tile"):
-                db.execute(f"UPDATE {table} SET number = number - ?", (first,))
-            db.execute("UPDATE meta SET value = value - ? WHERE key = 'position'", (first,))
-            db.execute("COMMIT")
-            return
-
-
 def _stamp(path: Path) -> tuple[int, int] | None:
     """Which file lies at a path; None where there is none."""
     try:
@@ -539,9 +428,11 @@ def _stamp(path: Path) -> tuple[int, int] | None:
 def read_book(file: BookFile) -> Book:
     """Read the document of an open file; raises `sqlite3.Error`."""
     db = file.connection
-    history = [Step(t, bool(j)) for t, j in db.execute("SELECT title, joined FROM edit ORDER BY number")]
-    row = db.execute("SELECT value FROM meta WHERE key = 'position'").fetchone()
     file.layout = int(db.execute("PRAGMA user_version").fetchone()[0])  # an old one, where it is write-protected
+    back = "coalesce(back, 0)" if file.layout >= 5 else "0"
+    rows = db.execute(f"SELECT title, joined, {back} FROM edit ORDER BY number")
+    history = [Step(t, bool(j), min(max(int(b), 0), number)) for number, (t, j, b) in enumerate(rows)]
+    row = db.execute("SELECT value FROM meta WHERE key = 'position'").fetchone()
     return Book(file, file, history, min(int(row[0]) if row else 0, len(history)))
 
 

@@ -7,8 +7,9 @@ from tempfile import TemporaryDirectory
 
 from drip_pot.book import Book, Edit, MemoryContents, MemoryStore
 from drip_pot.core.errors import CannotWrite, Unreadable
-from drip_pot.files.book_file import TABLES, BookFile, open_book, read_book
+from drip_pot.files.book_file import BookFile, open_book, read_book
 from drip_pot.files.journal import journal_of
+from drip_pot.files.layout import TABLES
 
 _MOST_ROWS = 5_000_000
 
@@ -119,7 +120,7 @@ def _put(file: BookFile, table: str, rows: list[tuple[object, ...]]) -> int:
 
 
 def _history_holds(file: BookFile) -> bool:
-    """Whether every step can be undone and done again, ending where it began; garbage of any kind is a no."""
+    """Whether every step can be undone and done again, branches too, ending where it began; garbage is a no."""
 
     class Looking(MemoryStore):
         def load(self, number: int) -> Edit:
@@ -128,10 +129,8 @@ def _history_holds(file: BookFile) -> bool:
     try:
         read = read_book(file)
         book = Book(Looking(), MemoryContents(read.values(), read.tiles()), read.history, read.position)
-        while book.undo():
-            pass
-        while book.position < read.position and book.redo():
-            pass
+        for position in (*range(len(read.history) + 1), read.position):
+            book.go_to(position)
         return (book.values(), book.tiles()) == (read.values(), read.tiles())
     except Exception:  # noqa: BLE001 - what stands in a damaged file may be anything
         return False

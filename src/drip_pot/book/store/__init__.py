@@ -1,5 +1,6 @@
 """What a book is kept in: typed tables of values, painted planes, edits. Knows core; not what keys and planes mean."""
 
+from drip_pot.book.store.branches import History
 from drip_pot.book.store.edit import Change, Edit, TileChange
 from drip_pot.book.store.planes import PlaneStates, TilePlane
 from drip_pot.book.store.store import Contents, MemoryContents, MemoryStore, Step, Store, Touched
@@ -11,6 +12,7 @@ __all__ = [
     "Change",
     "Contents",
     "Edit",
+    "History",
     "Kind",
     "MemoryContents",
     "MemoryStore",

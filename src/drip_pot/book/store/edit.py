@@ -34,6 +34,8 @@ class Edit(msgspec.Struct, frozen=True):
         Whether it is undone and redone together with the edit before it.
     asked : str, optional
         The order that asked for it, as JSON text, see `drip_pot.book.asking`.
+    back : int
+        For a marker of the history, which changes nothing: how many steps it leads back over, see `branches`.
     """
 
     name: str
@@ -42,6 +44,7 @@ class Edit(msgspec.Struct, frozen=True):
     tiles: tuple[TileChange, ...] = ()
     joined: bool = False
     asked: str | None = None
+    back: int = 0
 
     def inverted(self) -> "Edit":
         """Return the edit that takes this one back."""

@@ -11,10 +11,11 @@ from drip_pot.core.arrays import Rect
 
 @dataclass(frozen=True)
 class Step:
-    """A line of the history."""
+    """A line of the history; `back` as of an edit."""
 
     title: str
     joined: bool
+    back: int = 0
 
 
 @dataclass(frozen=True)
@@ -36,6 +37,9 @@ class Store(Protocol):
 
     def load(self, number: int) -> Edit:
         """Return a kept edit."""
+
+    def keep_only(self, numbers: list[int], position: int) -> None:
+        """Forget all edits but these, ascending, which are numbered anew; `position` of them are done."""
 
     def transaction(self) -> AbstractContextManager[None]:
         """All calls within are durable together at its end; when something is raised, none is."""
@@ -78,6 +82,10 @@ class MemoryStore:
     def load(self, number: int) -> Edit:
         """Return a kept edit."""
         return self._edits[number]
+
+    def keep_only(self, numbers: list[int], position: int) -> None:
+        """Forget all other edits."""
+        self._edits = [self._edits[number] for number in numbers]
 
     @contextmanager
     def transaction(self) -> Iterator[None]:

@@ -49,8 +49,10 @@ from drip_pot.book.verbs.pots import (
     own_pot,
     remove_part,
     remove_pot,
+    remove_unused_pots,
     shift_colors,
     to_part,
+    unused_pots,
 )
 from drip_pot.book.verbs.press import set_press, widen_trap
 from drip_pot.book.verbs.seeds import settle_seeds, sow
@@ -118,6 +120,7 @@ __all__ = [
     "remove_pass",
     "remove_pot",
     "remove_sheet",
+    "remove_unused_pots",
     "rename_part",
     "set_dam",
     "set_door",
@@ -144,6 +147,7 @@ __all__ = [
     "sweep",
     "take_paper_out",
     "to_part",
+    "unused_pots",
     "widen_trap",
     "work_out_shadow",
 ]

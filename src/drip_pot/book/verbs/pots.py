@@ -12,7 +12,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.model import BALLOON, InkSet, Part, Pot
 from drip_pot.book.store import Edit
 from drip_pot.core.color import from_hex, mixed, shifted, to_hex
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, NothingDone
 
 
 class _Changes:
@@ -101,6 +101,32 @@ def remove_pot(book: Book, number: int, into: int | None) -> None:
         changes.pour(page, [atom for atom, in_pot in book.sources(page).pours.items() if in_pot == number], into)
     merged = f"Merge {pot.name} into {changes.pots[into].name}" if into is not None else f"Remove pot {pot.name}"
     changes.done("remove-pot", merged)
+
+
+def unused_pots(book: Book) -> list[int]:
+    """Return the pots that no region, seed or scope of any page has, in the order of the shelf; it reads every page."""
+    used: set[int | None] = set()
+    for page in book.pages():
+        sources = book.sources(page)
+        used.update(sources.pours.values())
+        used.update(seed.pot for seed in sources.seeds.values())
+        used.update(pot for one in sources.passes.values() for pot in one.scope.pots)
+    return [number for number in book.pots() if number not in used]
+
+
+@order
+def remove_unused_pots(book: Book) -> int:
+    """Remove all pots that colour nothing on any page; return how many."""
+    unused = unused_pots(book)
+    if not unused:
+        raise NothingDone("Every pot is in use on some page.")
+    changes = _Changes(book)
+    for number in unused:
+        changes.set(number, None)
+    changes.done(
+        "remove-unused-pots", f"Remove {len(unused)} unused pots" if len(unused) > 1 else "Remove an unused pot"
+    )
+    return len(unused)
 
 
 @order

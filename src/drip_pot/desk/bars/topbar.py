@@ -143,15 +143,15 @@ class TopBar(QWidget):
         self._mark.setPixmap(icons.pixmap("drop", theme.bench().text, 26, self.devicePixelRatioF()))
         for tool, name in self._buttons:
             tool.setIcon(icons.icon(name, theme.bench().text))
-        can = {"undo": book is not None and book.position > 0,
-               "redo": book is not None and book.position < len(book.history)}  # fmt: skip
+        can = {"undo": book is not None and bool(book.past.last()),
+               "redo": book is not None and bool(book.past.next())}  # fmt: skip
         for tool, name in self._buttons:
             if name in can:
                 on = can[name]
                 tool.setEnabled(on)
                 tool.setIcon(icons.icon(name, theme.bench().text if on else theme.bench().line))
-        if book is not None and book.position:
-            self._buttons[0][0].setToolTip(f"Undo: {book.history[book.position - 1].title} (Ctrl+Z)")
+        if book is not None and bool(book.past.last()):
+            self._buttons[0][0].setToolTip(f"Undo: {book.history[book.past.last()[0]].title} (Ctrl+Z)")
         self.history.setEnabled(book is not None)
         self.export.setEnabled(bool(self.easel.page))
         if book is None:

@@ -58,9 +58,18 @@ def ask_replace(parent: QWidget, existing: Sequence[Path]) -> bool:
     return bool(asking.exec())
 
 
+def ask_whether(parent: QWidget, title: str, told: str, do: str) -> bool:
+    """Ask whether to do a thing, after a sentence about it."""
+    asking = Asking(parent, title, do)
+    words = label(told)
+    words.setWordWrap(True)
+    asking.body.addWidget(words)
+    return bool(asking.exec())
+
+
 def ask_name(parent: QWidget, title: str, name: str) -> str | None:
     """Ask for a name; None if it was called off or left empty."""
-    asking = Asking(parent, title, "Keep")
+    asking = Asking(parent, title, "Apply")
     line = QLineEdit(name)
     line.setAccessibleName(title)
     line.selectAll()

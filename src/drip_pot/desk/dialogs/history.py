@@ -4,12 +4,14 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QApplication,
     QDialog,
+    QHBoxLayout,
     QListWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.text import counted
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 
@@ -34,8 +36,8 @@ class History(QDialog):
         column.addWidget(label("History", "title"))
         column.addWidget(
             label(
-                "Click a step to go there, Alt+click to compare the page with it. Undone steps can be redone until you "
-                "something new.",
+                "Click a step to go there, Alt+click to compare the page with it. Steps that were undone before "
+                "something else was done stay as a branch.",
                 "muted",
             )
         )
@@ -43,7 +45,11 @@ class History(QDialog):
         self.list.setAccessibleName("Steps")
         column.addWidget(self.list)
         column.itemAt(1).widget().setWordWrap(True)  # type: ignore[union-attr]
-        column.addWidget(button("Compare with this step", self._compare, "Wipe between then and now; W ends it"))
+        row = QHBoxLayout()
+        row.addWidget(button("Compare with this step", self._compare, "Wipe between then and now; W ends it"))
+        self.prune = button("Remove branches", self._prune, "Forget what is on no way from the beginning to here")
+        row.addWidget(self.prune)
+        column.addLayout(row)
         self.list.itemClicked.connect(lambda item: self._clicked(self.list.row(item)))
         self.list.itemActivated.connect(lambda item: self._go(self.list.row(item)))
         easel.edited.connect(self.refresh)
@@ -57,19 +63,29 @@ class History(QDialog):
             return
         self._ends = [0]
         self.list.addItem("Beginning")
+        line, now = book.past.on_line(), book.past.now
+        done = set(book.past.line(now))
         for number, step in enumerate(book.history):
             if step.joined:
                 self._ends[-1] = number + 1
-            else:
+            elif not step.back:
                 self._ends.append(number + 1)
-                self.list.addItem(step.title)
+                self.list.addItem(step.title if number in line else f"      branch: {step.title}")
         for row, end in enumerate(self._ends):
             item = self.list.item(row)
-            if item is not None and end > book.position:
+            if item is not None and end not in done:
                 item.setForeground(theme.color("muted"))
-        here = max(row for row, end in enumerate(self._ends) if end <= book.position or row == 0)
-        self.list.setCurrentRow(here)
-        self.list.scrollToItem(self.list.item(here))
+        self.prune.setEnabled(any(step.back for step in book.history))
+        at = max(row for row, end in enumerate(self._ends) if end <= now or row == 0)
+        self.list.setCurrentRow(at)
+        self.list.scrollToItem(self.list.item(at))
+
+    def _prune(self) -> None:
+        """Forget the branches."""
+        told: list[int] = []
+        if self.easel.do(lambda book, _: told.append(book.forget_branches())):
+            self.easel.edited.emit()
+            self.easel.said.emit(f"{counted(told[0], 'step')} in branches forgotten.", False)
 
     def _compare(self) -> None:
         if self.list.currentRow() >= 0:

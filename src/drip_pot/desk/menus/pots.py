@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
 from drip_pot.book import verbs
 from drip_pot.book.picking import neighbors_of
 from drip_pot.core.errors import DripPotError
-from drip_pot.desk.dialogs.asking import ask_name
+from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import FindPot, PotEditor, RemovePart, RemovePot
 from drip_pot.desk.session.easel import Easel
@@ -17,6 +17,8 @@ from drip_pot.files import (
     book_palette,
     write_palette,
 )
+
+_LISTED = 24
 
 
 class PotMenu:
@@ -87,6 +89,7 @@ class PotMenu:
             menu.addSeparator()
         menu.addAction("Add a part", self.add_part)
         menu.addAction("Find a pot", self.find_pot)
+        menu.addAction("Remove unused pots", self.remove_unused)
         menu.addAction("Colours from a picture or a palette", self.show_palette)
         menu.addAction("Write all pots as a palette", self.write_palette)
         return menu
@@ -102,6 +105,16 @@ class PotMenu:
             asking = RemovePot(self.window, self.easel.book, number)
             if asking.exec():
                 self.easel.do(lambda book, _: verbs.remove_pot(book, number, asking.into()))
+
+    def remove_unused(self) -> None:
+        """List the pots that colour nothing, and remove them."""
+        book = self.easel.book
+        if book is None:
+            return
+        unused = [book.pots()[number].name for number in verbs.unused_pots(book)]
+        told = f"{', '.join(unused[:_LISTED])}{f' and {len(unused) - _LISTED} more' if len(unused) > _LISTED else ''}"
+        if not unused or ask_whether(self.window, "Remove unused pots", f"No page uses {told}.", "Remove"):
+            self.easel.do(lambda book, _: verbs.remove_unused_pots(book))
 
     def remove_part(self, number: int) -> None:
         """Ask where a part's pots go, and remove it."""
