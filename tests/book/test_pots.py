@@ -165,3 +165,17 @@ def test_look_here_finds_what_was_left_behind_worst_first() -> None:
     assert [f.title for f in shelf.findings("Flats")] == ["No border seen"]
     verbs.choose_bridge(shelf.book, shelf.page, 1.0, 1.0, False)
     assert shelf.findings("Flats")
+
+
+def test_pots_that_trial_mixes_left_are_removed_in_one_step() -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 80, EMBER)
+    verbs.mix_pour(shelf.book, shelf.page, shelf.hand.region_of(shelf.hand.atom_at(100, 80)), SKY, 0.5)
+    shelf.pour(100, 80, EMBER)
+    before, count = state(shelf.book), len(shelf.book.pots())
+    assert verbs.remove_unused_pots(shelf.book) == count - 1
+    assert list(shelf.book.pots()) == [EMBER]
+    with pytest.raises(BadInput, match="in use"):
+        verbs.remove_unused_pots(shelf.book)
+    shelf.book.undo()
+    assert state(shelf.book) == before

@@ -123,9 +123,8 @@ def remove_unused_pots(book: Book) -> int:
     changes = _Changes(book)
     for number in unused:
         changes.set(number, None)
-    changes.done(
-        "remove-unused-pots", f"Remove {len(unused)} unused pots" if len(unused) > 1 else "Remove an unused pot"
-    )
+    what = f"{len(unused)} unused pots" if len(unused) > 1 else "an unused pot"
+    changes.done("remove-unused-pots", f"Remove {what}")
     return len(unused)
 
 

@@ -40,7 +40,7 @@ def swatch_icon(color: str) -> QIcon:
 
 def pick_color(parent: QWidget, title: str, color: str, press: PressSettings) -> str | None:
     """Ask for a colour; None if it was called off."""
-    asking = Asking(parent, title, "Use this colour")
+    asking = Asking(parent, title, "Apply")
     disc, editor = Disc(color, color), ColorEditor(color, press)
     line = QHBoxLayout()
     line.addWidget(disc, 0, Qt.AlignmentFlag.AlignTop)

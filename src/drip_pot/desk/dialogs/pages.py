@@ -54,7 +54,7 @@ class PageDialog(Asking):
     """Size, resolution, trim, bleed, edges and straightness of a page."""
 
     def __init__(self, parent: QWidget | None, page: Page, skew_deg: float | None) -> None:
-        super().__init__(parent, f"Page {page.name}", "Keep")
+        super().__init__(parent, f"Page {page.name}", "Apply")
         self._page = page
         self.dpi = _number(page.dpi, 30, 4800, "dpi", "Resolution", 0)
         self.size_text = label("", "figure")

@@ -28,7 +28,7 @@ class FindPot(Asking):
     """Find a pot by typing part of its name or of its part's."""
 
     def __init__(self, parent: QWidget | None, book: Book) -> None:
-        super().__init__(parent, "Find a pot", "Take it")
+        super().__init__(parent, "Find a pot", "Choose")
         self._book = book
         self.text = QLineEdit()
         self.text.setPlaceholderText("Name of a pot or a part")
@@ -70,7 +70,7 @@ class PotEditor(Asking):
         neighbors: Sequence[tuple[str, float]] = (),
     ) -> None:  # fmt: skip
         pot = book.pots()[number] if number is not None else Pot("", part, "#8fa3a8")
-        super().__init__(parent, f"Pot {pot.name}" if number is not None else "New pot", "Keep")
+        super().__init__(parent, f"Pot {pot.name}" if number is not None else "New pot", "Apply")
         self._book, self._number, self._pot = book, number, pot
         self.name = QLineEdit(pot.name)
         self.name.setPlaceholderText("Name of the pot")

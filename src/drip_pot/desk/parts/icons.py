@@ -1,66 +1,131 @@
-"""Line icons, drawn for this program, in whatever grey they are asked for. Knows Qt only."""
+"""Icons drawn for this program as strokes of a brush that swell and thin, in whatever grey they are asked for.
+
+One gesture each, that says what the hand does. Knows Qt only.
+
+An icon is written as marks on a field of 24 × 24, parted by ';': a letter, a width, then the points it goes through.
+s swells in the middle, t begins full and tapers, g begins thin and grows, l is drawn with a hard pen from corner to
+corner; d is a dab of that radius; f is filled. A letter followed by '~' is faint.
+"""
 
 from functools import lru_cache
 
-from PyQt6.QtCore import QByteArray, QRectF, Qt
-from PyQt6.QtGui import QIcon, QPainter, QPixmap
-from PyQt6.QtSvg import QSvgRenderer
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QIcon, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
+from drip_pot.core.arrays import F64
+
+_STEPS = 14
 _SHAPES = {
-    "Roam": '<circle cx="10.5" cy="10.5" r="6.5"/><path d="M15.5 15.5 21 21"/>',
-    "Speck": '<circle cx="12" cy="12" r="2.2" fill="C"/><path d="M12 3v3.5M12 17.5V21M3 12h3.5M17.5 12H21"/>',
-    "Pour": '<path d="M4 12 12 4l8 8-8 7z"/><path d="M4 12h16"/><path d="M21 16.5c1.2 1.7 1.6 2.4 1.6 3.1a1.6 1.6 0 0 1-3.2 0c0-.7.4-1.4 1.6-3.1z" fill="C" stroke="none"/>',
-    "Take": '<path d="M5 19l1-4 8-8 3 3-8 8z"/><path d="M13 6l5 5M16 8l3-3"/>',
-    "Bridge": '<path d="M3 8c3 0 4 1 6 3M21 8c-3 0-4 1-6 3M3 17c3 0 4-1 6-3M21 17c-3 0-4-1-6-3"/><path d="M9 12.5h6" stroke-dasharray="1.5 1.6"/>',
-    "Cut shade": '<path d="M5 8c2-4 12-4 14 1s-3 10-8 10S3 12 5 8z"/><path d="M7 17 18 7.5c1.8 5-2 11.500-7 11.500-1.600 0-3-.7-4-2z" fill="C"/>',
-    "Cut light": '<path d="M5 8c2-4 12-4 14 1s-3 10-8 10S3 12 5 8z"/><path d="M12 1.500v1.500M20.500 4l-1.200 1.200M22.500 12H21" />',
-    "Hold": '<path d="M3 17C7 5 10 19 14 9s5-4 7-3" stroke-width="3.400"/><path d="M4 21h16" stroke-width="1.200"/>',
-    "Corral": '<path d="M4.500 9c1.500-5 13-5.500 15-1s-2 10.500-8 10.500S3 13.500 4.500 9z"/><path d="M11.500 18.500c-1 1.500-2.500 2.500-5 2.500"/><circle cx="12" cy="11" r="2.200" fill="C"/>',
-    "Sweep": '<path d="M20 3 13 12"/><path d="M8.500 11.500l6.500 5c-1.500 2.500-4 4-8.500 4-1.500 0-3-.3-4-1 3-1 5-4 6-8z"/><path d="M7 20c1-.8 1.800-1.800 2.300-3"/>',
-    "Dam": '<path d="M12 2.500v19"/><path d="M3 8c2 0 2 2 4 2M3 14c2 0 2 2 4 2M17 8c2 0 2 2 4 2M17 14c2 0 2 2 4 2"/>',
-    "Door": '<path d="M12 2v6M12 16v6"/><path d="M3 12h16M15.500 8.500 19 12l-3.500 3.500"/>',
-    "Seed": '<path d="M4 16c2-3 3-9 6-9s0 8 3 8 3-9 7-10" stroke-width="2.600"/><path d="M4 21h2M10 21h2M16 21h2M20 12v2M20 18v2"/>',
-    "Leash": '<path d="M14 3l7 7-8 6-5-5z"/><path d="M8 11c-4 1-3 6-6 9 4 1 8 0 11-4"/><path d="M17 17c2 0 4 1 4 3"/>',
-    "Cut-out": '<circle cx="6" cy="18" r="2.600"/><circle cx="18" cy="18" r="2.600"/><path d="M8 16 17 3M16 16 7 3"/>',
-    "Silhouette": '<path d="M12 3a4 4 0 0 1 3 6.500c3 1 5 4.500 5 9.500H4c0-5 2-8.500 5-9.500A4 4 0 0 1 12 3z" fill="C"/><path d="M2 22h20"/>',
-    "Panel": '<path d="M3 4h10v8H3zM16 4h5v8h-5zM3 15h6v6H3zM12 15h9v6h-9z"/>',
-    "Pick": '<path d="M5 3l13 9-6 1.500L9 20z"/><path d="M15 17l4 4" />',
-    "Keep speck": '<circle cx="9" cy="10" r="1.6" fill="C"/><circle cx="15" cy="14" r="1.6" fill="C"/><path d="M3 14c0-7 5-10 9-10s9 3 9 9-5 8-9 8" stroke-dasharray="2.4 2.2"/><path d="M8 21l4 0"/>',
-    "Pen": '<path d="M12 3 7.500 11c-.6 2.500.8 6 4.500 10 3.700-4 5.100-7.500 4.500-10z"/><path d="M12 21v-8"/><circle cx="12" cy="11.500" r="1.300"/>',
-    "Scraper": '<path d="M4 20 14 6l5 4L8 21z"/><path d="M4 20l4 1"/><path d="M12.500 8l5 4"/>',
-    "Mirror": '<path d="M12 3v18" stroke-dasharray="2.200 2"/><path d="M9 7c-6 1-6 9 0 10z"/><path d="M15 7c6 1 6 9 0 10z" fill="C"/>',
-    "Effect": '<path d="M12 2v5M12 17v5M2 12h5M17 12h5M5 5l3.500 3.500M15.500 15.500 19 19M19 5l-3.500 3.500M8.500 15.500 5 19"/>',
-    "Crop": '<path d="M7 2v15h15M2 7h15v15"/>',
-    "Mist": '<path d="M3 14.500c2.500-5 5.500 0 8-4s5-4.500 10-5" stroke-width="4.200" stroke-opacity=".55"/><path d="M4 20c3-3.500 6 0 9-3s4-2 7-2.500" stroke-width="1.600"/>',
-    "eye": '<path d="M2 12c4-6 16-6 20 0-4 6-16 6-20 0z"/><circle cx="12" cy="12" r="2.600" fill="C"/>',
-    "undo": '<path d="M4 9h10a5.500 5.500 0 0 1 0 11h-4"/><path d="M8 5 4 9l4 4"/>',
-    "redo": '<path d="M20 9H10a5.500 5.500 0 0 0 0 11h4"/><path d="M16 5l4 4-4 4"/>',
-    "bench": '<circle cx="12" cy="12" r="8"/><path d="M12 4a8 8 0 0 1 0 16z" fill="C"/>',
-    "close": '<path d="M6 6l12 12M18 6 6 18"/>',
-    "plus": '<path d="M12 5v14M5 12h14"/>',
-    "help": '<path d="M8.500 9a3.500 3.500 0 1 1 5 3.200c-1 .6-1.500 1.200-1.500 2.300"/><circle cx="12" cy="18.500" r=".8" fill="C"/>',
-    "drop": '<path d="M12 2c4.500 6 6.500 9 6.500 12.500a6.500 6.500 0 0 1-13 0C5.500 11 7.500 8 12 2z" fill="C"/>',
+    "Roam": "d 1 3,20; d 1.3 6.5,16.5; d 1.6 10.5,14.8; d 1.8 14,12; s 2.6 16.8,9.5 15.6,5.4 19,3.2 21.6,6.4 19.6,9.6 16.8,9.5",
+    "Speck": "d 2.5 7.5,16.5; t 2.8 11,13.5 15.5,10.5 20.5,3.5; t 1.8 4,10.5 5.5,8.5 6,5.5; t 1.8 13.5,19.5 16,19.5 19,18",
+    "Keep speck": "d 2.6 12,8; s 3.6 3.5,9 5.5,17.5 12,20.5 18.5,17.5 20.5,9",
+    "Pour": "s 3 3,10.5 8.5,4.6 16,5.4; g 7 15.6,6.5 16.6,11 16.6,18.6",
+    "Take": "d 2.6 7,17; s 2.2 10.4,20.8 4.4,21.6 2,16.6 5.2,12.6 9.6,13; t 3.4 10,14 15,9.5 21,2.5",
+    "Bridge": "t 3.2 2,17 5,15.8 8,12.5; t 3.2 22,17 19,15.8 16,12.5; s 3.4 7,10 12,5.6 17,10",
+    "Dam": "s 4.4 12.5,1.5 10.8,8 13.4,15 11.6,22.5; d 2.1 4.8,12.5; d 2.1 19.6,11.5",
+    "Door": "t 3.4 12,1.5 12.4,5 12,8.6; g 3.4 12,15.4 11.6,19 12,22.5; g 3.4 2,12.6 10,11 20,12; l 1.9 16.4,7.8 21,12 16.4,16.2",
+    "Corral": "s 3 14,21.5 5.5,19.5 2.5,12 7,4.6 16,3.6 21.5,9.5 19,16 9.5,17.6; d 1.7 8,9.2; d 1.9 14.8,8.4; d 1.6 12.6,13.2",
+    "Sweep": "s 2.9 2.5,6.5 12,3.6 20.5,4.2; s 2.9 20.5,4.2 11,8.6 3.5,12.4; s 2.9 3.5,12.4 13,9.8 20.5,11; s 2.9 20.5,11 12,15.6 6,20.4",
+    "Seed": "d 2.5 5.8,18.2; t 2.6 6.2,14.2 7.5,9 6.5,3; t 2.6 9,15.4 13.5,11 19.5,5.5; t 2.6 9.8,18.4 15,19.4 21.5,17",
+    "Leash": "s 2 17.5,20 5,21.5 2.4,12 6.5,3.6 16,2.6 21.6,9.5 19.6,18.5 15,21; s 6.4 7.5,14.5 11,8.5 15.8,10.5",
+    "Cut-out": "l 1.9 4,8.5 14,3.5 20,10.5 15.5,18.5 6.5,17 4,8.5; t 3 2,22 8,15.5 13.5,10.8",
+    "Silhouette": "f 0 13,2.5 19,9 13,19 7.5,9.5; s 2 13,19 9.5,20.5 8,22.5 5,22; s 1.7 17.5,19.5 22.5,10 17.5,2.4; s 1.7 8,3 3.2,9.5 6.5,16.5",
+    "Panel": "l 2 3,3.5 13,4 12.8,11.5 3.2,11.2 3,3.5; l 2 16.5,4 21.2,3.6 21,11.4 16.4,11.6 16.5,4; l 2 3.2,15 21,14.6 20.8,20.6 3,20.4 3.2,15",
+    "Pick": "s 3 4,14.5 5.5,20.8 14,21.5 19.5,17.5 18,12.5; d 2.6 11.5,13.5; t 2.2 12,9 12.2,6.5 12,3; t 2.2 8.2,9.8 6.8,7.5 4.8,5.5; t 2.2 15.8,9.8 17.2,7.5 19.4,5.5",
+    "Pen": "s 4.6 2.5,19.5 8.5,18.5 10.5,9 16,6.5 21.5,3",
+    "Scraper": "t 3.4 2,15.5 5.5,14.6 9,15; g 3.4 16,11.6 19,10.8 22,11.4; s 3 8.4,21.5 12,12 17.5,3; d .9 12.5,20; d .8 16,18.5",
+    "Mirror": "s 1.5 12,2 12,12 12,22; s 2.4 9,6 3.2,8.5 3.6,15.5 9,18.5; f 0 15,5.6 20.6,8.5 20.4,15.5 15,18.8",
+    "Effect": "t 3 12,1.5 12,4.5 12,8; t 3 12,22.5 12,19.5 12,16; t 3 1.5,12 4.5,12 8,12; t 3 22.5,12 19.5,12 16,12; "
+    "t 2.2 4.4,4.4 6.5,6.5 8.8,8.8; t 2.2 19.6,4.4 17.5,6.5 15.2,8.8; t 2.2 4.4,19.6 6.5,17.5 8.8,15.2; t 2.2 19.6,19.6 17.5,17.5 15.2,15.2",
+    "Crop": "l 2.1 7,2 6.8,17 22,17.2; l 2.1 2,6.8 17.2,7 17,22",
+    "Cut shade": "s 2 12,3 4.5,6 3.5,15 10,21 18.5,18.5 21,10 12,3; f 0 20.4,8.5 20.5,14 17,19.5 10.5,20.8 15.5,15",
+    "Cut light": "f 0 12,3 4.5,6 3.5,15 10,21 16,14.5 17.5,6; s 2 12,3 4.5,6 3.5,15 10,21 18.5,18.5 21,10 12,3",
+    "Mist": "s~ 6.5 3,17 7,11 13,12.5 21,5.5; s 2.2 3,17 7,11 13,12.5 21,5.5; s~ 2 5,21.5 12,18.6 20,19",
+    "Hold": "s 4.4 2.5,18.5 7,9 12.5,12.5; s~ 4.4 11.5,12.3 16.5,12 21.5,4.5",
+    "eye": "s 2.4 2,12.5 12,5.8 22,12.5; s 1.9 2,12.5 12,18.4 22,12.5; d 3 12,12.2",
+    "undo": "t 3.2 17,20 20.4,13 15,8.6 5.5,9; l 2.2 9.4,4.2 4.4,9 9.4,13.8",
+    "redo": "t 3.2 7,20 3.6,13 9,8.6 18.5,9; l 2.2 14.6,4.2 19.6,9 14.6,13.8",
+    "bench": "s 2 12,3.5 5,6 3.5,12 6,18.5 12,20.5 18.5,18 20.5,12 18,5.5 12,3.5; f 0 12,3.5 18,5.5 20.5,12 18.5,18 12,20.5",
+    "close": "s 3 5,5.5 12,11.5 19,18.5; s 3 19,5 12,12 5,19",
+    "plus": "s 3.2 12,4 12.2,12 11.8,20; s 3.2 4,12.2 12,11.8 20,12",
+    "help": "s 3.2 7.5,8.6 10.5,4.4 16,5.6 16,10.5 12.2,12.4 12,15.5; d 1.6 12,19.8",
+    "drop": "f 0 12,1.5 12.02,1.5 15.8,7.5 18.3,14 16.4,19.4 12,21.5 7.6,19.4 5.7,14 8.2,7.5 11.98,1.5",
 }  # fmt: skip
-
-_PLAIN = '<path d="M4 18C8 6 11 18 14 11s3-5 6-6" stroke-width="3"/>'
+_PLAIN = "s 4.4 3,19 9,8 14,14 21,5"
 """A stroke, for what has no icon of its own."""
 
 
 @lru_cache(maxsize=256)
 def pixmap(name: str, color: str, size: int, ratio: float = 1.0) -> QPixmap:
     """Draw an icon: `size` logical pixels, `ratio` device pixels for each."""
-    svg = (
-        '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 24 24"><g fill="none" stroke="C" stroke-width="1.700" '
-        f'stroke-linecap="round" stroke-linejoin="round">{_SHAPES.get(name, _PLAIN)}</g></svg>'
-    )
-    renderer = QSvgRenderer(QByteArray(svg.replace('"C"', f'"{color}"').encode()))
     picture = QPixmap(round(size * ratio), round(size * ratio))
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
-    renderer.render(painter, QRectF(0, 0, picture.width(), picture.height()))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.scale(picture.width() / 24, picture.height() / 24)
+    for mark in _SHAPES.get(name, _PLAIN).split(";"):
+        kind, width, *spots = mark.split()
+        ink = QColor(color)
+        ink.setAlphaF(0.38 if kind.endswith("~") else 1.0)
+        points = np.array([[float(v) for v in spot.split(",")] for spot in spots])
+        _draw(painter, kind[0], float(width), points, ink)
     painter.end()
     picture.setDevicePixelRatio(ratio)
     return picture
+
+
+def _draw(painter: QPainter, kind: str, width: float, points: F64, ink: QColor) -> None:
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(ink)
+    if kind == "d":
+        painter.drawEllipse(QPointF(*points[0]), width, width * 0.92)
+    elif kind == "l":
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(ink, width, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.MiterJoin))
+        painter.drawPolyline(_polygon(points))
+    elif kind == "f":
+        painter.drawPolygon(_polygon(_smooth(points, closed=True)))
+    else:
+        painter.drawPath(_brushed(_smooth(points, closed=bool((points[0] == points[-1]).all())), kind, width))
+
+
+def _brushed(line: F64, kind: str, width: float) -> QPainterPath:
+    """Return the outline of a stroke of a brush along a line, (N, 2)."""
+    along = np.linspace(0, 1, len(line))
+    swell = {"s": 0.3 + 0.7 * np.sin(np.pi * along) ** 0.8, "t": 1 - 0.86 * along**1.3, "g": 0.14 + 0.86 * along**1.3}
+    half = width / 2 * swell[kind]
+    way = np.gradient(line, axis=0)
+    side = np.stack([-way[:, 1], way[:, 0]], axis=1) / np.maximum(np.hypot(*way.T), 1e-9)[:, None]
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.WindingFill)
+    path.addPolygon(_polygon(np.concatenate([line + side * half[:, None], (line - side * half[:, None])[::-1]])))
+    path.closeSubpath()
+    for end in (0, -1):
+        cap = QPainterPath()
+        cap.addEllipse(QPointF(*line[end]), half[end], half[end])
+        path = path.united(cap)
+    return path
+
+
+def _smooth(points: F64, *, closed: bool) -> F64:
+    """Return a curve through points, (N, 2): a Catmull-Rom spline."""
+    ring = closed and len(points) > 3
+    if ring and (points[0] == points[-1]).all():
+        points = points[:-1]
+    if ring:
+        knots = np.concatenate([points[-1:], points, points[:2]])
+    else:
+        knots = np.concatenate([2 * points[:1] - points[1:2], points, 2 * points[-1:] - points[-2:-1]])
+    t = np.linspace(0, 1, _STEPS, endpoint=False)[:, None]
+    pieces = []
+    for a, b, c, d in zip(knots, knots[1:], knots[2:], knots[3:], strict=False):
+        pieces.append(0.5 * (2 * b + (c - a) * t + (2 * a - 5 * b + 4 * c - d) * t**2 + (3 * b - a - 3 * c + d) * t**3))
+    return np.concatenate([*pieces, knots[-2:-1]])
+
+
+def _polygon(points: F64) -> QPolygonF:
+    return QPolygonF([QPointF(x, y) for x, y in points.tolist()])
 
 
 def icon(name: str, color: str, size: int = 24) -> QIcon:
