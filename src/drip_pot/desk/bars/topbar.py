@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -29,8 +29,15 @@ class StageTabs(QWidget):
         self.setMinimumWidth(580)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Stages")
-        easel.chosen.connect(self.update)
-        easel.refreshed.connect(self.update)
+        easel.chosen.connect(self._tell)
+        easel.refreshed.connect(self._tell)
+
+    def _tell(self) -> None:
+        """Show the stage in use and what is left, also to those who cannot see it."""
+        left = len(self.easel.findings[self.easel.stage])
+        self.setAccessibleName(f"Stage {self.easel.stage}")
+        self.setAccessibleDescription(f"{left} left to look at" if left else "nothing left to look at")
+        self.update()
 
     def box(self, stage: str) -> QRectF:
         """Return where a stage's tab is."""
@@ -62,7 +69,7 @@ class StageTabs(QWidget):
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(theme.color("mark"))
                 painter.drawRoundedRect(badge, 9, 9)
-                painter.setPen(QColor("#ffffff"))
+                painter.setPen(theme.color("on_mark"))
                 painter.setFont(theme.font(13, 600, theme.FIGURES))
                 painter.drawText(badge, Qt.AlignmentFlag.AlignCenter, str(left))
 

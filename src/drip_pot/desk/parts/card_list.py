@@ -74,7 +74,7 @@ class CardList(QWidget):
         for place, card in enumerate(self._cards):
             box, strong = self.box(place), card.number == self._in_hand
             dragged = self._drag is not None and self._drag[0] == card.number
-            painter.setPen(QPen(theme.color("text" if strong else "line"), 2 if strong else 1))
+            painter.setPen(QPen(theme.color("text" if strong else "edge"), 2 if strong else 1))
             painter.setBrush(theme.color("chrome" if dragged else "card"))
             painter.drawRoundedRect(box, 6, 6)
             if strong and self.hasFocus():

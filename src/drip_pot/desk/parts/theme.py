@@ -14,19 +14,25 @@ FIGURES = "Barlow Condensed"
 
 @dataclass(frozen=True)
 class Bench:
-    """The greys of a bench, '#rrggbb'; `ink` marks what is active, `on_ink` is written on it."""
+    """The greys of a bench, '#rrggbb'.
+
+    Words stand out from what they are on by 4.5 : 1, `edge`, `ink` and `mark` from the bench by 3 : 1; `line` only
+    parts. `ink` marks what is active, `on_ink` is written on it; `on_mark` on the mark.
+    """
 
     name: str
     chrome: str
     card: str
     well: str
     line: str
+    edge: str
     text: str
     muted: str
     ink: str
     on_ink: str
     surround: str
     mark: str
+    on_mark: str
 
 
 LIGHT = Bench(
@@ -35,15 +41,29 @@ LIGHT = Bench(
     "#f4f4f4",
     "#dcdcdc",
     "#bfbfbf",
+    "#808080",
     "#161616",
     "#5e5e5e",
     "#161616",
     "#ffffff",
     "#7d7d7d",
     "#d0401a",
+    "#ffffff",
 )
 DIM = Bench(
-    "dim", "#2a2a2a", "#363636", "#222222", "#4c4c4c", "#ececec", "#a8a8a8", "#ececec", "#161616", "#545454", "#ee5a30"
+    "dim",
+    "#2a2a2a",
+    "#363636",
+    "#222222",
+    "#4c4c4c",
+    "#8a8a8a",
+    "#ececec",
+    "#a8a8a8",
+    "#ececec",
+    "#161616",
+    "#545454",
+    "#ee5a30",
+    "#161616",
 )
 _current = LIGHT
 
@@ -129,16 +149,21 @@ def _sheet(b: Bench) -> str:
         border-color: {b.ink}; }}
     QPushButton:disabled {{ color: {b.muted}; border-color: {b.line}; background: {b.chrome}; }}
     QPushButton:focus, QToolButton:focus {{ border: 2px solid {b.text}; padding: 2px 11px; }}
+    QPushButton:default:focus, QPushButton[strong="true"]:focus {{ border: 3px double {b.on_ink}; padding: 1px 10px; }}
     QPushButton[chip="true"] {{ border: none; background: transparent; font-family: "{FIGURES}"; font-size: 14px;
         padding: 2px 9px; border-radius: 11px; min-height: 18px; }}
     QPushButton[chip="true"]:checked {{ background: {b.ink}; color: {b.on_ink}; }}
+    QPushButton[chip="true"]:focus {{ border: 2px solid {b.text}; padding: 0px 7px; }}
+    QPushButton[chip="true"]:checked:focus {{ border: 3px double {b.on_ink}; padding: 0px 6px; }}
     QPushButton[flat="true"] {{ border: none; background: transparent; text-align: left; padding: 2px 4px; }}
+    QPushButton[flat="true"]:focus {{ border: 2px solid {b.text}; padding: 0px 2px; }}
     QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {b.muted}; border-radius: 3px;
         background: {b.card}; }}
     QCheckBox::indicator:checked {{ background: {b.ink}; border-color: {b.ink}; image: url("{tick}"); }}
     QCheckBox::indicator:focus {{ border: 2px solid {b.text}; }}
     QSlider::groove:horizontal {{ height: 4px; background: {b.line}; border-radius: 2px; }}
     QSlider::sub-page:horizontal {{ background: {b.ink}; border-radius: 2px; }}
+    QSlider[signed="true"]::sub-page:horizontal {{ background: {b.line}; }}
     QSlider::handle:horizontal {{ width: 12px; height: 12px; margin: -5px 0; border-radius: 7px;
         background: {b.card}; border: 2px solid {b.ink}; }}
     QSlider::handle:horizontal:focus {{ background: {b.ink}; }}
@@ -147,12 +172,14 @@ def _sheet(b: Bench) -> str:
         padding: 1px 3px; selection-background-color: {b.ink}; selection-color: {b.on_ink}; }}
     QComboBox::drop-down {{ border: none; width: 20px; }}
     QComboBox::down-arrow {{ image: url("{arrow}"); width: 12px; height: 12px; }}
-    QLineEdit, QComboBox {{ background: {b.card}; border-color: {b.line}; padding: 3px 6px; }}
-    QDoubleSpinBox:hover, QDoubleSpinBox:focus {{ background: {b.card}; border-color: {b.muted}; }}
+    QLineEdit, QComboBox {{ background: {b.card}; border-color: {b.edge}; padding: 3px 6px; }}
+    QLineEdit:focus, QComboBox:focus {{ border: 2px solid {b.text}; padding: 2px 5px; }}
+    QDoubleSpinBox:hover {{ background: {b.card}; border-color: {b.edge}; }}
+    QDoubleSpinBox:focus {{ background: {b.card}; border: 2px solid {b.text}; padding: 0px 2px; }}
     QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
-    QScrollBar::handle:vertical {{ background: {b.line}; border-radius: 4px; min-height: 24px; }}
+    QScrollBar::handle:vertical {{ background: {b.edge}; border-radius: 4px; min-height: 24px; }}
     QScrollBar:horizontal {{ background: transparent; height: 8px; margin: 0; }}
-    QScrollBar::handle:horizontal {{ background: {b.line}; border-radius: 4px; min-width: 24px; }}
+    QScrollBar::handle:horizontal {{ background: {b.edge}; border-radius: 4px; min-width: 24px; }}
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QMenu {{ background: {b.card}; border: 1px solid {b.line}; padding: 4px; }}
     QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 4px; }}
@@ -162,7 +189,8 @@ def _sheet(b: Bench) -> str:
     QProgressBar {{ background: {b.line}; border: none; border-radius: 3px; }}
     QProgressBar::chunk {{ background: {b.ink}; border-radius: 3px; }}
     QDialog {{ background: {b.chrome}; }}
-    QListWidget {{ background: {b.card}; border: 1px solid {b.line}; outline: none; }}
+    QListWidget {{ background: {b.card}; border: 1px solid {b.edge}; outline: none; }}
+    QListWidget:focus {{ border: 2px solid {b.text}; }}
     QListWidget::item {{ padding: 4px 8px; }}
     QListWidget::item:selected {{ background: {b.ink}; color: {b.on_ink}; }}
     QFrame[role="rule"] {{ background: {b.line}; max-height: 1px; min-height: 1px; border: none; }}

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QSignalBlocker, Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, QSignalBlocker, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QDoubleSpinBox,
@@ -92,6 +92,32 @@ class Block(QWidget):
         return figure
 
 
+_HANDLE = 8
+
+
+class _Signed(QSlider):
+    """A slider that is filled from zero."""
+
+    def __init__(self, low: float, high: float) -> None:
+        super().__init__(Qt.Orientation.Horizontal)
+        self.setProperty("signed", True)
+        self._zero = -low / (high - low)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        super().paintEvent(event)
+        room = self.width() - 2 * _HANDLE
+        share = (self.value() - self.minimum()) / max(self.maximum() - self.minimum(), 1)
+        zero, now = _HANDLE + self._zero * room, _HANDLE + share * room
+        near, far = min(zero, now), max(zero, now)
+        painter = QPainter(self)
+        color = theme.color("ink" if self.isEnabled() else "line")
+        near, far = (near, far - _HANDLE) if now > zero else (near + _HANDLE, far)
+        if far > near:
+            painter.fillRect(QRectF(near, self.height() / 2 - 2, far - near, 4), color)
+        if abs(now - zero) > _HANDLE:
+            painter.fillRect(QRectF(zero - 1, self.height() / 2 - 5, 2, 10), color)
+
+
 class NumberRow(QWidget):
     """A name, a slider and a number that can be typed.
 
@@ -127,7 +153,7 @@ class NumberRow(QWidget):
         self.box.setAccessibleName(name)
         head.addWidget(self.box)
         column.addLayout(head)
-        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider = _Signed(low, high) if low < 0 < high else QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, round((high - low) / step))
         self.slider.setAccessibleName(name)
         self.slider.setFixedHeight(18)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.core.arrays import U8
@@ -29,7 +29,9 @@ class Cards(QWidget):
     def __init__(self, easel: Easel, name: str) -> None:
         super().__init__()
         self.easel = easel
+        self._title = name
         self._pictures: list[Card] = []
+        self._place = 0
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(name)
         easel.refreshed.connect(self.refresh)
@@ -41,10 +43,24 @@ class Cards(QWidget):
 
     def is_strong(self, card: Card) -> bool:
         """Whether a card has a strong edge."""
-        return card.on
+        return False
 
-    def press(self, card: Card, event: QMouseEvent) -> None:
-        """Do what a click on a card does."""
+    def press(self, card: Card, mods: Qt.KeyboardModifier) -> None:
+        """Do what a click on a card, or Space, does."""
+
+    def go(self, place: int) -> None:
+        """Go to a card with the keys."""
+        self._place = place
+        self._tell()
+        self.update()
+
+    def _tell(self) -> None:
+        """Say which card the keys are at."""
+        if self._pictures:
+            self._place = min(self._place, len(self._pictures) - 1)
+            card = self._pictures[self._place]
+            self.setAccessibleName(f"{self._title}: {card.name}")
+            self.setAccessibleDescription(card.says)
 
     def refresh(self) -> None:
         """Draw the small pictures anew."""
@@ -52,6 +68,7 @@ class Cards(QWidget):
             return
         self._pictures = self.made()
         self.setMinimumWidth(28 + 142 * len(self._pictures))
+        self._tell()
         self.update()
 
     def showEvent(self, event: QShowEvent | None) -> None:
@@ -64,8 +81,11 @@ class Cards(QWidget):
         for place, card in enumerate(self._pictures):
             box = self._box(place)
             strong = self.is_strong(card)
-            painter.setPen(QPen(theme.color("text") if strong else theme.color("line"), 2 if strong else 1))
+            edge = Qt.PenStyle.SolidLine if card.on else Qt.PenStyle.DashLine
+            painter.setPen(QPen(theme.color("text" if strong else "edge"), 2 if strong else 1, edge))
             painter.setBrush(QColor("#ffffff"))
+            if self.hasFocus() and place == self._place:
+                painter.setPen(QPen(theme.color("text"), 3))
             painter.drawRoundedRect(box, 6, 6)
             room = box.adjusted(8, 6, -8, -6)
             wide = 0.0
@@ -88,7 +108,19 @@ class Cards(QWidget):
         assert event is not None
         card = self.card_at(event.position())
         if card is not None:
-            self.press(card, event)
+            self._place = self._pictures.index(card)
+            self.press(card, event.modifiers())
+            self._tell()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
+        if step and self._pictures:
+            self.go((self._place + step) % len(self._pictures))
+        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._pictures:
+            self.press(self._pictures[self._place], event.modifiers())
+        else:
+            super().keyPressEvent(event)
 
     def card_at(self, at: QPointF) -> Card | None:
         """Return the card at a position."""

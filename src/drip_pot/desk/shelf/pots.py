@@ -72,6 +72,9 @@ class Pots(QWidget):
                 self._places.append(_Place(pot, at, str(place + 1) if mine and place < 9 else ""))
             x += columns * _CELL + 13
         self.setMinimumWidth(int(x))
+        held = book.pots().get(self.easel.pot or 0) if book is not None else None
+        self.setAccessibleName("Pots")
+        self.setAccessibleDescription(f"{held.name if held is not None else 'Paper'} in hand")
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -143,6 +146,10 @@ class Pots(QWidget):
                 painter.setPen(theme.color("text"))
                 painter.setFont(theme.font(12, 600, theme.FIGURES))
                 painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, place.key)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.color("text"), 2))
+            painter.drawRoundedRect(QRectF(self.visibleRegion().boundingRect()).adjusted(1, 1, -1, -1), 5, 5)
         if self._drag is not None and book is not None and self._drag[0] in pots_known:
             paint_pot(painter, self._drag[2], _DISC, *book.tone_pair(pots_known[self._drag[0]]))
 

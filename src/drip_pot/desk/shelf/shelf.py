@@ -52,6 +52,7 @@ class Shelf(QWidget):
 
 def _scrolled(widget: QWidget) -> QScrollArea:
     scroll = QScrollArea()
+    scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     scroll.setWidget(widget)
     scroll.setWidgetResizable(True)
     scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -41,6 +41,10 @@ class Painting:
         self._paint_marks(painter, view)
         if c.wipe is not None and not c.peeking:
             self._paint_wipe(painter)
+        if c.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme.color("text"), 2))
+            painter.drawRect(c.rect().adjusted(1, 1, -1, -1))
 
     def _paint_empty(self, painter: QPainter) -> None:
         c = self.canvas

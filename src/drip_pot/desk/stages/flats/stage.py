@@ -18,17 +18,12 @@ def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     return look, Look(kind="line")
 
 
-def _set(seen: Seen, *, loud: bool) -> None:
-    seen["loud"] = loud
-
-
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     sources = easel.sources()
     lettered = sources is not None and bool(sources.over.lettering)
     return [
         flag(seen, "Lines", "lines", "The line over the colour (I)"),
-        Chip("Local", not seen["loud"], "The real colours (U)", lambda: _set(seen, loud=False)),
-        Chip("Loud", seen["loud"], "Working colours that merely differ (U)", lambda: _set(seen, loud=True)),
+        flag(seen, "Loud", "loud", "Working colours that merely differ, instead of the real ones (U)"),
         flag(seen, "Bridges", "bridges", "Bridges solid and black, open gaps dashed in vermilion"),
         flag(seen, "Outlines", "outline", "Where regions meet, without line or colour"),
         flag(seen, "Leftovers", "leftovers", "What nobody poured, striped in vermilion (J)"),

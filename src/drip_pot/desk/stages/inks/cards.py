@@ -39,9 +39,16 @@ class SheetCards(Cards):
     def is_strong(self, card: Card) -> bool:
         return card.number == self.easel.sheet
 
-    def press(self, card: Card, event: QMouseEvent) -> None:
+    def press(self, card: Card, mods: Qt.KeyboardModifier) -> None:
         self.easel.choose_sheet(card.number)
-        if event.button() == Qt.MouseButton.RightButton:
+
+    def go(self, place: int) -> None:
+        super().go(place)
+        self.easel.choose_sheet(self._pictures[place].number)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        super().mousePressEvent(event)
+        if event is not None and event.button() == Qt.MouseButton.RightButton and self.card_at(event.position()):
             self.menu_wanted.emit(event.globalPosition().toPoint())
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
@@ -51,11 +58,7 @@ class SheetCards(Cards):
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()))
-        order = [card.number for card in self._pictures]
-        if step and self.easel.sheet in order:
-            self.easel.choose_sheet(order[(order.index(self.easel.sheet) + step) % len(order)])
-        elif event.key() == Qt.Key.Key_Menu:
+        if event.key() == Qt.Key.Key_Menu:
             self.menu_wanted.emit(self.mapToGlobal(self._box(0).center().toPoint()))
         else:
             super().keyPressEvent(event)

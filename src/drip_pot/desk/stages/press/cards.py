@@ -1,7 +1,7 @@
 """The plates as cards: a click shows or hides one. Knows the easel and what is seen."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QImage, QMouseEvent
+from PyQt6.QtGui import QImage
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.shelf.cards import Card, Cards, card_image
@@ -24,14 +24,14 @@ class PlateCards(Cards):
         if self._drawn[0] is not plates:
             self._drawn = (plates, [card_image(proof) for proof in plates.proofs])
         pictures = self._drawn[1]
-        found = [Card("All", "", pictures[0], 0, all(shown))]
+        found = [Card("All", "plates", pictures[0], 0, all(shown))]
         for place, name in enumerate(PLATES):
             says = "shown" if shown[place] else "hidden"
             found.append(Card(name, says, pictures[place + 1], place + 1, shown[place]))
         return found
 
-    def press(self, card: Card, event: QMouseEvent) -> None:
-        self.toggle(card.number, only=bool(event.modifiers() & Qt.KeyboardModifier.AltModifier))
+    def press(self, card: Card, mods: Qt.KeyboardModifier) -> None:
+        self.toggle(card.number, only=bool(mods & Qt.KeyboardModifier.AltModifier))
 
     def toggle(self, place: int, *, only: bool = False) -> None:
         """Show all plates (place 0), or show and hide one (1 to 4), or show it alone."""
