@@ -479,3 +479,26 @@ def test_a_bridge_drawn_by_hand_is_seen_counted_moved_and_removed(rooms: Driver)
     assert (moved[0], round(moved[-1][0])) == (path[0], 300)
     rooms.click(*moved[-1], mods=Mods.AltModifier)
     assert not rooms.easel.sources().dams
+
+
+def test_a_region_over_two_panels_asks_by_its_outline_first(window: Driver, tmp_path: Path) -> None:
+    ink = np.zeros((400, 640), np.uint8)
+    for left in (20, 330):
+        ink[20:380, left : left + 290] = 255
+        ink[24:376, left + 4 : left + 286] = 0
+    window.easel.opening.open(write_png(tmp_path / "leak.png", ink))
+    window.settle()
+    pots_of.add_pots(window.book, "Figure", [("Ember", "#e2553a")])
+    window.keys("Alt+2", "P")
+    window.easel.choose_pot(window.pot("Ember"))
+    window.settle()
+    window.easel.do_here(lambda h: verbs.join_regions(h, {h.atom_at(200, 100), h.atom_at(200, 500)}))
+    window.settle()
+    window.click(200, 100)
+    assert "panel 1 and panel 2" in window.said()
+    assert window.pot_at(200, 100) is None
+    window.click(60, 10)
+    assert window.pot_at(60, 10) == "Ember", "the gutter itself is poured without a question"
+    window.click(200, 500)
+    window.click(200, 100)
+    assert window.pot_at(200, 500) == window.pot_at(200, 100) == "Ember"

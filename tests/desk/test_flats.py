@@ -359,7 +359,7 @@ def test_a_sweep_fills_only_what_is_empty(demo: Driver) -> None:
     for _ in range(20):
         demo.keys("]")
     demo.drag((row, col - 40), (row, col + 40))
-    assert demo.pot_at(row, col) == "Ember"
+    assert demo.pot_at(row, col) == "Ember", demo.said()
     assert all(demo.easel.sources().pours[a] == p for a, p in others.items())
     demo.drag((row, col - 4), (row, col + 4))
     assert "Nothing empty" in demo.said()

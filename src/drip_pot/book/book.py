@@ -257,7 +257,7 @@ class Book(Reading):
         """Take back the last step (and those joined to it), as one; return its title, or None at the beginning."""
         steps = self.past.last()
         self.past.follow(self.past.now)
-        self._move([(number, self._store.load(number).inverted(), number) for number in reversed(steps)])
+        self._move([(n, self._store.load(n).inverted(), self.past.same(n)) for n in reversed(steps)])
         return self.history[steps[0]].title if steps else None
 
     def redo(self) -> str | None:
@@ -296,7 +296,7 @@ class Book(Reading):
         undone, done = self.past.way(position)
         self.past.follow(position)
         self._move([
-            *((number, self._store.load(number).inverted(), number) for number in undone),
+            *((number, self._store.load(number).inverted(), self.past.same(number)) for number in undone),
             *((number, self._store.load(number), number + 1) for number in done),
         ])  # fmt: skip
 

@@ -12,6 +12,8 @@ from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
 from drip_pot.core.errors import BadInput
 
 T = TypeVar("T")
+_DIGITS = 15
+_KINDS: dict[str, Any] = {"part": Part, "pot": Pot, "inkset": InkSet, "page": Page, "book": BookInfo, "tone": ToneRule}
 
 
 class Reading:
@@ -37,12 +39,13 @@ class Reading:
         return self._shared.get(key) if page is None else self._page(page).get(rest)
 
     def read(self, key: str, kind: type[T], default: T | None = None) -> T:
-        """Return the value at `key`; raises `BadInput` if there is none and no default."""
+        """Return the value at `key`, or the default where there is none or it is damaged; else raises `BadInput`."""
         text = self.get(key)
-        if text is not None:
-            return msgspec.json.decode(text, type=kind)
+        found = None if text is None else _decoded(text, kind)
+        if found is not None:
+            return found
         if default is None:
-            raise BadInput(f"This book has no {key}.")
+            raise BadInput(f"This book has no {key}." if text is None else f"The value {key} of this book is damaged.")
         return default
 
     def below(self, prefix: str) -> Iterator[tuple[str, str]]:
@@ -75,11 +78,15 @@ class Reading:
         """Return all values 'kind/<number>' that can be read, by number."""
         found = {}
         for key, text in self.below(f"{kind}/"):
-            try:
-                found[int(key)] = msgspec.json.decode(text, type=of)
-            except (ValueError, msgspec.MsgspecError, RecursionError):
-                continue
+            value = _decoded(text, of)
+            if value is not None and key.isdecimal() and len(key) <= _DIGITS:
+                found[int(key)] = value
         return found
+
+    def unread_shared(self) -> list[str]:
+        """Return the keys of values that belong to no page and are damaged and left out."""
+        known = ((key, key.partition("/")[0], text) for key, text in self._shared.items())
+        return sorted(key for key, kind, text in known if kind in _KINDS and _decoded(text, _KINDS[kind]) is None)
 
     def parts(self) -> dict[int, Part]:
         """Return the parts in shelf order."""
@@ -111,12 +118,20 @@ class Reading:
         return pot.local, pot.shadow or _shadow(pot.local, self.tone)
 
 
+def _decoded(text: str, kind: type[T]) -> T | None:
+    """Return a value from JSON text; None where it is damaged."""
+    try:
+        return msgspec.json.decode(text, type=kind)
+    except (ValueError, msgspec.MsgspecError, RecursionError):  # JSON may be anything, deeply nested too
+        return None
+
+
 def split_key(key: str) -> tuple[int | None, str]:
     """Return the page a key lies below, and the rest of the key; None for what lies below no page."""
     if not key.startswith("page/"):
         return None, key
     number, slash, rest = key[5:].partition("/")
-    return (int(number), rest) if slash and number.isdecimal() else (None, key)
+    return (int(number), rest) if slash and number.isdecimal() and len(number) <= _DIGITS else (None, key)
 
 
 @lru_cache(maxsize=4096)

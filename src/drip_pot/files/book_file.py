@@ -14,6 +14,8 @@ from contextlib import contextmanager, suppress
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+import msgspec
+
 from drip_pot.book import FIRST_ENGINE, Book, Change, Edit, Step, TileChange
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, Unreadable
 from drip_pot.files.journal import bring_home, is_foreign, is_in_use, journal_of, set_aside
@@ -23,6 +25,10 @@ from drip_pot.files.pruning import drop_originals, prune, renumber
 _CHUNK = 8 << 20
 _OPEN: set[tuple[int, int] | None] = set()
 """Which files this process has open for writing."""
+
+
+_JSON, _KEYED = "CAST(coalesce(json, '') AS TEXT)", "typeof(key) = 'text'"
+"""A cell may hold anything; a value that is no text is read as text that is no value, and told as damaged."""
 
 
 class BookFile:
@@ -198,17 +204,25 @@ class BookFile:
             )
             if row is None:
                 raise Unreadable(f"Step {number + 1} of the history is missing from {self.path.name}.")
-            done = tuple(Change(*c) for c in changes), tuple(TileChange(*t) for t in tiles)
-            return Edit(row[0], row[1], *done, bool(row[2]), row[3])
+            told = {
+                "name": row[0], "title": row[1], "joined": bool(row[2]), "asked": row[3],
+                "changes": [dict(zip(Change.__struct_fields__, c, strict=True)) for c in changes],
+                "tiles": [dict(zip(TileChange.__struct_fields__, t, strict=True)) for t in tiles],
+            }  # fmt: skip
+        try:
+            return msgspec.convert(told, Edit)
+        except msgspec.ValidationError as error:
+            raise Unreadable(f"Step {number + 1} of the history of {self.path.name} is damaged ({error}).") from error
 
     # Contents
 
     def shared(self) -> dict[str, str]:
         """Return JSON text by key of what lies below no page, and of the pages."""
         with self._reading() as db:
-            found = dict(db.execute("SELECT key, json FROM value WHERE key < 'page/' OR key >= 'page0'").fetchall())
+            beside = f"SELECT key, {_JSON} FROM value WHERE {_KEYED} AND (key < 'page/' OR key >= 'page0')"
+            found = dict(db.execute(beside).fetchall())
             after = "page/"
-            following = "SELECT key, json FROM value WHERE key >= ? AND key < 'page0' ORDER BY key LIMIT 1"
+            following = f"SELECT key, {_JSON} FROM value WHERE key >= ? AND key < 'page0' ORDER BY key LIMIT 1"
             while (row := db.execute(following, (after,)).fetchone()) is not None:
                 page = "/".join(row[0].split("/", 2)[:2])
                 if row[0] == page:
@@ -220,15 +234,15 @@ class BookFile:
         """Return JSON text of what lies below a page."""
         top = f"page/{number}/"
         with self._reading() as db:
-            rows = db.execute("SELECT key, json FROM value WHERE key > ? AND key < ?", (top, f"page/{number}0"))
+            rows = db.execute(f"SELECT key, {_JSON} FROM value WHERE key > ? AND key < ?", (top, f"page/{number}0"))
             found = {key[len(top) :]: text for key, text in rows}
         return found if self.layout > 1 else {"engine": str(FIRST_ENGINE)} | found
 
     def tiles(self, plane: str) -> list[tuple[int, int]]:
         """Return where a plane has tiles."""
         with self._reading() as db:
-            rows = db.execute("SELECT row, col FROM tile WHERE plane = ?", (self._kept_as(plane),)).fetchall()
-        return [(int(row), int(col)) for row, col in rows]
+            found = "SELECT row, col FROM tile WHERE plane = ? AND typeof(row) = 'integer' AND typeof(col) = 'integer'"
+            return [(row, col) for row, col in db.execute(found, (self._kept_as(plane),))]
 
     def tile(self, plane: str, row: int, col: int) -> bytes | None:
         """Return a compressed tile."""
@@ -236,9 +250,8 @@ class BookFile:
             found = db.execute(
                 "SELECT data FROM tile WHERE plane = ? AND row = ? AND col = ?", (self._kept_as(plane), row, col)
             ).fetchone()
-        if found is None:
-            return None
-        return as_coverage(bytes(found[0])) if self._kept_as(plane) != plane else bytes(found[0])
+        data = None if found is None else _as_bytes(found[0])
+        return as_coverage(data) if self._kept_as(plane) != plane else data
 
     def _kept_as(self, plane: str) -> str:
         """Return the name a plane has in a file of an old layout that is write-protected."""
@@ -250,7 +263,7 @@ class BookFile:
         """Return derived bytes kept under `key`."""
         with self._reading() as db:
             row = db.execute("SELECT data FROM derived WHERE key = ?", (key,)).fetchone()
-        return None if row is None else bytes(row[0])
+        return row[0] if row is not None and isinstance(row[0], bytes) else None
 
     def keep(self, key: str, data: bytes) -> None:
         """Keep derived bytes; the twelve newest stay. Where they cannot be written they are simply not kept."""
@@ -283,7 +296,7 @@ class BookFile:
         with self._reading() as db:
             row = db.execute("SELECT name, sha256 FROM original WHERE number = ?", (number,)).fetchone()
             pieces = db.execute("SELECT data FROM original_chunk WHERE number = ? ORDER BY place", (number,))
-            data = b"".join(bytes(p[0]) for p in pieces)
+            data = b"".join(_as_bytes(p[0]) for p in pieces)
         if row is None or hashlib.sha256(data).hexdigest() != row[1]:
             raise Unreadable(f"The original drawing number {number} in {self.path.name} is damaged or missing.")
         return str(row[0]), data
@@ -373,6 +386,8 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
             raise
     except sqlite3.Error as error:
         raise _explained(error, path) from error
+    except (UnicodeDecodeError, OverflowError) as error:  # from words and numbers of SQLite itself
+        raise Unreadable(f"{path.name} is damaged. Try: drip-pot rescue {path.name}") from error
 
 
 def _why_read_only(path: Path) -> str:
@@ -402,6 +417,7 @@ def _connect(path: Path, *, read_only: bool) -> sqlite3.Connection:
     db = sqlite3.connect(
         path.absolute().as_uri() + mode, uri=True, isolation_level=None, timeout=0.5, check_same_thread=False
     )
+    db.text_factory = lambda data: data.decode("utf-8", "replace")
     db.execute("PRAGMA trusted_schema = OFF")
     db.execute("PRAGMA foreign_keys = ON")
     if not read_only:
@@ -429,11 +445,21 @@ def read_book(file: BookFile) -> Book:
     """Read the document of an open file; raises `sqlite3.Error`."""
     db = file.connection
     file.layout = int(db.execute("PRAGMA user_version").fetchone()[0])  # an old one, where it is write-protected
-    back = "coalesce(back, 0)" if file.layout >= 5 else "0"
-    rows = db.execute(f"SELECT title, joined, {back} FROM edit ORDER BY number")
-    history = [Step(t, bool(j), min(max(int(b), 0), number)) for number, (t, j, b) in enumerate(rows)]
-    row = db.execute("SELECT value FROM meta WHERE key = 'position'").fetchone()
-    return Book(file, file, history, min(int(row[0]) if row else 0, len(history)))
+    back = _whole("back") if file.layout >= 5 else "0"
+    rows = db.execute(f"SELECT CAST(coalesce(title, '') AS TEXT), {_whole('joined')}, {back} FROM edit ORDER BY number")
+    history = [Step(t, bool(j), min(max(b, 0), number)) for number, (t, j, b) in enumerate(rows)]
+    row = db.execute(f"SELECT {_whole('value')} FROM meta WHERE key = 'position'").fetchone()
+    return Book(file, file, history, min(max(row[0] if row else 0, 0), len(history)))
+
+
+def _whole(column: str) -> str:
+    """Read a column as a whole number, whatever stands in it."""
+    return f"CASE typeof({column}) WHEN 'integer' THEN {column} ELSE 0 END"
+
+
+def _as_bytes(cell: object) -> bytes:
+    """Return the bytes of a cell; what is none is damage, and is told apart by what the bytes should be."""
+    return cell if isinstance(cell, bytes) else b""
 
 
 def _explained(error: sqlite3.Error, path: Path) -> DripPotError:

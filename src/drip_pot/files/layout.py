@@ -51,10 +51,11 @@ def is_newer(db: sqlite3.Connection, path: Path) -> bool:
     (version,) = db.execute("PRAGMA user_version").fetchone()
     if application != APPLICATION_ID:
         raise Unreadable(f"{path.name} is not a Drip Pot book.")
-    if version > VERSION:
-        tables = {row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
-        if not set(TABLES) <= tables:
+    tables = {row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+    if not set(TABLES) <= tables:  # a view of that name may have no end
+        if version > VERSION:
             raise NewerBook(f"{path.name} was made by a newer Drip Pot that this one cannot read. Update the program.")
+        raise Unreadable(f"{path.name} is damaged. Rescue what can be read with: drip-pot rescue '{path.name}'")
     return bool(version > VERSION)
 
 

@@ -100,7 +100,7 @@ def _from_csv(text: str) -> list[tuple[int, dict[str, str]]]:
 def _from_json(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
     try:
         found = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
+    except (ValueError, RecursionError) as error:
         raise Unreadable(f"{name} is not JSON. It should be a list of objects with name and local.") from error
     if not isinstance(found, list):
         raise Unreadable(f"{name} should be a list of objects with name and local.")

@@ -55,7 +55,8 @@ def drop_originals(db: sqlite3.Connection) -> None:
     for query in (texts, "SELECT before FROM change WHERE before LIKE '%\"original\"%'",
                   "SELECT after FROM change WHERE after LIKE '%\"original\"%'"):  # fmt: skip
         for (text,) in db.execute(query):
-            known -= {int(n) for n in re.findall(r'"original":\s*(\d{1,15})\b', text or "")}
+            found = re.findall(r'"original":\s*(\d{1,15})\b', text) if isinstance(text, str) else []
+            known -= {int(n) for n in found}
             if not known:
                 return
     db.executemany("DELETE FROM original WHERE number = ?", [(n,) for n in known])

@@ -94,13 +94,13 @@ def _rows(old: sqlite3.Connection, table: str) -> list[tuple[object, ...]]:
     try:
         if old.execute("SELECT type FROM sqlite_master WHERE name = ?", (table,)).fetchone() != ("table",):
             return []
-    except sqlite3.Error:
+    except (sqlite3.Error, UnicodeDecodeError):
         return []
     for order in (key, ", ".join(f"{k} DESC" for k in key.split(", "))):
         try:
             for row in old.execute(f"SELECT * FROM {table} ORDER BY {order} LIMIT {_MOST_ROWS}"):
                 rows[tuple(row)] = None
-        except (sqlite3.Error, OverflowError):
+        except (sqlite3.Error, OverflowError, UnicodeDecodeError):
             continue
     return list(rows)
 

@@ -36,7 +36,7 @@ from drip_pot.core.regions.hand import (
 from drip_pot.core.regions.identity import carry_identity
 from drip_pot.core.regions.judge import judge
 from drip_pot.core.regions.loud import LOUD, loud_colors
-from drip_pot.core.regions.panels import Panels, find_panels
+from drip_pot.core.regions.panels import Panels, find_panels, runs_over
 from drip_pot.core.regions.proof import Fringe, RegionGraph, find_fringe, islands, region_graph
 from drip_pot.core.regions.seeds import Share, Spread, spread_seeds
 from drip_pot.core.regions.snap import snapped
@@ -89,6 +89,7 @@ __all__ = [
     "make_stencil",
     "region_graph",
     "regions_of",
+    "runs_over",
     "snapped",
     "spread_seeds",
     "stroke_pixels",

@@ -11,6 +11,7 @@ _ACROSS = 520
 _LEAST_SHARE, _LEAST_FILL = 0.012, 0.82
 _NECKS = (0.012, 0.05, 0.1, 0.16)
 _KEPT = 0.85
+_STRAY, _WIDE_GUTTER = 0.004, 0.4
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,33 @@ class Panels:
         r, c = int(row) // self.step, int(col) // self.step
         inside = 0 <= r < self.plane.shape[0] and 0 <= c < self.plane.shape[1]
         return int(self.plane[r, c]) if inside else 0
+
+
+def runs_over(panels: Panels, atoms: set[int], areas: I64) -> list[int]:
+    """Return the panels that a region reaches into, where that is more than one region should.
+
+    Parameters
+    ----------
+    panels : Panels
+        Of the page.
+    atoms : set of int
+        The region.
+    areas : (A + 1,) ndarray of int64
+        Pixels of every atom.
+
+    Returns
+    -------
+    list of int
+        Panels by number, 0 for the gutter; empty for a region that lies in one panel, or is a gutter of usual size.
+    """
+    own = [a for a in atoms if a < len(panels.panel)]
+    if not panels.framed or not own:
+        return []
+    share = np.bincount(panels.panel[own], weights=areas[own], minlength=1)
+    met = np.flatnonzero(share > _STRAY * areas.sum()).tolist()
+    if len([p for p in met if p]) > 1:
+        return [int(p) for p in met]
+    return [0] if met == [0] and share[0] > _WIDE_GUTTER * areas.sum() else []
 
 
 def find_panels(labels: I32, region: I64, boxes: I64) -> Panels:

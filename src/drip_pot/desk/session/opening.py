@@ -180,4 +180,8 @@ class Opening(QObject):
         self.host.take_up(book)
         if file.read_only:
             self.easel.said.emit(file.read_only, True)
+        lost = book.unread_shared()
+        if lost:
+            more = f" and {len(lost) - 3} more" if len(lost) > 3 else ""
+            self.easel.said.emit(f"Damaged and left out of {file.path.name}: {', '.join(lost[:3])}{more}.", True)
         self.host.show_page(next(iter(book.pages()), 0))

@@ -11,7 +11,7 @@ from drip_pot.core.color import from_hex, shifted, to_hex
 from drip_pot.core.regions import Path, spread_seeds
 from drip_pot.desk.session.easel import Easel
 
-WIDTHS = {"Sweep": (8.0, 600.0), "Leash": (1.0, 600.0), "Cut-out": (1.0, 200.0)}
+WIDTHS = {"Sweep": (8.0, 400.0), "Leash": (1.0, 400.0), "Cut-out": (1.0, 200.0)}
 
 
 class Flatting:

@@ -1,10 +1,13 @@
 """Pots poured by clicks, loops and a wide brush. Knows the page at hand."""
 
-from PyQt6.QtGui import QPainter
+from PyQt6.QtGui import QPainter, QPainterPath
 
+from drip_pot.core.regions import runs_over
+from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
-from drip_pot.desk.view.tool import Mods, Stroke, Tool, draw_brush, tool
+from drip_pot.desk.stages.flats.overlay import outline
+from drip_pot.desk.view.tool import Mods, Stroke, Tool, draw_brush, draw_with, tool
 
 
 @tool("Flats")
@@ -20,6 +23,32 @@ class Pour(Tool):
         super().__init__(easel)
         self._atoms: set[int] = set()
         self._last: tuple[float, float] | None = None
+        self._asked: frozenset[int] = frozenset()
+        self._outline = QPainterPath()
+
+    def _asks(self, atom: int) -> bool:
+        """Ask, by its outline, before a region that reaches over panels takes colour; whether it asked just now."""
+        view = self.easel.view
+        flat = None if view is None else view.flat
+        if flat is None or flat.panels is None:
+            return False
+        atoms = frozenset(flat.region(atom))
+        over = runs_over(flat.panels, set(atoms), flat.atoms.areas)
+        was, self._asked = self._asked, frozenset()
+        if not over or atoms == was:
+            return False
+        self._asked, self._outline = atoms, outline(flat, atoms, len(flat.labels) - 1)
+        named = " and ".join(f"panel {p}" if p else "the gutter" for p in over)
+        where = f"reaches over {named}" if len(over) > 1 else "is most of the page"
+        self.easel.said.emit(f"This region {where}. Click it again to pour it all; Look here names its leaks.", False)
+        self.easel.repaint.emit([])
+        return True
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        if self._asked:
+            for shade, width in (("#ffffff", 6.0), (theme.bench().mark, 3.0)):
+                draw_with(painter, shade, width)
+                painter.drawPath(self._outline)
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         atom = self.easel.atom_at(row, col)
@@ -29,7 +58,7 @@ class Pour(Tool):
             self.easel.choose_pot(self.easel.pot_of(atom))
         elif mods & Mods.ShiftModifier:
             self.easel.own(Flatting).pour(set(self.easel.atoms_of_pot(self.easel.pot_of(atom))))
-        else:
+        elif not self._asks(atom):
             self._atoms, self._last = set(), (row, col)
             self._add(atom)
 
@@ -49,7 +78,7 @@ class Pour(Tool):
             self.easel.own(Flatting).pour(atoms)
 
     def cancel(self) -> None:
-        self._atoms, self._last = set(), None
+        self._atoms, self._last, self._asked = set(), None, frozenset()
         self.easel.deriving.drop_preview()
 
     def _add(self, atom: int) -> None:

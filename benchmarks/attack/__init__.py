@@ -1,0 +1,1 @@
+"""Attacks on what is read and written, each case from a number: `python -m attack KIND --cases N --first K`."""
