@@ -44,7 +44,7 @@ def _run(case: Callable[[], object], log: Path) -> None:
     out = os.open(log, os.O_WRONLY | os.O_CREAT | os.O_TRUNC)
     os.dup2(out, 1)
     os.dup2(out, 2)
-    sys.stdout, sys.stderr = (open(k, "w", errors="backslashreplace") for k in (1, 2))
+    sys.stdout, sys.stderr = (os.fdopen(k, "w", errors="backslashreplace") for k in (1, 2))
     resource.setrlimit(resource.RLIMIT_AS, (16 << 30, 16 << 30))
     signal.alarm(SECONDS)
     code = 0

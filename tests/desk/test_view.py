@@ -139,3 +139,16 @@ def test_a_tile_being_drawn_when_the_page_changes_is_not_taken_for_fresh(demo: D
     assert tiles.get(keys[1], view) is not None, "a stale tile is shown until its successor is ready"
     assert drawn() == before + 2
     tiles.close()
+
+
+def test_the_pointer_means_the_page_that_is_shown(demo: Driver) -> None:
+    pages = list(demo.book.pages())
+    demo.easel.show_page(pages[2])
+    demo.settle()
+    labels = demo.easel.view.flat.labels[0]
+    row, col = np.unravel_index(int(labels.argmax()), labels.shape)
+    demo.canvas.overlay.hover(float(row), float(col), QPointF(300, 300))
+    demo.easel.show_page(pages[0])
+    demo.settle()
+    assert demo.easel.view.flat.atoms.count < labels[row, col], "that number means nothing here"
+    demo.canvas.grab()

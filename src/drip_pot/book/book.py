@@ -155,7 +155,7 @@ class Book(Reading):
         ]
         if not told:
             return ""
-        first = f" (first: {lost[0]})" if lost else ""
+        first = f" (first: {lost[0].replace('/', ' ')})" if lost else ""
         return f"On {self.pages()[page].name}, {' and '.join(told)} could not be read and are left out{first}."
 
     def sources(self, page: int) -> PageSources:

@@ -9,7 +9,7 @@ import zlib
 from dataclasses import dataclass, field
 from xml.etree import ElementTree
 
-from drip_pot.core.errors import Unreadable
+from drip_pot.core.errors import DripPotError, Unreadable
 
 _MOST_BYTES, _MOST_LAYERS, _MOST_TOTAL = 256 << 20, 300, 1 << 30
 
@@ -45,8 +45,9 @@ def read(data: bytes, name: str) -> Archive:
                 raise Unreadable(f"{name} is an archive without a page in it (no stack.xml). Export it again.")
             image = ElementTree.fromstring(_member(archive, "stack.xml"))
             return _archive(archive, image, name)
-    except (zipfile.BadZipFile, ElementTree.ParseError, zlib.error, EOFError, OSError, NotImplementedError,
-            RuntimeError) as error:  # fmt: skip
+    except DripPotError:
+        raise
+    except Exception as error:  # archives that are damaged raise anything
         raise Unreadable(f"{name} is damaged or cut short. Export it again.") from error
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -18,6 +18,8 @@ from drip_pot.desk.parts import icons, theme
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 
+_TABS_LEAST, _TITLE_LEAST, _TITLE_MOST = 560, 120, 296
+
 
 class StageTabs(QWidget):
     """The five stages in order; the number in vermilion is what is left to look at."""
@@ -26,7 +28,7 @@ class StageTabs(QWidget):
         super().__init__()
         self.easel = easel
         self.setFixedHeight(46)
-        self.setMinimumWidth(580)
+        self.setMinimumWidth(_TABS_LEAST)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Stages")
         easel.chosen.connect(self._tell)
@@ -109,7 +111,7 @@ class TopBar(QWidget):
         self.title.setProperty("flat", True)
         self.title.setToolTip("Pages of this book, open, new (Ctrl+P)")
         self.title.setAccessibleName("Book and pages")
-        self.title.setFixedSize(296, 44)
+        self.title.setFixedSize(_TITLE_MOST, 44)
         column = QVBoxLayout(self.title)
         column.setContentsMargins(6, 3, 4, 3)
         column.setSpacing(0)
@@ -144,6 +146,12 @@ class TopBar(QWidget):
         easel.opened.connect(self.refresh)
         self.refresh()
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Let the title give way where the bar is short."""
+        rest = self.sizeHint().width() - self.title.width()
+        self.title.setFixedWidth(min(max(self.width() - rest, _TITLE_LEAST), _TITLE_MOST))
+        self.refresh()
+
     def refresh(self) -> None:
         """Show names and what can be undone."""
         book = self.easel.book
@@ -166,7 +174,9 @@ class TopBar(QWidget):
             self._page.setText("Click to open or make one")
             return
         self._book.setText(
-            QFontMetrics(theme.font(15, 600)).elidedText(book.info.title, Qt.TextElideMode.ElideRight, 270)
+            QFontMetrics(theme.font(15, 600)).elidedText(
+                book.info.title, Qt.TextElideMode.ElideRight, self.title.width() - 26
+            )
         )
         pages = book.pages()
         if self.easel.page in pages:
@@ -175,6 +185,6 @@ class TopBar(QWidget):
             size = f"{page.cols / page.dpi * 25.4:.0f} × {page.rows / page.dpi * 25.4:.0f} mm"
             text = f"page {place} of {len(pages)}  ·  {page.name}  ·  {size}  ·  {page.dpi:g} dpi"
             metrics = QFontMetrics(theme.font(14, 400, theme.FIGURES))
-            self._page.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, 284))
+            self._page.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, self.title.width() - 12))
         else:
             self._page.setText("no pages yet")

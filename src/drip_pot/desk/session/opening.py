@@ -183,5 +183,6 @@ class Opening(QObject):
         lost = book.unread_shared()
         if lost:
             more = f" and {len(lost) - 3} more" if len(lost) > 3 else ""
-            self.easel.said.emit(f"Damaged and left out of {file.path.name}: {', '.join(lost[:3])}{more}.", True)
+            named = ", ".join(key.replace("/", " ") for key in lost[:3])
+            self.easel.said.emit(f"Damaged and left out of {file.path.name}: {named}{more}.", True)
         self.host.show_page(next(iter(book.pages()), 0))

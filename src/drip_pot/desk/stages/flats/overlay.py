@@ -26,16 +26,16 @@ class FlatsOverlay(Overlay):
 
     def __init__(self, easel: Easel, seen: Seen) -> None:
         super().__init__(easel, seen)
-        self._hover: tuple[int, QPointF] = (0, QPointF())
+        self._hover: tuple[float, float, QPointF] | None = None
         self._outline: tuple[object, QPainterPath] = (None, QPainterPath())
         self._picked: tuple[object, QPainterPath] = (None, QPainterPath())
 
     def hover(self, row: float, col: float, at: QPointF) -> bool:
-        self._hover = self.easel.atom_at(row, col), at
+        self._hover = row, col, at
         return True
 
     def leave(self) -> None:
-        self._hover = (0, QPointF())
+        self._hover = None
 
     def escape(self) -> None:
         if self.easel.within:
@@ -48,7 +48,7 @@ class FlatsOverlay(Overlay):
         level = view.level(canvas.zoom)
         if self._picked[0] != (picked, id(flat.divided), level):
             self._picked = ((picked, id(flat.divided), level), outline(flat, picked, level))
-        root = 0 if canvas.is_busy() else self._hover[0]
+        root = 0 if canvas.is_busy() else self._pointed()
         if self._outline[0] != (root, id(flat.partition), level):
             atoms = flat.region(root) if root else ()
             self._outline = ((root, id(flat.partition), level), outline(flat, atoms, level))
@@ -61,12 +61,17 @@ class FlatsOverlay(Overlay):
         if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):
             self._bridges(painter, view.flat, canvas)
             self._dams(painter, canvas)
-        if self.seen["names"] and self._hover[0] and not canvas.is_busy() and self.easel.book is not None:
+        if self.seen["names"] and self._pointed() and not canvas.is_busy() and self.easel.book is not None:
             self._name(painter, canvas)
+
+    def _pointed(self) -> int:
+        """Return the atom under the pointer, on the page as it is shown now."""
+        return 0 if self._hover is None else self.easel.atom_at(*self._hover[:2])
 
     def _name(self, painter: QPainter, canvas: Placed) -> None:
         """Write the name of the pot under the pointer beside it."""
-        root, at = self._hover
+        assert self._hover is not None
+        root, at = self._pointed(), self._hover[2]
         known = self.easel.book.pots() if self.easel.book is not None else {}
         pot = known.get(self.easel.pot_of(root) or 0)
         painter.setFont(theme.font(13, 500))
