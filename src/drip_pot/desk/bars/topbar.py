@@ -173,11 +173,8 @@ class TopBar(QWidget):
             self._book.setText("No book open")
             self._page.setText("Click to open or make one")
             return
-        self._book.setText(
-            QFontMetrics(theme.font(15, 600)).elidedText(
-                book.info.title, Qt.TextElideMode.ElideRight, self.title.width() - 26
-            )
-        )
+        metrics, wide = QFontMetrics(theme.font(15, 600)), self.title.width()
+        self._book.setText(metrics.elidedText(book.info.title, Qt.TextElideMode.ElideRight, wide - 26))
         pages = book.pages()
         if self.easel.page in pages:
             page = pages[self.easel.page]
@@ -185,6 +182,6 @@ class TopBar(QWidget):
             size = f"{page.cols / page.dpi * 25.4:.0f} × {page.rows / page.dpi * 25.4:.0f} mm"
             text = f"page {place} of {len(pages)}  ·  {page.name}  ·  {size}  ·  {page.dpi:g} dpi"
             metrics = QFontMetrics(theme.font(14, 400, theme.FIGURES))
-            self._page.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, self.title.width() - 12))
+            self._page.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, wide - 12))
         else:
             self._page.setText("no pages yet")
