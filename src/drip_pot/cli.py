@@ -249,7 +249,9 @@ def left(
     try:
         for number, page in document.pages().items():
             sources, derived = document.sources(number), derive(file, document, number)
-            tables = build_tables(document, sources, derived.regions.atoms(sources.line).count)
+            tables = build_tables(
+                document, sources, derived.regions.atoms(sources.line).count, derived.regions.ground(sources)
+            )
             found = find(document, sources, derived, tables)[stage]
             fringe = derived.regions.fringe(sources, tables.is_poured).px
             count += len(found)

@@ -10,9 +10,11 @@ from drip_pot.book import verbs
 from drip_pot.book.asking import VERBS
 from drip_pot.book.model import TONE, Pass, Scope
 from drip_pot.book.orders import run
+from drip_pot.book.scope import said, scope_atoms
 from drip_pot.book.store import pack_tile, unpack_tile
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import appearance
+from drip_pot.core.shade import streak
 from drip_pot.files.delivery.export import prepared
 from drip_pot.files.delivery.picture import picture
 from drip_pot.files.layout import as_coverage
@@ -125,3 +127,45 @@ def test_shade_of_older_books_becomes_full_coverage() -> None:
     assert unpack_tile(as_coverage(old), (2, 2)).tolist() == [[0, 255], [255, 0]]
     assert as_coverage(None) is None
     assert as_coverage(b"damaged") == b"damaged"
+
+
+def test_any_part_of_a_page_begins_in_shadow_and_scopes_add_up_and_move_with_the_page() -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+    shelf.pour(100, 240, 2)
+    every = set(shelf.sources.pours)
+    verbs.fill_pass(shelf.hand, every)
+    assert (shelf.book.plane(f"page/{shelf.page}/pass/1").whole()[np.isin(shelf.hand.labels, list(every))] == 255).all()
+    verbs.cut_shade(shelf.hand, [(60.0, 40.0), (60.0, 100.0), (120.0, 100.0), (120.0, 40.0)], light=True)
+    lit = shelf.painted()
+    assert (lit[100, 60] == [0xE2, 0x55, 0x3A]).all()
+    assert not np.array_equal(lit[100, 240], [0xA8, 0xD4, 0xE0])
+    left, right = shelf.hand.atom_at(100, 60), shelf.hand.atom_at(100, 240)
+    both = Scope(pots=(1,)).with_more(Scope(spots=shelf.hand.spots_of([right])))
+    found = scope_atoms(shelf.book, shelf.sources, both, len(shelf.hand.areas) - 1, shelf.hand.ground)
+    assert set(np.flatnonzero(found)) == {left, right}
+    assert said(shelf.book, shelf.sources, both) == "Ember and a picked place"
+    assert Scope().with_more(both).is_everywhere
+    number = verbs.add_pass(shelf.book, shelf.page, "Night", "#101030", "multiply", 1.0, Scope(spots=both.spots))
+    verbs.fill_pass(shelf.hand, every, into=number)
+    dark = shelf.painted()
+    assert np.array_equal(dark[100, 60], lit[100, 60])
+    assert not np.array_equal(dark[100, 240], lit[100, 240])
+    verbs.crop_page(shelf.book, shelf.page, (10, 5, 200, 300))
+    shelf.settle()
+    assert np.array_equal(shelf.painted()[90, 235], dark[100, 240]), "a picked place moves with the page"
+    assert np.array_equal(shelf.painted()[90, 55], dark[100, 60])
+
+
+def test_strokes_of_bristles_are_the_same_for_the_same_seed_and_thin_with_pressure() -> None:
+    line = [(50.0, 20.0 + 4 * k, 1.0) for k in range(40)]
+    rect, cover = streak(line, 30, 0.8, 7, (100, 200))
+    assert np.array_equal(streak(line, 30, 0.8, 7, (100, 200))[1], cover)
+    assert not np.array_equal(streak(line, 30, 0.8, 8, (100, 200))[1], cover)
+    light = streak([(r, c, 0.3) for r, c, _ in line], 30, 0.8, 7, (100, 200))[1]
+    assert light.astype(int).sum() < 0.5 * cover.astype(int).sum()
+    assert (light.any(axis=1).sum(), rect[2] - rect[0]) < (cover.any(axis=1).sum(), 40)
+    assert streak([(-500.0, -500.0)], 30, 0.8, 7, (100, 200))[1].size == 0
+    for bad in ([], [(float("nan"), 1.0)], [(1.0, 1.0)] * 60_000):
+        with pytest.raises(BadInput):
+            streak(bad, 30, 0.8, 7, (100, 200))

@@ -65,7 +65,12 @@ class Shelf:
 
     def painted(self) -> np.ndarray:
         self.settle()
-        tables = build_tables(self.book, self.sources, self.derived.regions.atoms(self.sources.line).count)
+        tables = build_tables(
+            self.book,
+            self.sources,
+            self.derived.regions.atoms(self.sources.line).count,
+            self.derived.regions.ground(self.sources),
+        )
         covers = tuple(self.book.plane(f"page/{self.page}/pass/{n}") for n in self.sources.passes)
         return Ready(self.derived.painted.shown(self.sources, tables.held), covers, tables).screen()[..., :3]
 
@@ -73,7 +78,12 @@ class Shelf:
         return self.sources.pours.get(int(self.labels()[row, col]))
 
     def findings(self, stage: str = "Inks") -> list:
-        tables = build_tables(self.book, self.sources, self.derived.regions.atoms(self.sources.line).count)
+        tables = build_tables(
+            self.book,
+            self.sources,
+            self.derived.regions.atoms(self.sources.line).count,
+            self.derived.regions.ground(self.sources),
+        )
         return find(self.book, self.sources, self.derived, tables)[stage]
 
 

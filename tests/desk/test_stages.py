@@ -127,8 +127,13 @@ def test_a_loop_stays_in_the_colour_and_with_shift_in_one_region(demo: Driver) -
     rows, cols = view.shape
     demo.drag((2, 2), (2, cols - 3), (rows - 3, cols - 3), (rows - 3, 2))
     shaded = demo.book.plane(plane).whole() > 0
-    assert view.flat.tables.is_poured[view.flat.labels[0][shaded]].all(), "bare paper takes no shadow"
     assert shaded.mean() > 0.5
+    assert demo.color_at(4, 4) == "#ffffff", "bare paper shows no shadow"
+    demo.easel.choose_pot(demo.pot("Ember"))
+    demo.keys("Alt+2", "P")
+    demo.click(4, 4)
+    demo.keys("Alt+3")
+    assert demo.color_at(4, 4) == demo.book.tone_pair(demo.book.pots()[demo.pot("Ember")])[1], "it was kept"
 
 
 def test_a_loop_given_up_or_too_short_leaves_nothing(demo: Driver) -> None:
@@ -225,12 +230,14 @@ def test_a_pass_is_added_misted_hidden_scoped_and_removed(demo: Driver) -> None:
     assert "is hidden" in demo.said()
     QTest.keyClick(block.cards, Qt.Key.Key_Space)
     assert demo.color_at(row, col) == misted
-    block.scope.setCurrentIndex(1)
-    block._set_scope(1)
+    shading.set_scope(shading.scopes()["The pot Coat"])
+    assert block.scope.told.text() == "Applies in Coat"
     assert demo.color_at(row, col) == bare, "it applies to the pot in hand alone"
     demo.drag((row, col - 10), (row, col + 10))
     assert "outside what the pass" in demo.said()
-    demo.keys("Ctrl+Z")
+    demo.keys("Ctrl+Shift+I")
+    assert demo.color_at(row, col) == misted, "inverted, it applies here"
+    demo.keys("Ctrl+Z", "Ctrl+Z")
     assert demo.color_at(row, col) == misted
     demo.drag((row, col - 10), (row, col + 10), mods=Mods.AltModifier)
     assert demo.color_at(row, col) != misted
@@ -250,8 +257,8 @@ def test_strokes_made_faster_than_they_are_worked_out_are_all_done_in_their_orde
     shading, steps = demo.easel.own(Shading), demo.book.position
     shading.put("width_px", 12.0)
     for k in range(4):
-        shading.mist([(row, col - 9 + 6 * k, 1.0), (row + 3, col - 9 + 6 * k, 1.0)], away=False, only=0)
-    shading.mist([(row, col - 9, 1.0), (row + 3, col - 9, 1.0)], away=True, only=0)
+        shading.brush("Mist", [(row, col - 9 + 6 * k, 1.0), (row + 3, col - 9 + 6 * k, 1.0)], Mods.NoModifier)
+    shading.brush("Mist", [(row, col - 9, 1.0), (row + 3, col - 9, 1.0)], Mods.AltModifier)
     assert demo.easel.hands.busy()
     assert len(demo.easel.hands.ghosts) == 5, "each is shown until it is done"
     demo.worked_out()
@@ -269,7 +276,7 @@ def test_undo_gives_up_a_stroke_that_is_not_done_yet(demo: Driver) -> None:
     demo.keys("Alt+3", "M")
     steps, (row, col) = demo.book.position, demo.middle("Air")
     bare = demo.color_at(row, col)
-    demo.easel.own(Shading).mist([(row, col, 1.0), (row + 3, col, 1.0)], away=False, only=0)
+    demo.easel.own(Shading).brush("Mist", [(row, col, 1.0), (row + 3, col, 1.0)], Mods.NoModifier)
     demo.keys("Ctrl+Z")
     assert not demo.easel.hands.busy()
     demo.settle()
@@ -288,3 +295,41 @@ def test_flats_shows_no_passes_and_shade_does(demo: Driver) -> None:
     assert demo.color_at(row, col) == flat
     demo.keys("Alt+3")
     assert demo.color_at(row, col) == shaded
+
+
+def test_a_pick_confines_strokes_until_escape_and_becomes_a_scope_kept_by_name(demo: Driver) -> None:
+    row, col = demo.middle("Air")
+    demo.keys("Alt+2", "K")
+    demo.click(row, col)
+    picked = set(demo.easel.picked)
+    demo.keys("Alt+3", "F")
+    assert demo.easel.picked == picked, "a pick outlives its tool and its stage"
+    other = demo.middle("Coat")
+    name = f"page/{demo.easel.page}/pass/1"
+    before = demo.book.plane(name).checksum()
+    demo.click(*other)
+    assert "outside" in demo.said()
+    assert demo.book.plane(name).checksum() == before
+    demo.click(row, col)
+    assert demo.color_at(row, col) == demo.book.tone_pair(demo.book.pots()[demo.pot("Air")])[1]
+    demo.click(row, col, mods=Mods.AltModifier)
+    assert demo.color_at(row, col) == demo.book.pots()[demo.pot("Air")].local
+    shading = demo.easel.own(Shading)
+    shading.add()
+    shading.set_scope(shading.scopes()["What is picked"])
+    shading.keep_scope("The sky")
+    assert demo.window.inspector.panels["Shade"].passes.scope.told.text() == "Applies in The sky"
+    QTest.keyClick(demo.canvas, Qt.Key.Key_Escape)
+    assert not demo.easel.picked
+    demo.click(*other)
+    assert "outside what the pass" in demo.said()
+    shading.set_scope(shading.scopes()["Panel 1"], more=True)
+    assert set(shading.in_hand()[1].scope.panels) == {1}
+    shading.set_scope(shading.scopes()["The sky"])
+    assert len(shading.in_hand()[1].scope.spots) == len(picked)
+    demo.easel.choose_tool("Streak")
+    shading.put("width_px", 60.0)
+    demo.drag((row, col - 10), (row, col + 10))
+    plane = demo.book.plane(f"page/{demo.easel.page}/pass/{shading.number}").whole()
+    assert len(np.unique(plane)) > 8, "bristles are of many densities"
+    assert np.isin(demo.easel.view.flat.labels[0][plane > 0], list(picked)).all()

@@ -14,6 +14,7 @@ import numpy as np
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.model import BALLOON, LineState, PageSources
+from drip_pot.book.scope import Ground
 from drip_pot.book.store import Edit
 from drip_pot.core.arrays import I32, I64, U8, Bool, Rect
 from drip_pot.core.errors import BadInput
@@ -89,6 +90,21 @@ class Hand:
     def panels(self) -> Panels:
         """The panels of the page."""
         return self.known_panels or find_panels(self.labels, self.partition.region, self.divided.boxes)
+
+    @property
+    def ground(self) -> Ground:
+        """What scopes are laid on."""
+        return Ground(self.labels, lambda: self.panels)
+
+    def spots_of(self, atoms: Iterable[int]) -> tuple[tuple[float, float], ...]:
+        """Return a pixel of each of some atoms."""
+        spots = []
+        for atom in sorted(atoms):
+            top, left, bottom, right = self.divided.boxes[atom].tolist()
+            rows, cols = np.nonzero(self.labels[top:bottom, left:right] == atom)
+            if len(rows):
+                spots.append((float(top + rows[len(rows) // 2]), float(left + cols[len(cols) // 2])))
+        return tuple(spots)
 
     @property
     def next(self) -> int:

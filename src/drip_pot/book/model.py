@@ -225,8 +225,10 @@ class Scope(msgspec.Struct, frozen=True):
 
     Attributes
     ----------
-    parts, pots : tuple of int
-        Numbers; with neither it is everywhere.
+    parts, pots, panels : tuple of int
+        Numbers; panel 0 is the gutter.
+    spots : tuple of (row, col)
+        A page pixel of each area that was picked. With none of all these it is everywhere, else in any of them.
     inverted : bool
         Everywhere but there.
     """
@@ -234,6 +236,33 @@ class Scope(msgspec.Struct, frozen=True):
     parts: tuple[int, ...] = ()
     pots: tuple[int, ...] = ()
     inverted: bool = False
+    panels: tuple[int, ...] = ()
+    spots: tuple[tuple[float, float], ...] = ()
+
+    @property
+    def is_everywhere(self) -> bool:
+        """Whether it names nothing."""
+        return not (self.parts or self.pots or self.panels or self.spots)
+
+    def with_more(self, other: "Scope") -> "Scope":
+        """Return where this or another one is; what an inverted one leaves out is less then."""
+        if self.is_everywhere or other.is_everywhere:
+            return other if self.inverted else Scope()
+        kinds = ("parts", "pots", "panels", "spots")
+
+        def both(kind: str) -> tuple[object, ...]:
+            mine, more = getattr(self, kind), getattr(other, kind)
+            fresh = (*mine, *(k for k in more if k not in mine))
+            return tuple(k for k in mine if k not in more) if self.inverted else fresh
+
+        return Scope(**{kind: both(kind) for kind in kinds}, inverted=self.inverted)  # type: ignore[arg-type]
+
+
+class KeptScope(msgspec.Struct, frozen=True):
+    """A scope kept by name."""
+
+    name: str
+    scope: Scope
 
 
 PassKind = Literal["tone", "tint"]
@@ -302,6 +331,8 @@ class PageSources(msgspec.Struct, frozen=True):
         Cut-outs that seeds made where they met inside an atom.
     passes : dict
         Passes over the flats by number, in order; the first of every page is number 1.
+    scopes : dict
+        Scopes kept by name, by number.
     before : LineState or None
         The line before the drawing was last replaced.
     """
@@ -328,4 +359,5 @@ class PageSources(msgspec.Struct, frozen=True):
     sown: dict[int, int]
     seed_cuts: tuple[int, ...]
     passes: dict[int, Pass]
+    scopes: dict[int, KeptScope]
     before: LineState | None = None

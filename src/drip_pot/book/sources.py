@@ -11,6 +11,7 @@ from drip_pot.book.model import (
     Flats,
     Hold,
     InkState,
+    KeptScope,
     Lines,
     LineState,
     OverState,
@@ -59,6 +60,7 @@ KINDS: dict[str, Kind] = {
     "seed-cuts": Kind(str, tuple[int, ...]),
     "before": Kind(str, LineState),
     "pass": Kind(int, Pass),
+    "scope": Kind(int, KeptScope),
     "engine": Kind(str, int),
     "cut": Kind(str, LineState),
     "cut-by": Kind(str, tuple[Cut, ...]),
@@ -111,6 +113,7 @@ def page_sources(info: Page, values: PageValues, repair: int) -> PageSources:
         sown=typed("sown"),
         seed_cuts=values.one("seed-cuts", ()),
         passes=passes_of(values),
+        scopes=typed("scope"),
         before=values.one("before"),
     )
 

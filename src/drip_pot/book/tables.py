@@ -7,7 +7,8 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.derive import over_rows
-from drip_pot.book.model import PageSources, Scope
+from drip_pot.book.model import PageSources
+from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import darker, from_hex
 from drip_pot.core.press import InkTable, Plates, PressSettings, ink_table, plates_of, separate_colors
@@ -52,8 +53,8 @@ class Tables:
         return _plates(self.screen.flat[:, :3], self.screen.line[:, :3], self.press)
 
 
-def build_tables(book: Book, sources: PageSources, count: int) -> Tables:
-    """Build the tables of a page with `count` atoms."""
+def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | None = None) -> Tables:
+    """Build the tables of a page with `count` atoms; `ground` is what scopes of passes are laid on."""
     pots = book.pots()
     rgb = np.full((2, count + 1, 3), 255, np.uint8)
     over = ["#000000", *sources.over.colors]
@@ -80,7 +81,7 @@ def build_tables(book: Book, sources: PageSources, count: int) -> Tables:
         held,
         poured,
         left,
-        _stack(book, sources, count),
+        _stack(book, sources, count, ground),
     )
 
 
@@ -92,24 +93,17 @@ def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:
     return found
 
 
-def _stack(book: Book, sources: PageSources, count: int) -> tuple[Wash, ...]:
+def _stack(book: Book, sources: PageSources, count: int, ground: Ground | None) -> tuple[Wash, ...]:
     found = []
+    colored = colored_atoms(sources, count)  # what is laid where no colour is yet is kept, and shows once it comes
     for one in sources.passes.values():
         r, g, b = from_hex(one.color).tolist()
         strength = one.strength if one.shown else 0.0
-        found.append(Wash(one.kind == "tone", (r, g, b), one.mode, strength, within(book, sources, one.scope, count)))
+        inside = scope_atoms(book, sources, one.scope, count, ground)
+        found.append(
+            Wash(one.kind == "tone", (r, g, b), one.mode, strength, colored if inside is None else colored & inside)
+        )
     return tuple(found)
-
-
-def within(book: Book, sources: PageSources, scope: Scope, count: int) -> Bool | None:
-    """Return the atoms that a scope covers on a page, (A + 1,) bool; None is all of them."""
-    if not scope.parts and not scope.pots:
-        return np.zeros(count + 1, bool) if scope.inverted else None
-    parts = set(scope.parts)
-    wanted = set(scope.pots) | {number for number, pot in book.pots().items() if pot.part in parts}
-    found = np.full(count + 1, scope.inverted)
-    found[[a for a, pot in sources.pours.items() if pot in wanted and a <= count]] = not scope.inverted
-    return found
 
 
 @lru_cache(maxsize=8)

@@ -48,7 +48,7 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
     pours = sources.pours if sources.cut == sources.line else derived.regions.carried(sources)[0]
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
-    tables = build_tables(book, sources, atoms.count)
+    tables = build_tables(book, sources, atoms.count, derived.regions.ground(sources))
     findings = find(book, sources, derived, tables)
     return {
         "number": number,

@@ -15,6 +15,7 @@ from drip_pot.desk.menus.pots import PotMenu
 from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages import STAGES
+from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.seen import Seen
 from drip_pot.desk.view.tool import tools_of
@@ -66,7 +67,7 @@ class Action:
 
 def actions(w: Reach) -> list[Action]:
     """Return everything that can be done."""
-    return [*_stages(w), *_tools(w), *_books(w), *_seeing(w), *_pots(w), *_inks(w), *_look_here(w)]
+    return [*_stages(w), *_tools(w), *_books(w), *_seeing(w), *_pots(w), *_inks(w), *_shade(w), *_look_here(w)]
 
 
 def _stages(w: Reach) -> Iterator[Action]:
@@ -148,6 +149,14 @@ def _inks(w: Reach) -> list[Action]:
         Action("Inks", "Shift+H", "Hide or show the sheet in hand", in_inks(w.sheets.hide)),
         Action("Inks", "Delete", "Remove what the tool has in hand", lambda: w.canvas.tool.delete(), here=True),
     ]
+
+
+def _shade(w: Reach) -> list[Action]:
+    def invert() -> None:
+        if w.easel.stage == "Shade":
+            w.easel.own(Shading).invert_scope()
+
+    return [Action("Shade", "Ctrl+Shift+I", "Invert where the pass applies", invert)]
 
 
 def _look_here(w: Reach) -> list[Action]:

@@ -56,7 +56,19 @@ from drip_pot.book.verbs.pots import (
 )
 from drip_pot.book.verbs.press import set_press, widen_trap
 from drip_pot.book.verbs.seeds import settle_seeds, sow
-from drip_pot.book.verbs.shades import add_pass, cut_shade, mist_pass, move_pass, remove_pass, set_pass, shade_mask
+from drip_pot.book.verbs.shades import (
+    add_pass,
+    cut_shade,
+    fill_pass,
+    keep_scope,
+    mist_pass,
+    move_pass,
+    remove_pass,
+    remove_scope,
+    set_pass,
+    shade_mask,
+    streak_pass,
+)
 from drip_pot.book.verbs.sheets import (
     add_sheet,
     erase_speck,
@@ -93,10 +105,12 @@ __all__ = [
     "enclosed",
     "erase_speck",
     "fill",
+    "fill_pass",
     "join",
     "join_regions",
     "keep_balloon",
     "keep_ink_set",
+    "keep_scope",
     "leashed",
     "leave",
     "mark_spots",
@@ -119,6 +133,7 @@ __all__ = [
     "remove_part",
     "remove_pass",
     "remove_pot",
+    "remove_scope",
     "remove_sheet",
     "remove_unused_pots",
     "rename_part",
@@ -144,6 +159,7 @@ __all__ = [
     "sow",
     "split",
     "straighten_page",
+    "streak_pass",
     "sweep",
     "take_paper_out",
     "to_part",

@@ -140,7 +140,11 @@ def _stencil(rect: Rect, mask: Bool, *, back: bool) -> Stencil:
 
 def leashed(hand: Hand, row: float, col: float, reach: Reach) -> set[int]:
     """Return the atoms that a brush may touch that begins at a place: of its region, its pot or its part."""
-    atom = hand.atom_at(row, col)
+    return leashed_from(hand, hand.atom_at(row, col), reach)
+
+
+def leashed_from(hand: Hand, atom: int, reach: Reach) -> set[int]:
+    """Return the atoms of the region, the pot or the part of an atom."""
     pot, known = hand.pot_of(atom), hand.book.pots()
     if reach == "region" or pot not in known or pot is None:
         return hand.region_of(atom)

@@ -125,9 +125,5 @@ def join_regions(hand: Hand, atoms: Iterable[int]) -> None:
     regions = {int(hand.partition.region[a]): a for a in sorted(atoms)}
     if len(regions) < 2:
         raise NothingDone("Pick two regions or more to join them.")
-    spots = []
-    for atom in regions.values():
-        top, left, bottom, right = hand.divided.boxes[atom].tolist()
-        rows, cols = np.nonzero(hand.labels[top:bottom, left:right] == atom)
-        spots.append((float(top + rows[len(rows) // 2]), float(left + cols[len(cols) // 2])))
-    join(hand.book, hand.page, tuple(spots), f"Join {len(spots)} regions")
+    spots = hand.spots_of(regions.values())
+    join(hand.book, hand.page, spots, f"Join {len(spots)} regions")

@@ -120,6 +120,11 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
         changes.append(book.change(f"{top}/seed/{number}", msgspec.structs.replace(seed, path=path)))
     for number, stencil in sources.stencils.items():
         changes.append(book.change(f"{top}/stencil/{number}", _moved_stencil(stencil, move, shape)))
+    for kind, scoped in (("pass", sources.passes), ("scope", sources.scopes)):
+        for number, one in scoped.items():
+            if one.scope.spots:
+                scope = msgspec.structs.replace(one.scope, spots=tuple(move.at(*at) for at in one.scope.spots))
+                changes.append(book.change(f"{top}/{kind}/{number}", msgspec.structs.replace(one, scope=scope)))
     if sources.cut.cuts:
         changes.append(book.change(f"{top}/cut-by", sources.cut.cuts))
     tiles: list[TileChange] = []

@@ -6,55 +6,135 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import BALLOON, TONE, Pass, Scope
+from drip_pot.book.model import TONE, KeptScope, Pass, Scope
+from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.store import Edit, TileChange
-from drip_pot.book.tables import within
+from drip_pot.book.verbs.cutting import Reach, leashed_from
 from drip_pot.book.verbs.setting import named, put
-from drip_pot.core.arrays import Bool, Rect
+from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.render import MODES
-from drip_pot.core.shade import cut, laid, loop_mask, mist
+from drip_pot.core.shade import cut, laid, loop_mask, mist, streak
 
 EVERYWHERE = Scope()
+NOWHERE: set[int] = set()
 
 
 @order
-def cut_shade(hand: Hand, points: Points, *, light: bool = False, only: int = 0, into: int = TONE) -> None:
-    """Cut a loop into a pass, or out of it (`light`), where there is colour; `only` keeps it in an atom's region."""
+def cut_shade(
+    hand: Hand, points: Points, *, light: bool = False, only: int = 0, reach: Reach = "region", into: int = TONE,
+    inside: set[int] = NOWHERE,
+) -> str | None:  # fmt: skip
+    """Cut a loop into a pass, or out of it (`light`); return what is to be told.
+
+    It stays in the pass's scope, in the atoms `inside` if there are any, and, from an atom `only` on, in its region,
+    pot or part (`reach`).
+    """
+    one = _known(hand.book, hand.page, into)
     rect, mask = loop_mask(points, hand.shape)
-    shade_mask(hand.book, hand.page, rect, mask, _allowed(hand, rect, only, into), light=light, into=into)
+    allowed = _allowed(hand, rect, only, reach, one, inside)
+    _refuse_outside(one, (mask & allowed).any())
+    shade_mask(hand.book, hand.page, rect, mask, allowed, light=light, into=into)
+    return _uncolored(hand, rect, mask & allowed)
 
 
 @order
 def mist_pass(
     hand: Hand, points: list[tuple[float, float, float]], width_px: float, softness: float = 0.8, flow: float = 0.6,
-    *, away: bool = False, only: int = 0, into: int = TONE,
-) -> None:  # fmt: skip
-    """Lay a soft stroke (row, col, pressure 0..1) into a pass, or take it `away`; `only` keeps it in a region."""
-    one = _known(hand.book, hand.page, into)
+    *, away: bool = False, only: int = 0, reach: Reach = "region", into: int = TONE, inside: set[int] = NOWHERE,
+) -> str | None:  # fmt: skip
+    """Lay a soft stroke (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = mist(points, width_px, softness, flow, hand.shape)
-    cover = cover * _allowed(hand, rect, only, into).view(np.uint8)
-    name = f"page/{hand.page}/pass/{into}"
-    plane = hand.book.plane(name)
-    tiles = plane.replaced(name, rect, laid(plane.read(rect), cover, away=away))
-    if not tiles:
-        raise NothingDone(f"The stroke lies outside what the pass {one.name} covers.")
-    hand.book.apply(Edit("mist", f"{'Wipe mist off' if away else 'Mist'} {one.name}", (), tiles))
+    return _lay(hand, rect, cover, "Wipe mist off" if away else "Mist", away, only, reach, into, inside)
 
 
-def _allowed(hand: Hand, rect: Rect, only: int, into: int) -> Bool:
-    """Return where a stroke may touch a pass within a rectangle: on colour, in its scope, in the region of an atom."""
+@order
+def streak_pass(
+    hand: Hand, points: list[tuple[float, float, float]], width_px: float, flow: float = 0.8, seed: int = 1,
+    *, away: bool = False, only: int = 0, reach: Reach = "region", into: int = TONE, inside: set[int] = NOWHERE,
+) -> str | None:  # fmt: skip
+    """Lay a stroke of bristles (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
+    rect, cover = streak(points, width_px, flow, seed, hand.shape)
+    return _lay(hand, rect, cover, "Streak away" if away else "Streak", away, only, reach, into, inside)
+
+
+@order
+def fill_pass(
+    hand: Hand, atoms: set[int], *, away: bool = False, into: int = TONE, inside: set[int] = NOWHERE
+) -> str | None:
+    """Fill areas in a pass, or empty them (`away`): a page or a part begins in shadow so, and light is cut out."""
     one = _known(hand.book, hand.page, into)
-    scope = within(hand.book, hand.sources, one.scope, len(hand.areas) - 1)
-    allowed = np.zeros(len(hand.areas), bool)
-    allowed[[a for a, pot in hand.sources.pours.items() if pot != BALLOON and a < len(allowed)]] = True
+    wanted = np.zeros(len(hand.areas), bool)
+    wanted[[a for a in atoms if 0 < a < len(wanted) and (not inside or a in inside)]] = True
+    scope = scope_atoms(hand.book, hand.sources, one.scope, len(wanted) - 1, hand.ground)
+    if scope is not None:
+        wanted &= scope
+    found = np.flatnonzero(wanted & (hand.areas > 0))
+    _refuse_outside(one, len(found) > 0)
+    boxes = hand.divided.boxes[found]
+    rect: Rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
+    mask = np.asarray(wanted[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]])
+    before = hand.book.plane(_plane(hand, into)).read(rect)
+    title = f"{'Empty' if away else 'Fill'} {count_of(len(found))} in {one.name}"
+    _write(hand, rect, np.where(mask, 0 if away else 255, before).astype(np.uint8), title, into)
+    return _uncolored(hand, rect, mask)
+
+
+def count_of(number: int) -> str:
+    """Return 'an area' or '12 areas'."""
+    return "an area" if number == 1 else f"{number} areas"
+
+
+def _plane(hand: Hand, into: int) -> str:
+    return f"page/{hand.page}/pass/{into}"
+
+
+def _lay(
+    hand: Hand, rect: Rect, cover: U8, title: str, away: bool, only: int, reach: Reach, into: int, inside: set[int]
+) -> str | None:  # fmt: skip
+    one = _known(hand.book, hand.page, into)
+    cover = cover * _allowed(hand, rect, only, reach, one, inside).view(np.uint8)
+    _refuse_outside(one, cover.any())
+    _write(
+        hand, rect, laid(hand.book.plane(_plane(hand, into)).read(rect), cover, away=away), f"{title} {one.name}", into
+    )
+    return _uncolored(hand, rect, cover > 0)
+
+
+def _write(hand: Hand, rect: Rect, cover: U8, title: str, into: int) -> None:
+    name = _plane(hand, into)
+    tiles = hand.book.plane(name).replaced(name, rect, cover)
+    if not tiles:
+        raise NothingDone("It is so already; nothing was changed.")
+    hand.book.apply(Edit("lay-pass", title, (), tiles))
+
+
+def _refuse_outside(one: Pass, touches: object) -> None:
+    if not touches:
+        raise NothingDone(f"This lies outside what the pass {one.name} covers; nothing was changed.")
+
+
+def _uncolored(hand: Hand, rect: Rect, mask: Bool) -> str | None:
+    """Tell of what was laid where no colour is yet."""
+    colored = colored_atoms(hand.sources, len(hand.areas) - 1)
+    labels = hand.labels[rect[0] : rect[2], rect[1] : rect[3]]
+    seen = bool((mask & colored[labels]).any())
+    return None if seen else "No colour is poured here yet. What you laid is kept and shows once there is."
+
+
+def _allowed(hand: Hand, rect: Rect, only: int, reach: Reach, one: Pass, inside: set[int]) -> Bool:
+    """Return where a stroke may touch a pass within a rectangle."""
+    allowed = np.ones(len(hand.areas), bool)
+    allowed[0] = False
+    scope = scope_atoms(hand.book, hand.sources, one.scope, len(allowed) - 1, hand.ground)
+    for atoms in (inside, leashed_from(hand, only, reach) if only else set()):
+        if atoms:
+            kept = np.zeros_like(allowed)
+            kept[[a for a in atoms if a < len(kept)]] = True
+            allowed &= kept
     if scope is not None:
         allowed &= scope
-    if only:
-        inside = np.zeros_like(allowed)
-        inside[list(hand.region_of(only))] = True
-        allowed &= inside
     return np.asarray(allowed[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]])
 
 
@@ -66,6 +146,29 @@ def shade_mask(
     plane = book.plane(name)
     tiles = plane.replaced(name, rect, cut(plane.read(rect), mask, allowed, light=light))
     book.apply(Edit("cut-light" if light else "cut-shade", "Cut light" if light else "Cut shade", (), tiles))
+
+
+@order
+def keep_scope(book: Book, page: int, name: str, scope: Scope) -> int:
+    """Keep a scope by name; return its number."""
+    known = book.sources(page).scopes
+    number = next((n for n, kept in known.items() if kept.name == name), max(known, default=0) + 1)
+    put(
+        book,
+        "keep-scope",
+        f"Keep the scope {named(name, 'scope')}",
+        (f"page/{page}/scope/{number}", KeptScope(name, scope)),
+    )
+    return number
+
+
+@order
+def remove_scope(book: Book, page: int, number: int) -> None:
+    """Forget a scope that was kept; passes that use it keep what it covers."""
+    known = book.sources(page).scopes
+    if number not in known:
+        raise BadInput(f"This page keeps no scope {number}.")
+    put(book, "remove-scope", f"Remove the scope {known[number].name}", (f"page/{page}/scope/{number}", None))
 
 
 @order

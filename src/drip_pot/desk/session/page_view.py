@@ -22,6 +22,7 @@ from drip_pot.book import (
 )
 from drip_pot.book.derive import Derived, Shown, facts_of, loud_of, partition_of
 from drip_pot.book.ready import Ready
+from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import I32, I64, U8, U16, Gray, Rect
 from drip_pot.core.inks import Pieces
 from drip_pot.core.press import Traps, appearance
@@ -222,11 +223,15 @@ def thumbnail(ink: U8) -> U8:
 def flatted(book: Book, sources: PageSources, divided: Divided, drawing: Drawing) -> Flatted:
     """Decide the regions of a divided page and put their colours together; its lines are plain until `painted_of`."""
     labels = label_pyramid(divided.atoms.labels)
-    tables = build_tables(book, sources, divided.atoms.count)
     gap = gap_of(sources, divided.atoms)
     part = partition_of(divided.atoms, sources, gap)
+    tables = build_tables(book, sources, divided.atoms.count, _ground(divided, part))
     painted = Painted(labels, drawing.ink, labels)
     return Flatted(sources.line, divided, labels, part, tables, painted, gap_px=gap)
+
+
+def _ground(divided: Divided, part: Partition) -> Ground:
+    return Ground(divided.atoms.labels, lambda: find_panels(divided.atoms.labels, part.region, divided.boxes))
 
 
 def gap_of(sources: PageSources, atoms: Atoms) -> float:
@@ -294,13 +299,13 @@ def recut(flat: Flatted, after: Divided, book: Book, sources: PageSources) -> tu
     until their holds are known again.
     """
     rect = changed_rect(flat.divided, after)
-    tables = build_tables(book, sources, after.atoms.count)
+    part = partition_of(after.atoms, sources, gap_of(sources, after.atoms))
+    tables = build_tables(book, sources, after.atoms.count, _ground(after, part))
     if rect is None:
         return replace(flat, line=sources.line, divided=after, tables=tables), None
     labels = patched_pyramid(flat.labels, after.atoms.labels, rect)
     painted = _repainted(flat.painted, flat.labels, labels, rect, flat.atoms.count)
     bare = None if flat.flatting is None else _repainted(flat.flatting, flat.labels, labels, rect, flat.atoms.count)
-    part = partition_of(after.atoms, sources, gap_of(sources, after.atoms))
     cut = replace(
         flat, line=sources.line, divided=after, labels=labels, partition=part, tables=tables, painted=painted,
         flatting=bare, loud=None, panels=None,

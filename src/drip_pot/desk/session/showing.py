@@ -7,6 +7,7 @@ from PyQt6.QtCore import QObject
 
 from drip_pot.book import InkState, Tables, build_tables
 from drip_pot.book.hand import Hand
+from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import Rect
 from drip_pot.desk.session.in_use import InUse
 from drip_pot.desk.session.page_view import PageView, decided, loudly, recolored
@@ -69,7 +70,9 @@ class Showing(QObject):
             return
         book, sources = ready
         if sources.cut == sources.line == view.flat.line:
-            tables = build_tables(book, sources, view.flat.atoms.count)
+            flat = view.flat
+            ground = Ground(flat.labels[0], lambda: flat.panels)
+            tables = build_tables(book, sources, flat.atoms.count, ground)
             self.view = replace(view, flat=replace(view.flat, tables=tables))
 
     def try_gap(self, gap_px: float) -> None:

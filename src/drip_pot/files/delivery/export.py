@@ -69,7 +69,7 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Deliver
         verbs.recut(book, page, *derived.regions.carried(sources))
         sources = book.sources(page)
         atoms = derived.regions.atoms(sources.line)
-    tables = build_tables(book, sources, atoms.count)
+    tables = build_tables(book, sources, atoms.count, derived.regions.ground(sources))
     covers = tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in sources.passes)
     ready = Ready(derived.painted.shown(sources, tables.held), covers, tables)
     trap = None

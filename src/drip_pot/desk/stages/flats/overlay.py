@@ -1,24 +1,19 @@
 """What Flats draws over the page: outlines of what is picked and pointed at, names, bridges. Knows no other stage."""
 
-from collections.abc import Iterable
-
-import cv2
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
 from drip_pot.core.regions import bridge_verdicts
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import Flatted, PageView
 from drip_pot.desk.stages.flats.damming import draw_dam
+from drip_pot.desk.view.outline import draw_outline, outline
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.seen import Seen
-from drip_pot.desk.view.tool import draw_with
 
 _WORTH = 0.1
-_MOST_PIXELS = 600_000
 
 
 class FlatsOverlay(Overlay):
@@ -53,9 +48,7 @@ class FlatsOverlay(Overlay):
             atoms = flat.region(root) if root else ()
             self._outline = ((root, id(flat.partition), level), outline(flat, atoms, level))
         for path, wide in ((self._outline[1], 1.0), (self._picked[1], 2.0)):
-            for shade, width in (("#ffffff", wide + 2.0), ("#161616", wide)):
-                draw_with(painter, shade, width)
-                painter.drawPath(path)
+            draw_outline(painter, path, wide)
 
     def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):
@@ -111,28 +104,3 @@ class FlatsOverlay(Overlay):
                     style = Qt.PenStyle.DashLine if wanted is open_ones and width < 4 else Qt.PenStyle.SolidLine
                     painter.setPen(QPen(shade, width, style, Qt.PenCapStyle.FlatCap))
                     painter.drawPath(curve)
-
-
-def outline(flat: Flatted, atoms: Iterable[int], level: int) -> QPainterPath:
-    """Return the outline of atoms in page pixels, as fine as a level, coarser where they are very large."""
-    path = QPainterPath()
-    chosen = [a for a in atoms if a <= flat.atoms.count]
-    if not chosen:
-        return path
-    boxes = flat.divided.boxes[chosen]
-    size = boxes[:, 2:].max(axis=0) - boxes[:, :2].min(axis=0)
-    while level < len(flat.labels) - 1 and int(size.prod()) >> (2 * level) > _MOST_PIXELS:
-        level += 1
-    step = 1 << level
-    top, left = (boxes[:, :2].min(axis=0) // step).tolist()
-    bottom, right = (-(-boxes[:, 2:].max(axis=0) // step)).tolist()
-    table = np.zeros(flat.atoms.count + 1, np.uint8)
-    table[chosen] = 1
-    mask = np.pad(table[flat.labels[level][top:bottom, left:right]], 1)
-    fine = cv2.resize(mask, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST)  # so that the outline is not inside
-    contours, _ = cv2.findContours(fine, cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
-    for contour in contours:
-        spots = (contour[:, 0].astype(np.float64) + 0.5) / 2 - 1
-        path.addPolygon(QPolygonF([QPointF((x + left) * step, (y + top) * step) for x, y in spots.tolist()]))
-        path.closeSubpath()
-    return path

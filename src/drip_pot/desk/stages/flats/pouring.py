@@ -6,7 +6,7 @@ from drip_pot.core.regions import runs_over
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
-from drip_pot.desk.stages.flats.overlay import outline
+from drip_pot.desk.view.outline import outline
 from drip_pot.desk.view.tool import Mods, Stroke, Tool, draw_brush, draw_with, tool
 
 

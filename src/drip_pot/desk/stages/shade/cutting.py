@@ -12,13 +12,11 @@ class CutShade(Stroke):
     place = 10
     key = "S"
     light = False
-    says = "Loop round an area to put it in shadow. Alt: give light back. Shift: only inside the region you begin in."
+    says = "Loop round an area to put it in shadow. Alt: give light back. Shift: stay in the region, Ctrl: in the pot."
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         if len(points) >= 3:
-            light = self.light != bool(mods & Mods.AltModifier)
-            only = self.easel.atom_at(*points[0]) if mods & Mods.ShiftModifier else 0
-            self.easel.own(Shading).cut(points, light=light, only=only)
+            self.easel.own(Shading).cut(points, mods, light=self.light != bool(mods & Mods.AltModifier))
 
 
 @tool("Shade")
@@ -29,4 +27,4 @@ class CutLight(CutShade):
     place = 20
     key = "L"
     light = True
-    says = "Loop round an area to give it back to the light. Alt: shade. Shift: only inside the region you begin in."
+    says = "Loop round an area to give it back to the light. Alt: shade. Shift: stay in the region, Ctrl: in the pot."

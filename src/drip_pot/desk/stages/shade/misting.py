@@ -1,4 +1,4 @@
-"""The soft brush of Shade. Knows the pass in hand."""
+"""The brushes of Shade: mist and bristles. Knows the pass in hand."""
 
 from PyQt6.QtGui import QPainter
 
@@ -13,11 +13,10 @@ class Mist(PressedStroke):
     name = "Mist"
     place = 30
     key = "M"
-    says = "Lay the pass in hand softly. Alt: wipe it off. Shift: only inside the region you begin in. [ and ]: width."
+    says = "Lay the pass in hand softly. Alt: wipe off. Shift: stay in the region, Ctrl: in the pot. [ and ]: width."
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
-        only = self.easel.atom_at(*stroke[0][:2]) if mods & Mods.ShiftModifier else 0
-        self.easel.own(Shading).mist(stroke, away=bool(mods & Mods.AltModifier), only=only)
+        self.easel.own(Shading).brush(self.name, stroke, mods)
 
     def widen(self, factor: float) -> bool:
         self.easel.own(Shading).widen(factor)
@@ -25,3 +24,13 @@ class Mist(PressedStroke):
 
     def marks(self, painter: QPainter, zoom: float) -> None:
         draw_brush(painter, self._points, self.easel.own(Shading).width_px, "#30161616")
+
+
+@tool("Shade")
+class Streak(Mist):
+    """Lay light or shadow with bristles that follow the hand."""
+
+    name = "Streak"
+    place = 40
+    key = "K"
+    says = "Draw with bristles; a light hand lifts outer ones. Alt: away. Shift: stay in the region, Ctrl: in the pot"

@@ -2,15 +2,14 @@
 
 from PyQt6.QtWidgets import QComboBox, QLineEdit
 
-from drip_pot.book.model import TONE, Pass, Scope
+from drip_pot.book.model import TONE, Pass
 from drip_pot.core.render import MODES
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.card_list import CardList, ListCard
-from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button, label
+from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.shade.scope_row import ScopeRow
 from drip_pot.desk.stages.shade.shading import WIDTHS, Shading
-
-_SCOPES = ("Everywhere", "The pot in hand", "The part in hand", "All but that pot", "All but that part")
 
 
 class PassBlock(Block):
@@ -33,12 +32,9 @@ class PassBlock(Block):
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
         self.strength.done.connect(lambda v: shading.change(strength=v / 100))
         self.add(self.strength)
-        self.scope = QComboBox()
-        self.scope.setAccessibleName("Where the pass applies")
-        self.scope.addItems(_SCOPES)
-        self.scope.activated.connect(self._set_scope)
-        self.row(label("Where", "muted"), self.scope, stretch=1)
-        self.brush = [NumberRow("Mist width", *WIDTHS, 1, "px"), NumberRow("Softness", 0, 100, 1, "%"),
+        self.scope = ScopeRow(easel)
+        self.add(self.scope)
+        self.brush = [NumberRow("Width", *WIDTHS, 1, "px"), NumberRow("Softness", 0, 100, 1, "%"),
                       NumberRow("Flow", 1, 100, 1, "%")]  # fmt: skip
         for row, name, scale in zip(self.brush, ("width_px", "softness", "flow"), (1, 100, 100), strict=True):
             row.done.connect(lambda v, n=name, k=scale: shading.put(n, v / k))
@@ -65,19 +61,6 @@ class PassBlock(Block):
             if chosen is not None:
                 self._shading.change(color=chosen)
 
-    def _set_scope(self, place: int) -> None:
-        book, pot = self.easel.book, self.easel.pot
-        known = book.pots().get(pot or 0) if book is not None else None
-        if place == 0:
-            self._shading.change(scope=Scope())
-        elif known is None or pot is None:
-            self.easel.said.emit("Take a pot in hand first, on the shelf.", False)
-            self.refresh()
-        elif place in (1, 3):
-            self._shading.change(scope=Scope(pots=(pot,), inverted=place == 3))
-        else:
-            self._shading.change(scope=Scope(parts=(known.part,), inverted=place == 4))
-
     def refresh(self) -> None:
         """Show the passes of the page."""
         held, sources = self._shading.in_hand(), self.easel.sources()
@@ -92,24 +75,15 @@ class PassBlock(Block):
         self.color.show_color(one.color)
         self.mode.setCurrentIndex(MODES.index(one.mode) if one.mode in MODES else 0)
         self.strength.show_value(one.strength * 100)
-        self._show_scope(one.scope)
-        misting = self.easel.tool == "Mist"
+        self.scope.refresh()
+        tool = self.easel.tool
         for row, value in zip(self.brush, (self._shading.width_px, self._shading.softness * 100,
                                            self._shading.flow * 100), strict=True):  # fmt: skip
-            row.setVisible(misting)
+            row.setVisible(tool == "Mist" or (tool == "Streak" and row is not self.brush[1]))
             row.show_value(value)
         self.cards.show_cards([self._card(n, p) for n, p in reversed(sources.passes.items())], number)
         self.remove.setEnabled(number != TONE)
         self.note.setText(f"{len(sources.passes)}, the topmost first" if len(sources.passes) > 1 else "")
-
-    def _show_scope(self, scope: Scope) -> None:
-        place = 1 if scope.pots else 2 if scope.parts else 0
-        self.scope.setCurrentIndex(place + 2 if scope.inverted and place else place)
-        known = self.easel.book
-        names = [] if known is None else [known.pots()[n].name for n in scope.pots if n in known.pots()]
-        names += [] if known is None else [known.parts()[n].name for n in scope.parts if n in known.parts()]
-        told = f"{'All but ' if scope.inverted else 'In '}{', '.join(names)}" if names else "Everywhere on colour"
-        self.scope.setToolTip(told)
 
     def _card(self, number: int, one: Pass) -> ListCard:
         pot = None if self.easel.book is None else self.easel.book.pots().get(self.easel.pot or 0)

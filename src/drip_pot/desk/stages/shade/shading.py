@@ -1,11 +1,15 @@
 """What is in use in Shade: the pass in hand, the brush. Knows the easel; draws nothing."""
 
+from collections.abc import Callable
+
 import msgspec
 
 from drip_pot.book import verbs
-from drip_pot.book.model import TONE, Pass
+from drip_pot.book.hand import Hand
+from drip_pot.book.model import TONE, Pass, Scope
 from drip_pot.core.errors import NothingDone
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.tool import Mods
 
 WIDTHS = (2.0, 2000.0)
 
@@ -25,11 +29,11 @@ class Shading:
         self.easel = easel
         self.number = TONE
         self.width_px, self.softness, self.flow = 160.0, 0.8, 0.6
-        self._alone = 0
+        self._strokes = 0
         easel.opened.connect(self._forget)
 
     def _forget(self) -> None:
-        self.number, self._alone = TONE, 0
+        self.number = TONE
 
     def in_hand(self) -> tuple[int, Pass] | None:
         """Return the pass in hand; the first one where it is gone."""
@@ -52,7 +56,7 @@ class Shading:
     def widen(self, factor: float) -> None:
         """Make the brush wider, or finer."""
         self.width_px = min(max(round(self.width_px * factor), WIDTHS[0]), WIDTHS[1])
-        self.easel.said.emit(f"Mist {self.width_px:g} px wide", False)
+        self.easel.said.emit(f"The brush is {self.width_px:g} px wide", False)
         self.easel.chosen.emit()
 
     def add(self) -> None:
@@ -102,24 +106,89 @@ class Shading:
         """Remove a pass."""
         self.easel.do(lambda book, page: verbs.remove_pass(book, page, number))
 
-    def cut(self, points: list[tuple[float, float]], *, light: bool, only: int) -> None:
+    def cut(self, points: list[tuple[float, float]], mods: Mods, *, light: bool) -> None:
         """Cut a loop into the pass in hand, or out of it."""
+        only, reach, inside = *self._kept_in(points[0], mods), set(self.easel.picked)
+        self._lay(lambda hand, into: verbs.cut_shade(
+            hand, points, light=light, only=only, reach=reach, into=into, inside=inside), points)  # fmt: skip
+
+    def brush(self, kind: str, points: list[tuple[float, float, float]], mods: Mods) -> None:
+        """Lay a stroke of mist or bristles into the pass in hand, or take it away (Alt)."""
+        only, reach, inside = *self._kept_in(points[0][:2], mods), set(self.easel.picked)
+        wide, soft, flow, away = self.width_px, self.softness, self.flow, bool(mods & Mods.AltModifier)
+        self._strokes += 1
+        seed = self._strokes
+
+        def lay(hand: Hand, into: int) -> object:
+            if kind == "Streak":
+                return verbs.streak_pass(
+                    hand, points, wide, flow, seed, away=away, only=only, reach=reach, into=into, inside=inside
+                )
+            return verbs.mist_pass(
+                hand, points, wide, soft, flow, away=away, only=only, reach=reach, into=into, inside=inside
+            )
+
+        self._lay(lay, [(row, col) for row, col, _ in points])
+
+    def fill(self, atoms: set[int], *, away: bool) -> None:
+        """Fill areas in the pass in hand, or empty them."""
+        inside = set(self.easel.picked)
+        self._lay(lambda hand, into: verbs.fill_pass(hand, atoms, away=away, into=into, inside=inside), None)
+
+    def _kept_in(self, at: tuple[float, float], mods: Mods) -> tuple[int, verbs.Reach]:
+        """Return the atom a stroke stays with, and whether with its region (Shift), its pot (Ctrl) or part (both)."""
+        shift, ctrl = bool(mods & Mods.ShiftModifier), bool(mods & Mods.ControlModifier)
+        atom = self.easel.atom_at(*at) if shift or ctrl else 0
+        return atom, "part" if shift and ctrl else "pot" if ctrl else "region"
+
+    def _lay(self, verb: Callable[[Hand, int], object], ghost: list[tuple[float, float]] | None) -> None:
         held = self.in_hand()
         if held is not None and self._is_seen(held[1]):
             into = held[0]
-            self.easel.hands.start(
-                lambda hand: verbs.cut_shade(hand, points, light=light, only=only, into=into), points
-            )  # fmt: skip
+            self.easel.hands.start(lambda hand: verb(hand, into), ghost)
 
-    def mist(self, points: list[tuple[float, float, float]], *, away: bool, only: int) -> None:
-        """Lay a soft stroke into the pass in hand, or take it away."""
+    # Where it applies
+
+    def scopes(self) -> dict[str, Scope]:
+        """Return what a scope can be set to, by name: from what is in hand, what is picked, panels, what is kept."""
+        ready = self.easel.ready()
+        if ready is None:
+            return {}
+        book, sources = ready
+        found = {"Everywhere": Scope()}
+        pot, known = self.easel.pot, book.pots()
+        if pot is not None and pot in known:
+            found[f"The pot {known[pot].name}"] = Scope(pots=(pot,))
+            found[f"The part {book.parts()[known[pot].part].name}"] = Scope(parts=(known[pot].part,))
+        hand = self.easel.hand()
+        if hand is not None and self.easel.picked:
+            found["What is picked"] = Scope(spots=hand.spots_of(a for a in self.easel.picked if a < len(hand.areas)))
+        flat = None if self.easel.view is None else self.easel.view.flat
+        if flat is not None and flat.panels is not None and flat.panels.framed:
+            found |= {f"Panel {n}": Scope(panels=(n,)) for n in range(1, len(flat.panels.rects) + 1)}
+        return found | {kept.name: kept.scope for kept in sources.scopes.values()}
+
+    def set_scope(self, scope: Scope, *, more: bool = False) -> None:
+        """Let the pass in hand apply in a scope, or there as well (`more`)."""
         held = self.in_hand()
-        if held is not None and self._is_seen(held[1]):
-            into, wide, soft, flow = held[0], self.width_px, self.softness, self.flow
-            self.easel.hands.start(
-                lambda hand: verbs.mist_pass(hand, points, wide, soft, flow, away=away, only=only, into=into),
-                [(row, col) for row, col, _ in points],
-            )
+        if held is not None:
+            self.change(scope=held[1].scope.with_more(scope) if more else scope)
+
+    def invert_scope(self) -> None:
+        """Let the pass in hand apply everywhere else."""
+        held = self.in_hand()
+        if held is None:
+            return
+        if held[1].scope.is_everywhere:
+            self.easel.said.emit("The pass applies everywhere. Choose where first, then invert it.", False)
+        else:
+            self.change(scope=msgspec.structs.replace(held[1].scope, inverted=not held[1].scope.inverted))
+
+    def keep_scope(self, name: str) -> None:
+        """Keep the scope of the pass in hand by name."""
+        held = self.in_hand()
+        if held is not None:
+            self.easel.do(lambda book, page: verbs.keep_scope(book, page, name, held[1].scope))
 
     def _is_seen(self, one: Pass) -> bool:
         """Whether a pass is shown; a stroke in one that is not would be lost from sight, and is refused."""

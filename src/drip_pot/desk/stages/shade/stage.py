@@ -2,6 +2,7 @@
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.blocks import ShadePanel
+from drip_pot.desk.stages.shade.overlay import ShadeOverlay
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.seen import Chip, Seen, flag
@@ -20,4 +21,4 @@ def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     ]
 
 
-STAGE = Stage("Shade", ShadePanel, _looks, _chips, flags={"lines": True, "tone": True})
+STAGE = Stage("Shade", ShadePanel, _looks, _chips, ShadeOverlay, flags={"lines": True, "tone": True})

@@ -1,0 +1,64 @@
+"""Where the pass in hand applies: chosen, added to, inverted, kept by name. Writes through what is in use in Shade."""
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QPushButton, QVBoxLayout, QWidget
+
+from drip_pot.book.scope import said
+from drip_pot.desk.dialogs.asking import ask_name
+from drip_pot.desk.parts.widgets import button, label
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.shade.shading import Shading
+
+
+class ScopeRow(QWidget):
+    """A line that says where, and what changes it."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__()
+        self.easel, self._shading = easel, easel.own(Shading)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self.told = label("", "muted")
+        self.told.setWordWrap(True)
+        column.addWidget(self.told)
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        self.choose = self._menu("Where", partial(self._fill, more=False), "Choose where the pass applies")
+        self.add = self._menu("And", partial(self._fill, more=True), "Let it apply there as well")
+        self.invert = button("Invert", self._shading.invert_scope, "Everywhere else instead (Ctrl+Shift+I)")
+        self.keep = button("Keep", self._keep, "Keep this choice by name")
+        for entry in (self.choose, self.add, self.invert, self.keep):
+            row.addWidget(entry, 1)
+        column.addLayout(row)
+
+    def _menu(self, name: str, fill: Callable[[QMenu], object], tip: str) -> QPushButton:
+        found = QPushButton(name)
+        found.setToolTip(tip)
+        menu = QMenu(found)
+        menu.aboutToShow.connect(lambda: fill(menu))
+        found.setMenu(menu)
+        return found
+
+    def _fill(self, menu: QMenu, *, more: bool) -> None:
+        menu.clear()
+        for name, scope in self._shading.scopes().items():
+            if not (more and scope.is_everywhere):
+                menu.addAction(name, partial(self._shading.set_scope, scope, more=more))
+
+    def _keep(self) -> None:
+        name = ask_name(self, "Name of this scope", "")
+        if name:
+            self._shading.keep_scope(name)
+
+    def refresh(self) -> None:
+        """Say where the pass in hand applies."""
+        held, ready = self._shading.in_hand(), self.easel.ready()
+        if held is None or ready is None:
+            return
+        where = said(*ready, held[1].scope)
+        self.told.setText(f"Applies {where}" if where in ("everywhere", "nowhere") else f"Applies in {where}")
+        for entry in (self.add, self.invert, self.keep):
+            entry.setEnabled(not held[1].scope.is_everywhere)
