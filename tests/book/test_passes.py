@@ -14,6 +14,7 @@ from drip_pot.book.scope import said, scope_atoms
 from drip_pot.book.store import pack_tile, unpack_tile
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import appearance
+from drip_pot.core.render import Finish, Ramp, Stop
 from drip_pot.core.shade import streak
 from drip_pot.files.delivery.export import prepared
 from drip_pot.files.delivery.picture import picture
@@ -21,6 +22,7 @@ from drip_pot.files.layout import as_coverage
 from tests.book.test_sheets import Shelf, state
 from tests.conftest import two_rooms
 
+RICHER = Finish(dark=30, chroma=1.5, shadows=-0.5)
 LOOP = [(40.0, 30.0), (40.0, 270.0), (160.0, 270.0), (160.0, 30.0)]
 
 
@@ -169,3 +171,31 @@ def test_strokes_of_bristles_are_the_same_for_the_same_seed_and_thin_with_pressu
     for bad in ([], [(float("nan"), 1.0)], [(1.0, 1.0)] * 60_000):
         with pytest.raises(BadInput):
             streak(bad, 30, 0.8, 7, (100, 200))
+
+
+def test_ramps_and_corrections_are_seen_as_sent_keep_the_ink_limit_and_can_be_wiped_out_in_places() -> None:
+    shelf = shaded()
+    ramp = Ramp((20.0, 0.0), (180.0, 0.0), (Stop(0, "#402080"), Stop(1, "#ffb84d", 0.2)))
+    plain = shelf.painted()
+    first = verbs.add_pass(shelf.book, shelf.page, "Evening", mode="overlay", strength=0.9, ramp=ramp)
+    second = verbs.add_pass(
+        shelf.book, shelf.page, "Richer", strength=1.0, finish=Finish(dark=30, chroma=1.5, shadows=-0.5)
+    )
+    made = prepared(shelf.book, shelf.derived, shelf.page, traps=False)
+    whole = made.ready.screen()
+    assert not np.array_equal(whole[..., :3], plain[..., :3])
+    for rows, cols in ((slice(0, 70), slice(0, 90)), (slice(70, 200), slice(31, 300))):
+        assert np.array_equal(made.ready.screen(rows, cols), whole[rows, cols]), "pieces of any size agree"
+    inks = made.ready.plates().astype(int)
+    assert inks.sum(axis=2).max() <= shelf.sources.press.ink_limit * 2.55 + 4
+    verbs.fill_pass(shelf.hand, set(shelf.sources.pours), away=True, into=first)
+    verbs.fill_pass(shelf.hand, set(shelf.sources.pours), away=True, into=second)
+    assert np.array_equal(shelf.painted(), plain), "taken out everywhere, they do nothing"
+    verbs.cut_shade(shelf.hand, LOOP, into=first)
+    assert not np.array_equal(shelf.painted()[100, 60], plain[100, 60]), "and are cut back in"
+    copy = verbs.copy_pass(shelf.book, shelf.page, first)
+    assert shelf.sources.passes[copy].ramp == ramp
+    name = f"page/{shelf.page}/pass/"
+    assert shelf.book.plane(f"{name}{copy}").checksum() == shelf.book.plane(f"{name}{first}").checksum()
+    with pytest.raises(BadInput, match="own settings"):
+        verbs.set_pass(shelf.book, shelf.page, copy, msgspec.structs.replace(shelf.sources.passes[copy], ramp=None))

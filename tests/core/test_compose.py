@@ -5,8 +5,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from drip_pot.core.color import srgb8_to_oklab
+from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings, appearance, ink_table, inks_at, separate, separate_colors
-from drip_pot.core.render import MODES, Piece, Wash, blended, compose
+from drip_pot.core.render import MODES, Finish, Piece, Ramp, Stop, Wash, blended, compose, finished, ramp_at
 from tests.core.test_draw import colors_of
 from tests.core.test_press import tables
 
@@ -131,3 +133,48 @@ def test_inks_of_mixed_colour_are_worked_out_only_where_colour_is_mixed() -> Non
     assert not asked, "flats, hard shadows and hidden passes need none"
     separate(Piece(labels, labels, ink, [hard]), [Wash(color=(9, 9, 90))], *given)
     assert asked == ["inks"]
+
+
+def test_a_ramp_runs_from_stop_to_stop_and_does_not_care_how_it_is_cut_up() -> None:
+    ramp = Ramp((10.0, 0.0), (110.0, 0.0), (Stop(0, "#000000"), Stop(0.5, "#c80000", 0.5), Stop(1, "#ffffff", 0.0)))
+    color, cover = ramp_at(ramp, 0, 0, (140, 3))
+    assert color[10].tolist() == [[0, 0, 0]] * 3
+    assert np.abs(color[35, 0].astype(int) - [100, 0, 0]).max() <= 1
+    assert np.abs(color[60, 0].astype(int) - [200, 0, 0]).max() <= 1
+    assert np.abs(cover[[0, 60, 139], 1].astype(int) - [255, 128, 0]).max() <= 1
+    assert color[139, 0].tolist() == [255, 255, 255]
+    part, share = ramp_at(ramp, 30, 1, (50, 2))
+    assert np.array_equal(part, color[30:80, 1:])
+    assert np.array_equal(share, cover[30:80, 1:])
+    ring, _ = ramp_at(Ramp((50.0, 50.0), (50.0, 90.0), ramp.stops, "radial"), 0, 0, (101, 101))
+    assert (
+        np.abs(ring[50, 90].astype(int) - ring[50, 10]).max()
+        == np.abs(ring[90, 50].astype(int) - ring[50, 10]).max()
+        == 0
+    )
+    assert (ramp_at(Ramp((5.0, 5.0), (5.0, 5.0), ramp.stops), 0, 0, (4, 4))[0] == 255).all(), "one of no length"
+    for bad in (ramp.stops[:1], ramp.stops[::-1], (Stop(0, "red"), Stop(1, "#ffffff"))):
+        with pytest.raises(BadInput):
+            Ramp((0.0, 0.0), (1.0, 1.0), bad)
+
+
+def test_a_finish_does_what_its_numbers_say() -> None:
+    grey = np.repeat(np.arange(256, dtype=np.uint8)[:, None], 3, axis=1)
+    assert np.array_equal(finished(grey, Finish()), grey), "nothing set changes nothing"
+    levels = finished(grey, Finish(dark=51, light=204))
+    assert (levels[[51, 204, 128], 0] == [0, 255, 128]).all()
+    curved = finished(grey, Finish(curve=((0.0, 0.0), (0.5, 0.75), (1.0, 1.0))))
+    assert np.abs(curved[[64, 128, 191], 0].astype(int) - [96, 191, 223]).max() <= 1
+    warm = finished(grey, Finish(lights=1.0)).astype(int)
+    assert (warm[20] == 20).all()
+    assert warm[220, 0] > 220 > warm[220, 2]
+    assert len(np.unique(finished(grey, Finish(steps=5)))) == 5
+    red = np.array([[200, 60, 50]], np.uint8)
+    assert np.ptp(finished(red, Finish(chroma=0.0)).astype(int)) <= 1, "no colour is left"
+    turned = finished(red, Finish(hue_deg=120)).astype(int)[0]
+    assert turned[1] > turned[0]
+    lightness = [float(srgb8_to_oklab(c)[0, 0]) for c in (red, finished(red, Finish(hue_deg=20)))]
+    assert lightness[0] == pytest.approx(lightness[1], abs=0.02)
+    for bad in ({"dark": 9, "light": 9}, {"steps": 1}, {"curve": ((0.5, 0.1), (0.2, 0.3))}, {"chroma": 9.0}):
+        with pytest.raises(BadInput):
+            Finish(**bad)

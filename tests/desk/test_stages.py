@@ -333,3 +333,33 @@ def test_a_pick_confines_strokes_until_escape_and_becomes_a_scope_kept_by_name(d
     plane = demo.book.plane(f"page/{demo.easel.page}/pass/{shading.number}").whole()
     assert len(np.unique(plane)) > 8, "bristles are of many densities"
     assert np.isin(demo.easel.view.flat.labels[0][plane > 0], list(picked)).all()
+
+
+def test_a_ramp_is_drawn_pulled_by_its_handles_and_copied_to_another_page(demo: Driver) -> None:
+    demo.keys("Alt+3", "R")
+    row, col = demo.middle("Air")
+    bare = demo.color_at(row, col)
+    demo.drag((row - 60, col), (row + 200, col))
+    shading = demo.easel.own(Shading)
+    ramp = shading.in_hand()[1].ramp
+    assert np.allclose([ramp.start, ramp.end], [(row - 60, col), (row + 200, col)], atol=2)
+    assert demo.color_at(row, col) != bare
+    demo.drag(ramp.end, (row - 20, col))
+    moved = shading.in_hand()[1].ramp
+    assert moved.start == ramp.start
+    assert moved.end == pytest.approx((row - 20, col), abs=2)
+    assert demo.color_at(row, col) == bare, "it has run out here"
+    rows = demo.window.inspector.panels["Shade"].passes.ramp
+    rows.covers[1].box.setValue(100)
+    assert demo.color_at(row, col) != bare
+    shading.add_finish()
+    finish = demo.window.inspector.panels["Shade"].passes.finish
+    finish.rows["chroma"][0].box.setValue(0)
+    found = demo.color_at(row, col)
+    assert max(int(found[k : k + 2], 16) for k in (1, 3, 5)) - min(int(found[k : k + 2], 16) for k in (1, 3, 5)) <= 2
+    finish.rows["dark"][0].box.setValue(254)
+    finish.rows["light"][0].box.setValue(10)
+    assert "dark point" in demo.said().lower()
+    other = list(demo.book.pages())[1]
+    shading.copy(other)
+    assert [p.kind for p in demo.book.sources(other).passes.values()] == ["tone", "finish"]

@@ -7,6 +7,7 @@ import msgspec
 from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.press import PressSettings
 from drip_pot.core.regions import Cut, Path, Stencil
+from drip_pot.core.render import Finish, Ramp
 
 
 class BookInfo(msgspec.Struct, frozen=True):
@@ -265,7 +266,7 @@ class KeptScope(msgspec.Struct, frozen=True):
     scope: Scope
 
 
-PassKind = Literal["tone", "tint"]
+PassKind = Literal["tone", "tint", "ramp", "finish"]
 
 
 class Pass(msgspec.Struct, frozen=True):
@@ -274,17 +275,20 @@ class Pass(msgspec.Struct, frozen=True):
     Attributes
     ----------
     kind : str
-        'tone' lays every pot's shadow colour, 'tint' one colour.
+        'tone' lays every pot's shadow colour, 'tint' one colour, 'ramp' a run of colours, 'finish' corrects what lies
+        below. The last two cover everything in their scope but what was taken out of them.
     color : str
         '#rrggbb' of a tint.
     mode : str
-        A standard blend mode, for a tint.
+        A standard blend mode, for a tint or a ramp.
     strength : float
         0..1.
     shown : bool
         Whether it is seen, and printed.
     order : int
         The lowest comes first, right over the flats.
+    ramp, finish
+        Of passes of that kind.
     """
 
     name: str = "Tone"
@@ -295,6 +299,13 @@ class Pass(msgspec.Struct, frozen=True):
     shown: bool = True
     order: int = 0
     scope: Scope = Scope()
+    ramp: Ramp | None = None
+    finish: Finish | None = None
+
+    @property
+    def covers_all(self) -> bool:
+        """Whether it is everywhere in its scope, and its coverage says what was taken out."""
+        return self.kind in ("ramp", "finish")
 
 
 TONE = 1

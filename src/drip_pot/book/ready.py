@@ -45,7 +45,7 @@ class Ready:
         rect = (top * step, left * step, bottom * step, right * step)
         wanted, size = self.covers if passes else (), (bottom - top, right - left)
         covers = [fitted(c.read(rect, step), size) if c.any() else None for c in wanted]
-        return Piece(self.shown.labels[cut], self.shown.line[cut], self.shown.ink[cut], covers)
+        return Piece(self.shown.labels[cut], self.shown.line[cut], self.shown.ink[cut], covers, rect[0], rect[1], step)
 
     def screen(
         self, rows: slice = _EVERY, cols: slice = _EVERY, *, lines: bool = True, tone: bool = True, held: bool = True

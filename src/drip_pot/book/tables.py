@@ -100,9 +100,9 @@ def _stack(book: Book, sources: PageSources, count: int, ground: Ground | None) 
         r, g, b = from_hex(one.color).tolist()
         strength = one.strength if one.shown else 0.0
         inside = scope_atoms(book, sources, one.scope, count, ground)
-        found.append(
-            Wash(one.kind == "tone", (r, g, b), one.mode, strength, colored if inside is None else colored & inside)
-        )
+        within = colored if inside is None else colored & inside
+        source = {"ramp": one.ramp, "finish": one.finish}.get(one.kind)
+        found.append(Wash(one.kind == "tone", (r, g, b), one.mode, strength, within, source))
     return tuple(found)
 
 

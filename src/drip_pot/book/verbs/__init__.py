@@ -58,6 +58,7 @@ from drip_pot.book.verbs.press import set_press, widen_trap
 from drip_pot.book.verbs.seeds import settle_seeds, sow
 from drip_pot.book.verbs.shades import (
     add_pass,
+    copy_pass,
     cut_shade,
     fill_pass,
     keep_scope,
@@ -95,6 +96,7 @@ __all__ = [
     "add_sheet",
     "brush",
     "choose_bridge",
+    "copy_pass",
     "corral",
     "crop_page",
     "cut_out",

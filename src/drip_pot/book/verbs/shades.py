@@ -6,7 +6,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import TONE, KeptScope, Pass, Scope
+from drip_pot.book.model import TONE, KeptScope, Pass, PassKind, Scope
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.verbs.cutting import Reach, leashed_from
@@ -14,7 +14,7 @@ from drip_pot.book.verbs.setting import named, put
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput, NothingDone
-from drip_pot.core.render import MODES
+from drip_pot.core.render import MODES, Finish, Ramp
 from drip_pot.core.shade import cut, laid, loop_mask, mist, streak
 
 EVERYWHERE = Scope()
@@ -35,7 +35,7 @@ def cut_shade(
     rect, mask = loop_mask(points, hand.shape)
     allowed = _allowed(hand, rect, only, reach, one, inside)
     _refuse_outside(one, (mask & allowed).any())
-    shade_mask(hand.book, hand.page, rect, mask, allowed, light=light, into=into)
+    shade_mask(hand.book, hand.page, rect, mask, allowed, light=light != one.covers_all, into=into)
     return _uncolored(hand, rect, mask & allowed)
 
 
@@ -77,7 +77,7 @@ def fill_pass(
     mask = np.asarray(wanted[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]])
     before = hand.book.plane(_plane(hand, into)).read(rect)
     title = f"{'Empty' if away else 'Fill'} {count_of(len(found))} in {one.name}"
-    _write(hand, rect, np.where(mask, 0 if away else 255, before).astype(np.uint8), title, into)
+    _write(hand, rect, np.where(mask, 0 if away != one.covers_all else 255, before).astype(np.uint8), title, into)
     return _uncolored(hand, rect, mask)
 
 
@@ -174,16 +174,40 @@ def remove_scope(book: Book, page: int, number: int) -> None:
 @order
 def add_pass(
     book: Book, page: int, name: str, color: str = "#000000", mode: str = "multiply", strength: float = 0.6,
-    scope: Scope = EVERYWHERE,
+    scope: Scope = EVERYWHERE, ramp: Ramp | None = None, finish: Finish | None = None,
 ) -> int:  # fmt: skip
-    """Lay a pass of one colour over all others; return its number."""
+    """Lay a pass over all others: of one colour, of a ramp, or one that corrects what lies below; return its number."""
     known = book.sources(page).passes
-    number = max(known) + 1
-    fresh = Pass(
-        named(name, "pass"), "tint", color, mode, strength, True, max(p.order for p in known.values()) + 1, scope
-    )
-    put(book, "add-pass", f"Add the pass {fresh.name}", (f"page/{page}/pass/{number}", _sound(fresh)))
+    kind: PassKind = "ramp" if ramp is not None else "finish" if finish is not None else "tint"
+    fresh = Pass(name, kind, color, mode, strength, scope=scope, ramp=ramp, finish=finish)
+    return _added(book, page, fresh, f"Add the pass {named(name, 'pass')}", max(p.order for p in known.values()) + 1)
+
+
+def _added(book: Book, page: int, one: Pass, title: str, order_: int, tiles: tuple[TileChange, ...] = ()) -> int:
+    number = max(book.sources(page).passes) + 1
+    one = _sound(msgspec.structs.replace(one, order=order_))
+    own = tuple(msgspec.structs.replace(tile, plane=f"page/{page}/pass/{number}") for tile in tiles)
+    book.apply(Edit("add-pass", title, (book.change(f"page/{page}/pass/{number}", one),), own))
     return number
+
+
+@order
+def copy_pass(book: Book, page: int, number: int, to: int | None = None) -> int:
+    """Copy a pass with what is painted in it, on its page or to another one of the same size; return its number."""
+    one, target = _known(book, page, number), page if to is None else to
+    if target not in book.pages():
+        raise BadInput(f"This book has no page {target}.")
+    here, there = book.pages()[page], book.pages()[target]
+    plane = book.plane(f"page/{page}/pass/{number}")
+    if target != page and plane.any() and (here.rows, here.cols) != (there.rows, there.cols):
+        raise BadInput(f"{there.name} has another size than {here.name}; what is painted does not fit on it.")
+    tiles = tuple(TileChange("", *at, None, plane.packed(*at)) for at in plane)
+    known = book.sources(target).passes
+    scope = one.scope if target == page else msgspec.structs.replace(one.scope, spots=())
+    fresh = msgspec.structs.replace(one, name=f"{one.name} copy" if target == page else one.name, scope=scope)
+    if fresh.kind == "tone":
+        fresh = msgspec.structs.replace(fresh, kind="tint", color="#5a4a78", mode="multiply")
+    return _added(book, target, fresh, f"Copy the pass {one.name}", max(p.order for p in known.values()) + 1, tiles)
 
 
 @order
@@ -235,4 +259,6 @@ def _sound(one: Pass) -> Pass:
         raise BadInput(f"There is no blend mode '{one.mode}'. Choose from {', '.join(MODES)}.")
     if not 0 <= one.strength <= 1:
         raise BadInput(f"The strength of a pass goes from 0 to 100 %, not {one.strength * 100:g} %.")
+    if (one.kind == "ramp") != (one.ramp is not None) or (one.kind == "finish") != (one.finish is not None):
+        raise BadInput(f"A pass of the kind {one.kind} needs its own settings, and no others.")
     return msgspec.structs.replace(one, name=named(one.name, "pass"))

@@ -11,7 +11,9 @@ import numpy as np
 
 from drip_pot.core.arrays import I32, U8, Bool
 from drip_pot.core.render.blend import SEPARABLE, blend_table, blended
+from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
+from drip_pot.core.render.ramp import Ramp, ramp_at
 
 
 @dataclass(frozen=True, eq=False)
@@ -30,6 +32,9 @@ class Wash:
         0..1.
     within : (A + 1,) ndarray of bool, or None
         Atoms it may touch; None is all of them.
+    source : Ramp or Finish, optional
+        What gives its colours instead of one colour. Such a pass covers all it may touch but for its coverage, which
+        says what was taken out.
     """
 
     tone: bool = False
@@ -37,12 +42,13 @@ class Wash:
     mode: str = "normal"
     strength: float = 1.0
     within: Bool | None = None
+    source: Ramp | Finish | None = None
 
     @property
     def key(self) -> tuple[object, ...]:
         """What it is made of, to be compared with another."""
         inside = None if self.within is None else self.within.tobytes()
-        return self.tone, self.color, self.mode, self.strength, inside
+        return self.tone, self.color, self.mode, self.strength, inside, self.source
 
 
 @dataclass(frozen=True)
@@ -57,16 +63,23 @@ class Piece:
         Line coverage.
     covers : list of (M, N) ndarray of uint8, or None
         Coverage of every pass in the order of the stack, 0..255; None where a pass has none here.
+    top, left, step : int
+        Where it begins, in page pixels, and page pixels for each of its pixels.
     """
 
     labels: I32
     line: I32
     ink: U8
     covers: list[U8 | None] = field(default_factory=list)
+    top: int = 0
+    left: int = 0
+    step: int = 1
 
 
 def alpha_of(wash: Wash, cover: U8 | None, labels: I32) -> U8 | None:
     """Return how much of a pass shows at every pixel, (M, N) uint8; None where nothing does."""
+    if wash.source is not None:
+        cover = np.full(labels.shape, 255, np.uint8) if cover is None else cv2.bitwise_not(cover)
     if cover is None or wash.strength <= 0 or not cover.any():
         return None
     alpha = cover
@@ -94,6 +107,10 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
         alpha = alpha_of(wash, cover, piece.labels)
         if alpha is None:
             continue
+        ramped: U8 | None = None
+        if isinstance(wash.source, Ramp):
+            ramped, share = ramp_at(wash.source, piece.top, piece.left, piece.labels.shape, piece.step)
+            alpha = np.asarray(cv2.multiply(alpha, share, scale=1 / 255), np.uint8)
         if out is None and wash.tone:  # the hard tone of most pages: one look-up for both
             full = alpha == 255
             out = take_colors(piece.labels, full.view(np.uint8), colors.flat)
@@ -107,6 +124,10 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
         soft = touched if soft is None else soft | touched
         if wash.tone:
             out = _mixed(out, take_colors(piece.labels + np.int32(half), None, colors.flat), alpha)
+        elif ramped is not None or isinstance(wash.source, Finish):
+            over = out.copy()
+            over[touched, :3] = _from_source(wash, out[touched][:, :3], None if ramped is None else ramped[touched])
+            out = _mixed(out, over, alpha)
         elif wash.mode in SEPARABLE:
             out = _mixed(out, np.asarray(cv2.LUT(out, _table(wash.mode, wash.color)), np.uint8), alpha)
         else:
@@ -127,6 +148,14 @@ def _whole(wash: Wash, under: U8) -> U8:
     """Blend in a mode that treats the channels together, (K, 3) uint8."""
     source = np.broadcast_to(np.array(wash.color) / 255, under.shape)
     return np.rint(blended(wash.mode, under / 255, source) * 255).astype(np.uint8)
+
+
+def _from_source(wash: Wash, under: U8, ramped: U8 | None) -> U8:
+    """Colour (K, 3) uint8 by a ramp, whose colours there are given, in the blend mode, or correct it."""
+    if ramped is None:
+        assert isinstance(wash.source, Finish)
+        return finished(under, wash.source)
+    return np.rint(blended(wash.mode, under / 255, ramped / 255) * 255).astype(np.uint8)
 
 
 @lru_cache(maxsize=256)

@@ -33,4 +33,4 @@ class Streak(Mist):
     name = "Streak"
     place = 40
     key = "K"
-    says = "Draw with bristles; a light hand lifts outer ones. Alt: away. Shift: stay in the region, Ctrl: in the pot"
+    says = "Draw with bristles; a light hand lifts some. Alt: away. Shift: stay in the region, Ctrl: in the pot."

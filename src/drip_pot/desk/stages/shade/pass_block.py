@@ -1,6 +1,8 @@
 """The inspector's block of passes: settings of the one in hand, the cards below. Writes through the easel."""
 
-from PyQt6.QtWidgets import QComboBox, QLineEdit
+from functools import partial
+
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QMenu, QPushButton
 
 from drip_pot.book.model import TONE, Pass
 from drip_pot.core.render import MODES
@@ -10,6 +12,7 @@ from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.scope_row import ScopeRow
 from drip_pot.desk.stages.shade.shading import WIDTHS, Shading
+from drip_pot.desk.stages.shade.source_rows import FinishRows, RampRows
 
 
 class PassBlock(Block):
@@ -32,6 +35,9 @@ class PassBlock(Block):
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
         self.strength.done.connect(lambda v: shading.change(strength=v / 100))
         self.add(self.strength)
+        self.ramp, self.finish = RampRows(easel), FinishRows(easel)
+        self.add(self.ramp)
+        self.add(self.finish)
         self.scope = ScopeRow(easel)
         self.add(self.scope)
         self.brush = [NumberRow("Width", *WIDTHS, 1, "px"), NumberRow("Softness", 0, 100, 1, "%"),
@@ -47,7 +53,28 @@ class PassBlock(Block):
         self.cards.removed.connect(shading.remove)
         self.add(self.cards)
         self.remove = button("Remove", lambda: shading.remove(shading.number), "Remove the pass in hand (Delete)")
-        self.row(button("Add a pass", shading.add, "Lay another pass over the others"), self.remove)
+        more, copies = QPushButton("Add"), QPushButton("Copy")
+        more.setToolTip("Lay another pass over the others")
+        kinds = QMenu(more)
+        for name, done in (
+            ("A colour", shading.add),
+            ("A ramp", shading.add_ramp),
+            ("A correction", shading.add_finish),
+        ):
+            kinds.addAction(name, done)
+        more.setMenu(kinds)
+        self._pages = QMenu(copies)
+        self._pages.aboutToShow.connect(self._list_pages)
+        copies.setToolTip("Copy the pass in hand with what is painted in it")
+        copies.setMenu(self._pages)
+        self.row(more, copies, self.remove)
+
+    def _list_pages(self) -> None:
+        self._pages.clear()
+        self._pages.addAction("On this page", self._shading.copy)
+        for number, page in ({} if self.easel.book is None else self.easel.book.pages()).items():
+            if number != self.easel.page:
+                self._pages.addAction(f"To {page.name}", partial(self._shading.copy, number))
 
     def _rename(self) -> None:
         held = self._shading.in_hand()
@@ -67,11 +94,12 @@ class PassBlock(Block):
         if held is None or sources is None:
             return
         number, one = held
-        tint = one.kind == "tint"
+        self.ramp.show_ramp(one.ramp)
+        self.finish.show_finish(one.finish)
         if not self.name.hasFocus():
             self.name.setText(one.name)
-        self.mode.setVisible(tint)
-        self.color.setVisible(tint)
+        self.mode.setVisible(one.kind in ("tint", "ramp"))
+        self.color.setVisible(one.kind == "tint")
         self.color.show_color(one.color)
         self.mode.setCurrentIndex(MODES.index(one.mode) if one.mode in MODES else 0)
         self.strength.show_value(one.strength * 100)
@@ -88,5 +116,10 @@ class PassBlock(Block):
     def _card(self, number: int, one: Pass) -> ListCard:
         pot = None if self.easel.book is None else self.easel.book.pots().get(self.easel.pot or 0)
         pair = ("#ffffff", "#8a8a8a") if pot is None or self.easel.book is None else self.easel.book.tone_pair(pot)
-        says = f"{one.mode if one.kind == 'tint' else 'shadow of every pot'}, {one.strength:.0%}"
-        return ListCard(number, one.name, says, pair if one.kind == "tone" else ("#ffffff", one.color), one.shown)
+        what = {"tone": "shadow of every pot", "finish": "corrects what is below", "ramp": f"ramp, {one.mode}"}
+        says = f"{what.get(one.kind, one.mode)}, {one.strength:.0%}"
+        if one.ramp is not None:
+            pair = one.ramp.stops[0].color, one.ramp.stops[-1].color
+        elif one.kind != "tone":
+            pair = ("#ffffff", one.color) if one.kind == "tint" else ("#9a9a9a", "#dcdcdc")
+        return ListCard(number, one.name, says, pair, one.shown)

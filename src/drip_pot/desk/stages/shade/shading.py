@@ -1,6 +1,7 @@
 """What is in use in Shade: the pass in hand, the brush. Knows the easel; draws nothing."""
 
 from collections.abc import Callable
+from typing import Any
 
 import msgspec
 
@@ -8,6 +9,7 @@ from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import TONE, Pass, Scope
 from drip_pot.core.errors import NothingDone
+from drip_pot.core.render import Finish, Form, Ramp, Stop
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.tool import Mods
 
@@ -61,15 +63,56 @@ class Shading:
 
     def add(self) -> None:
         """Add a pass in the shadow colour of the pot in hand, and take it in hand."""
-        ready = self.easel.ready()
-        if ready is None:
+        self._added("Pass", color=self._shadow())
+
+    def add_ramp(self) -> None:
+        """Add a ramp down the page, from the shadow of the pot in hand to nothing, and take it in hand."""
+        view = self.easel.view
+        if view is not None:
+            rows, cols = view.shape
+            self._run((0.1 * rows, cols / 2), (0.9 * rows, cols / 2), "linear")
+
+    def add_finish(self) -> None:
+        """Add a pass that corrects what lies below, and take it in hand."""
+        self._added("Finish", finish=Finish(), mode="normal", strength=1.0)
+
+    def copy(self, to: int | None = None) -> None:
+        """Copy the pass in hand, on this page or to another one."""
+        held, made = self.in_hand(), list[int]()
+        if held is not None and self.easel.do(
+            lambda book, page: made.append(verbs.copy_pass(book, page, held[0], to))
+        ):  # fmt: skip
+            if to is None or to == self.easel.page:
+                self.choose(made[0])
+            else:
+                self.easel.said.emit(f"{held[1].name} was copied to {self.easel.book.pages()[to].name}.", False)  # type: ignore[union-attr]
+
+    def run(self, start: tuple[float, float], end: tuple[float, float], *, radial: bool) -> None:
+        """Move the handles of the ramp in hand, or lay a new one."""
+        held = self.in_hand()
+        if held is None or held[1].ramp is None:
+            self._run(start, end, "radial" if radial else "linear")
+        else:
+            form = "radial" if radial else held[1].ramp.form
+            self.change(ramp=msgspec.structs.replace(held[1].ramp, start=start, end=end, form=form))
+
+    def _run(self, start: tuple[float, float], end: tuple[float, float], form: Form) -> None:
+        stops = Stop(0, self._shadow(), 1.0), Stop(1, self._shadow(), 0.0)
+        self._added("Ramp", ramp=Ramp(start, end, stops, form), mode="multiply", strength=0.8)
+
+    def _shadow(self) -> str:
+        book = self.easel.book
+        pot = None if book is None else book.pots().get(self.easel.pot or 0)
+        return "#5a4a78" if pot is None or book is None else book.tone_pair(pot)[1]
+
+    def _added(self, stem: str, **values: Any) -> None:
+        sources = self.easel.sources()
+        if sources is None:
             return
-        pot = ready[0].pots().get(self.easel.pot or 0)
-        color = "#5a4a78" if pot is None else ready[0].tone_pair(pot)[1]
-        known = {one.name for one in ready[1].passes.values()}
-        name = next(f"Pass {n}" for n in range(len(known) + 1, 10_000) if f"Pass {n}" not in known)
+        known = {one.name for one in sources.passes.values()}
+        name = next(f"{stem} {n}" for n in range(1, 10_000) if f"{stem} {n}" not in known)
         made: list[int] = []
-        if self.easel.do(lambda book, page: made.append(verbs.add_pass(book, page, name, color))):
+        if self.easel.do(lambda book, page: made.append(verbs.add_pass(book, page, name, **values))):
             self.choose(made[0])
 
     def change(self, number: int | None = None, **values: object) -> None:

@@ -1,0 +1,93 @@
+"""Colours corrected as they are: levels, curve, balance, hue and colourfulness, steps. Knows numbers only."""
+
+import msgspec
+import numpy as np
+
+from drip_pot.core.arrays import F64, U8
+from drip_pot.core.color import oklab_to_srgb8, srgb8_to_oklab
+from drip_pot.core.errors import BadInput
+
+_BAND = 0.25
+
+
+class Finish(msgspec.Struct, frozen=True):
+    """A correction.
+
+    Parameters
+    ----------
+    dark, light : int
+        The values (0..255) that become black and white; `dark` lies below `light`.
+    middle : float
+        Exponent of what lies between, 0.2..5: above 1 is lighter.
+    curve : tuple of (before, after)
+        Points of a curve of 0..1 that the values follow, befores ascending; straight between them and level beyond.
+    shadows, mids, lights : float
+        Warmer (up to 1) or cooler (down to -1) in the dark, the middle and the light values.
+    hue_deg : float
+        Hue turned by so much, -180..180.
+    chroma : float
+        Colourfulness times so much, 0..3.
+    steps : int
+        Values of each channel left, 2..64; 0 leaves all.
+    """
+
+    dark: int = 0
+    light: int = 255
+    middle: float = 1.0
+    curve: tuple[tuple[float, float], ...] = ()
+    shadows: float = 0.0
+    mids: float = 0.0
+    lights: float = 0.0
+    hue_deg: float = 0.0
+    chroma: float = 1.0
+    steps: int = 0
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.dark < self.light <= 255:
+            raise BadInput(
+                f"The dark point lies below the light point, within 0 to 255, not {self.dark} and {self.light}."
+            )
+        if not 0.2 <= self.middle <= 5:
+            raise BadInput(f"The middle goes from 0.2 to 5, not {self.middle:g}.")
+        before = [x for x, _ in self.curve]
+        if before != sorted(set(before)) or any(not 0 <= v <= 1 for point in self.curve for v in point):
+            raise BadInput("The points of a curve go from left to right, within 0 to 100 %.")
+        if any(not -1 <= v <= 1 for v in (self.shadows, self.mids, self.lights)):
+            raise BadInput("Balance goes from -100 to 100 %.")
+        if not -180 <= self.hue_deg <= 180 or not 0 <= self.chroma <= 3:
+            raise BadInput("Hue turns by up to 180°, colourfulness goes from 0 to 300 %.")
+        if self.steps and not 2 <= self.steps <= 64:
+            raise BadInput(f"Values are reduced to 2 to 64 steps, not {self.steps}.")
+
+
+def finish_table(finish: Finish) -> U8:
+    """Return what levels, curve and balance make of every value of red, green and blue, (256, 3) uint8."""
+    value = np.arange(256.0)
+    value = np.clip((value - finish.dark) / (finish.light - finish.dark), 0, 1) ** (1 / finish.middle)
+    if finish.curve:
+        value = np.interp(value, *np.array(finish.curve).T)
+    bands = np.stack([np.clip(1 - 2 * value, 0, 1), 1 - np.abs(2 * value - 1), np.clip(2 * value - 1, 0, 1)])
+    warm: F64 = _BAND * (np.array([finish.shadows, finish.mids, finish.lights]) @ bands)
+    channels = np.stack([value + warm / 2, value, value - warm], axis=1)
+    return np.asarray(np.rint(np.clip(channels, 0, 1) * 255), np.uint8)
+
+
+def finished(rgb: U8, finish: Finish) -> U8:
+    """Correct colours, (..., 3) uint8 sRGB; hue and colourfulness are changed in OKLab, lightness kept."""
+    table = finish_table(finish)
+    out = np.stack([table[rgb[..., k], k] for k in range(3)], axis=-1)
+    if finish.hue_deg or finish.chroma != 1:
+        out = _turned(out, finish)
+    if finish.steps:
+        share = np.rint(np.arange(256) / 255 * (finish.steps - 1)) / (finish.steps - 1)
+        out = np.rint(share * 255).astype(np.uint8)[out]
+    return np.asarray(out, np.uint8)
+
+
+def _turned(rgb: U8, finish: Finish) -> U8:
+    different, where = np.unique(rgb.reshape(-1, 3).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
+    lab = srgb8_to_oklab(np.stack([different >> 16, different >> 8 & 255, different & 255], axis=1).astype(np.uint8))
+    turn = np.deg2rad(finish.hue_deg)
+    a, b = lab[:, 1] * finish.chroma, lab[:, 2] * finish.chroma
+    lab = np.stack([lab[:, 0], a * np.cos(turn) - b * np.sin(turn), a * np.sin(turn) + b * np.cos(turn)], axis=1)
+    return np.asarray(oklab_to_srgb8(lab)[where.reshape(-1)].reshape(rgb.shape))
