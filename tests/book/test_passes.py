@@ -8,6 +8,7 @@ import pytest
 
 from drip_pot.book import verbs
 from drip_pot.book.asking import VERBS
+from drip_pot.book.findings import mend
 from drip_pot.book.model import TONE, Pass, Scope
 from drip_pot.book.orders import run
 from drip_pot.book.scope import said, scope_atoms
@@ -199,3 +200,19 @@ def test_ramps_and_corrections_are_seen_as_sent_keep_the_ink_limit_and_can_be_wi
     assert shelf.book.plane(f"{name}{copy}").checksum() == shelf.book.plane(f"{name}{first}").checksum()
     with pytest.raises(BadInput, match="own settings"):
         verbs.set_pass(shelf.book, shelf.page, copy, msgspec.structs.replace(shelf.sources.passes[copy], ramp=None))
+
+
+def test_look_here_finds_shade_that_is_lost_or_mistaken() -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+    verbs.cut_shade(shelf.hand, LOOP)
+    verbs.add_pass(shelf.book, shelf.page, "Sky glow", scope=Scope(pots=(2,)))
+    found = {f.title: f for f in shelf.findings("Shade")}
+    assert set(found) == {"Shade without colour", "Pass applies nowhere"}
+    assert "px of Tone" in found["Shade without colour"].sentence
+    mend(shelf.book, shelf.page, found["Pass applies nowhere"])
+    shelf.pour(100, 240, 2)
+    assert not [f for f in shelf.findings("Shade") if f.title in found]
+    shadow = shelf.book.tone_pair(shelf.book.pots()[1])[1]
+    verbs.set_pot(shelf.book, 2, msgspec.structs.replace(shelf.book.pots()[2], local=shadow))
+    assert [f.title for f in shelf.findings("Shade")] == ["Shadow like another pot"]

@@ -6,7 +6,7 @@ import pytest
 from drip_pot.book import BALLOON, verbs
 from drip_pot.book.verbs import pots as pots_of
 from drip_pot.book.verbs.cutting import cut_mask
-from drip_pot.core.color import from_hex, mixed, to_hex
+from drip_pot.core.color import from_hex, mixed, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput
 from tests.book.test_sheets import Shelf, state
 from tests.conftest import two_rooms
@@ -179,3 +179,22 @@ def test_pots_that_trial_mixes_left_are_removed_in_one_step() -> None:
         verbs.remove_unused_pots(shelf.book)
     shelf.book.undo()
     assert state(shelf.book) == before
+
+
+@pytest.mark.parametrize("lighter", [False, True])
+def test_a_series_is_even_in_lightness_and_of_one_hue(lighter: bool) -> None:
+    shelf = Shelf(two_rooms())
+    made = verbs.series(shelf.book, EMBER, 5, lighter=lighter)
+    pots = shelf.book.pots()
+    order = [n for n, p in pots.items() if p.part == pots[EMBER].part]
+    assert order[order.index(EMBER) + 1 :][:5] == made, "they stand behind it"
+    lab = np.array([srgb8_to_oklab(from_hex(pots[n].local)) for n in (EMBER, *made)])
+    steps = np.diff(lab[:, 0])
+    assert (steps > 0).all() == lighter
+    assert np.abs(steps - steps.mean()).max() < 0.012
+    turn = np.angle((lab[1:, 1] + 1j * lab[1:, 2]) / (lab[0, 1] + 1j * lab[0, 2]), deg=True)
+    assert np.abs(turn[:4]).max() < 6
+    shelf.book.undo()
+    assert made[0] not in shelf.book.pots()
+    with pytest.raises(BadInput, match="3 to 7"):
+        verbs.series(shelf.book, EMBER, 9)

@@ -28,7 +28,7 @@ def find(
     every = {
         "Inks": find_inks(sources, derived, report),
         "Flats": find_flats(book, sources, derived, tables, report),
-        "Shade": find_shade(book, sources),
+        "Shade": find_shade(book, sources, derived, report),
         "Holds": find_holds(book, sources),
         "Press": find_press(book, sources, tables),
     }

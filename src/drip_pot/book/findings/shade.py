@@ -1,34 +1,95 @@
-"""What needs an eye in Shade. Knows the book; draws nothing."""
+"""What needs an eye in Shade. Knows the book and what is divided; draws nothing."""
+
+import numpy as np
 
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
-from drip_pot.book.findings.finding import Finding, used_pots
+from drip_pot.book.derive import Derived
+from drip_pot.book.findings.finding import Finding, grouped, in_turn, used_pots
 from drip_pot.book.model import PageSources
-from drip_pot.core.color import from_hex, srgb8_to_oklab
+from drip_pot.book.scope import colored_atoms, scope_atoms
+from drip_pot.core.arrays import Report, no_report
+from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 
+_TOO_CLOSE_L, _DARK, _SAME_DE = 5, 0.25, 2.5
 _FEW = 12
-_LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
+_ASTRAY_PX = 400
 
 
-def find_shade(book: Book, sources: PageSources) -> list[Finding]:
-    """List pots whose shadow is hardly darker than their light."""
+def find_shade(book: Book, sources: PageSources, derived: Derived, report: Report = no_report) -> list[Finding]:
+    """List pairs too close, shadows that look like other pots, passes that apply nowhere, shade without colour."""
+    kinds = (
+        lambda: _close_pairs(book, sources),
+        lambda: _mistaken(book, sources),
+        lambda: _nowhere(book, sources, derived),
+        lambda: _astray(book, sources, derived),
+    )
+    return in_turn(kinds, report, "Looking at shade")
+
+
+def _close_pairs(book: Book, sources: PageSources) -> list[Finding]:
     found = []
     for number in sorted(used_pots(book, sources)):
         pot = book.pots()[number]
         local, shadow = (srgb8_to_oklab(from_hex(c)) for c in book.tone_pair(pot))
         step = float(local[0] - shadow[0]) * 100
-        if step < 5 and local[0] > 0.25:
-            verb = "Work out" if pot.shadow else ""
-            text = f"The shadow of {pot.name} is only {step:.0f} L darker"
+        if step < _TOO_CLOSE_L and local[0] > _DARK:
+            verb, text = "Work out" if pot.shadow else "", f"The shadow of {pot.name} is only {step:.0f} L darker"
+            asks = ask("work-out-shadow", number=number)
+            found.append(Finding(f"pair:{number}", "Tones too close", text, verb, None, pot.local, asks))
+    return found
+
+
+def _mistaken(book: Book, sources: PageSources) -> list[Finding]:
+    """List shadows that look like the local colour of another pot on the page."""
+    used = sorted(used_pots(book, sources))
+    pots = {number: book.pots()[number] for number in used}
+    if len(used) < 2:
+        return []
+    pairs = {number: book.tone_pair(pot) for number, pot in pots.items()}
+    local, shadow = (np.array([srgb8_to_oklab(from_hex(pairs[n][k])) for n in used]) for k in (0, 1))
+    away = delta_e(shadow[:, None], local[None, :])
+    np.fill_diagonal(away, np.inf)
+    found = []
+    for one, other in np.argwhere(away < _SAME_DE).tolist()[:_FEW]:
+        a, b = used[one], used[other]
+        text = f"The shadow of {pots[a].name} looks like {pots[b].name} in the light ({away[one, other]:.1f} ΔE)"
+        found.append(Finding(f"mistaken:{a}:{b}", "Shadow like another pot", text, "", None, pairs[a][1], pot=a))
+    return found
+
+
+def _nowhere(book: Book, sources: PageSources, derived: Derived) -> list[Finding]:
+    """List passes whose scope covers no colour: its pots were removed, or are not on this page."""
+    count = derived.regions.atoms(sources.line).count
+    colored, ground = colored_atoms(sources, count), derived.regions.ground(sources)
+    found = []
+    for number, one in sources.passes.items():
+        inside = scope_atoms(book, sources, one.scope, count, ground)
+        if inside is not None and colored.any() and not (inside & colored).any():
+            text = f"What the pass {one.name} applies to is not on this page"
+            asks = ask("free-pass", number=number)
             found.append(
-                Finding(
-                    f"pair:{number}",
-                    "Tones too close",
-                    text,
-                    verb,
-                    None,
-                    pot.local,
-                    ask("work-out-shadow", number=number),
-                )
+                Finding(f"nowhere:{number}", "Pass applies nowhere", text, "Everywhere", None, one.color, asks)
             )
+    return found
+
+
+def _astray(book: Book, sources: PageSources, derived: Derived) -> list[Finding]:
+    """List passes with shade where nothing is poured."""
+    atoms = derived.regions.atoms(sources.line)
+    bare = ~colored_atoms(sources, atoms.count)
+    if not bare[1:].any() or bare[1:].all():
+        return []
+    page = next(n for n, p in book.pages().items() if p == sources.page)
+    found = []
+    for number, one in sources.passes.items():
+        plane = book.plane(f"page/{page}/pass/{number}")
+        if one.covers_all or not plane.any():
+            continue
+        lost = (plane.whole() >= 128) & bare[atoms.labels]
+        if (px := int(np.count_nonzero(lost))) >= _ASTRAY_PX:
+            rows, cols = np.flatnonzero(lost.any(axis=1)), np.flatnonzero(lost.any(axis=0))
+            rect = int(rows[0]), int(cols[0]), int(rows[-1]) + 1, int(cols[-1]) + 1
+            text = f"{grouped(px)} px of {one.name} lie where nothing is poured; they show once colour comes"
+            found.append(Finding(f"astray:{number}", "Shade without colour", text, "", rect))
     return found

@@ -6,13 +6,16 @@ What concerns many pots is one edit, so that it is taken back at once.
 from collections.abc import Iterable, Sequence
 
 import msgspec
+import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import BALLOON, InkSet, Part, Pot
 from drip_pot.book.store import Edit
-from drip_pot.core.color import from_hex, mixed, shifted, to_hex
+from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
+
+_MOST_STEPS, _DARKEST, _LIGHTEST = 7, 0.08, 0.99
 
 
 class _Changes:
@@ -216,6 +219,31 @@ def _by_pot(book: Book, page: int, atoms: Iterable[int]) -> dict[int, tuple[list
     if not groups:
         raise BadInput("Nothing that is picked has a pot. Pour it first.")
     return {pot: (mine, all(a in chosen for a, p in pours.items() if p == pot)) for pot, mine in groups.items()}
+
+
+@order
+def series(book: Book, pot: int, count: int = 5, *, lighter: bool = False) -> list[int]:
+    """Add three to seven even steps of a pot's hue after it, ever darker, or lighter; return their numbers.
+
+    The steps are even in the lightness of OKLab and end short of black, or of white; chroma goes with them as far as
+    it can be shown.
+    """
+    if not 3 <= count <= _MOST_STEPS:
+        raise BadInput(f"A series has 3 to {_MOST_STEPS} steps, not {count}.")
+    changes = _Changes(book)
+    one = changes.pots[pot]
+    lab = srgb8_to_oklab(from_hex(one.local))
+    end = _LIGHTEST if lighter else _DARKEST
+    made, last = [], pot
+    for step in range(1, count + 1):
+        light = lab[0] + (end - lab[0]) * step / (count + 0.5)
+        fade = 1 - 0.35 * step / count if lighter else 1 - 0.15 * step / count
+        name = _fresh_name(changes.pots, one.name)
+        color = to_hex(oklab_to_srgb8(np.array([light, lab[1] * fade, lab[2] * fade])))
+        last = changes.add(Pot(name, one.part, color), last)
+        made.append(last)
+    changes.done("series", f"Series of {count} {'lighter' if lighter else 'darker'} than {one.name}")
+    return made
 
 
 @order

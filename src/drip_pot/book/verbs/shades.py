@@ -220,6 +220,13 @@ def set_pass(book: Book, page: int, number: int, changed: Pass) -> None:
 
 
 @order
+def free_pass(book: Book, page: int, number: int) -> None:
+    """Let a pass apply everywhere."""
+    one = msgspec.structs.replace(_known(book, page, number), scope=EVERYWHERE)
+    put(book, "free-pass", f"Let the pass {one.name} apply everywhere", (f"page/{page}/pass/{number}", one))
+
+
+@order
 def move_pass(book: Book, page: int, number: int, step: int) -> None:
     """Move a pass in the stack: 1 is one place up."""
     _known(book, page, number)

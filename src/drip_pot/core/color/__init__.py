@@ -16,6 +16,8 @@ from drip_pot.core.color.palette import (
 )
 from drip_pot.core.color.space import (
     delta_e,
+    fast_oklab,
+    fast_srgb8,
     from_hex,
     linear_to_oklab,
     linear_to_srgb,
@@ -32,6 +34,8 @@ __all__ = [
     "ToneRule",
     "darker",
     "delta_e",
+    "fast_oklab",
+    "fast_srgb8",
     "from_hex",
     "from_lch",
     "harmony",

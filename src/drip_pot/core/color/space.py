@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from drip_pot.core.arrays import F64, U8
+from drip_pot.core.arrays import F32, F64, U8
 from drip_pot.core.errors import BadInput
 
 _TO_LMS = np.array(
@@ -93,6 +93,22 @@ def oklab_to_srgb8(lab: npt.ArrayLike) -> U8:
     linear = _lab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * low[:, None]]))
     srgb = linear_to_srgb(np.clip(linear, 0, 1))
     return np.asarray(np.rint(srgb * 255).astype(np.uint8).reshape(lab.shape))
+
+
+_LINEAR = srgb_to_linear(np.arange(256) / 255).astype(np.float32)
+_BACK = np.rint(linear_to_srgb((np.arange(8192) / 8191) ** 2) * 255).astype(np.uint8)  # by the root, which is even
+
+
+def fast_oklab(rgb: U8) -> F32:
+    """Convert (K, 3) uint8 sRGB to OKLab in single precision, for whole pictures."""
+    return np.asarray(np.cbrt(_LINEAR[rgb] @ _TO_LMS.T.astype(np.float32)) @ _TO_LAB.T.astype(np.float32), np.float32)
+
+
+def fast_srgb8(lab: F32) -> U8:
+    """Convert (K, 3) OKLab in single precision to uint8 sRGB; what leaves it is cut off channel by channel."""
+    lms = lab @ _FROM_LAB.T.astype(np.float32)
+    linear = np.clip((lms * lms * lms) @ _FROM_LMS.T.astype(np.float32), 0, 1)
+    return np.asarray(_BACK[np.rint(np.sqrt(linear) * 8191).astype(np.int32)], np.uint8)
 
 
 def delta_e(lab_one: npt.ArrayLike, lab_two: npt.ArrayLike) -> F64:

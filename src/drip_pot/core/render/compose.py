@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 
 from drip_pot.core.arrays import I32, U8, Bool
-from drip_pot.core.render.blend import SEPARABLE, blend_table, blended
+from drip_pot.core.render.blend import SEPARABLE, blend_table, blended8
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
 from drip_pot.core.render.ramp import Ramp, ramp_at
@@ -125,9 +125,7 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
         if wash.tone:
             out = _mixed(out, take_colors(piece.labels + np.int32(half), None, colors.flat), alpha)
         elif ramped is not None or isinstance(wash.source, Finish):
-            over = out.copy()
-            over[touched, :3] = _from_source(wash, out[touched][:, :3], None if ramped is None else ramped[touched])
-            out = _mixed(out, over, alpha)
+            out = _mixed(out, _from_source(wash, out, ramped), alpha)
         elif wash.mode in SEPARABLE:
             out = _mixed(out, np.asarray(cv2.LUT(out, _table(wash.mode, wash.color)), np.uint8), alpha)
         else:
@@ -146,16 +144,18 @@ def _mixed(under: U8, over: U8, alpha: U8) -> U8:
 
 def _whole(wash: Wash, under: U8) -> U8:
     """Blend in a mode that treats the channels together, (K, 3) uint8."""
-    source = np.broadcast_to(np.array(wash.color) / 255, under.shape)
-    return np.rint(blended(wash.mode, under / 255, source) * 255).astype(np.uint8)
+    return blended8(wash.mode, under, np.array(wash.color, np.uint8))
 
 
 def _from_source(wash: Wash, under: U8, ramped: U8 | None) -> U8:
-    """Colour (K, 3) uint8 by a ramp, whose colours there are given, in the blend mode, or correct it."""
+    """Colour (M, N, 4) uint8 by a ramp, whose colours (M, N, 3) are given, in the blend mode, or correct it."""
+    over, flat = under.copy(), np.ascontiguousarray(under.reshape(-1, 4)[:, :3])
     if ramped is None:
         assert isinstance(wash.source, Finish)
-        return finished(under, wash.source)
-    return np.rint(blended(wash.mode, under / 255, ramped / 255) * 255).astype(np.uint8)
+        over.reshape(-1, 4)[:, :3] = finished(flat, wash.source)
+    else:
+        over.reshape(-1, 4)[:, :3] = blended8(wash.mode, flat, ramped.reshape(-1, 3))
+    return over
 
 
 @lru_cache(maxsize=256)

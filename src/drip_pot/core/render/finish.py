@@ -1,10 +1,11 @@
 """Colours corrected as they are: levels, curve, balance, hue and colourfulness, steps. Knows numbers only."""
 
+import cv2
 import msgspec
 import numpy as np
 
 from drip_pot.core.arrays import F64, U8
-from drip_pot.core.color import oklab_to_srgb8, srgb8_to_oklab
+from drip_pot.core.color import fast_oklab, fast_srgb8
 from drip_pot.core.errors import BadInput
 
 _BAND = 0.25
@@ -75,7 +76,7 @@ def finish_table(finish: Finish) -> U8:
 def finished(rgb: U8, finish: Finish) -> U8:
     """Correct colours, (..., 3) uint8 sRGB; hue and colourfulness are changed in OKLab, lightness kept."""
     table = finish_table(finish)
-    out = np.stack([table[rgb[..., k], k] for k in range(3)], axis=-1)
+    out = np.asarray(cv2.LUT(rgb.reshape(-1, 1, 3), table[:, None]), np.uint8).reshape(rgb.shape)
     if finish.hue_deg or finish.chroma != 1:
         out = _turned(out, finish)
     if finish.steps:
@@ -85,9 +86,10 @@ def finished(rgb: U8, finish: Finish) -> U8:
 
 
 def _turned(rgb: U8, finish: Finish) -> U8:
-    different, where = np.unique(rgb.reshape(-1, 3).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
-    lab = srgb8_to_oklab(np.stack([different >> 16, different >> 8 & 255, different & 255], axis=1).astype(np.uint8))
+    """Turn hue and change colourfulness; what leaves sRGB is cut off at its edge."""
+    lab = fast_oklab(rgb.reshape(-1, 3))
     turn = np.deg2rad(finish.hue_deg)
-    a, b = lab[:, 1] * finish.chroma, lab[:, 2] * finish.chroma
-    lab = np.stack([lab[:, 0], a * np.cos(turn) - b * np.sin(turn), a * np.sin(turn) + b * np.cos(turn)], axis=1)
-    return np.asarray(oklab_to_srgb8(lab)[where.reshape(-1)].reshape(rgb.shape))
+    c, s = np.float32(np.cos(turn) * finish.chroma), np.float32(np.sin(turn) * finish.chroma)
+    a, b = lab[:, 1].copy(), lab[:, 2].copy()
+    lab[:, 1], lab[:, 2] = a * c - b * s, a * s + b * c
+    return fast_srgb8(lab).reshape(rgb.shape)

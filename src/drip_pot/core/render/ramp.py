@@ -5,7 +5,7 @@ from typing import Literal
 import msgspec
 import numpy as np
 
-from drip_pot.core.arrays import F64, U8
+from drip_pot.core.arrays import F32, U8
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 
@@ -73,19 +73,20 @@ def ramp_at(ramp: Ramp, top: int, left: int, shape: tuple[int, int], step: int =
     cover : (M, N) ndarray of uint8
         0..255.
     """
-    rows = top + (np.arange(shape[0])[:, None] + 0.5) * step - 0.5 - ramp.start[0]
-    cols = left + (np.arange(shape[1])[None, :] + 0.5) * step - 0.5 - ramp.start[1]
+    rows = (top + (np.arange(shape[0])[:, None] + 0.5) * step - 0.5 - ramp.start[0]).astype(np.float32)
+    cols = (left + (np.arange(shape[1])[None, :] + 0.5) * step - 0.5 - ramp.start[1]).astype(np.float32)
     way = np.array(ramp.end) - np.array(ramp.start)
     length = float(np.hypot(*way))
     if length < 1e-6:
-        share: F64 = np.ones(shape)
+        share: F32 = np.ones(shape, np.float32)
     elif ramp.form == "linear":
-        share = (rows * way[0] + cols * way[1]) / length**2
+        share = rows * np.float32(way[0] / length**2) + cols * np.float32(way[1] / length**2)
     else:
-        share = np.hypot(rows, cols) / length
-    places = np.rint(np.clip(share, 0, 1) * 1023).astype(np.int64)
+        share = np.hypot(rows, cols) * np.float32(1 / length)
+    places = np.rint(np.clip(share, 0, 1) * 1023).astype(np.int32)
     known = np.array([stop.place for stop in ramp.stops]) * 1023
     values = np.array([[*from_hex(stop.color).tolist(), stop.cover * 255] for stop in ramp.stops])
     table = np.stack([np.interp(np.arange(1024), known, values[:, k]) for k in range(4)], axis=1)
-    found = np.rint(table).astype(np.uint8)[places]
+    packed = np.ascontiguousarray(np.rint(table).astype(np.uint8)).view(np.uint32)[:, 0]
+    found = np.take(packed, places).view(np.uint8).reshape(*shape, 4)  # four bytes at once
     return np.ascontiguousarray(found[..., :3]), np.ascontiguousarray(found[..., 3])

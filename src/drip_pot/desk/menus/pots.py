@@ -1,5 +1,6 @@
 """What is done with pots and parts: menus and dialogs. Knows the easel and the shelf."""
 
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint
@@ -77,6 +78,11 @@ class PotMenu:
         if pot in book.pots():
             menu.addAction(f"Edit {book.pots()[pot].name}", lambda: self.edit_pot(pot))
             menu.addAction("Pick its regions", lambda: self._pick_pot(pot))
+            steps = menu.addMenu("Series of one hue")
+            assert steps is not None
+            for count in (3, 5, 7):
+                for word in ("darker", "lighter"):
+                    steps.addAction(f"{count} {word}", partial(self._series, pot, count, lighter=word == "lighter"))
             menu.addAction("Remove it, or merge it into another", lambda: self.remove_pot(pot))
             menu.addSeparator()
         if part in book.parts():
@@ -98,6 +104,9 @@ class PotMenu:
         self.easel.choose_stage("Flats")
         self.easel.choose_tool("Pick")
         self.easel.pick(set(self.easel.atoms_of_pot(pot)))
+
+    def _series(self, pot: int, count: int, *, lighter: bool) -> None:
+        self.easel.do(lambda book, _: verbs.series(book, pot, count, lighter=lighter))
 
     def remove_pot(self, number: int) -> None:
         """Ask what a pot's regions become, and remove it."""
