@@ -12,6 +12,7 @@ from drip_pot.book.model import Scope
 from drip_pot.book.picking import neighbors_of
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.inks import Effect
+from drip_pot.core.render import Finish
 from drip_pot.demo.build import build_book
 from drip_pot.demo.scheme import SCHEME, in_light
 from drip_pot.demo.studies import study
@@ -57,7 +58,7 @@ def near(window: Window, stage: str, part: tuple[float, float, float, float], zo
 
 
 def passes(window: Window) -> None:
-    """Lay a glow and a dusk over the page, softly, and take them away again."""
+    """Lay a glow, a dusk, a ramp and a correction over the page, and take them away again."""
     easel, shading = window.easel, window.easel.own(Shading)
     book, view = easel.book, easel.view
     assert book is not None
@@ -72,16 +73,25 @@ def passes(window: Window) -> None:
         points = [(r * rows, c * cols, 1.0) for r, c in stroke]
         easel.do_here(lambda hand, p=points, n=number, w=wide: verbs.mist_pass(hand, p, w * rows, 1.0, 0.9, into=n))
         shading.choose(number)
-    easel.choose_tool("Mist")
+    easel.choose_pot(next(n for n, p in book.pots().items() if p.name == "Coat"))
+    shading.run((0.04 * rows, 0.5 * cols), (0.36 * rows, 0.5 * cols), radial=False)
+    shading.set_scope(shading.scopes()["Panel 1"])
+    easel.choose_tool("Ramp")
     window.canvas.fit()
     take(window, "passes")
+    shading.add_finish()
+    shading.change(finish=Finish(shadows=-0.5, lights=0.4, chroma=1.15))
+    shading.set_scope(shading.scopes()["Panel 2"])
+    shading.set_scope(shading.scopes()["Panel 5"], more=True)
+    easel.choose_tool("Fill")
+    take(window, "corrections")
     while book.position > start:
         easel.undo()
     easel.choose_tool("Cut shade")
 
 
 def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], folder: Path) -> None:
-    """Sow seeds on the dense page, pick on the first, and open the two colour dialogs."""
+    """Sow seeds on the dense page, and open the two colour dialogs."""
     easel = window.easel
     easel.show_page(pages["Market day"])
     settle(window)
@@ -98,11 +108,6 @@ def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], fol
     easel.show_page(pages["Torn in the wind"])
     settle(window)
     window.canvas.fit()
-    easel.choose_tool("Pick")
-    easel.pick(set(easel.atoms_of_pot(names["Coat"])))
-    take(window, "pick")
-    easel.pick(set())
-    easel.choose_tool("Pour")
     assert easel.book is not None
     number, press = names["Coat"], easel.book.sources(easel.page).press
     hand = easel.hand()
