@@ -69,8 +69,9 @@ class _Entry(QWidget):
         text = QVBoxLayout()
         text.setSpacing(0)
         head = QHBoxLayout()
-        head.addWidget(label(finding.title, "title"))
-        head.addStretch(1)
+        title = label(finding.title, "title")
+        title.setWordWrap(True)  # so that a long one does not widen the column
+        head.addWidget(title, 1)
         self.verb = button(finding.verb or "Show", lambda: None, strong=current)
         head.addWidget(self.verb)
         text.addLayout(head)
