@@ -1,6 +1,6 @@
 """What a book holds: plain values with names. Knows core's settings; nothing of files, edits or windows."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
 import msgspec
 
@@ -122,7 +122,7 @@ class Sheet(msgspec.Struct, frozen=True):
 class Seed(msgspec.Struct, frozen=True):
     """A scribble that spreads a pot, or paper (None), until it meets a line or another seed."""
 
-    path: Path
+    path: Annotated[Path, msgspec.Meta(min_length=1)]
     pot: int | None = None
 
 

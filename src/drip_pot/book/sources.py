@@ -1,6 +1,6 @@
 """A page's sources put together from its values. Knows the model and typed tables; no edits, no pixels."""
 
-from typing import Any
+from typing import Annotated, Any
 
 import msgspec
 
@@ -38,15 +38,16 @@ def _middle(key: str) -> tuple[float, float]:
     return float(row), float(col)
 
 
+_Stroke = Annotated[Path, msgspec.Meta(min_length=1)]
 KINDS: dict[str, Kind] = {
     "sheet": Kind(int, Sheet),
     "inks": Kind(lambda key: int(key or 0), InkState),
     "effect": Kind(int, Effect),
     "stroke": Kind(_spot, bool),
     "tone": Kind(_spot, bool),
-    "dam": Kind(int, Path),
-    "door": Kind(int, Path),
-    "join": Kind(int, Path),
+    "dam": Kind(int, _Stroke),
+    "door": Kind(int, _Stroke),
+    "join": Kind(int, _Stroke),
     "stencil": Kind(int, Stencil),
     "bridge": Kind(_middle, bool),
     "flats": Kind(str, Flats),

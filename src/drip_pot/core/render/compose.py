@@ -78,9 +78,11 @@ class Piece:
 
 def alpha_of(wash: Wash, cover: U8 | None, labels: I32) -> U8 | None:
     """Return how much of a pass shows at every pixel, (M, N) uint8; None where nothing does."""
+    if wash.strength <= 0:
+        return None
     if wash.source is not None:
         cover = np.full(labels.shape, 255, np.uint8) if cover is None else cv2.bitwise_not(cover)
-    if cover is None or wash.strength <= 0 or not cover.any():
+    if cover is None or not cover.any():
         return None
     alpha = cover
     if wash.strength < 1:
