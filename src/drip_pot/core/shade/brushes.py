@@ -6,8 +6,7 @@ import numpy.typing as npt
 
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
-
-_MOST_POINTS = 50_000
+from drip_pot.core.shade.stroke import stroke_of
 
 
 def mist(
@@ -40,20 +39,17 @@ def mist(
     BadInput
         For no points, too many, or one that is not finite; a width, softness or flow out of range.
     """
-    path = np.atleast_2d(np.asarray(points, np.float64))
-    if path.size == 0 or path.shape[1] not in (2, 3) or len(path) > _MOST_POINTS or not np.isfinite(path).all():
-        raise BadInput(f"A stroke needs 1 to {_MOST_POINTS} points on the page.")
+    path, press = stroke_of(points)
     if not (1 <= width_px <= 5000 and 0 <= softness <= 1 and 0 < flow <= 1):
         raise BadInput("A brush is 1 to 5000 px wide, 0 to 100 % soft, and flows by 1 to 100 %.")
-    press = np.clip(path[:, 2], 0.05, 1) if path.shape[1] == 3 else np.ones(len(path))
     reach = width_px / 2 + 1
-    low = np.clip(np.floor(path[:, :2].min(axis=0) - reach).astype(int), 0, shape)
-    high = np.clip(np.ceil(path[:, :2].max(axis=0) + reach).astype(int) + 1, 0, shape)
+    low = np.clip(np.floor(path.min(axis=0) - reach).astype(int), 0, shape)
+    high = np.clip(np.ceil(path.max(axis=0) + reach).astype(int) + 1, 0, shape)
     if (high <= low).any():
         return (0, 0, 0, 0), np.zeros((0, 0), np.uint8)
     size = high - low
     away = np.full(size, 1, np.uint8)
-    spots = np.rint(path[:, :2] - low)[:, ::-1].astype(np.int32)
+    spots = np.rint(path - low)[:, ::-1].astype(np.int32)
     pad = int(reach) + 2  # so that what lies beside the page counts
     wide = cv2.copyMakeBorder(away, pad, pad, pad, pad, cv2.BORDER_CONSTANT, value=1)
     cv2.polylines(wide, [spots.reshape(-1, 1, 2) + pad], False, 0, 1, cv2.LINE_8)

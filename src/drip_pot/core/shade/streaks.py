@@ -6,8 +6,9 @@ import numpy.typing as npt
 
 from drip_pot.core.arrays import F64, U8, Rect
 from drip_pot.core.errors import BadInput
+from drip_pot.core.shade.stroke import stroke_of
 
-_MOST_POINTS, _FIXED = 50_000, 4  # positions are drawn to a sixteenth of a pixel
+_FIXED = 4  # positions are drawn to a sixteenth of a pixel
 _BRISTLES = (6, 60)
 
 
@@ -41,13 +42,10 @@ def streak(
     BadInput
         For no points, too many, or one that is not finite; a width or flow out of range.
     """
-    path = np.atleast_2d(np.asarray(points, np.float64))
-    if path.size == 0 or path.shape[1] not in (2, 3) or len(path) > _MOST_POINTS or not np.isfinite(path).all():
-        raise BadInput(f"A stroke needs 1 to {_MOST_POINTS} points on the page.")
+    path, press = stroke_of(points)
     if not (2 <= width_px <= 5000 and 0 < flow <= 1):
         raise BadInput("Bristles are 2 to 5000 px wide and flow by 1 to 100 %.")
-    press = np.clip(path[:, 2], 0.05, 1) if path.shape[1] == 3 else np.ones(len(path))
-    path, press = _drawn_on(path[:, :2], press)
+    path, press = _drawn_on(path, press)
     reach = width_px / 2 + 2
     low = np.clip(np.floor(path.min(axis=0) - reach).astype(int), 0, shape)
     high = np.clip(np.ceil(path.max(axis=0) + reach).astype(int) + 1, 0, shape)
