@@ -5,6 +5,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 
+from drip_pot.book.findings import STAGES
 from drip_pot.desk.parts import theme
 from tests.desk.conftest import Driver
 
@@ -34,10 +35,15 @@ def test_words_and_edges_stand_out_on_both_benches(bench: theme.Bench) -> None:
         assert len({grey[1:3], grey[3:5], grey[5:7]}) == 1, "the only colour on the screen is the art"
 
 
-@pytest.mark.parametrize("stage", ["Inks", "Flats", "Shade", "Holds", "Press"])
-def test_tab_goes_through_the_whole_window_and_everything_says_what_it_is(demo: Driver, stage: str) -> None:
-    demo.easel.choose_stage(stage)
-    demo.settle()
+def test_tab_goes_through_the_whole_window_and_everything_says_what_it_is(demo: Driver) -> None:
+    for stage in STAGES:
+        demo.easel.choose_stage(stage)
+        demo.settle()
+        walk(demo)
+
+
+def walk(demo: Driver) -> None:
+    """Go through the window with Tab; check what was met."""
     window = demo.window
     window.activateWindow()
     window.canvas.setFocus()
