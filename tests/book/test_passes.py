@@ -194,6 +194,12 @@ def test_ramps_and_corrections_are_seen_as_sent_keep_the_ink_limit_and_can_be_wi
     assert np.array_equal(shelf.painted(), plain), "taken out everywhere, they do nothing"
     verbs.cut_shade(shelf.hand, LOOP, into=first)
     assert not np.array_equal(shelf.painted()[100, 60], plain[100, 60]), "and are cut back in"
+    cut_in = shelf.painted()
+    stroke = [(34.0, 200.0, 1.0), (34.0, 210.0, 1.0)]
+    verbs.mist_pass(shelf.hand, stroke, 8, 0.0, 1.0, into=first)
+    assert not np.array_equal(shelf.painted()[34, 205], cut_in[34, 205]), "a brush brings it back too"
+    verbs.mist_pass(shelf.hand, stroke, 8, 0.0, 1.0, away=True, into=first)
+    assert np.array_equal(shelf.painted()[34, 205], plain[34, 205]), "and wipes it out"
     copy = verbs.copy_pass(shelf.book, shelf.page, first)
     assert shelf.sources.passes[copy].ramp == ramp
     name = f"page/{shelf.page}/pass/"

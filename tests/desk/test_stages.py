@@ -5,8 +5,10 @@ import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
+from drip_pot.book import verbs
 from drip_pot.book.findings import STAGES
 from drip_pot.book.model import TONE
+from drip_pot.core.render import Finish
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.tool import tools_of
 from tests.desk.conftest import LEFT, Driver, Mods
@@ -363,3 +365,19 @@ def test_a_ramp_is_drawn_pulled_by_its_handles_and_copied_to_another_page(demo: 
     other = list(demo.book.pages())[1]
     shading.copy(other)
     assert [p.kind for p in demo.book.sources(other).passes.values()] == ["tone", "finish"]
+
+
+def test_a_pass_in_a_panel_stays_there_while_the_page_is_cut(demo: Driver) -> None:
+    demo.keys("Alt+3")
+    row, col = demo.middle("Air")
+    shading = demo.easel.own(Shading)
+    shading.add_finish()
+    shading.change(finish=Finish(chroma=0.0))
+    shading.set_scope(shading.scopes()["Panel 1"])
+    grey = demo.color_at(row, col)
+    demo.easel.hands.start(lambda hand: verbs.set_dam(hand, ((row - 20.0, col - 20.0), (row - 20.0, col + 20.0))))
+    demo.worked_out()
+    assert demo.color_at(row, col) == grey
+    demo.easel.do(lambda book, page: verbs.set_gap(book, page, 3))
+    assert demo.color_at(row, col) == grey
+    assert demo.easel.view.flat.panels is not None

@@ -36,7 +36,7 @@ def cut_shade(
     allowed = _allowed(hand, rect, only, reach, one, inside)
     _refuse_outside(one, (mask & allowed).any())
     shade_mask(hand.book, hand.page, rect, mask, allowed, light=light != one.covers_all, into=into)
-    return _uncolored(hand, rect, mask & allowed)
+    return None if light else _uncolored(hand, rect, mask & allowed)
 
 
 @order
@@ -78,7 +78,7 @@ def fill_pass(
     before = hand.book.plane(_plane(hand, into)).read(rect)
     title = f"{'Empty' if away else 'Fill'} {count_of(len(found))} in {one.name}"
     _write(hand, rect, np.where(mask, 0 if away != one.covers_all else 255, before).astype(np.uint8), title, into)
-    return _uncolored(hand, rect, mask)
+    return None if away else _uncolored(hand, rect, mask)
 
 
 def count_of(number: int) -> str:
@@ -96,10 +96,9 @@ def _lay(
     one = _known(hand.book, hand.page, into)
     cover = cover * _allowed(hand, rect, only, reach, one, inside).view(np.uint8)
     _refuse_outside(one, cover.any())
-    _write(
-        hand, rect, laid(hand.book.plane(_plane(hand, into)).read(rect), cover, away=away), f"{title} {one.name}", into
-    )
-    return _uncolored(hand, rect, cover > 0)
+    before = hand.book.plane(_plane(hand, into)).read(rect)
+    _write(hand, rect, laid(before, cover, away=away != one.covers_all), f"{title} {one.name}", into)
+    return None if away else _uncolored(hand, rect, cover > 0)
 
 
 def _write(hand: Hand, rect: Rect, cover: U8, title: str, into: int) -> None:
@@ -153,12 +152,8 @@ def keep_scope(book: Book, page: int, name: str, scope: Scope) -> int:
     """Keep a scope by name; return its number."""
     known = book.sources(page).scopes
     number = next((n for n, kept in known.items() if kept.name == name), max(known, default=0) + 1)
-    put(
-        book,
-        "keep-scope",
-        f"Keep the scope {named(name, 'scope')}",
-        (f"page/{page}/scope/{number}", KeptScope(name, scope)),
-    )
+    kept = KeptScope(named(name, "scope"), scope)
+    put(book, "keep-scope", f"Keep the scope {kept.name}", (f"page/{page}/scope/{number}", kept))
     return number
 
 
@@ -199,12 +194,11 @@ def copy_pass(book: Book, page: int, number: int, to: int | None = None) -> int:
         raise BadInput(f"This book has no page {target}.")
     here, there = book.pages()[page], book.pages()[target]
     plane = book.plane(f"page/{page}/pass/{number}")
-    if target != page and plane.any() and (here.rows, here.cols) != (there.rows, there.cols):
-        raise BadInput(f"{there.name} has another size than {here.name}; what is painted does not fit on it.")
+    if target != page and (plane.any() or one.scope.spots) and (here.rows, here.cols) != (there.rows, there.cols):
+        raise BadInput(f"{there.name} has another size than {here.name}; what lies at a place does not fit on it.")
     tiles = tuple(TileChange("", *at, None, plane.packed(*at)) for at in plane)
     known = book.sources(target).passes
-    scope = one.scope if target == page else msgspec.structs.replace(one.scope, spots=())
-    fresh = msgspec.structs.replace(one, name=f"{one.name} copy" if target == page else one.name, scope=scope)
+    fresh = msgspec.structs.replace(one, name=f"{one.name} copy" if target == page else one.name)
     if fresh.kind == "tone":
         fresh = msgspec.structs.replace(fresh, kind="tint", color="#5a4a78", mode="multiply")
     return _added(book, target, fresh, f"Copy the pass {one.name}", max(p.order for p in known.values()) + 1, tiles)

@@ -132,11 +132,9 @@ def _sheet(b: Bench) -> str:
     QWidget {{ color: {b.text}; font-family: "{TEXT}"; font-size: 14px; }}
     QToolTip {{ background: {b.card}; color: {b.text}; border: 1px solid {b.line}; padding: 4px 6px; font-size: 13px; }}
     #topbar, #tools, #inspector, #shelf, #status, #blocks, QScrollArea {{ background: {b.chrome}; border: none; }}
-    #topbar {{ border-bottom: 1px solid {b.line}; }}
-    #tools {{ border-right: 1px solid {b.line}; }}
+    #topbar {{ border-bottom: 1px solid {b.line}; }} #tools {{ border-right: 1px solid {b.line}; }}
     #inspector {{ border-left: 1px solid {b.line}; }}
-    #shelf {{ border-top: 1px solid {b.line}; background: {b.well}; }}
-    #status {{ border-top: 1px solid {b.line}; }}
+    #shelf {{ border-top: 1px solid {b.line}; background: {b.well}; }} #status {{ border-top: 1px solid {b.line}; }}
     QLabel[role="title"] {{ font-size: 15px; font-weight: 600; }}
     QLabel[role="muted"] {{ color: {b.muted}; font-size: 13px; }}
     QLabel[role="figure"], QDoubleSpinBox {{ font-family: "{FIGURES}"; font-size: 15px; font-weight: 500; }}
@@ -176,11 +174,10 @@ def _sheet(b: Bench) -> str:
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {b.text}; padding: 2px 5px; }}
     QDoubleSpinBox:hover {{ background: {b.card}; border-color: {b.edge}; }}
     QDoubleSpinBox:focus {{ background: {b.card}; border: 2px solid {b.text}; padding: 0px 2px; }}
-    QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
     QScrollBar::handle:vertical {{ background: {b.edge}; border-radius: 4px; min-height: 24px; }}
-    QScrollBar:horizontal {{ background: transparent; height: 8px; margin: 0; }}
     QScrollBar::handle:horizontal {{ background: {b.edge}; border-radius: 4px; min-width: 24px; }}
-    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
+    QScrollBar {{ background: transparent; margin: 0; }} QScrollBar:vertical {{ width: 8px; }}
+    QScrollBar:horizontal {{ height: 8px; }} QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QMenu {{ background: {b.card}; border: 1px solid {b.line}; padding: 4px; }}
     QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 4px; }}
     QMenu::item:selected {{ background: {b.ink}; color: {b.on_ink}; }}

@@ -69,7 +69,7 @@ class Deriving(Showing):
         self.work.drop()
         self.looking.forget()
         self._later.stop()
-        self.view, self.coming, self._painted_for, self._loud = None, None, None, {}
+        self.view, self.coming, self._painted_for, self._loud, self._panels = None, None, None, {}, None
         file, book = self.easel.file, self.easel.book
         self.derived = derive(file, book, page) if page and file is not None and book is not None else None
 
@@ -285,7 +285,7 @@ class Deriving(Showing):
             return
         _, sources, derived, tables = found
         wanted = (sources.line, sources.over, tables.held.tobytes(), view.flat.partition.region.tobytes())
-        if self._painted_for != wanted:
+        if self._painted_for != wanted or view.flat.panels is None:
             self._painted_for, flat = wanted, view.flat
             work = lambda _: (painted_of(derived, sources, tables), with_panels(flat))  # noqa: E731
             self._start("line", work, self._on_line)
@@ -309,6 +309,7 @@ class Deriving(Showing):
         if flat.partition is told.partition:  # decided anew meanwhile, it has other panels
             flat = replace(flat, panels=told.panels)
         self.view = replace(self.view, flat=flat)
+        self.retable()  # scopes may name panels
         self.easel.repaint.emit(None)
 
     def _on_plates(self, small: SmallPlates) -> None:

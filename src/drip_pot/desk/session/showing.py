@@ -9,6 +9,7 @@ from drip_pot.book import InkState, Tables, build_tables
 from drip_pot.book.hand import Hand
 from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import Rect
+from drip_pot.core.regions import Panels
 from drip_pot.desk.session.in_use import InUse
 from drip_pot.desk.session.page_view import PageView, decided, loudly, recolored
 from drip_pot.desk.session.work import Work
@@ -33,6 +34,7 @@ class Showing(QObject):
         self.work = Work(self)
         self.view: PageView | None = None
         self._loud: dict[int, int] = {}
+        self._panels: Panels | None = None
         self._wants_loud = self._wants_outlines = False
         easel.refused.connect(self.drop_preview)
 
@@ -71,7 +73,8 @@ class Showing(QObject):
         book, sources = ready
         if sources.cut == sources.line == view.flat.line:
             flat = view.flat
-            ground = Ground(flat.labels[0], lambda: flat.panels)
+            self._panels = flat.panels or self._panels  # while new ones are found, those before hold for most atoms
+            ground = Ground(flat.labels[0], lambda: self._panels)
             tables = build_tables(book, sources, flat.atoms.count, ground)
             self.view = replace(view, flat=replace(view.flat, tables=tables))
 

@@ -24,7 +24,7 @@ class Pour(Tool):
         self._atoms: set[int] = set()
         self._last: tuple[float, float] | None = None
         self._asked: frozenset[int] = frozenset()
-        self._outline = QPainterPath()
+        self._outline, self._page = QPainterPath(), 0
 
     def _asks(self, atom: int) -> bool:
         """Ask, by its outline, before a region that reaches over panels takes colour; whether it asked just now."""
@@ -34,7 +34,7 @@ class Pour(Tool):
             return False
         atoms = frozenset(flat.region(atom))
         over = runs_over(flat.panels, set(atoms), flat.atoms.areas)
-        was, self._asked = self._asked, frozenset()
+        was, self._asked, self._page = self._asked, frozenset(), self.easel.page
         if not over or atoms == was:
             return False
         self._asked, self._outline = atoms, outline(flat, atoms, len(flat.labels) - 1)
@@ -45,7 +45,7 @@ class Pour(Tool):
         return True
 
     def marks(self, painter: QPainter, zoom: float) -> None:
-        if self._asked:
+        if self._asked and self._page == self.easel.page:
             for shade, width in (("#ffffff", 6.0), (theme.bench().mark, 3.0)):
                 draw_with(painter, shade, width)
                 painter.drawPath(self._outline)
