@@ -167,11 +167,16 @@ class Book(Reading):
         return self._once(f"sources {page}", work)
 
     def planes(self, page: int) -> list[str]:
-        """Return the names of what can be painted on a page: the repair sheet, and the coverage of every pass."""
-        return [f"page/{page}/repair", *(f"page/{page}/pass/{number}" for number in passes_of(self._page(page)))]
+        """Return the names of what can be painted on a page.
+
+        They are the repair sheet, the coverage of every pass, and what lies under the shapes cut into it.
+        """
+        passes = passes_of(self._page(page))
+        kinds = ("pass", "under")
+        return [f"page/{page}/repair", *(f"page/{page}/{kind}/{number}" for kind in kinds for number in passes)]
 
     def plane(self, name: str) -> TilePlane:
-        """Return the plane 'page/<n>/repair' or 'page/<n>/pass/<k>'; `copy` it to keep it as it is now."""
+        """Return one of `planes`; `copy` it to keep it as it is now."""
         while True:
             with self._lock:
                 before = self._changes

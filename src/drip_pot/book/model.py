@@ -8,6 +8,7 @@ from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.press import PressSettings
 from drip_pot.core.regions import Cut, Path, Stencil
 from drip_pot.core.render import Finish, Ramp
+from drip_pot.core.shade import Knot
 
 
 class BookInfo(msgspec.Struct, frozen=True):
@@ -312,6 +313,40 @@ TONE = 1
 """The pass that every page has."""
 
 
+class ShadeCut(msgspec.Struct, frozen=True):
+    """A shape cut into a pass or out of it, that lies over what is painted there; later ones lie over earlier ones.
+
+    Attributes
+    ----------
+    into : int
+        The pass.
+    knots : tuple of (row, col, smooth)
+        Its outline in page pixels.
+    light : bool
+        Whether it gives light back.
+    softness_px : float
+        How far its edge falls off to both sides.
+    within : Scope
+        Where it stays.
+    offered : bool
+        Whether it was suggested, and nobody has kept it yet.
+    """
+
+    into: int
+    knots: tuple[Knot, ...]
+    light: bool = False
+    softness_px: float = 0.0
+    within: Scope = Scope()
+    offered: bool = False
+
+
+class Border(msgspec.Struct, frozen=True):
+    """The border of a shadow in a pass: regions end there when that pass is filled."""
+
+    into: int
+    path: Annotated[Path, msgspec.Meta(min_length=2)]
+
+
 class PageSources(msgspec.Struct, frozen=True):
     """Everything a page is derived from, as one unchanging snapshot.
 
@@ -344,6 +379,8 @@ class PageSources(msgspec.Struct, frozen=True):
         Passes over the flats by number, in order; the first of every page is number 1.
     scopes : dict
         Scopes kept by name, by number.
+    shade_cuts, borders : dict
+        Shapes cut into passes, and borders of shadows, by number.
     before : LineState or None
         The line before the drawing was last replaced.
     """
@@ -371,4 +408,6 @@ class PageSources(msgspec.Struct, frozen=True):
     seed_cuts: tuple[int, ...]
     passes: dict[int, Pass]
     scopes: dict[int, KeptScope]
+    shade_cuts: dict[int, ShadeCut]
+    borders: dict[int, Border]
     before: LineState | None = None

@@ -8,6 +8,7 @@ from drip_pot.book.model import (
     ENGINE,
     FIRST_ENGINE,
     TONE,
+    Border,
     Flats,
     Hold,
     InkState,
@@ -19,6 +20,7 @@ from drip_pot.book.model import (
     PageSources,
     Pass,
     Seed,
+    ShadeCut,
     Sheet,
     SheetLine,
 )
@@ -62,6 +64,8 @@ KINDS: dict[str, Kind] = {
     "before": Kind(str, LineState),
     "pass": Kind(int, Pass),
     "scope": Kind(int, KeptScope),
+    "shade-cut": Kind(int, ShadeCut),
+    "border": Kind(int, Border),
     "engine": Kind(str, int),
     "cut": Kind(str, LineState),
     "cut-by": Kind(str, tuple[Cut, ...]),
@@ -115,6 +119,8 @@ def page_sources(info: Page, values: PageValues, repair: int) -> PageSources:
         seed_cuts=values.one("seed-cuts", ()),
         passes=passes_of(values),
         scopes=typed("scope"),
+        shade_cuts=dict(sorted(typed("shade-cut").items())),
+        borders=typed("border"),
         before=values.one("before"),
     )
 

@@ -161,10 +161,15 @@ def _shade(w: Reach) -> list[Action]:
 
 def _look_here(w: Reach) -> list[Action]:
     found = w.look_here
+
+    def mend() -> None:
+        if not w.canvas.tool.finish():
+            found.mend()
+
     return [
         Action("Look here", "N", "Next finding", found.next),
-        Action("Look here", "Return", "Do its verb", found.mend, "Enter", here=True),
-        Action("Look here", "Enter", "", found.mend, here=True),
+        Action("Look here", "Return", "Do its verb", mend, "Enter", here=True),
+        Action("Look here", "Enter", "", mend, here=True),
         Action("Look here", "Shift+Return", "Do it to all of the kind", found.mend_all, "Shift+Enter", here=True),
         Action("Look here", "Backspace", "Leave it", found.leave, here=True),
         Action("Look here", "F1", "These keys", w.itself["show_keys"]),

@@ -14,7 +14,7 @@ from drip_pot.book.store import TILE, inflated, pack_tile
 from drip_pot.core.errors import NewerBook, Unreadable
 
 APPLICATION_ID = 0x44524950
-VERSION = 5
+VERSION = 6
 
 _SCHEMA = (
     "CREATE TABLE meta (key TEXT PRIMARY KEY, value)",
@@ -109,4 +109,8 @@ def _keep_branches(db: sqlite3.Connection) -> None:
         db.execute("ALTER TABLE edit ADD COLUMN back INTEGER")
 
 
-_STEPS = (_name_engine, _keep_orders, _name_passes, _keep_branches)
+def _keep_cuts(db: sqlite3.Connection) -> None:
+    """Layout 6: shapes cut into passes are kept, with what lies under them; an older program would paint them away."""
+
+
+_STEPS = (_name_engine, _keep_orders, _name_passes, _keep_branches, _keep_cuts)

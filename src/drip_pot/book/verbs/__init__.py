@@ -12,6 +12,7 @@ from drip_pot.book.verbs.books import (
     set_tone,
     work_out_shadow,
 )
+from drip_pot.book.verbs.borders import draw_border, open_ends, remove_border
 from drip_pot.book.verbs.cutting import (
     SHAPES,
     Reach,
@@ -40,6 +41,16 @@ from drip_pot.book.verbs.flats import (
 from drip_pot.book.verbs.holds import set_hold, set_lines
 from drip_pot.book.verbs.mending import draw_ink, draw_line, mend_line, mirror_ink
 from drip_pot.book.verbs.pages import add_page, crop_page, name_page, recut, set_print, straighten_page
+from drip_pot.book.verbs.passes import (
+    add_pass,
+    copy_pass,
+    free_pass,
+    keep_scope,
+    move_pass,
+    remove_pass,
+    remove_scope,
+    set_pass,
+)
 from drip_pot.book.verbs.pots import (
     add_pots,
     keep_ink_set,
@@ -57,21 +68,7 @@ from drip_pot.book.verbs.pots import (
 )
 from drip_pot.book.verbs.press import set_press, widen_trap
 from drip_pot.book.verbs.seeds import settle_seeds, sow
-from drip_pot.book.verbs.shades import (
-    add_pass,
-    copy_pass,
-    cut_shade,
-    fill_pass,
-    free_pass,
-    keep_scope,
-    mist_pass,
-    move_pass,
-    remove_pass,
-    remove_scope,
-    set_pass,
-    shade_mask,
-    streak_pass,
-)
+from drip_pot.book.verbs.shades import cut_shade, fill_pass, keep_cuts, mist_pass, set_cut, shade_mask, streak_pass
 from drip_pot.book.verbs.sheets import (
     add_sheet,
     erase_speck,
@@ -103,6 +100,7 @@ __all__ = [
     "crop_page",
     "cut_out",
     "cut_shade",
+    "draw_border",
     "draw_bridge",
     "draw_ink",
     "draw_line",
@@ -114,6 +112,7 @@ __all__ = [
     "join",
     "join_regions",
     "keep_balloon",
+    "keep_cuts",
     "keep_ink_set",
     "keep_scope",
     "leashed",
@@ -129,12 +128,14 @@ __all__ = [
     "move_sheet",
     "name_book",
     "name_page",
+    "open_ends",
     "own_pot",
     "part_again",
     "pour",
     "pour_panel",
     "recut",
     "reink",
+    "remove_border",
     "remove_part",
     "remove_pass",
     "remove_pot",
@@ -143,6 +144,7 @@ __all__ = [
     "remove_unused_pots",
     "rename_part",
     "series",
+    "set_cut",
     "set_dam",
     "set_door",
     "set_effect",

@@ -9,6 +9,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import InkState, LineState, Page, Sheet
 from drip_pot.book.store import TILE, Change, Edit, TileChange, pack_tile
+from drip_pot.book.verbs.layers import beneath
 from drip_pot.book.verbs.setting import inks_key, named, next_number, put
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
@@ -125,13 +126,21 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
             if one.scope.spots:
                 scope = msgspec.structs.replace(one.scope, spots=tuple(move.at(*at) for at in one.scope.spots))
                 changes.append(book.change(f"{top}/{kind}/{number}", msgspec.structs.replace(one, scope=scope)))
+    for number, cut in sources.shade_cuts.items():
+        knots = tuple((*(round(v, 2) for v in move.at(r, c)), smooth) for r, c, smooth in cut.knots)
+        within = msgspec.structs.replace(cut.within, spots=tuple(move.at(*at) for at in cut.within.spots))
+        moved_cut = msgspec.structs.replace(cut, knots=knots, within=within)
+        changes.append(book.change(f"{top}/shade-cut/{number}", moved_cut))
+    for number, border in sources.borders.items():
+        path = tuple(move.at(*at) for at in border.path)
+        changes.append(book.change(f"{top}/border/{number}", msgspec.structs.replace(border, path=path)))
     if sources.cut.cuts:
         changes.append(book.change(f"{top}/cut-by", sources.cut.cuts))
     tiles: list[TileChange] = []
     for name in book.planes(page):
         if book.plane(name).any():
             plane = book.plane(name).whole()
-            tiles += _replaced(name, plane, lay(plane, move, shape, 0, hard=True))
+            tiles += _replaced(name, plane, lay(beneath(book, page, name, plane), move, shape, 0, hard=True))
     book.apply(Edit("reframe", title, _settled(changes), tuple(tiles)))
 
 

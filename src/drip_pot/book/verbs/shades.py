@@ -1,4 +1,6 @@
-"""Verbs on shade: passes, and loops cut into them or out. Knows a page at hand; no window, no file."""
+"""Verbs that lay shade and light: shapes cut, strokes, areas filled, borders drawn. Knows a page at hand; no window."""
+
+from typing import Literal
 
 import msgspec
 import numpy as np
@@ -6,37 +8,71 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import TONE, KeptScope, Pass, PassKind, Scope
+from drip_pot.book.model import TONE, Pass, Scope, ShadeCut
 from drip_pot.book.scope import colored_atoms, scope_atoms
-from drip_pot.book.store import Edit, TileChange
+from drip_pot.book.store import Edit
+from drip_pot.book.verbs.borders import sides
 from drip_pot.book.verbs.cutting import Reach, leashed_from
-from drip_pot.book.verbs.setting import named, put
+from drip_pot.book.verbs.layers import change_cuts, cuts_in, paint
+from drip_pot.book.verbs.passes import known_pass
 from drip_pot.core.arrays import U8, Bool, Rect
-from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput, NothingDone
-from drip_pot.core.render import MODES, Finish, Ramp
-from drip_pot.core.shade import cut, laid, loop_mask, mist, streak
+from drip_pot.core.shade import Knot, cornered, fitted, laid, mist, shape_cover, streak
+from drip_pot.core.shade import cut as with_mask
 
-EVERYWHERE = Scope()
 NOWHERE: set[int] = set()
+PLACES: Points = []
+_FIT_LINES = 0.3
+Line = Literal["freehand", "straight", "curved"]
 
 
 @order
 def cut_shade(
     hand: Hand, points: Points, *, light: bool = False, only: int = 0, reach: Reach = "region", into: int = TONE,
-    inside: set[int] = NOWHERE,
+    inside: set[int] = NOWHERE, softness_px: float = 0.0, line: Line = "freehand", knots: tuple[Knot, ...] = (),
 ) -> str | None:  # fmt: skip
-    """Cut a loop into a pass, or out of it (`light`); return what is to be told.
+    """Cut a shape into a pass, or out of it (`light`); return what is to be told. It is kept and can be pulled later.
 
     It stays in the pass's scope, in the atoms `inside` if there are any, and, from an atom `only` on, in its region,
-    pot or part (`reach`).
+    pot or part (`reach`). The points are those of a hand, corners, or points of a curve (`line`); `knots` are given
+    instead where corners and curves mix.
     """
-    one = _known(hand.book, hand.page, into)
-    rect, mask = loop_mask(points, hand.shape)
-    allowed = _allowed(hand, rect, only, reach, one, inside)
-    _refuse_outside(one, (mask & allowed).any())
-    shade_mask(hand.book, hand.page, rect, mask, allowed, light=light != one.covers_all, into=into)
-    return None if light else _uncolored(hand, rect, mask & allowed)
+    one = known_pass(hand.book, hand.page, into)
+    if not knots and line == "freehand":
+        knots = fitted(points, max(0.7, _FIT_LINES * hand.divided.atoms.line_px))
+    shape = knots or cornered(points, smooth=line == "curved")
+    rect, cover = shape_cover(shape, softness_px, hand.shape)
+    touched = (cover > 0) & _allowed(hand, rect, only, reach, one, inside)
+    _refuse_outside(one, touched.any())
+    made = ShadeCut(into, shape, light, softness_px, _within(hand, only, reach, inside))
+    number = max(hand.sources.shade_cuts, default=0) + 1
+    change_cuts(hand, into, {number: made}, "cut-light" if light else "cut-shade",
+                "Cut light" if light else "Cut shade")  # fmt: skip
+    return None if light else _uncolored(hand, rect, touched)
+
+
+@order
+def set_cut(hand: Hand, number: int, changed: ShadeCut | None) -> None:
+    """Change a shape cut into a pass, or take it away (None)."""
+    old = hand.sources.shade_cuts.get(number)
+    if old is None:
+        raise BadInput(f"This page has no cut {number}.")
+    if changed is not None and changed.into != old.into:
+        raise BadInput("A cut stays in its pass. Cut it anew in the other one.")
+    if changed is not None:
+        shape_cover(changed.knots, changed.softness_px, (1, 1))  # refuses what is no shape
+    change_cuts(hand, old.into, {number: changed}, "set-cut", "Pull a cut" if changed else "Remove a cut")
+
+
+@order
+def keep_cuts(hand: Hand, numbers: set[int], *, drop: bool = False) -> None:
+    """Keep cuts that were suggested, or `drop` them."""
+    for into in sorted({cut.into for n, cut in hand.sources.shade_cuts.items() if n in numbers}):
+        chosen = {n: cut for n, cut in cuts_in(hand, into).items() if n in numbers and cut.offered}
+        if chosen:
+            kept = {n: None if drop else msgspec.structs.replace(cut, offered=False) for n, cut in chosen.items()}
+            what = "a suggested cut" if len(chosen) == 1 else f"{len(chosen)} suggested cuts"
+            change_cuts(hand, into, kept, "keep-cuts", f"{'Drop' if drop else 'Keep'} {what}")
 
 
 @order
@@ -61,10 +97,14 @@ def streak_pass(
 
 @order
 def fill_pass(
-    hand: Hand, atoms: set[int], *, away: bool = False, into: int = TONE, inside: set[int] = NOWHERE
-) -> str | None:
-    """Fill areas in a pass, or empty them (`away`): a page or a part begins in shadow so, and light is cut out."""
-    one = _known(hand.book, hand.page, into)
+    hand: Hand, atoms: set[int], *, away: bool = False, into: int = TONE, inside: set[int] = NOWHERE,
+    at: Points = PLACES,
+) -> str | None:  # fmt: skip
+    """Fill areas in a pass, or empty them (`away`): a page or a part begins in shadow so, and light is cut out.
+
+    Where borders of the pass divide them, only the sides that the places `at` lie on; return what is to be told.
+    """
+    one = known_pass(hand.book, hand.page, into)
     wanted = np.zeros(len(hand.areas), bool)
     wanted[[a for a in atoms if 0 < a < len(wanted) and (not inside or a in inside)]] = True
     scope = scope_atoms(hand.book, hand.sources, one.scope, len(wanted) - 1, hand.ground)
@@ -74,11 +114,16 @@ def fill_pass(
     _refuse_outside(one, len(found) > 0)
     boxes = hand.divided.boxes[found]
     rect: Rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
-    mask = np.asarray(wanted[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]])
-    before = hand.book.plane(_plane(hand, into)).read(rect)
+    side = sides(hand, into, wanted, rect, at) if at else None
+    mask = np.asarray(wanted[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]]) if side is None else side
     title = f"{'Empty' if away else 'Fill'} {count_of(len(found))} in {one.name}"
-    _write(hand, rect, np.where(mask, 0 if away != one.covers_all else 255, before).astype(np.uint8), title, into)
-    return None if away else _uncolored(hand, rect, mask)
+    full = 0 if away != one.covers_all else 255
+
+    def filled(before: U8) -> U8:
+        return np.where(mask, full, before).astype(np.uint8)
+
+    told = paint(hand, into, rect, mask, filled, title, away=away)
+    return told or (None if away else _uncolored(hand, rect, mask))
 
 
 def count_of(number: int) -> str:
@@ -86,27 +131,27 @@ def count_of(number: int) -> str:
     return "an area" if number == 1 else f"{number} areas"
 
 
-def _plane(hand: Hand, into: int) -> str:
-    return f"page/{hand.page}/pass/{into}"
-
-
 def _lay(
     hand: Hand, rect: Rect, cover: U8, title: str, away: bool, only: int, reach: Reach, into: int, inside: set[int]
 ) -> str | None:  # fmt: skip
-    one = _known(hand.book, hand.page, into)
+    one = known_pass(hand.book, hand.page, into)
     cover = cover * _allowed(hand, rect, only, reach, one, inside).view(np.uint8)
     _refuse_outside(one, cover.any())
-    before = hand.book.plane(_plane(hand, into)).read(rect)
-    _write(hand, rect, laid(before, cover, away=away != one.covers_all), f"{title} {one.name}", into)
-    return None if away else _uncolored(hand, rect, cover > 0)
+
+    def laid_on(before: U8) -> U8:
+        return laid(before, cover, away=away != one.covers_all)
+
+    told = paint(hand, into, rect, cover > 0, laid_on, f"{title} {one.name}", away=away)
+    return told or (None if away else _uncolored(hand, rect, cover > 0))
 
 
-def _write(hand: Hand, rect: Rect, cover: U8, title: str, into: int) -> None:
-    name = _plane(hand, into)
-    tiles = hand.book.plane(name).replaced(name, rect, cover)
-    if not tiles:
-        raise NothingDone("It is so already; nothing was changed.")
-    hand.book.apply(Edit("lay-pass", title, (), tiles))
+def _within(hand: Hand, only: int, reach: Reach, inside: set[int]) -> Scope:
+    """Return where a cut stays for good: what it began in, and what was picked."""
+    atoms = leashed_from(hand, only, reach) if only else set()
+    if only and not inside and reach != "region" and (pot := hand.pot_of(only)) is not None:
+        return Scope(pots=(pot,)) if reach == "pot" else Scope(parts=(hand.book.pots()[pot].part,))
+    both = atoms & inside if atoms and inside else atoms or inside
+    return Scope(spots=hand.spots_of(a for a in both if 0 < a < len(hand.areas)))
 
 
 def _refuse_outside(one: Pass, touches: object) -> None:
@@ -143,123 +188,5 @@ def shade_mask(
     """Cut a mask into a pass, or out of it; `mask` and `allowed` cover `rect`."""
     name = f"page/{page}/pass/{into}"
     plane = book.plane(name)
-    tiles = plane.replaced(name, rect, cut(plane.read(rect), mask, allowed, light=light))
+    tiles = plane.replaced(name, rect, with_mask(plane.read(rect), mask, allowed, light=light))
     book.apply(Edit("cut-light" if light else "cut-shade", "Cut light" if light else "Cut shade", (), tiles))
-
-
-@order
-def keep_scope(book: Book, page: int, name: str, scope: Scope) -> int:
-    """Keep a scope by name; return its number."""
-    known = book.sources(page).scopes
-    number = next((n for n, kept in known.items() if kept.name == name), max(known, default=0) + 1)
-    kept = KeptScope(named(name, "scope"), scope)
-    put(book, "keep-scope", f"Keep the scope {kept.name}", (f"page/{page}/scope/{number}", kept))
-    return number
-
-
-@order
-def remove_scope(book: Book, page: int, number: int) -> None:
-    """Forget a scope that was kept; passes that use it keep what it covers."""
-    known = book.sources(page).scopes
-    if number not in known:
-        raise BadInput(f"This page keeps no scope {number}.")
-    put(book, "remove-scope", f"Remove the scope {known[number].name}", (f"page/{page}/scope/{number}", None))
-
-
-@order
-def add_pass(
-    book: Book, page: int, name: str, color: str = "#000000", mode: str = "multiply", strength: float = 0.6,
-    scope: Scope = EVERYWHERE, ramp: Ramp | None = None, finish: Finish | None = None,
-) -> int:  # fmt: skip
-    """Lay a pass over all others: of one colour, of a ramp, or one that corrects what lies below; return its number."""
-    known = book.sources(page).passes
-    kind: PassKind = "ramp" if ramp is not None else "finish" if finish is not None else "tint"
-    fresh = Pass(name, kind, color, mode, strength, scope=scope, ramp=ramp, finish=finish)
-    return _added(book, page, fresh, f"Add the pass {named(name, 'pass')}", max(p.order for p in known.values()) + 1)
-
-
-def _added(book: Book, page: int, one: Pass, title: str, order_: int, tiles: tuple[TileChange, ...] = ()) -> int:
-    number = max(book.sources(page).passes) + 1
-    one = _sound(msgspec.structs.replace(one, order=order_))
-    own = tuple(msgspec.structs.replace(tile, plane=f"page/{page}/pass/{number}") for tile in tiles)
-    book.apply(Edit("add-pass", title, (book.change(f"page/{page}/pass/{number}", one),), own))
-    return number
-
-
-@order
-def copy_pass(book: Book, page: int, number: int, to: int | None = None) -> int:
-    """Copy a pass with what is painted in it, on its page or to another one of the same size; return its number."""
-    one, target = _known(book, page, number), page if to is None else to
-    if target not in book.pages():
-        raise BadInput(f"This book has no page {target}.")
-    here, there = book.pages()[page], book.pages()[target]
-    plane = book.plane(f"page/{page}/pass/{number}")
-    if target != page and (plane.any() or one.scope.spots) and (here.rows, here.cols) != (there.rows, there.cols):
-        raise BadInput(f"{there.name} has another size than {here.name}; what lies at a place does not fit on it.")
-    tiles = tuple(TileChange("", *at, None, plane.packed(*at)) for at in plane)
-    known = book.sources(target).passes
-    fresh = msgspec.structs.replace(one, name=f"{one.name} copy" if target == page else one.name)
-    if fresh.kind == "tone":
-        fresh = msgspec.structs.replace(fresh, kind="tint", color="#5a4a78", mode="multiply")
-    return _added(book, target, fresh, f"Copy the pass {one.name}", max(p.order for p in known.values()) + 1, tiles)
-
-
-@order
-def set_pass(book: Book, page: int, number: int, changed: Pass) -> None:
-    """Change a pass: name, colour, mode, strength, scope, whether it is shown."""
-    old = _known(book, page, number)
-    if old.kind != changed.kind:
-        raise BadInput("A pass keeps its kind. Add another one instead.")
-    put(book, "set-pass", f"Change the pass {old.name}", (f"page/{page}/pass/{number}", _sound(changed)))
-
-
-@order
-def free_pass(book: Book, page: int, number: int) -> None:
-    """Let a pass apply everywhere."""
-    one = msgspec.structs.replace(_known(book, page, number), scope=EVERYWHERE)
-    put(book, "free-pass", f"Let the pass {one.name} apply everywhere", (f"page/{page}/pass/{number}", one))
-
-
-@order
-def move_pass(book: Book, page: int, number: int, step: int) -> None:
-    """Move a pass in the stack: 1 is one place up."""
-    _known(book, page, number)
-    passes = book.sources(page).passes
-    order_ = list(passes)
-    place = order_.index(number)
-    target = min(max(place + step, 0), len(order_) - 1)
-    order_.insert(target, order_.pop(place))
-    if target != place:
-        pairs = [(f"page/{page}/pass/{n}", msgspec.structs.replace(passes[n], order=k)) for k, n in enumerate(order_)]
-        put(book, "move-pass", f"Move the pass {passes[number].name}", *pairs)
-
-
-@order
-def remove_pass(book: Book, page: int, number: int) -> None:
-    """Remove a pass and what is painted in it; the first one of a page stays."""
-    name = _known(book, page, number).name
-    if number == TONE:
-        raise BadInput("The first pass of a page cannot be removed. Hide it instead.")
-    plane_name = f"page/{page}/pass/{number}"
-    plane = book.plane(plane_name)
-    tiles = tuple(TileChange(plane_name, *at, plane.packed(*at), None) for at in plane)
-    book.apply(Edit("remove-pass", f"Remove the pass {name}", (book.change(plane_name, None),), tiles))
-
-
-def _known(book: Book, page: int, number: int) -> Pass:
-    passes = book.sources(page).passes
-    if number not in passes:
-        raise BadInput(f"This page has no pass {number}. It has {', '.join(map(str, passes))}.")
-    return passes[number]
-
-
-def _sound(one: Pass) -> Pass:
-    """Return a pass whose values can be used; raises `BadInput`."""
-    from_hex(one.color)
-    if one.mode not in MODES:
-        raise BadInput(f"There is no blend mode '{one.mode}'. Choose from {', '.join(MODES)}.")
-    if not 0 <= one.strength <= 1:
-        raise BadInput(f"The strength of a pass goes from 0 to 100 %, not {one.strength * 100:g} %.")
-    if (one.kind == "ramp") != (one.ramp is not None) or (one.kind == "finish") != (one.finish is not None):
-        raise BadInput(f"A pass of the kind {one.kind} needs its own settings, and no others.")
-    return msgspec.structs.replace(one, name=named(one.name, "pass"))

@@ -207,6 +207,8 @@ class Deriving(Showing):
             self.view = replace(self.view, covers=covers_of(self.easel.book, page))
             self.retable()
             self.easel.repaint.emit(None if "pass" in mine else painted)
+        if {"shade-cut", "border"} & mine:
+            self.easel.repaint.emit([])
         self.later()
 
     def _forget_other_size(self) -> None:

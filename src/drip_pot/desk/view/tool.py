@@ -89,6 +89,10 @@ class Tool:
         """Make it so many times as wide; return whether it has a width."""
         return False
 
+    def finish(self) -> bool:
+        """End what is drawn step by step; return whether there was anything."""
+        return False
+
     def delete(self) -> bool:
         """Take away what it has in hand; return whether there was anything."""
         return False

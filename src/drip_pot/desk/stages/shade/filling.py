@@ -27,8 +27,11 @@ class Fill(Stroke):
             pots = {number for number, pot in known.items() if pot.part in parts}
         if mods & (Mods.ShiftModifier | Mods.ControlModifier):
             wanted |= {a for pot in pots for a in hand.in_pot(pot)}
+        one_by_one = not mods & (Mods.ShiftModifier | Mods.ControlModifier)
         if wanted:
-            self.easel.own(Shading).fill(wanted, away=bool(mods & Mods.AltModifier))
+            self.easel.own(Shading).fill(
+                wanted, _close(points) if one_by_one else [], away=bool(mods & Mods.AltModifier)
+            )
 
 
 def _close(points: list[tuple[float, float]]) -> list[tuple[float, float]]:

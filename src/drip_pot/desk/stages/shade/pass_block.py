@@ -10,6 +10,7 @@ from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.card_list import CardList, ListCard
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.shade.cut_rows import CutRows
 from drip_pot.desk.stages.shade.scope_row import ScopeRow
 from drip_pot.desk.stages.shade.shading import WIDTHS, Shading
 from drip_pot.desk.stages.shade.source_rows import FinishRows, RampRows
@@ -45,6 +46,8 @@ class PassBlock(Block):
         for row, name, scale in zip(self.brush, ("width_px", "softness", "flow"), (1, 100, 100), strict=True):
             row.done.connect(lambda v, n=name, k=scale: shading.put(n, v / k))
             self.add(row)
+        self.cuts = CutRows(easel)
+        self.add(self.cuts)
         self.cards = CardList("Passes, the topmost first")
         self.cards.chosen.connect(shading.choose)
         self.cards.eyed.connect(shading.turn_eye)
@@ -109,6 +112,7 @@ class PassBlock(Block):
                                            self._shading.flow * 100), strict=True):  # fmt: skip
             row.setVisible(tool == "Mist" or (tool == "Streak" and row is not self.brush[1]))
             row.show_value(value)
+        self.cuts.refresh()
         self.cards.show_cards([self._card(n, p) for n, p in reversed(sources.passes.items())], number)
         self.remove.setEnabled(number != TONE)
         self.note.setText(f"{len(sources.passes)}, the topmost first" if len(sources.passes) > 1 else "")

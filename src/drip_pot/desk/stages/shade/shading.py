@@ -149,15 +149,9 @@ class Shading:
         """Remove a pass."""
         self.easel.do(lambda book, page: verbs.remove_pass(book, page, number))
 
-    def cut(self, points: list[tuple[float, float]], mods: Mods, *, light: bool) -> None:
-        """Cut a loop into the pass in hand, or out of it."""
-        only, reach, inside = *self._kept_in(points[0], mods), set(self.easel.picked)
-        self._lay(lambda hand, into: verbs.cut_shade(
-            hand, points, light=light, only=only, reach=reach, into=into, inside=inside), points)  # fmt: skip
-
     def brush(self, kind: str, points: list[tuple[float, float, float]], mods: Mods) -> None:
         """Lay a stroke of mist or bristles into the pass in hand, or take it away (Alt)."""
-        only, reach, inside = *self._kept_in(points[0][:2], mods), set(self.easel.picked)
+        only, reach, inside = *self.kept_in(points[0][:2], mods), set(self.easel.picked)
         wide, soft, flow, away = self.width_px, self.softness, self.flow, bool(mods & Mods.AltModifier)
         self._strokes += 1
         seed = self._strokes
@@ -171,20 +165,21 @@ class Shading:
                 hand, points, wide, soft, flow, away=away, only=only, reach=reach, into=into, inside=inside
             )
 
-        self._lay(lay, [(row, col) for row, col, _ in points])
+        self.lay(lay, [(row, col) for row, col, _ in points])
 
-    def fill(self, atoms: set[int], *, away: bool) -> None:
-        """Fill areas in the pass in hand, or empty them."""
+    def fill(self, atoms: set[int], at: list[tuple[float, float]], *, away: bool) -> None:
+        """Fill areas in the pass in hand, or empty them; of those with borders the sides at some places."""
         inside = set(self.easel.picked)
-        self._lay(lambda hand, into: verbs.fill_pass(hand, atoms, away=away, into=into, inside=inside), None)
+        self.lay(lambda hand, into: verbs.fill_pass(hand, atoms, away=away, into=into, inside=inside, at=at), None)
 
-    def _kept_in(self, at: tuple[float, float], mods: Mods) -> tuple[int, verbs.Reach]:
+    def kept_in(self, at: tuple[float, float], mods: Mods) -> tuple[int, verbs.Reach]:
         """Return the atom a stroke stays with, and whether with its region (Shift), its pot (Ctrl) or part (both)."""
         shift, ctrl = bool(mods & Mods.ShiftModifier), bool(mods & Mods.ControlModifier)
         atom = self.easel.atom_at(*at) if shift or ctrl else 0
         return atom, "part" if shift and ctrl else "pot" if ctrl else "region"
 
-    def _lay(self, verb: Callable[[Hand, int], object], ghost: list[tuple[float, float]] | None) -> None:
+    def lay(self, verb: Callable[[Hand, int], object], ghost: list[tuple[float, float]] | None) -> None:
+        """Have a verb lay something in the pass in hand, unless that is hidden; `ghost` is shown meanwhile."""
         held = self.in_hand()
         if held is not None and self._is_seen(held[1]):
             into = held[0]

@@ -1,0 +1,150 @@
+"""Verbs on the passes of a page: added, copied, changed, moved, removed; scopes kept. Knows no window, no file."""
+
+import msgspec
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.model import TONE, KeptScope, Pass, PassKind, Scope, ShadeCut
+from drip_pot.book.store import Edit, TileChange
+from drip_pot.book.verbs.setting import named, put
+from drip_pot.core.color import from_hex
+from drip_pot.core.errors import BadInput
+from drip_pot.core.render import MODES, Finish, Ramp
+
+EVERYWHERE = Scope()
+NO_CUTS: list[ShadeCut] = []
+
+
+@order
+def keep_scope(book: Book, page: int, name: str, scope: Scope) -> int:
+    """Keep a scope by name; return its number."""
+    known = book.sources(page).scopes
+    number = next((n for n, kept in known.items() if kept.name == name), max(known, default=0) + 1)
+    kept = KeptScope(named(name, "scope"), scope)
+    put(book, "keep-scope", f"Keep the scope {kept.name}", (f"page/{page}/scope/{number}", kept))
+    return number
+
+
+@order
+def remove_scope(book: Book, page: int, number: int) -> None:
+    """Forget a scope that was kept; passes that use it keep what it covers."""
+    known = book.sources(page).scopes
+    if number not in known:
+        raise BadInput(f"This page keeps no scope {number}.")
+    put(book, "remove-scope", f"Remove the scope {known[number].name}", (f"page/{page}/scope/{number}", None))
+
+
+@order
+def add_pass(
+    book: Book, page: int, name: str, color: str = "#000000", mode: str = "multiply", strength: float = 0.6,
+    scope: Scope = EVERYWHERE, ramp: Ramp | None = None, finish: Finish | None = None,
+) -> int:  # fmt: skip
+    """Lay a pass over all others: of one colour, of a ramp, or one that corrects what lies below; return its number."""
+    known = book.sources(page).passes
+    kind: PassKind = "ramp" if ramp is not None else "finish" if finish is not None else "tint"
+    fresh = Pass(name, kind, color, mode, strength, scope=scope, ramp=ramp, finish=finish)
+    return _added(book, page, fresh, f"Add the pass {named(name, 'pass')}", max(p.order for p in known.values()) + 1)
+
+
+def _added(
+    book: Book, page: int, one: Pass, title: str, order_: int, tiles: tuple[TileChange, ...] = (),
+    below: tuple[TileChange, ...] = (), cuts: list[ShadeCut] = NO_CUTS,
+) -> int:  # fmt: skip
+    sources, top = book.sources(page), f"page/{page}"
+    number, first = max(sources.passes) + 1, max(sources.shade_cuts, default=0) + 1
+    one = _sound(msgspec.structs.replace(one, order=order_))
+    own = [msgspec.structs.replace(tile, plane=f"{top}/{kind}/{number}")
+           for kind, given in (("pass", tiles), ("under", below)) for tile in given]  # fmt: skip
+    changes = [book.change(f"{top}/pass/{number}", one)]
+    changes += [book.change(f"{top}/shade-cut/{n}", msgspec.structs.replace(cut, into=number))
+                for n, cut in enumerate(cuts, first)]  # fmt: skip
+    book.apply(Edit("add-pass", title, tuple(changes), tuple(own)))
+    return number
+
+
+@order
+def copy_pass(book: Book, page: int, number: int, to: int | None = None) -> int:
+    """Copy a pass with what is painted in it, on its page or to another one of the same size; return its number."""
+    one, target = known_pass(book, page, number), page if to is None else to
+    if target not in book.pages():
+        raise BadInput(f"This book has no page {target}.")
+    here, there = book.pages()[page], book.pages()[target]
+    plane = book.plane(f"page/{page}/pass/{number}")
+    if target != page and (plane.any() or one.scope.spots) and (here.rows, here.cols) != (there.rows, there.cols):
+        raise BadInput(f"{there.name} has another size than {here.name}; what lies at a place does not fit on it.")
+    tiles = tuple(TileChange("", *at, None, plane.packed(*at)) for at in plane)
+    under = book.plane(f"page/{page}/under/{number}")
+    below = tuple(TileChange("", *at, None, under.packed(*at)) for at in under)
+    cuts = [cut for cut in book.sources(page).shade_cuts.values() if cut.into == number]
+    known = book.sources(target).passes
+    fresh = msgspec.structs.replace(one, name=f"{one.name} copy" if target == page else one.name)
+    if fresh.kind == "tone":
+        fresh = msgspec.structs.replace(fresh, kind="tint", color="#5a4a78", mode="multiply")
+    return _added(book, target, fresh, f"Copy the pass {one.name}", max(p.order for p in known.values()) + 1,
+                  tiles, below, cuts)  # fmt: skip
+
+
+@order
+def set_pass(book: Book, page: int, number: int, changed: Pass) -> None:
+    """Change a pass: name, colour, mode, strength, scope, whether it is shown."""
+    old = known_pass(book, page, number)
+    if old.kind != changed.kind:
+        raise BadInput("A pass keeps its kind. Add another one instead.")
+    put(book, "set-pass", f"Change the pass {old.name}", (f"page/{page}/pass/{number}", _sound(changed)))
+
+
+@order
+def free_pass(book: Book, page: int, number: int) -> None:
+    """Let a pass apply everywhere."""
+    one = msgspec.structs.replace(known_pass(book, page, number), scope=EVERYWHERE)
+    put(book, "free-pass", f"Let the pass {one.name} apply everywhere", (f"page/{page}/pass/{number}", one))
+
+
+@order
+def move_pass(book: Book, page: int, number: int, step: int) -> None:
+    """Move a pass in the stack: 1 is one place up."""
+    known_pass(book, page, number)
+    passes = book.sources(page).passes
+    order_ = list(passes)
+    place = order_.index(number)
+    target = min(max(place + step, 0), len(order_) - 1)
+    order_.insert(target, order_.pop(place))
+    if target != place:
+        pairs = [(f"page/{page}/pass/{n}", msgspec.structs.replace(passes[n], order=k)) for k, n in enumerate(order_)]
+        put(book, "move-pass", f"Move the pass {passes[number].name}", *pairs)
+
+
+@order
+def remove_pass(book: Book, page: int, number: int) -> None:
+    """Remove a pass and what is painted in it; the first one of a page stays."""
+    name = known_pass(book, page, number).name
+    if number == TONE:
+        raise BadInput("The first pass of a page cannot be removed. Hide it instead.")
+    top, sources = f"page/{page}", book.sources(page)
+    tiles = tuple(TileChange(plane_name, *at, plane.packed(*at), None)
+                  for plane_name in (f"{top}/pass/{number}", f"{top}/under/{number}")
+                  for plane in [book.plane(plane_name)] for at in plane)  # fmt: skip
+    gone = [f"{top}/pass/{number}"]
+    gone += [f"{top}/shade-cut/{n}" for n, cut in sources.shade_cuts.items() if cut.into == number]
+    gone += [f"{top}/border/{n}" for n, border in sources.borders.items() if border.into == number]
+    book.apply(Edit("remove-pass", f"Remove the pass {name}", tuple(book.change(key, None) for key in gone), tiles))
+
+
+def known_pass(book: Book, page: int, number: int) -> Pass:
+    """Return a pass; raises `BadInput` where there is none of that number."""
+    passes = book.sources(page).passes
+    if number not in passes:
+        raise BadInput(f"This page has no pass {number}. It has {', '.join(map(str, passes))}.")
+    return passes[number]
+
+
+def _sound(one: Pass) -> Pass:
+    """Return a pass whose values can be used; raises `BadInput`."""
+    from_hex(one.color)
+    if one.mode not in MODES:
+        raise BadInput(f"There is no blend mode '{one.mode}'. Choose from {', '.join(MODES)}.")
+    if not 0 <= one.strength <= 1:
+        raise BadInput(f"The strength of a pass goes from 0 to 100 %, not {one.strength * 100:g} %.")
+    if (one.kind == "ramp") != (one.ramp is not None) or (one.kind == "finish") != (one.finish is not None):
+        raise BadInput(f"A pass of the kind {one.kind} needs its own settings, and no others.")
+    return msgspec.structs.replace(one, name=named(one.name, "pass"))
