@@ -340,6 +340,39 @@ class ShadeCut(msgspec.Struct, frozen=True):
     offered: bool = False
 
 
+class Lamp(msgspec.Struct, frozen=True):
+    """A lamp on a page.
+
+    Attributes
+    ----------
+    row, col : float
+        Where it is, in page pixels; it may lie beyond the page.
+    panel : int
+        The panel it lights; 0 is every one that has no lamp of its own.
+    height : float
+        How high it stands over the page, 0..1: a low one leaves more in shadow.
+    back : bool
+        Whether it stands behind the figures, so that only their rims are lit.
+    cast : float
+        How long cast shadows are, against the usual length, 0..4.
+    softness_px : float
+        Of the edges of what it suggests.
+    """
+
+    row: float
+    col: float
+    panel: int = 0
+    height: float = 0.5
+    back: bool = False
+    cast: float = 1.0
+    softness_px: float = 0.0
+
+    @property
+    def share(self) -> float:
+        """How much of the figures lies in shadow."""
+        return min(0.9, 0.52 - 0.38 * self.height + (0.4 if self.back else 0.0))
+
+
 class Border(msgspec.Struct, frozen=True):
     """The border of a shadow in a pass: regions end there when that pass is filled."""
 
@@ -381,6 +414,10 @@ class PageSources(msgspec.Struct, frozen=True):
         Scopes kept by name, by number.
     shade_cuts, borders : dict
         Shapes cut into passes, and borders of shadows, by number.
+    lamps : dict
+        Lamps by number.
+    calm : dict
+        Whether suggestions leave a part alone, by part, where somebody decided it.
     before : LineState or None
         The line before the drawing was last replaced.
     """
@@ -410,4 +447,6 @@ class PageSources(msgspec.Struct, frozen=True):
     scopes: dict[int, KeptScope]
     shade_cuts: dict[int, ShadeCut]
     borders: dict[int, Border]
+    lamps: dict[int, Lamp]
+    calm: dict[int, bool]
     before: LineState | None = None

@@ -13,6 +13,7 @@ from drip_pot.book.model import (
     Hold,
     InkState,
     KeptScope,
+    Lamp,
     Lines,
     LineState,
     OverState,
@@ -66,6 +67,8 @@ KINDS: dict[str, Kind] = {
     "scope": Kind(int, KeptScope),
     "shade-cut": Kind(int, ShadeCut),
     "border": Kind(int, Border),
+    "lamp": Kind(int, Lamp),
+    "calm": Kind(int, bool),
     "engine": Kind(str, int),
     "cut": Kind(str, LineState),
     "cut-by": Kind(str, tuple[Cut, ...]),
@@ -121,6 +124,8 @@ def page_sources(info: Page, values: PageValues, repair: int) -> PageSources:
         scopes=typed("scope"),
         shade_cuts=dict(sorted(typed("shade-cut").items())),
         borders=typed("border"),
+        lamps=dict(sorted(typed("lamp").items())),
+        calm=typed("calm"),
         before=values.one("before"),
     )
 

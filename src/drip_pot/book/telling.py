@@ -59,10 +59,11 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
         "regions": len(regions_of(part.region, atoms.areas)),
         "unpoured": len(regions_of(part.region, np.where(empty, atoms.areas, 0))),
         "passes": [
-            {"number": n, **msgspec.to_builtins(one), "painted": book.plane(f"page/{number}/pass/{n}").any()}
+            {"number": n, **msgspec.to_builtins(one), "painted": book.plane(f"page/{number}/pass/{n}").any(),
+             "cuts": sum(cut.into == n for cut in sources.shade_cuts.values())}
             for n, one in sources.passes.items()
         ],
-        "lamps": [],
+        "lamps": [{"number": n, **msgspec.to_builtins(lamp)} for n, lamp in sources.lamps.items()],
         "holds": [{"part": n, **msgspec.to_builtins(hold)} for n, hold in sources.holds.items()],
         "frame": None,
         "findings": {

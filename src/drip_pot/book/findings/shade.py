@@ -10,6 +10,7 @@ from drip_pot.book.model import PageSources
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
+from drip_pot.core.shade import shape_bounds
 
 _TOO_CLOSE_L, _DARK, _SAME_DE = 5, 0.25, 2.5
 _FEW = 12
@@ -19,12 +20,26 @@ _ASTRAY_PX = 400
 def find_shade(book: Book, sources: PageSources, derived: Derived, report: Report = no_report) -> list[Finding]:
     """List pairs too close, shadows that look like other pots, passes that apply nowhere, shade without colour."""
     kinds = (
+        lambda: _suggested(sources),
         lambda: _close_pairs(book, sources),
         lambda: _mistaken(book, sources),
         lambda: _nowhere(book, sources, derived),
         lambda: _astray(book, sources, derived),
     )
     return in_turn(kinds, report, "Looking at shade")
+
+
+def _suggested(sources: PageSources) -> list[Finding]:
+    """List cuts that were suggested and wait to be kept or dropped."""
+    found = []
+    shape = sources.page.rows, sources.page.cols
+    for number, cut in sources.shade_cuts.items():
+        if cut.offered:
+            rect = shape_bounds(cut.knots, cut.softness_px, shape)
+            text = f"The lamp suggests this {'light' if cut.light else 'shade'}. Pull it, keep it, or drop it (Delete)"
+            asks = ask("keep-cuts", numbers=[number])
+            found.append(Finding(f"suggested:{number}", "Suggested cut", text, "Keep", rect, None, asks))
+    return found
 
 
 def _close_pairs(book: Book, sources: PageSources) -> list[Finding]:

@@ -39,6 +39,7 @@ from drip_pot.book.verbs.flats import (
     set_least,
 )
 from drip_pot.book.verbs.holds import set_hold, set_lines
+from drip_pot.book.verbs.lamps import leave_calm, set_lamp, suggest_cuts
 from drip_pot.book.verbs.mending import draw_ink, draw_line, mend_line, mirror_ink
 from drip_pot.book.verbs.pages import add_page, crop_page, name_page, recut, set_print, straighten_page
 from drip_pot.book.verbs.passes import (
@@ -117,6 +118,7 @@ __all__ = [
     "keep_scope",
     "leashed",
     "leave",
+    "leave_calm",
     "mark_spots",
     "mend_line",
     "mirror_ink",
@@ -151,6 +153,7 @@ __all__ = [
     "set_gap",
     "set_hold",
     "set_inks",
+    "set_lamp",
     "set_least",
     "set_lines",
     "set_pass",
@@ -168,6 +171,7 @@ __all__ = [
     "split",
     "straighten_page",
     "streak_pass",
+    "suggest_cuts",
     "sweep",
     "take_paper_out",
     "to_part",

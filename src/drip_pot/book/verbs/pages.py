@@ -131,6 +131,9 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
         within = msgspec.structs.replace(cut.within, spots=tuple(move.at(*at) for at in cut.within.spots))
         moved_cut = msgspec.structs.replace(cut, knots=knots, within=within)
         changes.append(book.change(f"{top}/shade-cut/{number}", moved_cut))
+    for number, lamp in sources.lamps.items():
+        row, col = move.at(lamp.row, lamp.col)
+        changes.append(book.change(f"{top}/lamp/{number}", msgspec.structs.replace(lamp, row=row, col=col)))
     for number, border in sources.borders.items():
         path = tuple(move.at(*at) for at in border.path)
         changes.append(book.change(f"{top}/border/{number}", msgspec.structs.replace(border, path=path)))

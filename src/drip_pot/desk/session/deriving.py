@@ -207,7 +207,7 @@ class Deriving(Showing):
             self.view = replace(self.view, covers=covers_of(self.easel.book, page))
             self.retable()
             self.easel.repaint.emit(None if "pass" in mine else painted)
-        if {"shade-cut", "border"} & mine:
+        if {"shade-cut", "border", "lamp", "calm"} & mine:
             self.easel.repaint.emit([])
         self.later()
 

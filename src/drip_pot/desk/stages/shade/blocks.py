@@ -8,6 +8,7 @@ from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
+from drip_pot.desk.stages.shade.lamp_block import LampBlock
 from drip_pot.desk.stages.shade.pass_block import PassBlock
 
 _HUES = ((0, "rose"), (30, "red"), (60, "orange"), (95, "yellow"), (140, "green"), (195, "teal"), (245, "blue"),
@@ -36,7 +37,8 @@ class ShadePanel(Panel):
             rule.add(row)
             row.done.connect(lambda v, n=name: self._keep(n, v))
         self.passes = PassBlock(easel)
-        self.blocks = [self.passes, pair, rule]
+        self.lamp = LampBlock(easel)
+        self.blocks = [self.lamp, self.passes, pair, rule]
 
     def _keep(self, name: str, value: float) -> None:
         ready = self._ready()
@@ -64,6 +66,7 @@ class ShadePanel(Panel):
         ready = self._ready()
         if ready is None:
             return
+        self.lamp.refresh()
         self.passes.refresh()
         book = ready[0]
         pot = book.pots().get(self.easel.pot or 0)

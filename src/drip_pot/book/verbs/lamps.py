@@ -1,0 +1,93 @@
+"""Verbs on lamps, and on the cuts they suggest. Knows a page at hand; no window."""
+
+import numpy as np
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.hand import Hand
+from drip_pot.book.lamps import Staged, as_cuts, staged, suggestions
+from drip_pot.book.model import TONE, Lamp, ShadeCut
+from drip_pot.book.verbs.layers import change_cuts, cuts_in
+from drip_pot.book.verbs.passes import known_pass
+from drip_pot.book.verbs.setting import put
+from drip_pot.core.arrays import Bool
+from drip_pot.core.errors import BadInput, NothingDone
+
+_FAR = 1e6
+
+
+@order
+def set_lamp(book: Book, page: int, lamp: Lamp | None, number: int | None = None) -> int | None:
+    """Place a lamp, change one of a number, or take it away (None); return its number."""
+    known = book.sources(page).lamps
+    if lamp is None or number is not None:
+        if number not in known:
+            raise BadInput(f"This page has no lamp {number}.")
+    else:
+        number = max(known, default=0) + 1
+    if lamp is not None:
+        _check(lamp)
+    verb = "Take a lamp away" if lamp is None else "Change a lamp" if number in known else "Place a lamp"
+    put(book, "set-lamp", verb, (f"page/{page}/lamp/{number}", lamp))
+    return None if lamp is None else number
+
+
+def _check(lamp: Lamp) -> None:
+    if not (abs(lamp.row) <= _FAR and abs(lamp.col) <= _FAR):
+        raise BadInput("A lamp stands within a million pixels of the page.")
+    if not (0 <= lamp.height <= 1 and 0 <= lamp.cast <= 4 and 0 <= lamp.softness_px <= 2000):
+        raise BadInput("A lamp has a height of 0 to 100 %, cast shadows of 0 to 400 % and edges soft by 0 to 2000 px.")
+
+
+@order
+def leave_calm(book: Book, page: int, part: int, calm: bool | None) -> None:
+    """Have suggestions leave a part alone, or not; None lets the page decide, which leaves grounds alone."""
+    if part not in book.parts():
+        raise BadInput(f"This book has no part {part}.")
+    name = book.parts()[part].name
+    title = (
+        f"Suggest cuts on {name}" if calm is False else f"Leave {name} alone" if calm else f"Let the page say on {name}"
+    )
+    put(book, "leave-calm", title, (f"page/{page}/calm/{part}", calm))
+
+
+@order
+def suggest_cuts(hand: Hand, into: int = TONE, panel: int | None = None) -> str:
+    """Suggest cuts by the lamps of the page, in a panel or in all; those suggested before and not kept give way.
+
+    Regions with cuts that were kept or made by hand there are left alone. Return what is to be told.
+    """
+    one = known_pass(hand.book, hand.page, into)
+    if not hand.sources.lamps:
+        raise NothingDone("There is no lamp on this page yet. Place one first.")
+    found = staged(hand)
+    old = cuts_in(hand, into)
+    open_ = ~_worked_on(hand, found, [cut for cut in old.values() if not cut.offered])
+    if panel is not None:
+        open_ &= found.scene.panel == panel
+    made = as_cuts(hand, found, suggestions(found, hand.sources.lamps, open_), into)
+    first = max(hand.sources.shade_cuts, default=0) + 1
+    gone = [n for n, cut in old.items() if cut.offered and (panel is None or _lies_in(hand, found, cut, panel))]
+    changes: dict[int, ShadeCut | None] = dict.fromkeys(gone)
+    changes |= dict(enumerate(made, first))
+    if not changes:
+        return "The lamp suggests nothing here: what is poured is ground, or too small."
+    title = f"Suggest {len(made)} cut{'' if len(made) == 1 else 's'} in {one.name}"
+    change_cuts(hand, into, changes, "suggest-cuts", title)
+    return f"{len(made)} cuts suggested. Keep all of them, or step through them with N: Enter keeps, Delete drops."
+
+
+def _worked_on(hand: Hand, found: Staged, cuts: list[ShadeCut]) -> Bool:
+    """Tell the regions of the scene that some cuts stay in."""
+    atoms = {hand.atom_at(r, c) for cut in cuts for r, c in cut.within.spots}
+    told = np.zeros(found.scene.count + 1, bool)
+    told[[k for k, mine in found.atoms.items() if atoms & set(mine)]] = True
+    return told
+
+
+def _lies_in(hand: Hand, found: Staged, cut: ShadeCut, panel: int) -> bool:
+    spots = cut.within.spots or tuple((r, c) for r, c, _ in cut.knots[:1])
+    row, col = found.to_scene(*spots[0])
+    rows, cols = found.scene.labels.shape
+    inside = 0 <= row < rows and 0 <= col < cols
+    return bool(inside and found.scene.panel[found.scene.labels[int(row), int(col)]] == panel)

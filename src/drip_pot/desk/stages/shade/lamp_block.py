@@ -1,0 +1,54 @@
+"""The inspector's block of lamps. Writes through the lamps in use."""
+
+from PyQt6.QtWidgets import QCheckBox
+
+from drip_pot.desk.parts.widgets import Block, NumberRow, button
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.shade.lighting import Lighting
+
+
+class LampBlock(Block):
+    """The lamp in hand, and what it is asked for."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__("Lamp")
+        self.easel, self._lighting = easel, easel.own(Lighting)
+        lighting = self._lighting
+        self.height_row = NumberRow("Height", 0, 100, 1, "%")
+        self.height_row.done.connect(lambda v: lighting.change(height=v / 100))
+        self.cast = NumberRow("Cast shadows", 0, 400, 5, "%")
+        self.cast.done.connect(lambda v: lighting.change(cast=v / 100))
+        self.soft = NumberRow("Soft edges", 0, 200, 1, "px")
+        self.soft.done.connect(lambda v: lighting.change(softness_px=v))
+        self.back = QCheckBox("Behind the figures")
+        self.back.setToolTip("The lamp stands behind the figures: only their rims are lit")
+        self.back.clicked.connect(lambda on: lighting.change(back=on))
+        for entry in (self.height_row, self.cast, self.soft, self.back):
+            self.add(entry)
+        self.calm = QCheckBox("Leave this part alone")
+        self.calm.clicked.connect(lambda on: lighting.leave_calm(on))
+        self.add(self.calm)
+        tip = "Suggest cuts in the pass in hand, to be kept or dropped (Enter)"
+        self.ask = button("Suggest cuts", lighting.suggest, tip)
+        self.take = button("Take away", lambda: lighting.remove(), "Take the lamp away (Delete)")
+        self.row(self.ask, self.take)
+
+    def refresh(self) -> None:
+        """Show the lamp in hand; hidden with other tools."""
+        self.setVisible(self.easel.tool == "Lamp")
+        lamp, sources, book = self._lighting.in_hand(), self.easel.sources(), self.easel.book
+        for entry in (self.height_row, self.cast, self.soft, self.back, self.ask, self.take):
+            entry.setEnabled(lamp is not None)
+        if lamp is None:
+            self.note.setText("click on the page to place one")
+        else:
+            self.note.setText("for every panel" if lamp.panel == 0 else f"for panel {lamp.panel}")
+            self.height_row.show_value(lamp.height * 100)
+            self.cast.show_value(lamp.cast * 100)
+            self.soft.show_value(lamp.softness_px)
+            self.back.setChecked(lamp.back)
+        pot = None if book is None else book.pots().get(self.easel.pot or 0)
+        self.calm.setEnabled(pot is not None)
+        if pot is not None and book is not None and sources is not None:
+            self.calm.setText(f"Leave {book.parts()[pot.part].name} alone")
+            self.calm.setChecked(sources.calm.get(pot.part, False))
