@@ -3,6 +3,8 @@
 Knows points and planes; nothing of passes.
 """
 
+from functools import lru_cache
+
 import cv2
 import numpy as np
 import numpy.typing as npt
@@ -43,25 +45,20 @@ def outline(knots: npt.ArrayLike) -> F64:
     at, smooth = spots[:, :2], spots[:, 2] > 0.5
     after, before = np.roll(at, -1, axis=0), np.roll(at, 1, axis=0)
     length = np.maximum(np.hypot(*(after - at).T), 1e-6)
-    back = np.roll(length, 1)
-    slope = (after - before) / (length + back)[:, None]
-    pieces = []
-    for k in range(len(at)):
-        n = (k + 1) % len(at)
-        if not (smooth[k] or smooth[n]):
-            pieces.append(at[k : k + 1])
-            continue
-        chord = at[n] - at[k]
-        leave = slope[k] * length[k] if smooth[k] else chord
-        reach = slope[n] * length[k] if smooth[n] else chord
-        t = np.linspace(0, 1, int(np.clip(np.ceil(length[k] / 4), 3, 64)) + 1)[:-1, None]
-        pieces.append(
-            (2 * t**3 - 3 * t**2 + 1) * at[k]
-            + (t**3 - 2 * t**2 + t) * leave
-            + (3 * t**2 - 2 * t**3) * at[n]
-            + (t**3 - t**2) * reach
-        )
-    return np.concatenate(pieces)
+    slope = (after - before) / (length + np.roll(length, 1))[:, None]
+    chord, long = after - at, length[:, None]
+    leave = np.where(smooth[:, None], slope * long, chord)
+    reach = np.where(np.roll(smooth, -1)[:, None], np.roll(slope, -1, axis=0) * long, chord)
+    curved = smooth | np.roll(smooth, -1)
+    steps = np.where(curved, np.clip(np.ceil(length / 4), 3, 64), 1).astype(int)
+    piece = np.repeat(np.arange(len(at)), steps)
+    t = ((np.arange(len(piece)) - np.repeat(np.cumsum(steps) - steps, steps)) / steps[piece])[:, None]
+    return np.asarray(
+        (2 * t**3 - 3 * t**2 + 1) * at[piece]
+        + (t**3 - 2 * t**2 + t) * leave[piece]
+        + (3 * t**2 - 2 * t**3) * after[piece]
+        + (t**3 - t**2) * reach[piece]
+    )
 
 
 def fitted(points: npt.ArrayLike, within_px: float) -> tuple[Knot, ...]:
@@ -105,6 +102,11 @@ def cornered(points: npt.ArrayLike, *, smooth: bool = False) -> tuple[Knot, ...]
 
 def shape_bounds(knots: npt.ArrayLike, softness_px: float, shape: tuple[int, int]) -> Rect:
     """Return the part of a page of some rows and columns that a shape may touch; empty (all 0) beside the page."""
+    return _bounds(tuple(map(tuple, np.asarray(knots, np.float64).reshape(-1, 3).tolist())), softness_px, shape)
+
+
+@lru_cache(maxsize=4096)
+def _bounds(knots: tuple[tuple[float, ...], ...], softness_px: float, shape: tuple[int, int]) -> Rect:
     line = outline(knots)
     low = np.clip(np.floor(line.min(axis=0) - softness_px - 1).astype(int), 0, shape)
     high = np.clip(np.ceil(line.max(axis=0) + softness_px + 1).astype(int) + 1, 0, shape)
