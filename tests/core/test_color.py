@@ -8,10 +8,12 @@ from hypothesis import strategies as st
 from drip_pot.core.color import (
     ToneRule,
     darker,
+    delta_e,
     from_hex,
     linear_to_srgb,
     oklab_to_srgb8,
     shadow_of,
+    shadows_together,
     srgb8_to_oklab,
     srgb_to_linear,
     to_hex,
@@ -65,3 +67,33 @@ def test_a_held_line_is_never_lighter_than_its_colour(rgb: np.ndarray, amount: f
 def test_bad_digits_are_explained(bad: str) -> None:
     with pytest.raises(BadInput, match="is not a colour"):
         from_hex(bad)
+
+
+@given(st.integers(0, 5000), st.integers(2, 24))
+def test_shadows_worked_out_together_keep_their_distance_and_the_order_of_values(seed: int, count: int) -> None:
+    rng = np.random.default_rng(seed)
+    local = rng.integers(30, 250, (count, 3)).astype(np.uint8)
+    rule = ToneRule(apart_de=2.0)
+    shadow = shadows_together(local, [rule] * count)
+    lab, dark = srgb8_to_oklab(local), srgb8_to_oklab(shadow)
+    assert (dark[:, 0] < lab[:, 0]).all()
+    for a in range(count):
+        lighter = lab[:, 0] > lab[a, 0] + 0.02
+        assert (dark[lighter, 0] >= dark[a, 0] - 0.006).all()
+    if count <= 8:
+        others = ~np.eye(count, dtype=bool)
+        near = delta_e(dark[:, None], lab[None])[others]
+        alone = [shadow_of(color, rule) for color in local]
+        before = delta_e(srgb8_to_oklab(np.array(alone))[:, None], lab[None])[others]
+        assert (near >= 1.9).sum() >= (before >= 1.9).sum()
+
+
+def test_a_warm_key_light_cools_every_shadow_and_darks_do_not_fall_to_black() -> None:
+    grey = np.array([150, 150, 150], np.uint8)
+    plain = srgb8_to_oklab(shadow_of(grey, ToneRule(tint=0.0)))
+    warm = srgb8_to_oklab(shadow_of(grey, ToneRule(tint=0.0, key="#ffb040")))
+    assert warm[2] < plain[2] - 0.005, "bluer"
+    coat = np.array([40, 34, 50], np.uint8)
+    alone, together = (srgb8_to_oklab(shadow_of(coat, ToneRule(apart_de=d)))[0] for d in (0, 3))
+    assert together > alone + 0.02
+    assert together < srgb8_to_oklab(coat)[0] - 0.03

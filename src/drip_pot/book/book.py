@@ -36,7 +36,9 @@ from drip_pot.core.errors import BadInput
 
 T = TypeVar("T")
 _PAGES_KEPT = 12
-_WORKED_OUT = {"part": ("parts", "pots"), "pot": ("pots",), "page": ("pages",)}
+_WORKED_OUT = {
+    "part": ("parts", "pots", "pairs"), "pot": ("pots", "pairs"), "tone": ("tone", "pairs"), "page": ("pages",),
+}  # fmt: skip
 """What depends on values of a kind that lie below no page."""
 
 

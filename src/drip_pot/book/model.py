@@ -4,6 +4,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from drip_pot.core.color import ToneRule
 from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.press import PressSettings
 from drip_pot.core.regions import Cut, Path, Stencil
@@ -18,10 +19,11 @@ class BookInfo(msgspec.Struct, frozen=True):
 
 
 class Part(msgspec.Struct, frozen=True):
-    """A named group of pots; `order` sorts parts on the shelf."""
+    """A named group of pots; `order` sorts parts on the shelf, `tone` is its own rule for shadows, if it has one."""
 
     name: str
     order: int = 0
+    tone: ToneRule | None = None
 
 
 class Pot(msgspec.Struct, frozen=True):

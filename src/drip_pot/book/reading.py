@@ -5,10 +5,11 @@ from functools import lru_cache
 from typing import Any, TypeVar
 
 import msgspec
+import numpy as np
 
 from drip_pot.book.model import BookInfo, InkSet, Page, Part, Pot
 from drip_pot.book.store import PageValues
-from drip_pot.core.color import ToneRule, from_hex, shadow_of, to_hex
+from drip_pot.core.color import ToneRule, from_hex, shadow_of, shadows_together, to_hex
 from drip_pot.core.errors import BadInput
 
 T = TypeVar("T")
@@ -115,7 +116,24 @@ class Reading:
 
     def tone_pair(self, pot: Pot) -> tuple[str, str]:
         """Return local and shadow colour of a pot, '#rrggbb'."""
-        return pot.local, pot.shadow or _shadow(pot.local, self.tone)
+        if pot.shadow:
+            return pot.local, pot.shadow
+        rule = self.tone_of(pot.part)
+        known = self._once("pairs", self._pairs).get((pot.local, rule)) if rule.apart_de else None
+        return pot.local, known or _shadow(pot.local, rule)
+
+    def tone_of(self, part: int) -> ToneRule:
+        """Return how shadows of a part are worked out: by its own rule, or by the book's."""
+        known = self.parts().get(part)
+        return self.tone if known is None or known.tone is None else known.tone
+
+    def _pairs(self) -> dict[tuple[str, ToneRule], str]:
+        """Return the shadows that are worked out together, by local colour and rule."""
+        wanted = list(dict.fromkeys((pot.local, self.tone_of(pot.part)) for pot in self.pots().values()))
+        if not wanted:
+            return {}
+        local = np.array([from_hex(color) for color, _ in wanted], np.uint8)
+        return dict(zip(wanted, map(to_hex, shadows_together(local, [rule for _, rule in wanted])), strict=True))
 
 
 def _decoded(text: str, kind: type[T]) -> T | None:

@@ -8,6 +8,7 @@ import numpy as np
 
 from drip_pot.book import Book, Derived, InkState, Page, Role, Sheet, verbs
 from drip_pot.core.arrays import Gray, Report, no_report
+from drip_pot.core.color import ToneRule
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import (
     InkSettings,
@@ -30,10 +31,15 @@ _STARTER = (
 )
 
 
+TOGETHER_DE = 3.0
+"""How far shadows of a new book stay from the other pots: the palette is solved together."""
+
+
 def new_book(path: Path, title: str, *, starter: bool = True) -> tuple[BookFile, Book]:
     """Make a book with a title and, if wanted, nine starter pots in three parts; errors are `open_book`'s."""
     file, book = open_book(path, create=True)
     verbs.name_book(book, title)
+    verbs.set_tone(book, ToneRule(apart_de=TOGETHER_DE))
     if starter:
         for part, pots in _STARTER:
             number = verbs.add_part(book, part)

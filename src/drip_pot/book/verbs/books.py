@@ -7,6 +7,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.model import BookInfo, Part, Pot
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.color import ToneRule, from_hex
+from drip_pot.core.errors import BadInput
 
 
 @order
@@ -50,13 +51,39 @@ def set_pot(book: Book, number: int, pot: Pot) -> None:
 def rename_part(book: Book, number: int, name: str) -> None:
     """Rename a part."""
     part = book.read(f"part/{number}", Part)
-    put(book, "rename-part", f"Rename {part.name} to {name}", (f"part/{number}", Part(named(name, "part"), part.order)))
+    put(
+        book,
+        "rename-part",
+        f"Rename {part.name} to {name}",
+        (f"part/{number}", msgspec.structs.replace(part, name=named(name, "part"))),
+    )
 
 
 @order
 def set_tone(book: Book, tone: ToneRule) -> None:
     """Change how shadows are worked out, for every pot without a shadow of its own."""
+    _check(tone)
     put(book, "set-tone", "Change the tone rule", ("tone", tone))
+
+
+@order
+def set_part_tone(book: Book, number: int, tone: ToneRule | None) -> None:
+    """Give a part its own way of working out shadows, or (None) let it follow the book's."""
+    part = book.read(f"part/{number}", Part)
+    if tone is not None:
+        _check(tone)
+    title = f"{'Follow the book with' if tone is None else 'Change the tone rule of'} {part.name}"
+    put(book, "set-part-tone", title, (f"part/{number}", msgspec.structs.replace(part, tone=tone)))
+
+
+def _check(tone: ToneRule) -> None:
+    from_hex(tone.key)
+    fields = (("darker_l", 60, "is darker by 0 to 60 L"), ("hue_deg", 360, "turns toward 0 to 360°"),
+              ("turn_deg", 60, "turns by 0 to 60°"), ("tint", 0.1, "mixes in a chroma of 0 to 0.1"),
+              ("apart_de", 12, "stays 0 to 12 ΔE from other pots"))  # fmt: skip
+    for name, most, says in fields:
+        if not 0 <= getattr(tone, name) <= most:
+            raise BadInput(f"A shadow {says}, not {getattr(tone, name):g}.")
 
 
 @order

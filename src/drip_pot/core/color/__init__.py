@@ -1,5 +1,6 @@
 """Colour: sRGB, linear light and OKLab, the tone pair, choosing colours. Knows no other core package."""
 
+from drip_pot.core.color.pairs import shadows_together
 from drip_pot.core.color.palette import (
     HARMONIES,
     Lch,
@@ -48,6 +49,7 @@ __all__ = [
     "oklab_to_srgb8",
     "plain_name",
     "shadow_of",
+    "shadows_together",
     "shifted",
     "srgb8_to_oklab",
     "srgb_to_linear",

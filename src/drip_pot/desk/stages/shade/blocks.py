@@ -1,10 +1,12 @@
 """The inspector in Shade: the tone pair in hand, the tone rule. Writes to the book through the easel."""
 
 import msgspec
+from PyQt6.QtWidgets import QCheckBox
 
 from drip_pot.book import verbs
-from drip_pot.core.color import from_hex, srgb8_to_oklab
+from drip_pot.core.color import ToneRule, from_hex, srgb8_to_oklab
 from drip_pot.desk.dialogs.color import pick_color
+from drip_pot.desk.dialogs.pairs import PairSheet
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
@@ -29,21 +31,63 @@ class ShadePanel(Panel):
         pair.row(self.local_l, self.shadow_l)
         self.own = button("Set from the rule", self._by_rule, "Drop this pot's own shadow and follow the rule below")
         pair.row(self.own)
-        rule = Block("Tone rule", "every pot")
+        self.rule = rule = Block("Tone rule")
+        self.key = Swatch("Colour of the key light: all shadows follow it", self._pick_key, 26)
+        rule.add(label("Key light", "smallmuted"))
+        rule.add(self.key)
         self.darker = NumberRow("Darker by", 0, 60, 1, "L")
         self.hue = NumberRow("Turn toward", 0, 360, 1, "°")
         self.turn = NumberRow("At most", 0, 60, 1, "°")
-        for row, name in ((self.darker, "darker_l"), (self.hue, "hue_deg"), (self.turn, "turn_deg")):
+        self.apart = NumberRow("Away from other pots", 0, 12, 0.5, "ΔE")
+        self.apart.setToolTip("How far a shadow stays from the colour of any other pot; 0 works every pair out alone")
+        for row, name in ((self.darker, "darker_l"), (self.hue, "hue_deg"), (self.turn, "turn_deg"),
+                          (self.apart, "apart_de")):  # fmt: skip
             rule.add(row)
             row.done.connect(lambda v, n=name: self._keep(n, v))
+        self.by_part = QCheckBox("")
+        self.by_part.setToolTip("The part of the pot in hand gets a rule of its own, or follows the book's")
+        self.by_part.clicked.connect(self._own_rule)
+        self.sheet = button("All pairs", self._show_pairs, "All pots of the book with their shadows")
+        rule.add(self.by_part)
+        rule.row(self.sheet)
         self.passes = PassBlock(easel)
         self.lamp = LampBlock(easel)
         self.blocks = [self.lamp, self.passes, pair, rule]
 
-    def _keep(self, name: str, value: float) -> None:
-        ready = self._ready()
-        if ready is not None:
-            self.easel.do(lambda book, _: verbs.set_tone(book, msgspec.structs.replace(ready[0].tone, **{name: value})))
+    def _rule(self) -> tuple[ToneRule, int | None]:
+        """Return the rule that is shown, and the part whose own it is."""
+        book, pot = self.easel.book, self.easel.pot
+        known = {} if book is None else book.pots()
+        if book is None or pot not in known:
+            return ToneRule() if book is None else book.tone, None
+        part = known[pot].part
+        own = book.parts()[part].tone if part in book.parts() else None
+        return (book.tone, None) if own is None else (own, part)
+
+    def _keep(self, name: str, value: object) -> None:
+        rule, part = self._rule()
+        changed = msgspec.structs.replace(rule, **{name: value})
+        if part is None:
+            self.easel.do(lambda book, _: verbs.set_tone(book, changed))
+        else:
+            self.easel.do(lambda book, _: verbs.set_part_tone(book, part, changed))
+
+    def _own_rule(self, wanted: bool) -> None:
+        book, pot = self.easel.book, self.easel.pot
+        if book is not None and pot in book.pots():
+            part, rule = book.pots()[pot].part, book.tone if wanted else None
+            self.easel.do(lambda book, _: verbs.set_part_tone(book, part, rule))
+
+    def _pick_key(self) -> None:
+        sources = self.easel.sources()
+        if sources is not None:
+            chosen = pick_color(self, "Key light", self._rule()[0].key, sources.press)
+            if chosen is not None:
+                self._keep("key", chosen)
+
+    def _show_pairs(self) -> None:
+        if self.easel.book is not None:
+            PairSheet(self, self.easel.book, self.easel.choose_pot).exec()
 
     def _pick(self, tone: str) -> None:
         book, number, sources = self.easel.book, self.easel.pot, self.easel.sources()
@@ -81,9 +125,16 @@ class ShadePanel(Panel):
             swatch.show_color(color)
             text.setText(f"{name}  L {float(srgb8_to_oklab(from_hex(color))[0]) * 100:.0f}")
         self.own.setEnabled(pot is not None and pot.shadow is not None)
-        tone = book.tone
+        tone, part = self._rule()
+        parts = book.parts()
+        self.rule.note.setText(f"of {parts[part].name}" if part is not None else "every pot")
+        self.by_part.setEnabled(pot is not None)
+        self.by_part.setChecked(part is not None)
+        self.by_part.setText(f"Own rule for {parts[pot.part].name}" if pot and pot.part in parts else "Own rule")
+        self.key.show_color(tone.key)
         self.darker.show_value(tone.darker_l)
         self.hue.show_value(tone.hue_deg)
         self.turn.show_value(tone.turn_deg)
+        self.apart.show_value(tone.apart_de)
         name = min(_HUES, key=lambda h: abs(h[0] - tone.hue_deg))[1]
         self.hue.name.setText(f"Turn toward {name}")
