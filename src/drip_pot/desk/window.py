@@ -119,7 +119,8 @@ class Window(QMainWindow):
         """Return what actions are done with."""
         itself: dict[str, Callable[[], object]] = {
             "undo": self.undo, "redo": self.redo, "show_history": self.show_history, "show_keys": self.show_keys,
-            "toggle_wipe": self.toggle_wipe, "toggle_panels": self.toggle_panels, "switch_bench": self.switch_bench,
+            "toggle_wipe": self.toggle_wipe, "toggle_beside": self.toggle_beside, "toggle_panels": self.toggle_panels,
+            "switch_bench": self.switch_bench,
         }  # fmt: skip
         return actions.Reach(
             self.easel, self.seen, self.canvas, self.look_here, self.topbar.title, self.books, self.sheets, self.pots,
@@ -185,8 +186,14 @@ class Window(QMainWindow):
     def _fill_chips(self) -> None:
         wiping = self.canvas.wipe is not None
         wipe = Chip("Wipe", wiping, "Before and now, with a divider (W)", self.toggle_wipe)
-        self.chips.fill([*STAGES[self.easel.stage].chips(self.easel, self.seen), wipe])
+        beside = Chip("Beside", self.canvas.beside, "Before and now, side by side (Shift+W)", self.toggle_beside)
+        self.chips.fill([*STAGES[self.easel.stage].chips(self.easel, self.seen), wipe, beside])
         self.chips.move(12, 12)
+
+    def toggle_beside(self) -> None:
+        """Show before and now side by side, or now alone."""
+        self.canvas.set_beside(not self.canvas.beside)
+        self.refresh_look()
 
     def toggle_wipe(self) -> None:
         """Show or hide the divider between before and now."""

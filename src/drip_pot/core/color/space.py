@@ -111,6 +111,12 @@ def fast_srgb8(lab: F32) -> U8:
     return np.asarray(_BACK[np.rint(np.sqrt(linear) * 8191).astype(np.int32)], np.uint8)
 
 
+def lightness(rgb: U8) -> U8:
+    """Return the grey that is as light as each colour: of (…, 3 or 4) uint8 sRGB, (…) uint8 by relative luminance."""
+    linear = _LINEAR[rgb[..., :3]] @ np.array([0.2126, 0.7152, 0.0722], np.float32)
+    return np.asarray(_BACK[np.rint(np.sqrt(np.clip(linear, 0, 1)) * 8191).astype(np.int32)], np.uint8)
+
+
 def delta_e(lab_one: npt.ArrayLike, lab_two: npt.ArrayLike) -> F64:
     """Return the Euclidean distance of (…, 3) OKLab colours, times 100."""
     return np.asarray(np.linalg.norm(np.asarray(lab_one) - np.asarray(lab_two), axis=-1) * 100)

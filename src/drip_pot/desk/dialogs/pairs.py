@@ -31,7 +31,7 @@ class PairSheet(QDialog):
             if not pots:
                 continue
             own = ", by its own rule" if part.tone is not None else ""
-            grid.addWidget(label(f"{part.name}{own}", "heading"), row, 0, 1, _COLUMNS)
+            grid.addWidget(label(f"{part.name}{own}", "title"), row, 0, 1, _COLUMNS)
             row += 1
             for place, (n, pot) in enumerate(pots.items()):
                 pair = book.tone_pair(pot)

@@ -30,7 +30,13 @@ class Painting:
         page = c.transform().mapRect(QRectF(0, 0, view.shape[1], view.shape[0]))
         before = (view, c.before, c.tiles) if c.earlier is None else (c.earlier, c.look, c.past)
         now = (view, c.look, c.tiles)
-        if c.peeking:
+        half = QRectF(c.width() / 2, 0, c.width() / 2, c.height())
+        if c.beside:
+            painter.translate(-half.width(), 0)
+            self._paint_page(painter, *before, page.intersected(half))
+            painter.resetTransform()
+            self._paint_page(painter, *(before if c.peeking else now), page.intersected(half))
+        elif c.peeking:
             self._paint_page(painter, *before, page)
         elif c.wipe is None:
             self._paint_page(painter, *now, page)
@@ -38,8 +44,13 @@ class Painting:
             at = c.wipe_x()
             self._paint_page(painter, *before, page.intersected(QRectF(0, 0, at, c.height())))
             self._paint_page(painter, *now, page.intersected(QRectF(at, 0, c.width() - at, c.height())))
+        if c.beside:
+            painter.setClipRect(half)
         self._paint_marks(painter, view)
-        if c.wipe is not None and not c.peeking:
+        painter.setClipping(False)
+        if c.beside:
+            painter.fillRect(QRectF(half.left() - 1, 0, 2, half.height()), Qt.GlobalColor.white)
+        elif c.wipe is not None and not c.peeking:
             self._paint_wipe(painter)
         if c.hasFocus():
             painter.setBrush(Qt.BrushStyle.NoBrush)

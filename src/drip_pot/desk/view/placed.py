@@ -24,6 +24,8 @@ class Placed(QWidget):
         Clockwise.
     focus_rect : Rect or None
         What was gone to last.
+    beside : bool
+        Whether the page takes the right half alone, and what it is compared with the left.
 
     Signals
     -------
@@ -40,7 +42,22 @@ class Placed(QWidget):
         self.turn_deg = 0.0
         self.mirrored = False
         self.focus_rect: Rect | None = None
+        self.beside = False
         self._fitted = True
+
+    def middle(self) -> QPointF:
+        """Return the middle of what the page takes of the widget."""
+        return QPointF(self.width() * (0.75 if self.beside else 0.5), self.height() / 2)
+
+    def set_beside(self, on: bool) -> None:
+        """Give the page the right half alone, or all of the widget."""
+        row, col = self.to_page(self.middle())
+        self.beside = on
+        if self._fitted:
+            self.fit()
+        else:
+            self._center(row, col)
+            self._placed()
 
     def is_busy(self) -> bool:
         """Whether a gesture is being made."""
@@ -61,20 +78,21 @@ class Placed(QWidget):
             return
         rows, cols = size
         turned = QTransform().rotate(self.turn_deg).mapRect(QRectF(0, 0, cols, rows))
-        wide, high = (self.width() - 32) / turned.width(), (self.height() - _CHIPS - 14) / turned.height()
+        room = self.width() / 2 if self.beside else self.width()
+        wide, high = (room - 32) / turned.width(), (self.height() - _CHIPS - 14) / turned.height()
         self.zoom = max(_LEAST_ZOOM, min(wide, high, 1.0) * self.devicePixelRatioF())
-        self._center(rows / 2, cols / 2, QPointF(self.width() / 2, (self.height() + _CHIPS - 14) / 2))
+        self._center(rows / 2, cols / 2, QPointF(self.middle().x(), (self.height() + _CHIPS - 14) / 2))
         self._fitted = True
         self._placed()
 
     def _center(self, row: float, col: float, at: QPointF | None = None) -> None:
         """Bring a page position to a widget position, the middle if none is given."""
-        at = at or QPointF(self.width() / 2, self.height() / 2)
+        at = at or self.middle()
         self.origin += at - self.to_widget(row, col)
 
     def set_zoom(self, zoom: float, at: QPointF | None = None) -> None:
         """Zoom (1 is one page pixel on one screen pixel), keeping the page under `at` in place."""
-        at = at or QPointF(self.width() / 2, self.height() / 2)
+        at = at or self.middle()
         row, col = self.to_page(at)
         self.zoom = max(_LEAST_ZOOM, min(zoom, _MOST_ZOOM))
         self._center(row, col, at)
@@ -89,8 +107,7 @@ class Placed(QWidget):
 
     def set_turn(self, turn_deg: float, *, mirrored: bool) -> None:
         """Turn the view, clockwise in degrees, and mirror it; the page itself is not changed."""
-        middle = QPointF(self.width() / 2, self.height() / 2)
-        row, col = self.to_page(middle)
+        row, col = self.to_page(self.middle())
         self.turn_deg, self.mirrored = (turn_deg + 180) % 360 - 180, mirrored
         if self._fitted:
             self.fit()

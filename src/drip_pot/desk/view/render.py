@@ -3,7 +3,7 @@
 It can work in any thread, as nothing it reads ever changes.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import cv2
@@ -12,6 +12,7 @@ import numpy as np
 from PyQt6.QtGui import QImage
 
 from drip_pot.core.arrays import I32, U8
+from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
 from drip_pot.core.regions import LOUD
 from drip_pot.core.render import mix_line, take_colors
@@ -20,6 +21,7 @@ from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
 TILE = 256
 PLATES = ("Cyan", "Magenta", "Yellow", "Black")
 _ASIDE = 0.4
+_SQUINT, _DIM = 3, 0.78
 _STRIPE_PX = 10
 _ALERT = (208, 64, 26, 255)
 Kind = Literal["scan", "line", "flats", "press"]
@@ -47,6 +49,12 @@ class Look:
         As the outlines of the regions alone.
     leftovers : bool
         With what nobody poured striped in the alert colour.
+    steps : int
+        Greys in so many steps; 0 is smoothly.
+    squint : bool
+        Without detail.
+    alone : tuple of int
+        Atoms that are seen while all else is dimmed; none is everything.
     """
 
     kind: Kind = "flats"
@@ -61,6 +69,9 @@ class Look:
     losses: bool = False
     outline: bool = False
     leftovers: bool = False
+    steps: int = 0
+    squint: bool = False
+    alone: tuple[int, ...] = ()
 
 
 def render_tile(view: PageView, look: Look, level: int, row: int, col: int) -> QImage:
@@ -75,6 +86,8 @@ def _pixels(view: PageView, look: Look, level: int, top: int, left: int, size: i
     """Pixels (≤ size, ≤ size, 4) at a level; colour is drawn at twice the size and averaged down."""
     full = view.drawing.gray[level].shape
     rows, cols = min(size, full[0] - top), min(size, full[1] - left)
+    if look.squint:
+        return _squinted(view, look, level, top, left, (rows, cols))
     if look.kind in ("scan", "line") or view.flat is None:
         return _grey(view, look, level, top, left, rows, cols)
     fine = max(0, level - 1)
@@ -86,9 +99,33 @@ def _pixels(view: PageView, look: Look, level: int, top: int, left: int, size: i
     if scale == 2:
         out = cv2.resize(out, (cols, rows), interpolation=cv2.INTER_AREA)
     if look.values:
-        grey = cv2.cvtColor(out, cv2.COLOR_RGBA2GRAY)
-        out = cv2.merge([grey, grey, grey, np.full_like(grey, 255)])
+        out = _rgbx(_stepped(lightness(out), look.steps))
     return np.ascontiguousarray(out)
+
+
+def _stepped(grey: U8, steps: int) -> U8:
+    """Return greys in so many steps, as far apart as they can be; 0 leaves them smooth."""
+    if not steps:
+        return grey
+    table = np.minimum(np.arange(256) * steps // 256, steps - 1) * 255 // (steps - 1)
+    return np.asarray(cv2.LUT(grey, table.astype(np.uint8)), np.uint8)
+
+
+def _squinted(view: PageView, look: Look, level: int, top: int, left: int, size: tuple[int, int]) -> U8:
+    """Draw a tile from a much coarser level, blurred; pixels beyond its edge are drawn along, so that tiles meet."""
+    step = min(_SQUINT, view.levels - 1 - level)
+    coarse, factor, wider = level + step, 1 << step, 1 << (_SQUINT - step)
+    margin = 4 * wider
+    full = view.drawing.gray[coarse].shape
+    r0, c0 = max(0, top // factor - margin), max(0, left // factor - margin)
+    rows = min(full[0], -(-(top + size[0]) // factor) + margin) - r0
+    cols = min(full[1], -(-(left + size[1]) // factor) + margin) - c0
+    plain = replace(look, squint=False)
+    small = cv2.GaussianBlur(_pixels(view, plain, coarse, r0, c0, max(rows, cols))[:rows, :cols], (0, 0), 1.1 * wider)
+    wide = cv2.resize(small, (small.shape[1] * factor, small.shape[0] * factor), interpolation=cv2.INTER_LINEAR)
+    cut = wide[top - r0 * factor :, left - c0 * factor :][: size[0], : size[1]]
+    return np.asarray(cv2.copyMakeBorder(
+        cut, 0, size[0] - cut.shape[0], 0, size[1] - cut.shape[1], cv2.BORDER_REPLICATE), np.uint8)  # fmt: skip
 
 
 def _grey(view: PageView, look: Look, level: int, top: int, left: int, rows: int, cols: int) -> U8:
@@ -124,7 +161,8 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
         return _outlines(flat, level, cut)
     ready = ready_of(view, flat, level, lettering=look.lettering)
     if not (look.leftovers or (look.loud and flat.loud is not None)):
-        return ready.screen(*cut, lines=look.lines, tone=look.tone, held=look.held)
+        out = ready.screen(*cut, lines=look.lines, tone=look.tone, held=look.held)
+        return out if not look.alone else _dimmed(out, flat.labels[level][cut], look.alone)
     piece, colors = ready.piece(*cut, passes=False), flat.tables.screen
     if look.loud and flat.loud is not None:
         table = np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)])
@@ -133,6 +171,14 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
     else:
         out = _striped(view, flat, piece.labels, ready.screen(*cut, lines=False, tone=look.tone), cut)
     return out if not look.lines else mix_line(out, piece.ink, take_colors(piece.line, None, colors.line))
+
+
+def _dimmed(out: U8, labels: I32, alone: tuple[int, ...]) -> U8:
+    """Dim all but some atoms."""
+    seen = np.zeros(max(int(labels.max()), *alone) + 1, bool)
+    seen[list(alone)] = True
+    faint = cv2.addWeighted(out, 1 - _DIM, np.full_like(out, 205), _DIM, 0)
+    return np.where(seen[labels][..., None], out, faint).astype(np.uint8)
 
 
 def _striped(view: PageView, flat: Flatted, labels: I32, colored: U8, cut: tuple[slice, slice]) -> U8:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+STEPS = (3, 4, 5)
 ALL_PLATES = (True, True, True, True)
 
 
@@ -45,6 +46,18 @@ class Seen(QObject):
         """Turn a switch."""
         self[name] = not self[name]
 
+    @property
+    def steps(self) -> int:
+        """In how many steps values are shown; 0 is smoothly."""
+        return next((n for n in STEPS if self[f"steps {n}"]), 0)
+
+    def next_steps(self) -> None:
+        """Show values in three steps, then in four, in five, and smoothly again."""
+        now = self.steps
+        self._flags |= {f"steps {n}": n == (STEPS[0] if not now else now + 1) for n in STEPS}
+        self._flags["values"] = self.steps > 0
+        self.changed.emit()
+
     def show_plates(self, plates: tuple[bool, bool, bool, bool]) -> None:
         """Show some of the plates."""
         self.plates = plates
@@ -59,6 +72,17 @@ class Chip:
     on: bool
     tip: str
     done: Callable[[], object]
+
+
+def values_chips(seen: Seen) -> list[Chip]:
+    """Return the chips of ways to judge light and dark."""
+    steps = f"{seen.steps} steps" if seen.steps else "Steps"
+    return [
+        flag(seen, "Values", "values", "Lightness alone, in grey (V)"),
+        Chip(steps, seen.steps > 0, "Values in three, four or five steps (Shift+V)", seen.next_steps),
+        flag(seen, "Squint", "squint", "Without detail, as with half-closed eyes (Shift+Q)"),
+        flag(seen, "Alone", "alone", "The part of the pot in hand, or what is picked; all else dimmed (Shift+A)"),
+    ]
 
 
 def flag(seen: Seen, name: str, field_: str, tip: str) -> Chip:

@@ -59,6 +59,7 @@ class Lamp(Tool):
     def release(self, row: float, col: float, mods: Mods) -> None:
         self._dragged = False
         self._lighting.drop()
+        self.easel.chosen.emit()
 
     def finish(self) -> bool:
         if self._lighting.in_hand() is None:

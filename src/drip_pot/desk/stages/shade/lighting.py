@@ -53,9 +53,8 @@ class Lighting:
         return None if self.number is None else known[self.number]
 
     def choose(self, number: int | None) -> None:
-        """Take a lamp in hand."""
+        """Take a lamp in hand; who asks tells of it when the gesture is done."""
         self.number = number
-        self.easel.chosen.emit()
 
     def panel_at(self, row: float, col: float) -> int:
         """Return the panel at a place; 0 where panels are not known or there is none."""

@@ -97,6 +97,7 @@ class Pull(Tool):
         if self._held is not None or moved:
             self._keep()
         self._held = self._from = None
+        self.easel.chosen.emit()
 
     def _keep(self) -> None:
         chosen = self._shaping.cut_in_hand()

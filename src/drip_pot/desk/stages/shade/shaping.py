@@ -53,10 +53,8 @@ class Shaping:
         return None if cut is None or self._cut is None else (self._cut, cut)
 
     def choose_cut(self, number: int | None) -> None:
-        """Take up a cut of the pass in hand, or put it down."""
-        if number != self._cut:
-            self._cut = number
-            self.easel.chosen.emit()
+        """Take up a cut of the pass in hand, or put it down; who asks tells of it when the gesture is done."""
+        self._cut = number
 
     def set_cut(self, changed: ShadeCut | None) -> None:
         """Change the cut in hand, or take it away."""

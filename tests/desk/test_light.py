@@ -1,0 +1,144 @@
+"""Light in the real window: cuts, divided regions, a lamp that suggests, and ways to judge values."""
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtTest import QTest
+
+from drip_pot.desk.stages.shade.lighting import Lighting
+from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.desk.stages.shade.shaping import Shaping
+from drip_pot.desk.view.render import Look, render_tile
+from tests.desk.conftest import Driver, Mods
+
+
+@pytest.fixture
+def shade(demo: Driver) -> Driver:
+    """The first page in Shade, without its shade."""
+    demo.easel.choose_stage("Shade")
+    demo.settle()
+    demo.canvas.fit()
+    demo.easel.own(Shading).fill(set(demo.easel.sources().pours), [], away=True)
+    demo.worked_out()
+    demo.settle()
+    return demo
+
+
+def cover(driver: Driver) -> np.ndarray:
+    return driver.book.plane(f"page/{driver.easel.page}/pass/1").whole()
+
+
+def key(driver: Driver, name: str) -> None:
+    driver.keys(name)
+    driver.worked_out()
+    driver.settle()
+
+
+def test_corners_clicked_and_ended_with_enter_cut_a_shape_that_is_pulled_by_a_point(shade: Driver) -> None:
+    rows, cols = shade.easel.view.shape
+    shade.easel.choose_tool("Cut shade")
+    corners = [(0.10, 0.30), (0.10, 0.55), (0.2, 0.55), (0.2, 0.3)]
+    for r, c in corners:
+        shade.click(r * rows, c * cols)
+    assert not shade.easel.sources().shade_cuts, "not before it is ended"
+    key(shade, "Return")
+    (cut,) = shade.easel.sources().shade_cuts.values()
+    assert [smooth for *_, smooth in cut.knots] == [False] * 4
+    before = np.count_nonzero(cover(shade))
+    key(shade, "P")
+    shade.click(0.15 * rows, 0.42 * cols)
+    print(
+        "DBG",
+        shade.easel.tool,
+        shade.easel.sources().shade_cuts,
+        shade.at(0.15 * rows, 0.42 * cols),
+        shade.easel.own(Shaping)._cut,
+    )
+    assert shade.easel.own(Shaping).cut_in_hand() is not None
+    shade.drag((0.2 * rows, 0.55 * cols), (0.27 * rows, 0.7 * cols))
+    shade.settle()
+    assert np.count_nonzero(cover(shade)) > 1.1 * before
+    shade.click(0.27 * rows, 0.7 * cols, Mods.ControlModifier)
+    (cut,) = shade.easel.sources().shade_cuts.values()
+    assert sum(smooth for *_, smooth in cut.knots) == 1, "a curve now"
+    key(shade, "Del")
+    assert not shade.easel.sources().shade_cuts
+    assert not cover(shade).any()
+
+
+def test_a_border_drawn_divides_and_its_dark_side_is_clicked(shade: Driver) -> None:
+    rows, cols = shade.easel.view.shape
+    shade.easel.choose_tool("Divide")
+    shade.drag((0.07 * rows, 0.30 * cols), (0.07 * rows, 0.42 * cols))
+    shade.settle()
+    assert len(shade.easel.own(Shaping).borders()) == 1
+    assert shade.easel.own(Shaping).open_ends()
+    said: list[str] = []
+    shade.easel.said.connect(lambda text, _: said.append(text))
+    shade.click(0.09 * rows, 0.36 * cols)
+    assert any("open" in text for text in said)
+    assert not cover(shade).any()
+    shade.click(0.07 * rows, 0.36 * cols, Mods.ControlModifier)
+    shade.settle()
+    assert not shade.easel.own(Shaping).borders()
+
+
+def test_a_lamp_is_placed_dragged_and_asked_and_its_cuts_are_kept(shade: Driver) -> None:
+    rows, cols = shade.easel.view.shape
+    shade.easel.choose_tool("Lamp")
+    shade.click(0.05 * rows, 0.8 * cols)
+    lighting = shade.easel.own(Lighting)
+    assert lighting.in_hand() is not None
+    shade.drag((0.05 * rows, 0.8 * cols), (0.06 * rows, 0.2 * cols), release=False)
+    print(
+        "DBG",
+        lighting.moved,
+        lighting.number,
+        len(lighting.preview),
+        shade.easel.deriving.work._newest,
+        shade.easel.tool,
+        shade.canvas.tool._dragged,
+        lighting.lamps(),
+    )
+    shade.qtbot.waitUntil(lambda: len(lighting.preview) > 5, timeout=60_000)
+    QTest.mouseRelease(shade.canvas, Qt.MouseButton.LeftButton, Mods.NoModifier, shade.at(0.06 * rows, 0.2 * cols))
+    assert abs(lighting.in_hand().col - 0.2 * cols) < 4
+    key(shade, "Return")
+    offered = [cut for cut in shade.easel.sources().shade_cuts.values() if cut.offered]
+    assert len(offered) > 20
+    assert any(f.title == "Suggested cut" for f in shade.easel.findings["Shade"])
+    shade.easel.own(Shaping).settle(drop=False, every=True)
+    shade.worked_out()
+    assert not any(cut.offered for cut in shade.easel.sources().shade_cuts.values())
+    shade.easel.undo()
+    assert any(cut.offered for cut in shade.easel.sources().shade_cuts.values())
+
+
+def test_values_in_steps_have_just_so_many_greys_and_a_part_alone_keeps_its_colours(shade: Driver) -> None:
+    view = shade.easel.view
+    for steps in (3, 4, 5):
+        shade.window.seen.next_steps()
+        look = shade.canvas.look
+        assert look.steps == steps
+        image = render_tile(view, look, 0, 1, 1)
+        greys = {image.pixelColor(x, y).red() for x in range(0, 256, 7) for y in range(0, 256, 7)}
+        assert len(greys) <= steps
+    shade.window.seen.next_steps()
+    assert not shade.window.seen["values"]
+    shade.window.seen["alone"] = True
+    alone = shade.canvas.look.alone
+    book, sources = shade.easel.ready()
+    part = book.pots()[shade.easel.pot].part
+    assert {book.pots()[sources.pours[a]].part for a in alone} == {part}
+    plain, dim = (np.frombuffer(render_tile(view, look, 0, 1, 0).bits().asstring(4 * 65536), np.uint8)
+                  for look in (Look(), Look(alone=alone)))  # fmt: skip
+    assert (plain != dim).any()
+
+
+def test_side_by_side_the_pointer_still_means_the_page_on_the_right(shade: Driver) -> None:
+    shade.window.toggle_beside()
+    spot = shade.canvas.to_widget(100, 100)
+    assert spot.x() > shade.canvas.width() / 2
+    assert shade.canvas.to_page(QPointF(spot)) == pytest.approx((100, 100))
+    shade.window.toggle_beside()
+    assert shade.canvas.to_widget(100, 100).x() < spot.x()
