@@ -123,7 +123,7 @@ def main() -> None:
     app = make_app(["bench"])
     with TemporaryDirectory() as folder:
         works = [work for work in WORKS if work.name in ("page-2", "page-3")]
-        build_book(Path(folder) / "kites.drip", asked.dpi, works=tuple(works))
+        build_book(Path(folder) / "kites.drip", asked.dpi, works=tuple(works), finished=False)
         window = Window(QSettings(str(Path(folder) / "settings.ini"), QSettings.Format.IniFormat))
         window.resize(1280, 800)
         window.show()

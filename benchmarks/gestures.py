@@ -209,7 +209,7 @@ def main() -> None:
     with TemporaryDirectory() as folder:
         for work in works:
             path = Path(folder) / f"{work.name}.drip"
-            build_book(path, asked.dpi, works=(work,))
+            build_book(path, asked.dpi, works=(work,), finished=False)
             window = Window(QSettings(str(Path(folder) / "s.ini"), QSettings.Format.IniFormat))
             window.easel.opening.open(path)
             settle(window.easel)

@@ -114,7 +114,7 @@ def window(dpi: float, rounds: int) -> None:
 
     app = make_app(["bench"])
     with TemporaryDirectory() as folder:
-        build_book(Path(folder) / "kites.drip", dpi, works=WORKS[:1])
+        build_book(Path(folder) / "kites.drip", dpi, works=WORKS[:1], finished=False)
         made = Window(QSettings(str(Path(folder) / "s.ini"), QSettings.Format.IniFormat))
         made.resize(1280, 800)
         made.show()

@@ -38,7 +38,9 @@ def main() -> None:
     app = make_app(["soak"])
     with TemporaryDirectory() as folder:
         path = Path(folder) / "kites.drip"
-        build_book(path, asked.dpi, works=tuple(w for w in WORKS if w.name in ("page-1", "page-2", "page-3")))
+        build_book(
+            path, asked.dpi, works=tuple(w for w in WORKS if w.name in ("page-1", "page-2", "page-3")), finished=False
+        )
         window = Window(QSettings(str(Path(folder) / "settings.ini"), QSettings.Format.IniFormat))
         window.resize(1280, 800)
         window.show()

@@ -41,7 +41,7 @@ def main() -> None:
     cv2.setNumThreads(1)
     with TemporaryDirectory() as folder:
         path = Path(folder) / "kites.drip"
-        build_book(path, asked.dpi, works=tuple(w for w in WORKS if w.name == "page-1"))
+        build_book(path, asked.dpi, works=tuple(w for w in WORKS if w.name == "page-1"), finished=False)
         file, book = open_book(path)
         page = next(iter(book.pages()))
         derived = derive(file, book, page)

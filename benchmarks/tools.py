@@ -205,7 +205,7 @@ def main() -> None:
     app = make_app(["bench"])
     with TemporaryDirectory() as folder:
         work = next(w for w in WORKS if w.name == "page-3")
-        build_book(Path(folder) / "kites.drip", asked.dpi, works=(work,))
+        build_book(Path(folder) / "kites.drip", asked.dpi, works=(work,), finished=False)
         window = Window(QSettings(str(Path(folder) / "s.ini"), QSettings.Format.IniFormat))
         window.resize(1280, 800)
         window.show()

@@ -76,7 +76,7 @@ def demo_master(tmp_path_factory: pytest.TempPathFactory) -> Path:
     from drip_pot.demo.build import build_book
 
     path = tmp_path_factory.mktemp("demo") / "kites.drip"
-    build_book(path, 100)
+    build_book(path, 100, finished=False)
     return path
 
 

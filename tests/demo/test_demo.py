@@ -10,13 +10,13 @@ import pytest
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import find_atoms
-from drip_pot.demo.build import majority
+from drip_pot.demo.build import build_book, majority
 from drip_pot.demo.pen import Gap
 from drip_pot.demo.scheme import LIGHTS, SCHEME, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
 from drip_pot.demo.works import WORKS, Drawing, draw, work_named
 from drip_pot.devices import flawed_scan
-from drip_pot.files import derive, open_book
+from drip_pot.files import derive, open_book, picture
 
 NAMES = [work.name for work in WORKS if not work.name.startswith("sequence") or work.name.endswith("1")]
 
@@ -177,3 +177,19 @@ def test_the_written_truth_can_be_read_back(tmp_path: Path) -> None:
 def test_majority_takes_the_commonest() -> None:
     labels = np.array([[1, 1, 1, 2]], np.int32)
     assert majority(labels, 2, np.array([[3, 3, 0, 1]], np.uint8), 4)[1:] == [3, 1]
+
+
+def test_a_finished_work_has_light_over_its_flats_and_nothing_left_to_decide(tmp_path: Path) -> None:
+    works = tuple(work for work in WORKS if work.name == "cover")
+    build_book(tmp_path / "kites.drip", 60, works=works)
+    file, book = open_book(tmp_path / "kites.drip")
+    sources = book.sources(1)
+    names = [one.name for one in sources.passes.values()]
+    assert names[0] == "Tone"
+    assert {"Sunrise", "Bounce", "Finish"} <= set(names)
+    assert len(sources.shade_cuts) > 30
+    assert not any(cut.offered for cut in sources.shade_cuts.values())
+    derived = derive(file, book, 1)
+    lit, flat = (picture(book, derived, 1, stage).astype(int) for stage in ("Shade", "Flats"))
+    assert (np.abs(lit - flat).max(axis=2) > 8).mean() > 0.3
+    file.close()

@@ -13,16 +13,18 @@ import platformdirs
 import tifffile
 from PIL import Image
 
-from drip_pot.book import Book, verbs
+from drip_pot.book import Book, Derived, verbs
+from drip_pot.book.hand import hand_at
 from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
 from drip_pot.core.errors import CannotWrite
+from drip_pot.demo.finish import FINISHED, finish
 from drip_pot.demo.scheme import SCHEME, in_light, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
 from drip_pot.demo.works import WORKS, Drawing, Work, colored, draw
 from drip_pot.files import BookFile, add_sheets, derive, import_page, new_book, read_page
 
 TITLE = "The Kite Infirmary"
-VERSION = 4
+VERSION = 5
 QUICK_DPI = 150
 _STUDIES = (("noon", "page-1"), ("dusk", "cover"), ("storm", "page-4"))
 _DEFLATE = 8
@@ -158,8 +160,13 @@ def _write_rest(folder: Path) -> list[Path]:
     return paths
 
 
-def build_book(path: Path, dpi: float, report: Report = no_report, works: tuple[Work, ...] = WORKS) -> None:
-    """Make the demo book at `path`, replacing one that is there; its works are rendered at `dpi`."""
+def build_book(
+    path: Path, dpi: float, report: Report = no_report, works: tuple[Work, ...] = WORKS, *, finished: bool = True
+) -> None:  # fmt: skip
+    """Make the demo book at `path`, replacing one that is there; its works are rendered at `dpi`.
+
+    Unless `finished`, nothing lies over the flats but hard shade.
+    """
     path.parent.mkdir(parents=True, exist_ok=True)
     work_path = path.with_name(f".{path.name}.part")
     work_path.unlink(missing_ok=True)
@@ -180,14 +187,17 @@ def build_book(path: Path, dpi: float, report: Report = no_report, works: tuple[
             if drawing.lettering.any():
                 _add_lettering(file, book, page, path.parent, drawing)
             report((place + 0.6) / len(works), f"Finding the regions of {work.title}")
-            _begin(file, book, page, drawing)
+            derived = _begin(file, book, page, drawing)
+            if finished and work.name in FINISHED:
+                report((place + 0.8) / len(works), f"Lighting {work.title}")
+                finish(hand_at(book, page, derived), work.name)
     finally:
         file.close()
     work_path.replace(path)
 
 
-def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> None:
-    """Take a page as far as the demo book shows it."""
+def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> Derived:
+    """Take a page as far as its flats and hard shade go."""
     derived = derive(file, book, page)
     atoms = derived.regions.atoms(book.sources(page).line)
     name = drawing.work.name
@@ -203,6 +213,7 @@ def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> None:
         parts = {part.name: number for number, part in book.parts().items()}
         verbs.set_hold(book, page, parts["Clouds"], 0.45)
         verbs.set_hold(book, page, parts["Kites"], 0.62)
+    return derived
 
 
 def pour_truth(book: Book, page: int, labels: I32, count: int, drawing: Drawing, within: Bool | None = None) -> None:
