@@ -179,5 +179,6 @@ def test_the_page_register_test_counts_before_and_after() -> None:
     ready = Ready(derived.painted.shown(sources, tables.held), (book.plane(f"page/{page}/pass/1"),), tables)
     traps = derived.press.traps(sources, ready.tone(), 0, ready.shown, tables.plates, 0.3)
     told = derived.press.register(sources, lambda rows, trap: ready.plates(rows, trap=trap), tables.plates, traps)
-    assert told.untrapped_px > 500
-    assert told.trapped_px == 0
+    assert told.gap_mm[0] > 80
+    assert told.gap_mm[1] < 2
+    assert told.map.shape == (1200 // 8 + 1, 300 // 8 + 1)

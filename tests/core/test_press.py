@@ -1,28 +1,36 @@
 """Press: inks that print the colour wanted, black that overprints, traps that close what opens."""
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from PIL import Image, ImageCms
 
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import (
+    CONDITIONS,
     Plates,
     PressSettings,
     appearance,
-    bare_paper,
     color_ids,
     find_traps,
     ink_table,
+    large_black,
+    lightness_of,
     overprint,
     plates_of,
     separate,
     separate_colors,
+    strayed,
+    trap_way,
+    within_limit,
 )
-from drip_pot.core.press.trap import needs_trap
 from drip_pot.core.render import Piece
 
+PROFILE = Path("/usr/share/color/icc/ghostscript/default_cmyk.icc")
 RED, BLUE, PAPER = (0, 230, 230, 0), (230, 40, 0, 0), (0, 0, 0, 0)
 BLACK = (0, 0, 0, 255)
 
@@ -40,7 +48,7 @@ def test_printable_colours_print_as_wanted(color: str, black: float) -> None:
     rgb = from_hex(color)
     cmyk, miss = separate_colors(rgb[None], PressSettings(black=black))
     assert miss[0] < 1.0
-    assert np.abs(appearance(cmyk)[0].astype(int) - rgb).max() <= 4
+    assert np.abs(appearance(cmyk)[0].astype(int) - rgb).max() <= 5
 
 
 def test_more_black_generation_means_more_black_and_less_of_the_others() -> None:
@@ -67,7 +75,7 @@ def test_more_ink_is_never_lighter(inks: tuple[int, ...], plate: int) -> None:
 
 def test_paper_and_black_look_like_paper_and_black() -> None:
     assert appearance(np.array([[0, 0, 0, 0]], np.uint8)).tolist() == [[255, 255, 255]]
-    assert appearance(np.array([[0, 0, 0, 255]], np.uint8)).max() < 45
+    assert appearance(np.array([[0, 0, 0, 255]], np.uint8)).max() < 55
 
 
 def test_black_overprints_and_leaves_the_other_plates_alone() -> None:
@@ -105,15 +113,29 @@ def printed(labels: np.ndarray, ink: np.ndarray, plates: Plates, width: float) -
     return separate(piece, [], plates.colors, plates, lambda: INKS, traps.spread), traps.needed_px
 
 
-def test_the_register_test_opens_paper_and_a_trap_closes_it() -> None:
+def gaps(cmyk: np.ndarray, shift: int) -> int:
+    return int(strayed(cmyk, shift).gaps.max())
+
+
+def test_plates_that_stray_open_paper_and_a_trap_closes_it() -> None:
     labels, ink = halves()
     plates = tables(RED, BLUE)
     untrapped, needed = printed(labels, ink, plates, 0)
-    trapped, _ = printed(labels, ink, plates, 3)
+    trapped, _ = printed(labels, ink, plates, 6)
     assert needed == 60
-    assert max(bare_paper(untrapped, 2)) == 60 * 2, "cyan strays two pixels away from the edge of 60"
-    assert max(bare_paper(trapped, 2)) == 0
-    assert max(bare_paper(untrapped, 0)) == 0
+    assert gaps(untrapped, 2) >= 60 * 2 - 8, "cyan strays two pixels away from an edge of 60"
+    assert gaps(trapped, 2) == 0
+    assert gaps(untrapped, 0) == 0
+    assert strayed(untrapped, 2).worst.any()
+
+
+@pytest.mark.parametrize(
+    ("one", "two"), [((204, 153, 0, 0), (0, 0, 230, 102)), ((0, 204, 153, 0), (0, 0, 0, 255))], ids=["blue", "black"]
+)
+def test_plates_that_stray_together_and_black_itself_are_tried_too(one: tuple, two: tuple) -> None:
+    labels, _ = halves()
+    flat = np.array([PAPER, one, two], np.uint8)[labels]
+    assert gaps(flat, 2) > 60
 
 
 def test_lighter_spreads_into_darker_by_the_width_and_no_further() -> None:
@@ -125,13 +147,35 @@ def test_lighter_spreads_into_darker_by_the_width_and_no_further() -> None:
     assert (out[:, 44:] == np.array(dark)).all()
 
 
+def test_colours_equally_dense_are_trapped_to_both_sides() -> None:
+    labels, ink = halves()
+    one, two = (0, 150, 150, 0), (190, 0, 190, 0)
+    assert [bool(way[0]) for way in trap_way(*(np.array([k], np.uint8) for k in (one, two)))] == [True, True]
+    out, needed = printed(labels, ink, tables(one, two), 4)
+    assert needed == 60
+    both = (out[30] == np.maximum(one, two)).all(axis=1)
+    assert both[38:42].all()
+    assert both.sum() <= 6
+
+
+def test_a_thin_sliver_keeps_its_colour_in_the_middle() -> None:
+    labels = np.ones((60, 80), np.int32)
+    labels[:, 37:43] = 2
+    ink = np.zeros((60, 80), np.uint8)
+    light, dark = (0, 20, 200, 0), (220, 120, 0, 60)
+    out, _ = printed(labels, ink, tables(light, dark), 8)
+    kept = (out[30, 37:43] == np.array(dark)).all(axis=1)
+    assert kept.sum() >= 2
+    assert not kept.all()
+
+
 @pytest.mark.parametrize(("line_px", "needed"), [(9, False), (2, True)])
 def test_an_edge_under_enough_black_needs_no_trap(line_px: int, needed: bool) -> None:
     labels, ink = halves(line_px)
     out, px = printed(labels, ink, tables(RED, BLUE), 3)
     assert (px > 0) == needed
     if not needed:
-        assert max(bare_paper(out, 2)) == 0
+        assert gaps(out, 2) == 0
 
 
 @pytest.mark.parametrize(
@@ -143,30 +187,74 @@ def test_an_edge_under_enough_black_needs_no_trap(line_px: int, needed: bool) ->
         ((100, 40, 0, 0), (230, 40, 0, 0), False),
     ],
 )
-def test_only_colours_that_take_ink_from_each_other_need_traps(one: tuple, two: tuple, needed: bool) -> None:
-    table = needs_trap(np.array([one, two], np.uint8))
-    assert table.any() == needed
-    assert not (table & table.T).any(), "only ever one of two spreads"
+def test_only_colours_that_would_show_something_lighter_need_traps(one: tuple, two: tuple, needed: bool) -> None:
+    ways = trap_way(np.array([one], np.uint8), np.array([two], np.uint8))
+    assert bool(ways[0][0] | ways[1][0]) == needed
 
 
-def test_a_coloured_line_knocks_out_and_is_trapped() -> None:
+def test_a_coloured_line_carries_the_inks_under_it_and_opens_nothing() -> None:
     labels, ink = halves(8)
-    plates = tables(BLUE, BLUE, line=RED)
-    loose, _ = printed(labels, ink, plates, 0)
-    assert loose[30, 40].tolist() == list(RED)
-    assert max(bare_paper(loose, 2)) > 0
-    assert max(bare_paper(printed(labels, ink, plates, 3)[0], 2)) == 0
+    out, _ = printed(labels, ink, tables(BLUE, BLUE, line=RED), 3)
+    assert out[30, 40].tolist() == list(np.maximum(RED, BLUE))
+    assert gaps(out, 2) == 0
 
 
-def test_counting_in_strips_gives_the_same_as_all_at_once() -> None:
+def test_straying_in_strips_gives_the_same_as_all_at_once() -> None:
     labels, ink = halves()
     whole, _ = printed(labels, ink, tables(RED, BLUE), 0)
     halo = 6
     first, second = whole[: 30 + halo], whole[30 - halo :]
     first = np.pad(first, ((halo, 0), (0, 0), (0, 0)), mode="edge")
     second = np.pad(second, ((0, halo), (0, 0), (0, 0)), mode="edge")
-    parts = np.add(bare_paper(first, 2, halo), bare_paper(second, 2, halo))
-    assert parts.tolist() == bare_paper(whole, 2)
+    parts = strayed(first, 2, halo=halo).gaps + strayed(second, 2, halo=halo).gaps
+    assert parts.tolist() == strayed(whole, 2).gaps.tolist()
+
+
+@given(st.integers(0, 5000), st.integers(200, 400), st.integers(4, 6))
+def test_whatever_lies_over_what_the_limit_comes_last(seed: int, limit: int, count: int) -> None:
+    inks = np.random.default_rng(seed).integers(0, 256, (20, 20, count)).astype(np.uint8)
+    most = int(limit * 2.55)
+    out = within_limit(inks, most)
+    assert out.sum(axis=2, dtype=int).max() <= most
+    fits = inks.sum(axis=2, dtype=int) <= most
+    assert np.array_equal(out[fits], inks[fits])
+    assert (out <= inks).all()
+
+
+def test_large_blacks_are_enriched_by_one_mixture_and_held_back() -> None:
+    black = np.zeros((80, 120), np.uint8)
+    black[20:60, 20:100] = 255
+    black[5:9] = 255
+    rich = large_black(black, 12, 4)
+    assert rich[40, 60]
+    assert rich[20:60, 20:100][4:-4, 4:-4].mean() > 0.9
+    assert not rich[:24].any()
+    assert not rich[:, :24].any()
+    assert not rich[:15].any(), "a line is not large"
+
+
+@pytest.mark.parametrize("name", CONDITIONS)
+def test_greys_are_neutral_and_inks_follow_colours_smoothly(name: str) -> None:
+    settings = PressSettings(condition=name, ink_limit=CONDITIONS[name].ink_limit)
+    ramp = np.repeat(np.arange(256, dtype=np.uint8)[:, None], 3, axis=1)
+    inks, _ = separate_colors(ramp, settings)
+    assert np.abs(np.diff(inks.astype(int), axis=0)).max() <= 3 * 2.55
+    seen = appearance(inks[60:], name).astype(int)
+    assert np.abs(seen - seen.mean(axis=1, keepdims=True)).max() <= 3
+
+
+@pytest.mark.skipif(not PROFILE.exists(), reason="no CMYK profile of another maker is installed")
+def test_the_coated_condition_agrees_with_a_profile_of_another_maker() -> None:
+    steps = np.rint(np.linspace(0, 255, 9)).astype(np.uint8)
+    grid = np.stack(np.meshgrid(steps, steps, steps, steps, indexing="ij"), axis=-1).reshape(-1, 4)
+    lab = ImageCms.createProfile("LAB")
+    turn = ImageCms.buildTransform(str(PROFILE), lab, "CMYK", "LAB", renderingIntent=1)
+    told = ImageCms.applyTransform(Image.frombytes("CMYK", (len(grid), 1), grid.tobytes()), turn)
+    raw = np.frombuffer(told.tobytes(), np.uint8).reshape(-1, 3)
+    light = raw[:, 0] / 2.55
+    off = np.abs(light - lightness_of(grid))
+    assert np.median(off) < 2
+    assert np.percentile(off, 95) < 5
 
 
 @pytest.mark.parametrize(
@@ -176,13 +264,14 @@ def test_counting_in_strips_gives_the_same_as_all_at_once() -> None:
         ({"black": 2}, "0 to 100 %"),
         ({"trap_mm": 3}, "0 to 1 mm"),
         ({"tolerance_mm": -1}, "0 to 0.5 mm"),
+        ({"condition": "stone"}, "coated, uncoated, newsprint"),
     ],
 )
 def test_impossible_press_settings_say_what_is_possible(values: dict[str, float], words: str) -> None:
     with pytest.raises(BadInput, match=words):
         PressSettings(**values)
     with pytest.raises(BadInput, match="0 to 100 px"):
-        bare_paper(np.zeros((4, 4, 4), np.uint8), 101)
+        strayed(np.zeros((4, 4, 4), np.uint8), 101)
 
 
 def test_a_fifth_plate_is_carried_like_the_others() -> None:
@@ -195,4 +284,4 @@ def test_a_fifth_plate_is_carried_like_the_others() -> None:
     assert out[0, 38, 3:].tolist() == [255, 255], "black prints over it"
     _, needed = printed(labels, ink * 0, plates, 3)
     assert (px, needed) == (0, 60), "a spot ink and a blue have nothing in common"
-    assert len(bare_paper(out, 2)) == 16
+    assert len(strayed(out, 2).gaps) == 15 * 8

@@ -191,8 +191,9 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     demo.keys("Alt+5")
     demo.settle()
     panel, cards = demo.window.inspector.panels["Press"], demo.window.cards["Press"]
-    assert panel.after.text().endswith("px")
-    assert demo.easel.view.proved.register.trapped_px <= demo.easel.view.proved.register.untrapped_px
+    assert panel.after.text().endswith("mm")
+    untrapped, trapped = demo.easel.view.proved.register.gap_mm
+    assert trapped <= untrapped
     row, col = demo.middle("Air")
     demo.window._on_moved(row, col)
     assert demo.window.status.right.text().startswith("C ")
@@ -208,7 +209,7 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     panel.width_row.box.setValue(0)
     demo.settle()
     assert demo.easel.findings["Press"][0].title == "Trap too narrow"
-    assert demo.easel.view.proved.register.trapped_px == demo.easel.view.proved.register.untrapped_px
+    assert len(set(demo.easel.view.proved.register.gap_mm)) == 1
     panel.limit.box.setValue(220)
     assert demo.easel.sources().press.ink_limit == 220
 

@@ -10,12 +10,13 @@ from drip_pot.book.derive import over_rows
 from drip_pot.book.model import PageSources
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.core.arrays import U8, Bool
-from drip_pot.core.color import darker, from_hex
-from drip_pot.core.press import InkTable, Plates, PressSettings, ink_table, plates_of, separate_colors
+from drip_pot.core.color import darker, from_hex, srgb8_to_oklab
+from drip_pot.core.press import InkTable, Plates, PressSettings, ink_table, plates_of, rich_black, separate_colors
 from drip_pot.core.render import Colors, Wash
 
 PAPER = (255, 255, 255)
-_MOST_KNOWN = 20_000
+_MOST_KNOWN, _LEAST_DOT = 20_000, 3
+_BLACK_L, _BLACK_CHROMA = 0.2, 0.045
 
 
 @dataclass(frozen=True)
@@ -119,15 +120,28 @@ _known: dict[tuple[tuple[int, int, int], PressSettings], tuple[tuple[int, ...], 
 
 
 def inks_of(colors: list[tuple[int, int, int]], press: PressSettings) -> list[tuple[tuple[int, ...], float]]:
-    """Return, for each colour, its four plate values, 0..255, and how far the print misses it (OKLab × 100)."""
+    """Return, for each colour, its four plate values, 0..255, and how far the print misses it (OKLab × 100).
+
+    The values stand for whole per cent; what would print dots under 3 % is left out or raised, as they do not hold.
+    """
     found = {c: _known.get((c, press)) for c in dict.fromkeys(colors)}
     fresh = [c for c, known in found.items() if known is None]
     cmyk, miss = separate_colors(np.array(fresh, np.uint8), press)
     if len(_known) + len(fresh) > _MOST_KNOWN:
         _known.clear()
     for color, inks, distance in zip(fresh, cmyk.tolist(), miss.tolist(), strict=True):
-        found[color] = _known[color, press] = ((0, 0, 0, 0), 0.0) if color == PAPER else (tuple(inks), distance)
+        whole = _in_per_cent(inks, press.ink_limit)
+        found[color] = _known[color, press] = ((0, 0, 0, 0), 0.0) if color == PAPER else (whole, distance)
     return [known for c in colors if (known := found[c]) is not None]
+
+
+def _in_per_cent(inks: list[int], limit: int) -> tuple[int, ...]:
+    parts = [round(v / 2.55) for v in inks]
+    parts = [0 if p < 2 else max(p, _LEAST_DOT) for p in parts]
+    while sum(parts) > limit:
+        most = max(range(3), key=lambda k: parts[k])
+        parts[most] -= 1
+    return tuple(round(p * 2.55) for p in parts)
 
 
 def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int, ...], float]:
@@ -139,4 +153,13 @@ def _plates(rgb: U8, line: U8, press: PressSettings) -> Plates:
     every, where = np.unique(np.concatenate([rgb, line]).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
     colors = [(c >> 16, c >> 8 & 255, c & 255) for c in every.tolist()]
     table = np.array([inks for inks, _ in inks_of(colors, press)], np.uint8)[where.reshape(-1)]
-    return plates_of(table[: len(rgb)], table[len(rgb) :], (line == 0).all(axis=1))
+    rich = rich_black(press) if press.enrich else None
+    is_black, line_inks = prints_black(line), table[len(rgb) :].copy()
+    line_inks[is_black] = (0, 0, 0, 255)
+    return plates_of(table[: len(rgb)], line_inks, is_black, int(press.ink_limit * 2.55), rich)
+
+
+def prints_black(rgb: U8) -> Bool:
+    """Tell which line colours, (N, 3) uint8, print as black ink alone: those that look black, whatever their number."""
+    lab = srgb8_to_oklab(rgb)
+    return np.asarray((lab[:, 0] < _BLACK_L) & (np.hypot(lab[:, 1], lab[:, 2]) < _BLACK_CHROMA))

@@ -12,20 +12,37 @@ import numpy as np
 from drip_pot.book.derive.graph import Graph
 from drip_pot.book.derive.painted import Shown
 from drip_pot.book.model import PageSources
-from drip_pot.core.arrays import I64, U8, U16, Report, no_report
-from drip_pot.core.press import Plates, Traps, bare_paper, color_ids, find_traps
-from drip_pot.core.strips import Strip, strips
+from drip_pot.core.arrays import U8, U16, Report, no_report
+from drip_pot.core.press import CELL, Plates, Traps, arrangements, color_ids, find_traps, large_black, strayed
+from drip_pot.core.strips import strips
 
-_MM = 25.4
+_MM, _LARGE_MM, _STRIP = 25.4, 0.5, 512
+_NAMES = ("Cyan", "magenta", "yellow", "black")
+_WAYS = {(0, 1): "to the right", (1, 1): "down right", (1, 0): "down", (1, -1): "down left", (0, -1): "to the left",
+         (-1, -1): "up left", (-1, 0): "up", (-1, 1): "up right"}  # fmt: skip
 Separated = Callable[[slice, U16 | None], U8]
 
 
 @dataclass(frozen=True)
 class Register:
-    """Bare paper, in pixels, when plates stray: the worst arrangement, without and with traps."""
+    """What shows when plates stray from each other, in the worst arrangement, without and with traps.
 
-    untrapped_px: int
-    trapped_px: int
+    Attributes
+    ----------
+    gap_mm, halo_mm : tuple of float
+        Length of edge that opens, or shows a dark rim: untrapped, trapped.
+    worst : str
+        Which plates strayed, and which way, where most opens with traps.
+    map : (m, n) ndarray of uint8
+        Pixels that open with traps, in cells of 8 × 8 px.
+    shift_px : int
+        How far plates strayed.
+    """
+
+    gap_mm: tuple[float, float]
+    halo_mm: tuple[float, float]
+    worst: str
+    map: U8
     shift_px: int
 
 
@@ -38,47 +55,64 @@ class Press:
     def traps(
         self, sources: PageSources, tone: U8 | None, version: object, shown: Shown, plates: Plates, width_mm: float
     ) -> Traps:
-        """Return the traps of the page for a width in mm; `tone` tells plain shadow colours, `version` its state."""
-        width = width_mm / _MM * sources.page.dpi
-        needs = (sources.line, sources.over, version, self.graph.needs("line atoms"), *_marks(plates), width)
+        """Return the traps of the page for a width in mm; `tone` tells plain shadow colours, `version` its state.
+
+        Where large blacks are enriched, the number of their mixture lies in the traps as well.
+        """
+        dpi, press = sources.page.dpi, sources.press
+        width = width_mm / _MM * dpi
+        needs = (sources.line, sources.over, version, self.graph.needs("line atoms"), *_marks(plates), width,
+                 press.tolerance_mm, press.condition)  # fmt: skip
 
         def work() -> Traps:
             ids, black = color_ids(shown.labels, tone, shown.ink, shown.line, plates)
-            return find_traps(ids, black, plates.inks, width)
+            found = find_traps(ids, black, plates.inks, width, press.condition)
+            if plates.rich:
+                back = press.tolerance_mm / _MM * dpi + 1
+                found.spread[large_black(black, max(_LARGE_MM / _MM * dpi, back + 1), back)] = plates.rich
+            return found
 
         return self.graph.once("traps", needs, work)
 
     def register(
         self, sources: PageSources, separated: Separated, plates: Plates, traps: Traps, report: Report = no_report
     ) -> Register:
-        """Count bare paper when plates stray by the tolerance, with and without traps.
+        """Find what shows when plates stray from each other by the tolerance, with and without traps.
 
         `separated` is called with rows of the page and traps for them, or None, and returns their plates.
         """
-        shift = max(1, round(sources.press.tolerance_mm / _MM * sources.page.dpi))
+        press, dpi = sources.press, sources.page.dpi
+        shift = max(1, round(press.tolerance_mm / _MM * dpi))
         needs = (shift, self.graph.needs("traps"), *_marks(plates))
+        rows, cols = traps.spread.shape
+        count = plates.inks.shape[1]
+        ways = arrangements(count)
 
         def work() -> Register:
-            rows = len(traps.spread)
-            counts = np.zeros((2, 4 * (plates.inks.shape[1] - 1)), np.int64)
-            halo = 2 * shift + 2
-            for strip in strips(rows, halo):
+            gaps, halos = np.zeros((2, len(ways)), np.int64), np.zeros((2, len(ways)), np.int64)
+            worst = np.zeros((rows // CELL + 1, cols // CELL + 1), np.uint8)
+            halo = -(-(2 * shift + 2) // CELL) * CELL
+            for strip in strips(rows, halo, _STRIP):
                 report(strip.rows.start / rows, "Straying plates")
                 cut = strip.around
+                above, below = halo - strip.inside.start, halo - (cut.stop - cut.start - strip.inside.stop)
                 for place, spread in enumerate((None, traps.spread[cut])):
-                    counts[place] += _counted(separated(cut, spread), shift, strip, halo)
-            return Register(int(counts[0].max()), int(counts[1].max()), shift)
+                    inks = np.pad(separated(cut, spread), ((above, below), (0, 0), (0, 0)), mode="edge")
+                    told = strayed(inks, shift, press.condition, halo)
+                    gaps[place] += told.gaps
+                    halos[place] += told.halos
+                first = strip.rows.start // CELL
+                cells = told.worst[halo // CELL :][: len(worst) - first]
+                worst[first : first + len(cells)] = np.maximum(worst[first : first + len(cells)], cells)
+            some, way = ways[int(gaps[1].argmax())]
+            moved = " and ".join(_NAMES[k] if k < 4 else f"ink {k + 1}" for k in some)
+            told_worst = f"{moved} {_WAYS[way]}" if gaps[1].any() else ""
+            length = [tuple(float(n.max()) / shift / dpi * _MM for n in both) for both in (gaps, halos)]
+            return Register((length[0][0], length[0][1]), (length[1][0], length[1][1]), told_worst, worst, shift)
 
         return self.graph.once("register", needs, work)
 
 
-def _marks(plates: Plates) -> tuple[bytes, ...]:
-    return tuple(table.tobytes() for table in (plates.inks, plates.flat, plates.line, plates.is_black))
-
-
-def _counted(cmyk: U8, shift: int, strip: Strip, halo: int) -> I64:
-    """Count in a strip; where it lies at the page's edge, the edge is taken to go on."""
-    above = halo - strip.inside.start
-    below = halo - (len(cmyk) - strip.inside.stop)
-    padded = np.pad(cmyk, ((above, below), (0, 0), (0, 0)), mode="edge")
-    return np.array(bare_paper(padded, shift, halo), np.int64)
+def _marks(plates: Plates) -> tuple[object, ...]:
+    tables = (plates.inks, plates.flat, plates.line, plates.is_black)
+    return (*(table.tobytes() for table in tables), plates.limit, plates.rich)

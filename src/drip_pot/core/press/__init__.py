@@ -1,25 +1,36 @@
 """From page to plates: press model, separation, trapping, register. Knows render and colour."""
 
+from drip_pot.core.press.conditions import CONDITIONS, Condition
 from drip_pot.core.press.lut import InkTable, ink_table, inks_at
-from drip_pot.core.press.model import PressSettings, appearance, separate_colors
-from drip_pot.core.press.plates import Plates, overprint, plates_of, separate, tone_of
-from drip_pot.core.press.register import bare_paper
-from drip_pot.core.press.trap import Traps, color_ids, find_traps
+from drip_pot.core.press.model import PressSettings, appearance, rich_black, separate_colors
+from drip_pot.core.press.plates import Plates, large_black, overprint, plates_of, separate, tone_of, within_limit
+from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
+from drip_pot.core.press.trap import Traps, color_ids, find_traps, lightness_of, trap_way
 
 __all__ = [
+    "CELL",
+    "CONDITIONS",
+    "Condition",
     "InkTable",
     "Plates",
     "PressSettings",
+    "Strayed",
     "Traps",
     "appearance",
-    "bare_paper",
+    "arrangements",
     "color_ids",
     "find_traps",
     "ink_table",
     "inks_at",
+    "large_black",
+    "lightness_of",
     "overprint",
     "plates_of",
+    "rich_black",
     "separate",
     "separate_colors",
+    "strayed",
     "tone_of",
+    "trap_way",
+    "within_limit",
 ]

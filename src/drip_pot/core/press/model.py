@@ -1,4 +1,4 @@
-"""The built-in press: how four inks look together, and which inks make a colour. Knows colour spaces only."""
+"""Which inks make a colour on a press, and how inks look there. Knows press conditions and colour spaces only."""
 
 import msgspec
 import numpy as np
@@ -6,19 +6,11 @@ import numpy as np
 from drip_pot.core.arrays import F64, U8
 from drip_pot.core.color import linear_to_oklab, linear_to_srgb, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.errors import BadInput
+from drip_pot.core.press.conditions import CONDITIONS, Condition
 
-# sRGB of paper, cyan, magenta, cyan + magenta, yellow, … : bit 0 cyan, 1 magenta, 2 yellow, 3 black.
-_PRIMARIES = np.array(
-    [
-        [255, 255, 255], [0, 157, 224], [228, 0, 124], [46, 42, 132],
-        [255, 236, 0], [0, 148, 66], [226, 20, 28], [52, 46, 44],
-        [34, 32, 32], [10, 24, 34], [34, 12, 22], [16, 12, 24],
-        [34, 30, 14], [10, 22, 14], [32, 12, 10], [12, 10, 10],
-    ]
-)  # fmt: skip
-_LINEAR = srgb_to_linear(_PRIMARIES / 255.0)
-_GAIN = 0.16
 _WEIGHT = np.array([0.4, 1.0, 1.0])
+_STEPS, _SETTLING, _UNDER = 14, 24, 0.7
+_EXACT, _HOLD, _COLORFUL, _MOST_BLACK = 0.001, 0.02, 0.12, 0.95
 
 
 class PressSettings(msgspec.Struct, frozen=True):
@@ -27,19 +19,28 @@ class PressSettings(msgspec.Struct, frozen=True):
     Parameters
     ----------
     ink_limit : int
-        Most ink on one spot, the sum of the four plates in per cent (200..400).
+        Most ink on one spot, the sum of all plates in per cent (200..400).
     black : float
         Black generation: how much of the grey in a colour black ink takes over (0..1).
     trap_mm : float
         How far the lighter colour spreads into the darker one (0..1 mm); 0 traps nothing.
     tolerance_mm : float
-        How far a plate may stray on press, for the register test (0..0.5 mm).
+        How far two plates may stray from each other, for the register test (0..0.5 mm).
+    condition : str
+        One of `CONDITIONS`.
+    black_from : float
+        How dark a grey is, as a share of solid, where black ink begins (0..0.9).
+    enrich : bool
+        Whether large blacks are enriched by one mixture of inks.
     """
 
     ink_limit: int = 300
     black: float = 0.6
     trap_mm: float = 0.12
     tolerance_mm: float = 0.1
+    condition: str = "coated"
+    black_from: float = 0.15
+    enrich: bool = True
 
     def __post_init__(self) -> None:
         if not 200 <= self.ink_limit <= 400:
@@ -50,41 +51,40 @@ class PressSettings(msgspec.Struct, frozen=True):
             raise BadInput(f"Trap width goes from 0 to 1 mm, not {self.trap_mm:g}.")
         if not 0 <= self.tolerance_mm <= 0.5:
             raise BadInput(f"Register tolerance goes from 0 to 0.5 mm, not {self.tolerance_mm:g}.")
+        if not 0 <= self.black_from <= 0.9:
+            raise BadInput(f"Black ink begins at 0 to 90 %, not {self.black_from * 100:g}.")
+        if self.condition not in CONDITIONS:
+            raise BadInput(f"There is no press condition '{self.condition}'. Choose from {', '.join(CONDITIONS)}.")
+
+    @property
+    def press(self) -> Condition:
+        """The press condition."""
+        return CONDITIONS[self.condition]
 
 
-def _linear(inks: F64) -> F64:
-    """Linear light, (N, 3), of (N, 4) ink areas 0..1."""
-    printed = inks + 4 * _GAIN * inks * (1 - inks)
-    weight = np.ones((len(inks), 1))
-    for plate in range(4):
-        area = printed[:, plate : plate + 1]
-        weight = np.hstack([weight * (1 - area), weight * area])
-    return np.asarray(weight @ _LINEAR)
-
-
-def appearance(cmyk: U8) -> U8:
+def appearance(cmyk: U8, condition: str = "coated", *, paper: bool = False) -> U8:
     """Show how inks look on the sheet.
 
     Parameters
     ----------
     cmyk : (…, 4) ndarray of uint8
         Plate values, 0 no ink, 255 solid.
+    condition : str
+        One of `CONDITIONS`.
+    paper : bool
+        Whether the sheet has its own colour; else it is white.
 
     Returns
     -------
     (…, 3) ndarray of uint8
-        sRGB, bare paper white.
-
-    Notes
-    -----
-    Neugebauer's equations in linear light over sixteen overprints of a generic coated sheet, dot areas grown by
-    a parabola of 16 % at the middle tone (Murray and Davies). See H. E. J. Neugebauer, "Die theoretischen
-    Grundlagen des Mehrfarbenbuchdrucks", Zeitschrift für wissenschaftliche Photographie 36, 1937.
+        sRGB; what lies outside is cut off.
     """
+    press = CONDITIONS[condition]
     flat = np.ascontiguousarray(cmyk).reshape(-1, 4)
     different, where = np.unique(flat.view(np.uint32)[:, 0], return_inverse=True)  # four bytes at once
-    inks = different.view(np.uint8).reshape(-1, 4).astype(np.float64) / 255
-    rgb = np.rint(linear_to_srgb(np.clip(_linear(inks), 0, 1)) * 255).astype(np.uint8)
+    linear = press.light(different.view(np.uint8).reshape(-1, 4).astype(np.float64) / 255)
+    linear = press.on_paper(linear) if paper else linear
+    rgb = np.rint(linear_to_srgb(np.clip(linear, 0, 1)) * 255).astype(np.uint8)
     return np.asarray(rgb[where].reshape(*cmyk.shape[:-1], 3))
 
 
@@ -96,7 +96,7 @@ def separate_colors(rgb: U8, settings: PressSettings) -> tuple[U8, F64]:
     rgb : (N, 3) ndarray of uint8
         sRGB colours.
     settings : PressSettings
-        Ink limit and black generation are used.
+        Condition, ink limit and black are used.
 
     Returns
     -------
@@ -107,55 +107,111 @@ def separate_colors(rgb: U8, settings: PressSettings) -> tuple[U8, F64]:
 
     Notes
     -----
-    The press model is inverted in OKLab by damped Gauss-Newton steps with the areas kept within 0..1: lightness
-    weighing 0.4, so that a colour no press can reach keeps its hue: first without black, then with `black` times
-    the grey component on the black plate, and with more black wherever the sum exceeds the limit or the colour is
-    too dark for three inks.
+    Below what the press can print, lightness bends to the darkest it can. The press is inverted in OKLab by damped
+    Gauss-Newton steps with the areas kept within 0..1, lightness weighing 0.4, so that a colour no press can reach
+    keeps its hue: first without black, then with black by a curve of darkness; then all four within
+    the limit, black being held where it is by a light spring. So inks follow colours smoothly.
     """
     rgb = np.asarray(rgb, np.uint8).reshape(-1, 3)
     if len(rgb) == 0:
         return np.zeros((0, 4), np.uint8), np.zeros(0)
+    press, limit = settings.press, settings.ink_limit / 100
     wanted = srgb8_to_oklab(rgb)
+    darkest = _darkest(press, limit)
+    wanted[:, 0] = _within_reach(wanted[:, 0], darkest)
     inks = np.column_stack([1 - srgb_to_linear(rgb / 255.0), np.zeros(len(rgb))])
-    inks = _solve(wanted, inks)
-    grey = inks[:, :3].min(axis=1)
-    inks[:, 3] = settings.black * grey
-    inks[:, :3] -= 0.7 * inks[:, 3:]
-    inks = _solve(wanted, np.clip(inks, 0, 1))
-    limit = settings.ink_limit / 100
-    for _ in range(20):
-        printed = linear_to_oklab(_linear(inks))
-        short = (inks.sum(axis=1) > limit) | (printed[:, 0] - wanted[:, 0] > 0.01)
-        short &= inks[:, 3] < 1
-        if not short.any():
-            break
-        inks[short, 3] = np.minimum(inks[short, 3] + 0.06, 1)
-        inks[short] = _solve(wanted[short], inks[short])
+    inks = _solve(press, wanted, inks, _STEPS)
+    inks = _with_black(press, wanted, inks, _black_of(wanted, darkest, settings), _STEPS)
+    error = np.abs(linear_to_oklab(press.light(inks)) - wanted).max(axis=1)
+    open_ = (error > _EXACT) | (inks.sum(axis=1) > limit)
+    if open_.any():
+        inks[open_] = _settled(press, wanted[open_], inks[open_], limit)
     over = inks.sum(axis=1) > limit
     room = (limit - inks[over, 3:]) / np.maximum(inks[over, :3].sum(axis=1, keepdims=True), 1e-9)
     inks[over, :3] *= room
     cmyk = np.floor(inks * 255 + np.where(over[:, None], 0.0, 0.5)).astype(np.uint8)
-    miss = np.linalg.norm(linear_to_oklab(_linear(cmyk / 255.0)) - wanted, axis=1) * 100
+    miss = np.linalg.norm(linear_to_oklab(press.light(cmyk / 255.0)) - wanted, axis=1) * 100
     return cmyk, miss
 
 
-def _solve(wanted: F64, inks: F64) -> F64:
+def rich_black(settings: PressSettings) -> U8:
+    """Return the one mixture under large blacks, (4,) uint8: 60 / 40 / 40 / 100, less where the limit asks for it."""
+    under = np.array([60, 40, 40]) * min(1.0, (settings.ink_limit - 100) / 140)
+    return np.array([*np.floor(np.floor(under) * 2.55), 255], np.uint8)
+
+
+def _darkest(press: Condition, limit: float) -> float:
+    """Return the OKLab lightness of the darkest black within the limit."""
+    under = min(0.6, (limit - 1) / 3)
+    return float(linear_to_oklab(press.light(np.array([[under, under, under, 1.0]])))[0, 0])
+
+
+def _black_of(wanted: F64, darkest: float, settings: PressSettings) -> F64:
+    """Return how much black ink a colour is given: by how dark it is, less the more colourful it is."""
+    dark = np.clip((1 - wanted[:, 0]) / (1 - darkest), 0, 1)
+    share = np.clip((dark - settings.black_from) / (1 - settings.black_from), 0, 1)
+    grey = 1 / (1 + (np.hypot(wanted[:, 1], wanted[:, 2]) / _COLORFUL) ** 2)
+    return np.asarray(_MOST_BLACK * share ** (3 - 2.2 * settings.black) * grey)
+
+
+def _within_reach(lightness: F64, darkest: float) -> F64:
+    """Bend lightness to the darkest the press can print: what is well above it stays as it is."""
+    knee = darkest / 2
+    above = lightness - darkest
+    return np.where(above > knee, lightness, darkest + np.maximum(above + knee, 0) ** 2 / (4 * knee))
+
+
+def _with_black(press: Condition, wanted: F64, inks: F64, black: F64, steps: int) -> F64:
+    """Return inks with so much black, and as much less of the others as the colour allows."""
+    started = inks.copy()
+    started[:, :3] = np.clip(inks[:, :3] - _UNDER * (black - inks[:, 3])[:, None], 0, 1)
+    started[:, 3] = black
+    return _solve(press, wanted, started, steps)
+
+
+def _settled(press: Condition, wanted: F64, inks: F64, limit: float) -> F64:
+    """Adjust all four inks of (N, 4) within the limit; black leaves where it is only for a colour it brings nearer."""
+    inks, kept = inks.copy(), inks[:, 3].copy()
+
+    def residual(tried: F64) -> F64:
+        error = (linear_to_oklab(press.light(tried)) - wanted) * _WEIGHT
+        over = np.maximum(tried.sum(axis=1) - limit, 0)
+        return np.column_stack([error, _HOLD * (tried[:, 3] - kept), over])
+
+    damping = 1e-5 * np.eye(4)
+    for _ in range(_SETTLING):
+        error = residual(inks)
+        slope = np.empty((len(inks), 5, 4))
+        for plate in range(4):
+            step = np.where(inks[:, plate] > 0.5, -0.01, 0.01)
+            moved = inks.copy()
+            moved[:, plate] += step
+            slope[:, :, plate] = (residual(moved) - error) / step[:, None]
+        inks = np.clip(inks - _step(slope, error, inks, damping), 0, 1)
+    return inks
+
+
+def _step(slope: F64, error: F64, inks: F64, damping: F64) -> F64:
+    """Return a damped Gauss-Newton step for areas, (N, P), none of which leaves 0..1, at most a quarter at once."""
+    pull = np.einsum("nij,ni->nj", slope, error)
+    held = ((inks <= 0) & (pull > 0)) | ((inks >= 1) & (pull < 0))
+    slope = np.where(held[:, None, :], 0.0, slope)
+    normal = np.einsum("nij,nik->njk", slope, slope) + damping
+    change = np.linalg.solve(normal, np.einsum("nij,ni->nj", slope, error)[..., None])[..., 0]
+    return np.clip(change, -0.25, 0.25)
+
+
+def _solve(press: Condition, wanted: F64, inks: F64, steps: int) -> F64:
     """Adjust cyan, magenta and yellow of (N, 4) `inks`, black kept, until they look as (N, 3) OKLab `wanted`."""
     inks = inks.copy()
     damping = 1e-3 * np.eye(3)
-    for _ in range(14):
-        error = (linear_to_oklab(_linear(inks)) - wanted) * _WEIGHT
+    for _ in range(steps):
+        error = (linear_to_oklab(press.light(inks)) - wanted) * _WEIGHT
         slope = np.empty((len(inks), 3, 3))
         for plate in range(3):
             step = np.where(inks[:, plate] > 0.5, -0.01, 0.01)
             moved = inks.copy()
             moved[:, plate] += step
-            slope[:, :, plate] = ((linear_to_oklab(_linear(moved)) - wanted) * _WEIGHT - error) / step[:, None]
-        held = ((inks[:, :3] <= 0) & (np.einsum("nij,ni->nj", slope, error) > 0)) | (
-            (inks[:, :3] >= 1) & (np.einsum("nij,ni->nj", slope, error) < 0)
-        )
-        slope = np.where(held[:, None, :], 0.0, slope)
-        normal = np.einsum("nij,nik->njk", slope, slope) + damping
-        change = np.linalg.solve(normal, np.einsum("nij,ni->nj", slope, error)[..., None])[..., 0]
-        inks[:, :3] = np.clip(inks[:, :3] - np.clip(change, -0.25, 0.25), 0, 1)
+            slope[:, :, plate] = ((linear_to_oklab(press.light(moved)) - wanted) * _WEIGHT - error) / step[:, None]
+        inks[:, :3] = np.clip(inks[:, :3] - _step(slope, error, inks[:, :3], damping), 0, 1)
     return inks

@@ -4,11 +4,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
+import cv2
 import numpy as np
 
 from drip_pot.core.arrays import U8, U16, Bool
 from drip_pot.core.press.lut import InkTable, inks_at
 from drip_pot.core.render import Colors, Piece, Wash, alpha_of, flats_of, mix_line, take_colors
+
+_COVERS = 230
 
 
 @dataclass(frozen=True)
@@ -24,13 +27,19 @@ class Plates:
     line : (A + 1,) ndarray of uint16
         Numbers of the line's colours.
     is_black : (A + 1,) ndarray of bool
-        Where the line is black: it overprints. Other lines knock out what is under them.
+        Where the line is black: it overprints. Other lines carry at least the inks of what is under them.
+    limit : int
+        Most ink on one spot, in 255ths of a solid over all plates; applied last of all.
+    rich : int
+        Number of the one mixture under large blacks; 0 is none.
     """
 
     inks: U8
     flat: U16
     line: U16
     is_black: Bool
+    limit: int = 255 * 32
+    rich: int = 0
 
     @cached_property
     def colors(self) -> Colors:
@@ -38,12 +47,21 @@ class Plates:
         return Colors(self.inks[self.flat], self.inks[self.line])
 
 
-def plates_of(flat: U8, line: U8, is_black: Bool) -> Plates:
-    """Give numbers to the inks of flats, (2 * (A + 1), P) uint8, and lines, (A + 1, P) uint8."""
+def plates_of(flat: U8, line: U8, is_black: Bool, limit: int = 255 * 32, rich: U8 | None = None) -> Plates:
+    """Give numbers to the inks of flats, (2 * (A + 1), P) uint8, and lines, (A + 1, P) uint8.
+
+    `rich` (P,) uint8 is the one mixture under large blacks.
+    """
     inks, number = np.unique(np.concatenate([flat, line]), axis=0, return_inverse=True)
     numbers = (number.reshape(-1) + 1).astype(np.uint16)
-    empty = np.zeros((1, flat.shape[1]), np.uint8)
-    return Plates(np.concatenate([empty, inks]), numbers[: len(flat)], numbers[len(flat) :], is_black)
+    count = flat.shape[1]
+    every = [np.zeros((1, count), np.uint8), inks]
+    if rich is not None:
+        every.append(np.pad(rich, (0, count - len(rich)))[None])
+    table = np.concatenate(every)
+    return Plates(
+        table, numbers[: len(flat)], numbers[len(flat) :], is_black, limit, len(table) - 1 if rich is not None else 0
+    )
 
 
 def overprint(cmyk: U8, black: U8) -> U8:
@@ -93,10 +111,50 @@ def separate(
     if not plates.is_black.all():
         is_black = np.take(plates.is_black, piece.line, mode="clip").astype(np.uint8)
         black = piece.ink * is_black
-        out = mix_line(out, piece.ink - black, take_colors(piece.line, None, plates.colors.line))
+        line = np.maximum(take_colors(piece.line, None, plates.colors.line), out)  # so that it makes no halo of its own
+        out = mix_line(out, piece.ink - black, line)
     if trap is not None and trap.any():
-        out = np.maximum(out, plates.inks[trap])
-    return overprint(out, black) if black.any() else out
+        spread = plates.inks[trap]
+        out = np.maximum(out, spread)
+        if plates.rich:
+            enriched = trap == plates.rich
+            out[enriched] = spread[enriched]
+    return within_limit(overprint(out, black) if black.any() else out, plates.limit)
+
+
+def within_limit(cmyk: U8, limit: int) -> U8:
+    """Take ink away where (M, N, P) uint8 plates come to more than a limit (255 is one solid); black stays longest."""
+    total = cmyk.sum(axis=2, dtype=np.uint16)
+    over = np.flatnonzero(total > limit)
+    if not len(over):
+        return cmyk
+    out = cmyk.copy()
+    flat = out.reshape(-1, cmyk.shape[2])
+    inks = flat[over].astype(np.int32)
+    black = np.minimum(inks[:, 3:4], limit)
+    rest = inks.sum(axis=1, keepdims=True) - inks[:, 3:4]
+    inks = inks * (limit - black) // np.maximum(rest, 1)
+    inks[:, 3:4] = black
+    flat[over] = inks.astype(np.uint8)
+    return out
+
+
+def large_black(black: U8, depth_px: float, back_px: float) -> Bool:
+    """Return where blacks that are deeper than some pixels are enriched: all of them but so many pixels at their edge.
+
+    Parameters
+    ----------
+    black : (M, N) ndarray of uint8
+        Coverage of overprinting black.
+    depth_px, back_px : float
+        How far the middle of a large black is from its edge, and how far what lies under it is held back.
+    """
+    depth = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5)
+    deep = (depth >= depth_px).view(np.uint8)
+    if not deep.any():
+        return np.zeros(black.shape, bool)
+    away = cv2.distanceTransform(1 - deep, cv2.DIST_L2, 5)
+    return np.asarray((depth > back_px) & (away <= depth_px - back_px + 1))
 
 
 def tone_of(piece: Piece, stack: list[Wash]) -> tuple[U8 | None, bool]:

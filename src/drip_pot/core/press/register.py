@@ -1,37 +1,65 @@
-"""The register test: plates moved against each other, and the paper that opens up. Knows plates only."""
+"""The register test: plates moved against each other, and what shows that should not. Knows plates only."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import combinations
 
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import U8
+from drip_pot.core.arrays import I64, U8
 from drip_pot.core.errors import BadInput
+from drip_pot.core.press.trap import lightness_of
 
-BARE = 51
-"""A pixel is bare paper when its four inks together come to 20 % or less (51 of 255)."""
+SHOWS_L = 8.0
+"""A place is a gap when it is so much lighter, a halo when so much darker, than all there is about it in register."""
 
-_BLACK = 3
-_DIRECTIONS = ((0, 1), (0, -1), (1, 0), (-1, 0))
+_LEVELS = 16
+_DIRECTIONS = ((0, 1), (1, 1), (1, 0), (1, -1), (0, -1), (-1, -1), (-1, 0), (-1, 1))
+CELL = 8
+"""Pixels a side of a cell of the map."""
 
 
-def bare_paper(cmyk: U8, shift_px: int, halo: int = 0) -> list[int]:
-    """Count the bare paper that shows when plates stray.
+@dataclass(frozen=True)
+class Strayed:
+    """What shows when plates stray, by arrangement.
+
+    Attributes
+    ----------
+    gaps, halos : (A,) ndarrays of int64
+        Pixels of each arrangement of `arrangements`.
+    worst : (M // 8 + 1, N // 8 + 1) ndarray of uint8
+        Most gap pixels in every cell of 8 × 8 px, in any arrangement.
+    """
+
+    gaps: I64
+    halos: I64
+    worst: U8
+
+
+def arrangements(plates: int) -> list[tuple[tuple[int, ...], tuple[int, int]]]:
+    """Return every way to move some of the plates against the others, in eight directions: plates, (rows, cols).
+
+    Moving some one way is as moving the rest the other way, so that the last plate always stays.
+    """
+    some = [s for n in range(1, plates) for s in combinations(range(plates - 1), n)]
+    return [(s, way) for s in some for way in _DIRECTIONS]
+
+
+def strayed(cmyk: U8, shift_px: int, condition: str = "coated", halo: int = 0) -> Strayed:
+    """Find what shows when plates stray.
 
     Parameters
     ----------
     cmyk : (M, N, P) ndarray of uint8
         Plates in register.
     shift_px : int
-        How far a plate strays, in whole pixels (0..100).
+        How far plates stray from each other, in whole pixels (0..100).
+    condition : str
+        One of `CONDITIONS`.
     halo : int
-        Rows at the top and bottom that only give context, for counting a page in strips; at least
-        2 × `shift_px` + 2 there, 0 at a page's own edge.
-
-    Returns
-    -------
-    list of int
-        Bare pixels for four arrangements of every plate but black: it strays by `shift_px` one way along or
-        across the sheet, the other plates stay. Paper that is bare in register, and a margin of twice the shift
-        around it, is not counted.
+        Rows at the top and bottom that only give context, for a page in strips; at least 2 × `shift_px` + 2 there, 0
+        at a page's own edge.
 
     Raises
     ------
@@ -40,32 +68,58 @@ def bare_paper(cmyk: U8, shift_px: int, halo: int = 0) -> list[int]:
     """
     if not 0 <= shift_px <= 100:
         raise BadInput(f"The register test moves plates by 0 to 100 px, not {shift_px}.")
-    inks = [np.ascontiguousarray(cmyk[..., plate]) for plate in range(cmyk.shape[2])]
-    total = _sum(inks)
-    size = 4 * shift_px + 3
-    meant = cv2.dilate((total <= BARE).view(np.uint8), np.ones((size, size), np.uint8))
-    counts = []
-    for plate in (k for k in range(len(inks)) if k != _BLACK):
-        rest = _sum([ink for k, ink in enumerate(inks) if k != plate])
-        for dr, dc in _DIRECTIONS:
-            strayed = _moved(inks[plate], dr * shift_px, dc * shift_px)
-            bare = (cv2.add(rest, strayed) <= BARE) & (meant == 0)
-            counts.append(int(np.count_nonzero(bare[halo : bare.shape[0] - halo])))
-    return counts
+    rows, cols, plates = cmyk.shape
+    ways = arrangements(plates)
+    cells = np.zeros((rows // CELL + 1, cols // CELL + 1), np.uint8)
+    told = Strayed(np.zeros(len(ways), np.int64), np.zeros(len(ways), np.int64), cells)
+    levels = [(cmyk[..., k].astype(np.int32) * (_LEVELS - 1) + 127) // 255 for k in range(plates)]
+    codes = [plane * _LEVELS**k for k, plane in enumerate(levels)]
+    whole = sum(codes[1:], codes[0])
+    light = _table(plates, condition)[whole]
+    at = _near_edges(whole, shift_px)
+    at = at[(at[:, 0] >= halo) & (at[:, 0] < rows - halo)]
+    if shift_px == 0 or not len(at):
+        return told
+    kernel = np.ones((2 * shift_px + 1, 2 * shift_px + 1), np.uint8)
+    limits = [
+        plane[at[:, 0], at[:, 1]].astype(np.int16) for plane in (cv2.dilate(light, kernel), cv2.erode(light, kernel))
+    ]
+    step = round(SHOWS_L * 2.55)
+    flat_at = at[:, 0] * cols + at[:, 1]
+    cell = (at[:, 0] // CELL) * cells.shape[1] + at[:, 1] // CELL
+    table = _table(plates, condition)
+    for place, (some, (down, right)) in enumerate(ways):
+        moving = sum((codes[k] for k in some), np.zeros_like(whole))
+        r = np.clip(at[:, 0] - down * shift_px, 0, rows - 1)
+        c = np.clip(at[:, 1] - right * shift_px, 0, cols - 1)
+        now = table[(whole - moving).ravel()[flat_at] + moving[r, c]].astype(np.int16)
+        gap = now - limits[0] >= step
+        told.gaps[place] = int(gap.sum())
+        told.halos[place] = int((limits[1] - now >= step).sum())
+        if told.gaps[place]:
+            counted = np.bincount(cell[gap], minlength=cells.size).reshape(cells.shape)
+            np.maximum(cells, np.minimum(counted, 255).astype(np.uint8), out=cells)
+    return told
 
 
-def _sum(inks: list[U8]) -> U8:
-    total = inks[0]
-    for ink in inks[1:]:
-        total = cv2.add(total, ink)
-    return total
+def _near_edges(codes: I64, shift_px: int) -> I64:
+    edge = np.zeros(codes.shape, np.uint8)
+    edge[:, 1:] |= (codes[:, 1:] != codes[:, :-1]).view(np.uint8)
+    edge[1:] |= (codes[1:] != codes[:-1]).view(np.uint8)
+    reach = 2 * shift_px + 1
+    return np.argwhere(cv2.dilate(edge, np.ones((reach, reach), np.uint8)) > 0)
 
 
-def _moved(ink: U8, rows: int, cols: int) -> U8:
-    """Shift a plate; what lies beyond the edge is taken to go on as the edge does."""
-    pad = max(abs(rows), abs(cols))
-    if pad == 0:
-        return ink
-    wide = cv2.copyMakeBorder(ink, pad, pad, pad, pad, cv2.BORDER_REPLICATE)
-    height, width = ink.shape
-    return np.ascontiguousarray(wide[pad - rows : pad - rows + height, pad - cols : pad - cols + width])
+@lru_cache(maxsize=4)
+def _table(plates: int, condition: str) -> U8:
+    """Return L* × 2.55 of every mixture of inks in 16 steps each; a further ink takes light away evenly."""
+    count = min(plates, 4)
+    index = np.arange(_LEVELS**count)
+    inks = np.stack([(index // _LEVELS**k) % _LEVELS for k in range(count)], axis=1) * 255 // (_LEVELS - 1)
+    full = np.zeros((len(inks), 4), np.uint8)
+    full[:, :count] = inks
+    light = np.rint(lightness_of(full, condition) * 2.55).astype(np.uint8)
+    for _ in range(4, plates):
+        spot = np.linspace(1, 0.6, _LEVELS)[:, None]
+        light = np.rint(spot * light[None]).astype(np.uint8).reshape(-1)
+    return light

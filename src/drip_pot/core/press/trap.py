@@ -1,15 +1,18 @@
-"""Trapping: which edges need it and where the lighter colour spreads. Knows colour numbers and coverage only."""
+"""Trapping: which edges need it and where the lighter colour spreads. Knows colour numbers, inks and coverage only."""
 
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import I32, U8, U16, Bool, check_plane
+from drip_pot.core.arrays import F64, I32, I64, U8, U16, Bool, check_plane
+from drip_pot.core.press.conditions import CONDITIONS
 from drip_pot.core.press.plates import Plates
 
-_OPPOSED = 26
 _COVERS = 230
+_SHOWS_L, _ALIKE = 3.0, 0.2
+_SPOT = 0.6  # of the light, that a solid spot ink takes away
+_SHARE = 3.0
 
 
 @dataclass(frozen=True)
@@ -23,7 +26,7 @@ class Traps:
     edge_px : int
         Pixel sides at which two colours meet.
     needed_px : int
-        Pixel sides at which they meet without black between them and without enough ink in common.
+        Pixel sides at which they meet without black between them and would show something lighter if they parted.
     """
 
     spread: U16
@@ -53,28 +56,39 @@ def color_ids(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: 
     return np.where(~is_black & (ink >= 128), line, ids), np.where(is_black, ink, 0).astype(np.uint8)
 
 
-def needs_trap(inks: U8) -> Bool:
-    """Tell which colours must spread into which.
+def lightness_of(inks: U8, condition: str = "coated") -> F64:
+    """Return CIE L* (0..100, paper is 100) of (N, P) uint8 inks on a press."""
+    linear = CONDITIONS[condition].light(inks[:, :4] / 255.0)
+    y = np.clip(linear @ np.array([0.2126, 0.7152, 0.0722]), 1e-4, 1)
+    for plate in range(4, inks.shape[1]):
+        y = y * (1 - _SPOT * inks[:, plate] / 255.0)
+    return np.asarray(np.where(y > (6 / 29) ** 3, 116 * np.cbrt(y) - 16, y * (29 / 3) ** 3))
+
+
+def trap_way(one: U8, two: U8, condition: str = "coated") -> tuple[Bool, Bool]:
+    """Tell, for pairs of inks, whether the first spreads into the second, and the second into the first.
 
     Parameters
     ----------
-    inks : (C, P) ndarray of uint8
-        Distinct inks, cyan, magenta, yellow, black first.
+    one, two : (N, P) ndarrays of uint8
+        Cyan, magenta, yellow, black first.
+    condition : str
+        One of `CONDITIONS`.
 
     Returns
     -------
-    (C, C) ndarray of bool
-        True at [a, b] where a is the lighter, and each has at least 10 % more of some ink than the other: only
-        then can paper show between them.
+    into, back : (N,) ndarrays of bool
+        Both where the colours are about as dense: the trap is then centred. Neither where what the two have in common
+        is not lighter than the lighter of them by at least 3 L*: nothing would show if they parted.
     """
-    wide = inks.astype(np.int32)
-    more = (wide[:, None, :] - wide[None, :, :] >= _OPPOSED).any(axis=2)
-    density = wide @ np.array([58, 68, 14, 170, *[60] * (wide.shape[1] - 4)])
-    lighter = density[:, None] < density[None, :]
-    return np.asarray(more & more.T & lighter)
+    light, other, common = (lightness_of(k, condition) for k in (one, two, np.minimum(one, two)))
+    needed = common - np.maximum(light, other) >= _SHOWS_L
+    dense = [-np.log10(np.maximum(((k + 16) / 116) ** 3, 1e-4)) for k in (light, other)]
+    alike = np.abs(dense[0] - dense[1]) <= _ALIKE * np.maximum(np.maximum(*dense), 1e-6)
+    return needed & (alike | (dense[0] < dense[1])), needed & (alike | (dense[1] < dense[0]))
 
 
-def find_traps(ids: U16, black: U8, inks: U8, width_px: float) -> Traps:
+def find_traps(ids: U16, black: U8, inks: U8, width_px: float, condition: str = "coated") -> Traps:
     """Spread lighter colours into darker ones wherever nothing black hides their edge.
 
     Parameters
@@ -86,7 +100,10 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float) -> Traps:
     inks : (C + 1, P) ndarray of uint8
         Inks of each colour; entry 0 unused.
     width_px : float
-        How far to spread; 0 only counts edges.
+        How far to spread; 0 only counts edges. Where both colours are about as dense each spreads by half of it, and
+        neither spreads by more than a third of what it or the other measures there.
+    condition : str
+        One of `CONDITIONS`.
 
     Notes
     -----
@@ -94,12 +111,10 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float) -> Traps:
     several colours that could spread into a pixel the nearest wins.
     """
     check_plane(ids, np.uint16, "ids")
-    spreads = needs_trap(inks)
-    reach = max(width_px, 1.0)
-    depth = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5)
-    hidden = depth > reach
-    edge_px, needed_px, sources = 0, 0, []
-    cols = ids.shape[1]
+    hidden = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5) > max(width_px, 1.0)
+    cols, flat = ids.shape[1], ids.ravel()
+    edge_px, needed_px = 0, 0
+    meeting: list[tuple[I64, I64]] = []
     for one, two, step in (
         ((slice(None), slice(None, -1)), (slice(None), slice(1, None)), 1),
         ((slice(None, -1), slice(None)), (slice(1, None), slice(None)), cols),
@@ -108,26 +123,47 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float) -> Traps:
         edge_px += len(r)
         at = r * cols + c
         at = at[~hidden.ravel()[at]]
-        a, b = ids.ravel()[at], ids.ravel()[at + step]
-        needed_px += int((spreads[a, b] | spreads[b, a]).sum())
-        sources += [at[spreads[a, b]], (at + step)[spreads[b, a]]]
+        meeting.append((at, at + step))
+    a, b = (np.concatenate([pair[k] for pair in meeting]) for k in (0, 1))
+    pairs, which = np.unique(flat[a].astype(np.int64) * len(inks) + flat[b], return_inverse=True)
+    into, back = trap_way(inks[pairs // len(inks)], inks[pairs % len(inks)], condition)
+    into, back = into[which], back[which]
+    needed_px = int((into | back).sum())
     spread = np.zeros_like(ids)
-    if width_px > 0:
-        _spread(spread, ids, np.unique(np.concatenate(sources)), spreads, width_px)
+    if width_px > 0 and needed_px:
+        sources = np.concatenate([a[into], b[back]])
+        targets = np.concatenate([b[into], a[back]])
+        half = np.concatenate([(into & back)[into], (into & back)[back]])
+        _spread(spread, ids, sources, flat[targets], np.where(half, width_px / 2, width_px))
     return Traps(spread, edge_px, needed_px)
 
 
-def _spread(
-    spread: U16, ids: U16, sources: np.ndarray[tuple[int], np.dtype[np.int64]], spreads: Bool, width_px: float
-) -> None:
-    reach = int(np.ceil(width_px + 0.5))
+def _spread(spread: U16, ids: U16, sources: I64, into: U16, width_px: F64) -> None:
+    """Spread the colours of some pixels, each into one other colour."""
+    thick = _thickness(ids)
+    reach = int(np.ceil(width_px.max() + 0.5))
     offsets = [(r, c) for r in range(-reach, reach + 1) for c in range(-reach, reach + 1)]
-    offsets = [o for o in offsets if 0 < np.hypot(*o) <= width_px + 0.5]
+    offsets = [o for o in offsets if 0 < np.hypot(*o) <= width_px.max() + 0.5]
     rows, cols = sources // ids.shape[1], sources % ids.shape[1]
-    own = ids.ravel()[sources]
+    own, most = ids.ravel()[sources], np.minimum(width_px + 0.5, thick.ravel()[sources] / _SHARE)
     for dr, dc in sorted(offsets, key=lambda o: -np.hypot(*o)):
-        r, c = rows + dr, cols + dc
-        inside = (r >= 0) & (c >= 0) & (r < ids.shape[0]) & (c < ids.shape[1])
-        r, c, mine = r[inside], c[inside], own[inside]
-        darker = spreads[mine, ids[r, c]]
-        spread[r[darker], c[darker]] = mine[darker]
+        r, c, away = rows + dr, cols + dc, float(np.hypot(dr, dc))
+        inside = (r >= 0) & (c >= 0) & (r < ids.shape[0]) & (c < ids.shape[1]) & (away <= most)
+        r, c, mine, wanted = r[inside], c[inside], own[inside], into[inside]
+        fits = (ids[r, c] == wanted) & (away <= thick[r, c] / _SHARE)
+        spread[r[fits], c[fits]] = mine[fits]
+
+
+def _thickness(ids: U16) -> U16:
+    """Return how many pixels of the same number lie in a row with each, across or down, whichever are fewer."""
+    return np.minimum(_runs(ids), np.ascontiguousarray(_runs(np.ascontiguousarray(ids.T)).T))
+
+
+def _runs(ids: U16) -> U16:
+    flat = ids.ravel()
+    change = np.ones(len(flat), bool)
+    change[1:] = flat[1:] != flat[:-1]
+    change[:: ids.shape[1]] = True
+    starts = np.flatnonzero(change)
+    lengths = np.diff(np.append(starts, len(flat)))
+    return np.repeat(np.minimum(lengths, 65535).astype(np.uint16), lengths).reshape(ids.shape)

@@ -290,7 +290,10 @@ class ColorEditor(QWidget):
         self.hex.setText(color)
         self.wrong.setText("")
         inks, miss = inks_for((r, g, b), self._press)
-        self.around.color, self.around.printed = color, to_hex(appearance(np.array([[inks]], np.uint8))[0, 0])
+        self.around.color, self.around.printed = (
+            color,
+            to_hex(appearance(np.array([[inks]], np.uint8), self._press.condition)[0, 0]),
+        )
         text = "  ".join(f"{name} {round(v / 2.55)}" for name, v in zip("CMYK", inks, strict=True))
         self.inks.setText(text if miss <= 4 else f"{text}\nprints {miss:.0f} ΔE off")
         for part in (self.shade, self.hue, self.around):

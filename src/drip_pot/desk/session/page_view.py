@@ -270,9 +270,9 @@ def painted_of(derived: Derived, sources: PageSources, tables: Tables) -> tuple[
     return found[0], found[1] if len(found) > 1 else None
 
 
-def proof(cmyk: U8, plates: tuple[bool, ...]) -> U8:
+def proof(cmyk: U8, plates: tuple[bool, ...], condition: str = "coated", *, paper: bool = False) -> U8:
     """Show some of four plates, (M, N, 4) uint8, as ink on paper, (M, N, 3) sRGB."""
-    return appearance(cmyk * np.array(plates, np.uint8))
+    return appearance(cmyk * np.array(plates, np.uint8), condition, paper=paper)
 
 
 def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool = True) -> Ready:
@@ -289,7 +289,9 @@ def small_plates(view: PageView, flat: Flatted) -> SmallPlates:
     size = max(1, cols // 4), max(1, rows // 4)
     small = np.asarray(cv2.resize(cmyk, size, interpolation=cv2.INTER_AREA), np.uint8)
     alone = [tuple(k == plate for k in range(4)) for plate in range(4)]
-    return SmallPlates(small, tuple(proof(small, shown) for shown in ((True,) * 4, *alone)))
+    return SmallPlates(
+        small, tuple(proof(small, shown, flat.tables.press.condition) for shown in ((True,) * 4, *alone))
+    )
 
 
 def recut(flat: Flatted, after: Divided, book: Book, sources: PageSources) -> tuple[Flatted, Rect | None]:

@@ -55,6 +55,8 @@ class Look:
         Without detail.
     alone : tuple of int
         Atoms that are seen while all else is dimmed; none is everything.
+    paper : bool
+        On the colour of the sheet, in a proof.
     """
 
     kind: Kind = "flats"
@@ -72,6 +74,7 @@ class Look:
     steps: int = 0
     squint: bool = False
     alone: tuple[int, ...] = ()
+    paper: bool = False
 
 
 def render_tile(view: PageView, look: Look, level: int, row: int, col: int) -> QImage:
@@ -207,7 +210,7 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
     trap = None if view.proved is None else view.proved.levels[level][cut]
     cmyk = ready_of(view, flat, level).plates(*cut, trap)
     out = np.full(cmyk.shape, 255, np.uint8)
-    out[..., :3] = proof(cmyk, look.plates)
+    out[..., :3] = proof(cmyk, look.plates, flat.tables.press.condition, paper=look.paper)
     if look.trap and trap is not None:
         marked = trap > 0
         out[..., :3][~marked] = 255 - (255 - out[..., :3][~marked]) // 3

@@ -3,12 +3,15 @@
 import msgspec
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
 
 from drip_pot.book import verbs
+from drip_pot.book.tables import prints_black
+from drip_pot.core.color import from_hex
+from drip_pot.core.press import CONDITIONS
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.text import count_text, mm_text
-from drip_pot.desk.parts.widgets import Block, NumberRow, label
+from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
 from drip_pot.desk.view.render import PLATES
@@ -59,13 +62,22 @@ class PressPanel(Panel):
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
-        plates = Block("Plates", "coated sheet, built-in press")
+        plates = Block("Plates")
+        self.plates = plates
+        self.condition = Choice("Press condition", [one.title for one in CONDITIONS.values()], 3)
+        self.condition.chosen.connect(self._choose_condition)
+        plates.add(self.condition)
         self.bars = PlateBars()
         plates.add(self.bars)
         self.black = NumberRow("Black takes over the grey", 0, 100, 1, "%")
         self.limit = NumberRow("Ink limit", 200, 400, 5, "%")
         plates.add(self.black)
+        self.black_from = NumberRow("Black begins at", 0, 90, 1, "%")
+        plates.add(self.black_from)
         plates.add(self.limit)
+        self.enrich = QCheckBox("Enrich large blacks")
+        self.enrich.clicked.connect(lambda on: self._put(enrich=on))
+        plates.add(self.enrich)
         trap = Block("Trap")
         self.trap = trap
         self.width_row = NumberRow("Lighter spreads by", 0, 1, 0.01, "mm", 2)
@@ -73,23 +85,34 @@ class PressPanel(Panel):
         self.lines = trap.fact("Black lines")
         register = Block("Register test")
         self.register = register
-        self.tolerance = NumberRow("A plate strays up to", 0, 0.5, 0.01, "mm", 2)
+        self.tolerance = NumberRow("Plates stray up to", 0, 0.5, 0.01, "mm", 2)
         register.add(self.tolerance)
-        self.before = register.fact("Bare paper, untrapped")
-        self.after = register.fact("Bare paper, trapped")
+        self.before = register.fact("Opens, untrapped")
+        self.after = register.fact("Opens, trapped")
+        self.halos = register.fact("Dark rims, trapped")
+        self.worst = label("", "muted")
+        self.worst.setWordWrap(True)
+        register.add(self.worst)
         self.blocks = [plates, trap, register]
         for row, name, scale in (
-            (self.black, "black", 100.0), (self.limit, "ink_limit", 1.0), (self.width_row, "trap_mm", 1.0),
+            (self.black, "black", 100.0), (self.black_from, "black_from", 100.0), (self.limit, "ink_limit", 1.0),
+            (self.width_row, "trap_mm", 1.0),
             (self.tolerance, "tolerance_mm", 1.0),
         ):  # fmt: skip
             row.done.connect(lambda v, n=name, k=scale: self._keep(n, v / k))
 
     def _keep(self, name: str, value: float) -> None:
+        self._put(**{name: int(value) if name == "ink_limit" else round(value, 4)})
+
+    def _put(self, **values: object) -> None:
         ready = self._ready()
         if ready is not None:
-            fixed = int(value) if name == "ink_limit" else round(value, 4)
-            press = msgspec.structs.replace(ready[1].press, **{name: fixed})
+            press = msgspec.structs.replace(ready[1].press, **values)
             self.easel.do(lambda book, page: verbs.set_press(book, page, press))
+
+    def _choose_condition(self, title: str) -> None:
+        name = next(name for name, one in CONDITIONS.items() if one.title == title)
+        self._put(condition=name, ink_limit=CONDITIONS[name].ink_limit)
 
     def refresh(self) -> None:
         ready, view = self._ready(), self.easel.view
@@ -98,10 +121,14 @@ class PressPanel(Panel):
         _, sources = ready
         press, dpi = sources.press, sources.page.dpi
         self.black.show_value(press.black * 100)
+        self.black_from.show_value(press.black_from * 100)
         self.limit.show_value(press.ink_limit)
+        self.condition.show_choice(press.press.title)
+        self.plates.setToolTip(f"Fitted to {press.press.source}")
+        self.enrich.setChecked(press.enrich)
         self.width_row.show_value(press.trap_mm)
         self.tolerance.show_value(press.tolerance_mm)
-        self.lines.setText("overprint" if sources.lines.color == "#000000" else "coloured, knock out")
+        self.lines.setText("overprint" if prints_black(from_hex(sources.lines.color)[None])[0] else "coloured")
         plates = None if view is None else view.plates
         if plates is not None:
             self.bars.show_shares([float(v) / 255 for v in plates.cmyk.reshape(-1, 4).mean(axis=0)])
@@ -111,6 +138,8 @@ class PressPanel(Panel):
         width = mm_text(press.trap_mm / 25.4 * dpi, dpi).split(" · ")[0]
         self.trap.note.setText(width if traps is None else f"{width}, {count_text(traps.needed_px)} px of edge need it")
         waiting = "working" if busy or told is None else ""
-        self.register.note.setText(waiting or f"one plate at a time, {told.shift_px if told else 0} px")
-        self.before.setText(waiting or f"{count_text(told.untrapped_px if told else 0)} px")
-        self.after.setText(waiting or f"{count_text(told.trapped_px if told else 0)} px")
+        self.register.note.setText(waiting or f"any plates, eight ways, {told.shift_px if told else 0} px")
+        gaps, halos = (told.gap_mm, told.halo_mm) if told is not None else ((0.0, 0.0), (0.0, 0.0))
+        for fact, length in ((self.before, gaps[0]), (self.after, gaps[1]), (self.halos, halos[1])):
+            fact.setText(waiting or f"{length:.1f} mm")
+        self.worst.setText(f"Worst: {told.worst}" if told is not None and told.worst else "")

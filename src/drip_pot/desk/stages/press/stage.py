@@ -12,11 +12,14 @@ from drip_pot.desk.view.seen import Chip, Seen, flag
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
-    return Look(kind="press", plates=seen.plates, trap=seen["trap"]), Look()
+    return Look(kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"]), Look()
 
 
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:
-    return [flag(seen, "Traps", "trap", "Where the lighter colour spreads, in black")]
+    return [
+        flag(seen, "Traps", "trap", "Where the lighter colour spreads, in black"),
+        flag(seen, "Paper", "paper", "On the colour of the sheet"),
+    ]
 
 
 def _reads(easel: Easel, view: PageView, row: int, col: int) -> str:
