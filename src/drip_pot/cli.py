@@ -226,6 +226,47 @@ def export(
         file.close()
 
 
+def parse_pages(text: str, count: int, name: str) -> list[int]:
+    """Return places, from 0, of '2', '1-4' or '1-2,5' among `count` pages; raises `BadInput`."""
+    found: list[int] = []
+    for piece in text.split(","):
+        first, dash, last = piece.strip().partition("-")
+        if not first.isdecimal() or (dash and not last.isdecimal()):
+            raise BadInput(f"'{text}' names no pages. Write for example 2, 1-4 or 1-2,5.")
+        low, high = int(first), int(last or first)
+        if not 1 <= low <= high <= count:
+            raise BadInput(f"{name} has {count} pages; there are no pages {piece.strip()}.")
+        found += range(low - 1, high)
+    return list(dict.fromkeys(found))
+
+
+@app.command()
+def deliver(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
+    to: Annotated[Path, typer.Option(help="Folder for the files; made if missing.", show_default=False)],
+    pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
+    kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, plates, editor, archive.")] = "printer",
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
+) -> None:
+    """Write what a printer is given, with a job ticket: all of it, or nothing.
+
+    Example: drip-pot deliver kites.drip --to press --pages 1-4 --kind book-pdf,plates,line
+    """
+    from drip_pot.files import PRESETS, check_outputs, delivery_targets, derive
+    from drip_pot.files import deliver as write
+
+    with _reading(book) as (file, document):
+        numbers = list(document.pages())
+        if pages is not None:
+            numbers = [numbers[place] for place in parse_pages(pages, len(numbers), book.name)]
+        kinds = tuple(dict.fromkeys(k for word in kind.split(",") for k in PRESETS.get(word.strip(), (word.strip(),))))
+        check_outputs(delivery_targets(document, numbers, to, kinds), [book], force=force)
+        with _progress() as report:
+            written = write(document, lambda n: derive(file, document, n), numbers, to, kinds, report)
+    for path in written:
+        print(f"wrote {path}")
+
+
 @app.command()
 def left(
     book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],

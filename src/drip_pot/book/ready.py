@@ -11,7 +11,7 @@ from drip_pot.book.derive import Shown
 from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import U8, U16
-from drip_pot.core.press import separate, tone_of
+from drip_pot.core.press import black_line, separate, tone_of
 from drip_pot.core.render import Colors, Piece, compose
 
 _EVERY = slice(None)
@@ -54,10 +54,16 @@ class Ready:
         colors, piece = self.tables.screen, self.piece(rows, cols, passes=tone)
         return compose(piece, list(self.tables.stack), colors if held else plain_lines(colors), lines=lines)
 
-    def plates(self, rows: slice = _EVERY, cols: slice = _EVERY, trap: U16 | None = None) -> U8:
-        """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint16 is of the same piece."""
-        t = self.tables
-        return separate(self.piece(rows, cols), list(t.stack), t.screen, t.plates, t.inks, trap)
+    def plates(
+        self, rows: slice = _EVERY, cols: slice = _EVERY, trap: U16 | None = None, *, line_apart: bool = False
+    ) -> U8:  # fmt: skip
+        """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint16 is of the same piece, `line_apart` as `separate`."""
+        t, piece = self.tables, self.piece(rows, cols)
+        return separate(piece, list(t.stack), t.screen, t.plates, t.inks, trap, line_apart=line_apart)
+
+    def black_line(self, rows: slice = _EVERY) -> U8:
+        """Return the coverage of black that overprints, (M, N) uint8."""
+        return black_line(self.piece(rows, passes=False), self.tables.plates)
 
     def tone(self) -> U8 | None:
         """Return where the page has the plain shadow colours of its atoms, (M, N) uint8 of 0 and 1; None is nowhere."""

@@ -1,7 +1,17 @@
 """Files in and out: images, the book file, delivery. Knows the book and core; nothing of windows."""
 
 from drip_pot.files.book_file import BookFile, open_book
-from drip_pot.files.delivery import KINDS, export_page, export_targets, picture, write_picture
+from drip_pot.files.delivery import (
+    KINDS,
+    ONE_PDF,
+    PRESETS,
+    deliver,
+    delivery_targets,
+    export_page,
+    export_targets,
+    picture,
+    write_picture,
+)
 from drip_pot.files.images import (
     IMAGE_SUFFIXES,
     KINDS_READ,
@@ -34,7 +44,9 @@ __all__ = [
     "IMAGE_SUFFIXES",
     "KINDS",
     "KINDS_READ",
+    "ONE_PDF",
     "PALETTE_SUFFIXES",
+    "PRESETS",
     "BookFile",
     "Incoming",
     "Ink",
@@ -45,6 +57,8 @@ __all__ = [
     "book_palette",
     "check_outputs",
     "decode",
+    "deliver",
+    "delivery_targets",
     "derive",
     "export_page",
     "export_targets",

@@ -70,7 +70,8 @@ def srgb8_to_oklab(rgb: npt.ArrayLike) -> F64:
     return linear_to_oklab(srgb_to_linear(np.asarray(rgb) / 255.0))
 
 
-def _lab_to_linear(lab: F64) -> F64:
+def oklab_to_linear(lab: F64) -> F64:
+    """Convert (…, 3) OKLab to linear sRGB, unclipped."""
     return np.asarray((lab @ _FROM_LAB.T) ** 3 @ _FROM_LMS.T)
 
 
@@ -86,11 +87,11 @@ def oklab_to_srgb8(lab: npt.ArrayLike) -> U8:
     low, high = np.zeros(len(flat)), np.ones(len(flat))
     for step in range(13):
         scale = high if step == 0 else (low + high) / 2
-        linear = _lab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * scale[:, None]]))
+        linear = oklab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * scale[:, None]]))
         fits = ((linear > -1e-4) & (linear < 1 + 1e-4)).all(axis=1)
         low = np.where(fits, scale, low)
         high = np.where(fits, high, scale)
-    linear = _lab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * low[:, None]]))
+    linear = oklab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * low[:, None]]))
     srgb = linear_to_srgb(np.clip(linear, 0, 1))
     return np.asarray(np.rint(srgb * 255).astype(np.uint8).reshape(lab.shape))
 

@@ -3,7 +3,17 @@
 from drip_pot.core.press.conditions import CONDITIONS, Condition
 from drip_pot.core.press.lut import InkTable, ink_table, inks_at
 from drip_pot.core.press.model import PressSettings, appearance, rich_black, separate_colors
-from drip_pot.core.press.plates import Plates, large_black, overprint, plates_of, separate, tone_of, within_limit
+from drip_pot.core.press.plates import (
+    Plates,
+    black_line,
+    large_black,
+    overprint,
+    plates_of,
+    separate,
+    tone_of,
+    within_limit,
+)
+from drip_pot.core.press.profile import icc_profile
 from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
 from drip_pot.core.press.trap import Traps, color_ids, find_traps, lightness_of, trap_way
 
@@ -18,8 +28,10 @@ __all__ = [
     "Traps",
     "appearance",
     "arrangements",
+    "black_line",
     "color_ids",
     "find_traps",
+    "icc_profile",
     "ink_table",
     "inks_at",
     "large_black",

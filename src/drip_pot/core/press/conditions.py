@@ -11,8 +11,8 @@ import numpy as np
 
 from drip_pot.core.arrays import F64
 
-_D50 = np.array([0.96422, 1.0, 0.82521])
-_TO_LINEAR = np.array([
+D50 = np.array([0.96422, 1.0, 0.82521])
+TO_LINEAR = np.array([
     [3.1338561, -1.6168667, -0.4906146], [-0.9787684, 1.9161415, 0.0334540], [0.0719453, -0.2289914, 1.4052427],
 ])  # fmt: skip
 """From CIE XYZ under D50 to linear sRGB, by Bradford's adaptation."""
@@ -69,11 +69,11 @@ class Condition:
         for plate in range(4):
             part = printed[:, plate : plate + 1]
             weight = np.hstack([weight * (1 - part), weight * part])
-        return np.asarray((weight @ self._roots) ** self.spread @ _TO_LINEAR.T)
+        return np.asarray((weight @ self._roots) ** self.spread @ TO_LINEAR.T)
 
     def on_paper(self, linear: F64) -> F64:
         """Return (N, 3) linear sRGB as it looks on the colour of the sheet."""
-        sheet = lab_to_xyz(np.array([self.paper]))[0] @ _TO_LINEAR.T
+        sheet = lab_to_xyz(np.array([self.paper]))[0] @ TO_LINEAR.T
         return np.asarray(linear * sheet)
 
 
@@ -81,7 +81,7 @@ def lab_to_xyz(lab: F64) -> F64:
     """Convert (N, 3) CIELAB under D50 to XYZ, white being 1."""
     fy = (lab[:, 0] + 16) / 116
     f = np.stack([fy + lab[:, 1] / 500, fy, fy - lab[:, 2] / 200], axis=1)
-    return np.asarray(np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * _D50)
+    return np.asarray(np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * D50)
 
 
 CONDITIONS: dict[str, Condition] = {

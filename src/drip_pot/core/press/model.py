@@ -4,7 +4,7 @@ import msgspec
 import numpy as np
 
 from drip_pot.core.arrays import F64, U8
-from drip_pot.core.color import linear_to_oklab, linear_to_srgb, srgb8_to_oklab, srgb_to_linear
+from drip_pot.core.color import linear_to_oklab, linear_to_srgb, oklab_to_linear, srgb8_to_oklab
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press.conditions import CONDITIONS, Condition
 
@@ -115,12 +115,17 @@ def separate_colors(rgb: U8, settings: PressSettings) -> tuple[U8, F64]:
     rgb = np.asarray(rgb, np.uint8).reshape(-1, 3)
     if len(rgb) == 0:
         return np.zeros((0, 4), np.uint8), np.zeros(0)
+    return separate_lab(srgb8_to_oklab(rgb), settings)
+
+
+def separate_lab(oklab: F64, settings: PressSettings) -> tuple[U8, F64]:
+    """Find the inks for colours as `separate_colors`, of (N, 3) float64 OKLab, whatever screens can show of it."""
     press, limit = settings.press, settings.ink_limit / 100
-    wanted = srgb8_to_oklab(rgb)
+    wanted = np.array(oklab, np.float64)
     darkest = _darkest(press, limit)
     wanted[:, 0] = _within_reach(wanted[:, 0], darkest)
-    inks = np.column_stack([1 - srgb_to_linear(rgb / 255.0), np.zeros(len(rgb))])
-    inks = _solve(press, wanted, inks, _STEPS)
+    guess = np.clip(1 - oklab_to_linear(wanted), 0, 1)
+    inks = _solve(press, wanted, np.column_stack([guess, np.zeros(len(wanted))]), _STEPS)
     inks = _with_black(press, wanted, inks, _black_of(wanted, darkest, settings), _STEPS)
     error = np.abs(linear_to_oklab(press.light(inks)) - wanted).max(axis=1)
     open_ = (error > _EXACT) | (inks.sum(axis=1) > limit)

@@ -76,7 +76,7 @@ def overprint(cmyk: U8, black: U8) -> U8:
 
 def separate(
     piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
-    trap: U16 | None = None,
+    trap: U16 | None = None, *, line_apart: bool = False,
 ) -> U8:  # fmt: skip
     """Separate a piece of a page.
 
@@ -94,6 +94,9 @@ def separate(
         Returns the inks of mixed colours; called only where there are any.
     trap : (M, N) ndarray of uint16, optional
         Colour number spread into each pixel, 0 for none.
+    line_apart : bool
+        Leave out black that overprints, which is printed over this afterwards, solid, wherever it covers at all; the
+        limit allows for it.
 
     Returns
     -------
@@ -107,10 +110,8 @@ def separate(
         if soft is not None:
             out[soft] = 0
             out[soft, :4] = inks_at(table(), flat[soft][:, :3])
-    black = piece.ink
+    black = black_line(piece, plates)
     if not plates.is_black.all():
-        is_black = np.take(plates.is_black, piece.line, mode="clip").astype(np.uint8)
-        black = piece.ink * is_black
         line = np.maximum(take_colors(piece.line, None, plates.colors.line), out)  # so that it makes no halo of its own
         out = mix_line(out, piece.ink - black, line)
     if trap is not None and trap.any():
@@ -119,7 +120,18 @@ def separate(
         if plates.rich:
             enriched = trap == plates.rich
             out[enriched] = spread[enriched]
+    if line_apart:
+        room = within_limit(overprint(out, np.where(black > 0, 255, 0).astype(np.uint8)), plates.limit)
+        room[..., 3] = np.minimum(out[..., 3], room[..., 3])
+        return room
     return within_limit(overprint(out, black) if black.any() else out, plates.limit)
+
+
+def black_line(piece: Piece, plates: Plates) -> U8:
+    """Return the coverage of black that overprints in a piece, (M, N) uint8."""
+    if plates.is_black.all():
+        return piece.ink
+    return piece.ink * np.take(plates.is_black, piece.line, mode="clip").astype(np.uint8)
 
 
 def within_limit(cmyk: U8, limit: int) -> U8:

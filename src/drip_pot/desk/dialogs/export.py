@@ -14,6 +14,8 @@ from drip_pot.desk.dialogs.asking import Asking
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.files import KINDS
 
+_SELDOM = ("separations",)
+
 
 class ExportDialog(Asking):
     """What to write, and where."""
@@ -23,7 +25,7 @@ class ExportDialog(Asking):
         self.boxes: dict[str, QCheckBox] = {}
         for kind, offered in KINDS.items():
             box = QCheckBox(offered.title)
-            box.setChecked(True)
+            box.setChecked(kind not in _SELDOM)
             self.body.addWidget(box)
             box.clicked.connect(self._check)
             self.boxes[kind] = box

@@ -6,11 +6,24 @@ Every module here that offers a kind of file is read once.
 import importlib
 import pkgutil
 
+from drip_pot.files.delivery.deliver import ONE_PDF, PRESETS, deliver, delivery_targets
 from drip_pot.files.delivery.export import export_page, export_targets
 from drip_pot.files.delivery.kinds import KINDS, Delivered, kind
 from drip_pot.files.delivery.picture import picture, write_picture
 
-__all__ = ["KINDS", "Delivered", "export_page", "export_targets", "kind", "picture", "write_picture"]
+__all__ = [
+    "KINDS",
+    "ONE_PDF",
+    "PRESETS",
+    "Delivered",
+    "deliver",
+    "delivery_targets",
+    "export_page",
+    "export_targets",
+    "kind",
+    "picture",
+    "write_picture",
+]
 
 for _found in pkgutil.iter_modules(__path__, f"{__name__}."):
     importlib.import_module(_found.name)

@@ -43,21 +43,22 @@ def export_page(
     targets = export_targets(book, page, folder, kinds)
     report(0.05, "Working out the page")
     made = prepared(book, derived, page, traps=any(KINDS[kind].traps for kind in kinds))
-    for place, (kind, target) in enumerate(zip(kinds, targets, strict=True)):
-        report(0.3 + 0.7 * place / len(kinds), f"Writing {KINDS[kind].title}")
+    wanted = [(kind, part) for kind in kinds for part in range(len(KINDS[kind].parts))]
+    for place, ((kind, part), target) in enumerate(zip(wanted, targets, strict=True)):
+        report(0.3 + 0.7 * place / len(wanted), f"Writing {KINDS[kind].title}")
         with in_place(target) as work:
-            KINDS[kind].write(work, made)
+            KINDS[kind].write(work, made, part)
     return targets
 
 
 def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...]) -> list[Path]:
-    """Return the files that `export_page` would write, one a kind; raises `BadInput` for an unknown kind."""
+    """Return the files that `export_page` would write, kind by kind; raises `BadInput` for an unknown kind."""
     for kind in kinds:
         if kind not in KINDS:
             raise BadInput(f"There is nothing called '{kind}' to export. Choose from {', '.join(KINDS)}.")
     pages = book.pages()
     stem = file_stem(book.info.title, list(pages).index(page) + 1, pages[page].name)
-    return [folder / f"{stem}{KINDS[kind].suffix}" for kind in kinds]
+    return [folder / f"{stem}{part}{KINDS[kind].suffix}" for kind in kinds for part in KINDS[kind].parts]
 
 
 def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Delivered:

@@ -8,8 +8,8 @@ from PIL import Image
 from drip_pot.files.delivery.kinds import Delivered, kind
 
 
-@kind("flats", "Flats alone, PNG", "-flats.png")
-def write_flats(path: Path, page: Delivered) -> None:
+@kind("flats", "Flats alone, PNG", "-flats.png", place=20)
+def write_flats(path: Path, page: Delivered, part: int = 0) -> None:
     """Write an indexed PNG whose palette is the pots; bare paper is transparent."""
     r, labels = page.ready, page.ready.shown.labels
     local = r.tables.screen.flat[: len(r.tables.is_poured), :3]

@@ -9,8 +9,8 @@ from drip_pot.core.strips import strips
 from drip_pot.files.delivery.kinds import Delivered, kind
 
 
-@kind("page", "Flattened page, PNG", ".png")
-def write_page(path: Path, page: Delivered) -> None:
+@kind("page", "Flattened page, PNG", ".png", place=10)
+def write_page(path: Path, page: Delivered, part: int = 0) -> None:
     """Write the page as it is seen."""
     out = np.empty((*page.ready.shown.labels.shape, 3), np.uint8)
     for strip in strips(len(out)):

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from drip_pot.book import PageSources
 from drip_pot.book.ready import Ready
-from drip_pot.core.arrays import U16
+from drip_pot.core.arrays import U8, U16
 
 
 @dataclass(frozen=True)
@@ -17,8 +17,14 @@ class Delivered:
     sources: PageSources
     trap: U16 | None
 
+    def plates(self, rows: slice, *, line_apart: bool = False) -> U8:
+        """Return the plates of some rows, (M, N, P) uint8, with traps; `line_apart` as `separate`."""
+        trap = None if self.trap is None else self.trap[rows]
+        return self.ready.plates(rows, trap=trap, line_apart=line_apart)
 
-Writer = Callable[[Path, Delivered], None]
+
+Writer = Callable[[Path, Delivered, int], None]
+"""Takes a path, the page, and which part of the kind is wanted."""
 
 
 @dataclass(frozen=True)
@@ -31,27 +37,38 @@ class Kind:
         What people call it.
     suffix : str
         The end of its name.
+    parts : tuple of str
+        One for each file it makes of a page, put before the suffix.
     write : callable
-        Writes a page to a path.
+        Writes a page, or one part of it, to a path.
     traps : bool
         Whether it needs traps.
+    place : int
+        Where it stands on the list.
     """
 
     title: str
     suffix: str
     write: Writer
     traps: bool = False
+    parts: tuple[str, ...] = ("",)
+    place: int = 50
 
 
 KINDS: dict[str, Kind] = {}
 """What can be written, by name."""
 
 
-def kind(name: str, title: str, suffix: str, *, traps: bool = False) -> Callable[[Writer], Writer]:
+def kind(
+    name: str, title: str, suffix: str, *, traps: bool = False, parts: tuple[str, ...] = ("",), place: int = 50
+) -> Callable[[Writer], Writer]:
     """Put a writer on the list."""
 
     def offer(write: Writer) -> Writer:
-        KINDS[name] = Kind(title, suffix, write, traps)
+        KINDS[name] = Kind(title, suffix, write, traps, parts, place)
+        ordered = sorted(KINDS.items(), key=lambda item: item[1].place)
+        KINDS.clear()
+        KINDS.update(ordered)
         return write
 
     return offer

@@ -9,8 +9,8 @@ from drip_pot.book.derive import over_rows
 from drip_pot.files.delivery.kinds import Delivered, kind
 
 
-@kind("line", "Black line, 1-bit TIFF", "-line.tif")
-def write_line(path: Path, page: Delivered) -> None:
+@kind("line", "Black line, 1-bit TIFF", "-line.tif", place=30)
+def write_line(path: Path, page: Delivered, part: int = 0) -> None:
     """Write the ink itself, whatever colour lines have; effects in a colour of their own are not in it."""
     shown, effects = page.ready.shown, over_rows(len(page.ready.tables.is_poured) - 1) + 1
     ink = shown.ink if int(shown.line.max()) <= effects else np.where(shown.line > effects, 0, shown.ink)

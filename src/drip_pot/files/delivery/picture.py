@@ -59,8 +59,7 @@ def _seen(page: Delivered, stage: str, rows: slice) -> U8:
     if stage == "Inks":
         return np.asarray(cv2.merge([255 - page.ready.shown.ink[rows]] * 3), np.uint8)
     if stage == "Press":
-        return appearance(page.ready.plates(rows, trap=None if page.trap is None else page.trap[rows]),
-                          page.sources.press.condition)  # fmt: skip
+        return appearance(page.plates(rows), page.sources.press.condition)
     seen = page.ready.screen(rows, tone=stage != "Flats", held=stage == "Holds")
     return np.ascontiguousarray(seen[..., :3])
 

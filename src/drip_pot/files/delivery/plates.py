@@ -1,32 +1,56 @@
-"""The four plates as a TIFF. Knows what a page is painted from."""
+"""The plates as TIFF: all in one, or one a file. Knows what a page is painted from."""
 
 import zlib
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
 import tifffile
 
+from drip_pot.core.arrays import U8
+from drip_pot.core.press import PressSettings, icc_profile
 from drip_pot.core.strips import strips
 from drip_pot.files.delivery.kinds import Delivered, kind
 
 _STRIP = 256
 _DEFLATE = 8  # as the TIFF standard numbers it
+_NAMES = ("-cyan", "-magenta", "-yellow", "-black")
 
 
-@kind("plates", "CMYK plates, TIFF", "-cmyk.tif", traps=True)
-def write_plates(path: Path, page: Delivered) -> None:
-    """Write cyan, magenta, yellow and black with traps."""
+@lru_cache(maxsize=8)
+def profile_of(press: PressSettings) -> bytes:
+    """Return the ICC profile of a press, worked out once."""
+    return icc_profile(press)
+
+
+@kind("plates", "CMYK plates, TIFF", "-cmyk.tif", traps=True, place=40)
+def write_plates(path: Path, page: Delivered, part: int = 0) -> None:
+    """Write cyan, magenta, yellow and black with traps, and the profile of the press."""
+    profile = profile_of(page.sources.press)
+    _write(path, page, lambda inks: inks, (4,), "separated",
+           [(332, "H", 1, 1, True), (34675, "B", len(profile), profile, True)])  # fmt: skip
+
+
+@kind("separations", "One grey TIFF a plate", ".tif", traps=True, parts=_NAMES, place=45)
+def write_separation(path: Path, page: Delivered, part: int = 0) -> None:
+    """Write one plate, dark where it prints."""
+    _write(path, page, lambda inks: 255 - inks[..., part], (), "minisblack", [])
+
+
+def _write(
+    path: Path, page: Delivered, taken: Callable[[U8], U8], channels: tuple[int, ...], photometric: str,
+    tags: list[object],
+) -> None:  # fmt: skip
     rows, cols = page.ready.shown.labels.shape
     dpi = page.sources.page.dpi
 
     def compressed() -> Iterator[bytes]:
         for strip in strips(rows, height=_STRIP):
-            trap = None if page.trap is None else page.trap[strip.rows]
-            yield zlib.compress(page.ready.plates(strip.rows, trap=trap).tobytes(), 6)
+            yield zlib.compress(np.ascontiguousarray(taken(page.plates(strip.rows))).tobytes(), 6)
 
     tifffile.imwrite(
-        path, compressed(), shape=(rows, cols, 4), dtype=np.uint8, photometric="separated", planarconfig="contig",
-        rowsperstrip=_STRIP, compression=_DEFLATE, resolution=(dpi, dpi), resolutionunit="inch",
-        extratags=[(332, "H", 1, 1, True)], metadata=None, software="Drip Pot",
+        path, compressed(), shape=(rows, cols, *channels), dtype=np.uint8, photometric=photometric,
+        planarconfig="contig" if channels else None, rowsperstrip=_STRIP, compression=_DEFLATE, resolution=(dpi, dpi),
+        resolutionunit="inch", extratags=tags, metadata=None, software="Drip Pot",
     )  # fmt: skip

@@ -1,0 +1,101 @@
+"""A delivery: files of several pages and a job ticket, all of them or none. Knows delivery and the book."""
+
+import shutil
+from collections.abc import Callable, Sequence
+from pathlib import Path
+from tempfile import mkdtemp
+
+import pikepdf
+
+from drip_pot.book import Book, Derived
+from drip_pot.core.arrays import Report, no_report
+from drip_pot.core.errors import BadInput, CannotWrite
+from drip_pot.files.delivery.export import export_page, export_targets, prepared
+from drip_pot.files.delivery.pdf import add_page, finish, save
+from drip_pot.files.delivery.ticket import ticket
+from drip_pot.files.outputs import file_stem
+
+ONE_PDF = "book-pdf"
+"""The kind that is one PDF of all pages."""
+PRESETS: dict[str, tuple[str, ...]] = {
+    "printer": (ONE_PDF,),
+    "plates": ("plates", "line"),
+    "editor": ("page",),
+    "archive": ("page", "flats", "plates", "separations", "line", "pdf"),
+}
+"""Kinds of files that go together, by name."""
+
+
+def delivery_targets(book: Book, pages: Sequence[int], folder: Path, kinds: tuple[str, ...]) -> list[Path]:
+    """Return every file that `deliver` would write; raises `BadInput` for an unknown kind or no pages."""
+    if not pages:
+        raise BadInput("There is no page to deliver. Open the book and bring in a drawing.")
+    single = tuple(kind for kind in kinds if kind != ONE_PDF)
+    targets = [path for page in pages for path in export_targets(book, page, folder, single)]
+    stem = file_stem(book.info.title, 0, "").removesuffix("-00")
+    if ONE_PDF in kinds:
+        targets.append(folder / f"{stem}.pdf")
+    return [*targets, folder / f"{stem}-ticket.txt"]
+
+
+def deliver(
+    book: Book, derived: Callable[[int], Derived], pages: Sequence[int], folder: Path, kinds: tuple[str, ...],
+    report: Report = no_report,
+) -> list[Path]:  # fmt: skip
+    """Write files of pages and a job ticket.
+
+    Parameters
+    ----------
+    book : Book
+        It is not changed.
+    derived : callable
+        Returns what follows from a page by its number.
+    pages : sequence of int
+        Numbers of pages.
+    folder : Path
+        Made if missing; files of the same names (see `delivery_targets`) are replaced when all are complete.
+    kinds : tuple of str
+        Some of the kinds of files, and `ONE_PDF`.
+    report : Report
+        Progress; may raise `Cancelled`.
+
+    Raises
+    ------
+    BadInput
+        For an unknown kind or no pages.
+    CannotWrite
+        If the folder or the disk refuses; nothing is left behind then.
+    """
+    targets = delivery_targets(book, pages, folder, kinds)
+    single = tuple(kind for kind in kinds if kind != ONE_PDF)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        aside = Path(mkdtemp(prefix=".delivery-", dir=folder))
+    except OSError as error:
+        raise CannotWrite(f"{folder} cannot be written: {error.strerror or error}. Choose another folder.") from error
+    try:
+        with pikepdf.new() as pdf:
+            for place, page in enumerate(pages):
+
+                def part(fraction: float, doing: str, place: int = place) -> None:
+                    report((place + fraction) / len(pages), doing)
+
+                if single:
+                    export_page(book, derived(page), page, aside, kinds=single, report=part)
+                if ONE_PDF in kinds:
+                    part(0.9, "Adding the page to the PDF")
+                    made = prepared(book, derived(page), page, traps=True)
+                    add_page(pdf, made)
+                    if page == pages[-1]:
+                        finish(pdf, book.info.title, made)
+                        save(pdf, aside / targets[-2].name)
+        (aside / targets[-1].name).write_text(
+            ticket(book, pages, [aside / path.name for path in targets[:-1]]), encoding="utf-8"
+        )
+        for path in targets:
+            (aside / path.name).replace(path)
+    except OSError as error:
+        raise CannotWrite(f"{folder} cannot be written: {error.strerror or error}. Choose another folder.") from error
+    finally:
+        shutil.rmtree(aside, ignore_errors=True)
+    return targets

@@ -1,0 +1,167 @@
+"""What a printer is given, read by programs that are not ours: plates, limit, boxes, profile, overprint."""
+
+import io
+import shutil
+import subprocess
+from collections.abc import Callable
+from pathlib import Path
+
+import msgspec
+import numpy as np
+import pikepdf
+import pytest
+import tifffile
+from PIL import Image, ImageCms
+
+from drip_pot.book import verbs
+from drip_pot.core.arrays import no_report
+from drip_pot.core.errors import BadInput, Cancelled, CannotWrite
+from drip_pot.core.press import PressSettings, appearance, separate_colors
+from drip_pot.core.render import Ramp, Stop
+from drip_pot.files import PRESETS, deliver, delivery_targets
+from tests.book.test_sheets import Shelf
+from tests.conftest import two_rooms
+
+DPI = 300
+LIMIT = 240
+
+
+def needs(*programs: str) -> pytest.MarkDecorator:
+    missing = [name for name in programs if shutil.which(name) is None]
+    return pytest.mark.skipif(bool(missing), reason=f"{', '.join(missing)} not installed")
+
+
+@pytest.fixture(scope="module")
+def printed(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
+    """Two rooms with a soft ramp, a large solid black, dark flats, trimmed, under a low ink limit, delivered."""
+    ink = two_rooms(rows=360, cols=480)
+    ink[240:330, 40:200] = 255
+    shelf = Shelf(ink)
+    shelf.pour(100, 60, 1)
+    shelf.pour(100, 400, 2)
+    book, page = shelf.book, shelf.page
+    verbs.set_pot(book, 1, msgspec.structs.replace(book.pots()[1], local="#20143c"))
+    ramp = Ramp((0, 0), (0, 480), (Stop(0, "#101020", 1.0), Stop(1, "#ffe0a0", 0.2)))
+    verbs.add_pass(book, page, "Ramp", "#000000", "multiply", 0.8, ramp=ramp)
+    verbs.set_print(book, page, dpi=DPI, trim_mm=(36.0, 26.0), bleed_mm=1.5)
+    verbs.set_press(book, page, PressSettings(ink_limit=LIMIT, tolerance_mm=0.15, trap_mm=0.2))
+    folder = tmp_path_factory.mktemp("press")
+    kinds = ("plates", "separations", "line", "pdf", "book-pdf")
+    written = deliver(book, lambda _: shelf.derived, [page], folder, kinds)
+    assert not [path for path in folder.iterdir() if path.name.startswith(".")]
+    found = {"ticket": written[-1], "book": written[-2]}
+    for path in written[:-2]:
+        found[path.name.split("-")[-1] if path.suffix == ".tif" else path.suffix] = path
+    return found
+
+
+def test_no_pixel_of_any_file_is_above_the_ink_limit_and_every_plate_is_in_its_own_file(printed: dict) -> None:
+    inks = tifffile.imread(printed["cmyk.tif"])
+    assert inks.sum(axis=2, dtype=int).max() <= LIMIT * 2.55
+    assert inks.sum(axis=2, dtype=int).max() > (LIMIT - 8) * 2.55, "it comes near it, so that this means something"
+    for plate, name in enumerate(("cyan", "magenta", "yellow", "black")):
+        assert np.array_equal(255 - tifffile.imread(printed[f"{name}.tif"]), inks[..., plate])
+    rich = inks[285, 120]
+    assert rich[3] == 255
+    assert rich[:3].all()
+    assert len(np.unique(inks[270:300, 80:160].reshape(-1, 4), axis=0)) == 1, "one mixture"
+
+
+def test_the_tiff_carries_its_resolution_and_the_profile_that_others_read_as_we_do(printed: dict) -> None:
+    with Image.open(printed["cmyk.tif"]) as image:
+        assert image.mode == "CMYK"
+        assert image.info["dpi"] == (DPI, DPI)
+        profile = ImageCms.ImageCmsProfile(io.BytesIO(image.info["icc_profile"]))
+    assert "Coated 240 %" in ImageCms.getProfileDescription(profile)
+    screen = ImageCms.createProfile("sRGB")
+    rng = np.random.default_rng(3)
+    inks = rng.integers(0, 256, (500, 4)).astype(np.uint8)
+    turn = ImageCms.buildTransform(profile, screen, "CMYK", "RGB", renderingIntent=1)
+    told = ImageCms.applyTransform(Image.frombytes("CMYK", (500, 1), inks.tobytes()), turn)
+    assert np.abs(np.asarray(told, int)[0] - appearance(inks)).mean() < 1
+    colors = rng.integers(30, 226, (500, 3)).astype(np.uint8)
+    back = ImageCms.buildTransform(screen, profile, "RGB", "CMYK", renderingIntent=1)
+    asked = ImageCms.applyTransform(Image.frombytes("RGB", (500, 1), colors.tobytes()), back)
+    ours, _ = separate_colors(colors, PressSettings(ink_limit=LIMIT))
+    assert np.abs(np.asarray(asked, int)[0] - ours).mean() < 6
+
+
+@needs("gs")
+def test_a_separating_interpreter_gets_our_plates_out_of_the_pdf(printed: dict, tmp_path: Path) -> None:
+    asks = ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-sDEVICE=tiffsep", f"-r{DPI}"]
+    subprocess.run([*asks, f"-sOutputFile={tmp_path / 'out.tif'}", printed[".pdf"]], check=True, timeout=120)
+    inks = tifffile.imread(printed["cmyk.tif"]).astype(int)
+    with pikepdf.open(printed[".pdf"]) as pdf:
+        left = float(pdf.pages[0].MediaBox[2]) / 72 * DPI
+    rows, cols = inks.shape[:2]
+    edge = round((left - cols) / 2)
+    for plate, name in enumerate(("Cyan", "Magenta", "Yellow", "Black")):
+        told = 255 - tifffile.imread(next(tmp_path.glob(f"*({name})*"))).astype(int)
+        off = np.abs(told[edge : edge + rows, edge : edge + cols] - inks[..., plate])
+        if name != "Black":
+            assert (off > 1).mean() < 0.01, name
+        else:
+            assert (off > 1).mean() < 0.03, "the line is drawn in two levels there"
+
+
+@needs("qpdf", "pdfinfo")
+def test_the_pdf_is_sound_and_its_boxes_are_read(printed: dict) -> None:
+    for name in (".pdf", "book"):
+        checked = subprocess.run(["qpdf", "--check", printed[name]], check=False, capture_output=True, text=True)
+        assert checked.returncode == 0, checked.stdout
+    told = subprocess.run(["pdfinfo", "-box", printed[".pdf"]], check=True, capture_output=True, text=True).stdout
+    boxes = {line.split(":")[0]: [float(v) for v in line.split(":")[1].split()] for line in told.splitlines()
+             if "Box:" in line}  # fmt: skip
+    trim, bleed = boxes["TrimBox"], boxes["BleedBox"]
+    assert [round((trim[k + 2] - trim[k]) / 72 * 25.4, 1) for k in (0, 1)] == [36.0, 26.0]
+    assert round((trim[0] - bleed[0]) / 72 * 25.4, 1) == 1.5
+    assert "PDF version:     1.6" in told
+
+
+def test_the_pdf_says_how_it_is_printed_and_its_line_overprints(printed: dict) -> None:
+    with pikepdf.open(printed[".pdf"]) as pdf:
+        intent = pdf.Root.OutputIntents[0]
+        assert intent.S == pikepdf.Name.GTS_PDFX
+        assert len(intent.DestOutputProfile.read_bytes()) > 10_000
+        assert pdf.docinfo["/Trapped"] == pikepdf.Name("/True")
+        drawn = pdf.pages[0].Resources
+        assert drawn.ExtGState.Over.OPM == 1
+        assert drawn.ExtGState.Over.op
+        assert drawn.XObject.Line.ImageMask
+        assert int(drawn.XObject.Line.Width) == 480 * 4
+        image = np.frombuffer(drawn.XObject.Colour.read_bytes(), np.uint8).reshape(360, 480, 4).astype(int)
+    mask = np.asarray(Image.open(printed["line.tif"]).convert("L")) == 0
+    image[..., 3] = np.where(mask, 255, image[..., 3])
+    assert image.sum(axis=2).max() <= LIMIT * 2.55 + 1, "with the line printed over it"
+
+
+def test_a_delivery_is_whole_or_not_there_and_its_ticket_names_every_file(
+    printed: dict, tmp_path: Path
+) -> None:  # fmt: skip
+    told = printed["ticket"].read_text(encoding="utf-8")
+    assert all(path.name in told for name, path in printed.items() if name != "ticket")
+    assert f"Ink limit: {LIMIT} %" in told
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+
+    def stopping(at: float) -> Callable[[float, str], None]:
+        def report(fraction: float, doing: str) -> None:
+            if fraction > at:
+                raise Cancelled("Stopped.")
+
+        return report
+
+    old = tmp_path / delivery_targets(shelf.book, [shelf.page], tmp_path, ("page",))[0].name
+    old.write_text("what was there")
+    for at in (0.0, 0.4, 0.8):
+        with pytest.raises(Cancelled):
+            deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path, PRESETS["archive"], stopping(at))
+        assert [path.name for path in tmp_path.iterdir()] == [old.name]
+        assert old.read_text() == "what was there"
+    (tmp_path / "wall").write_text("a file")
+    with pytest.raises(CannotWrite, match="Choose another folder"):
+        deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path / "wall", ("page",), no_report)
+    with pytest.raises(BadInput, match="no page"):
+        deliver(shelf.book, lambda _: shelf.derived, [], tmp_path, ("page",))
+    with pytest.raises(BadInput, match="poster"):
+        deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path, ("poster",))
