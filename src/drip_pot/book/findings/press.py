@@ -1,28 +1,78 @@
-"""What needs an eye in Press. Knows the book and its tables; draws nothing."""
+"""What needs an eye in Press before a page is delivered. Knows the book and its tables; draws nothing."""
 
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
-from drip_pot.book.findings.finding import Finding, used_pots
+from drip_pot.book.findings.finding import Finding, grouped, used_pots
 from drip_pot.book.model import PageSources
-from drip_pot.book.tables import Tables, inks_for
+from drip_pot.book.tables import Tables, inks_for, prints_black
 from drip_pot.core.color import from_hex
 
-_FEW = 12
-_LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
+_LEAST_DPI, _LEAST_BLEED_MM, _MISS = 290, 2.0, 4
+_MM = 25.4
 
 
 def find_press(book: Book, sources: PageSources, tables: Tables) -> list[Finding]:
-    """List what the press cannot do as it is set, or not at all."""
-    press, found = sources.press, []
-    if press.trap_mm < press.tolerance_mm:
-        text = f"{press.trap_mm:g} mm does not cover a plate that strays {press.tolerance_mm:g} mm"
-        found.append(Finding(f"trap:{press.trap_mm}", "Trap too narrow", text, "Widen", None, None, ask("widen-trap")))
+    """List what the press cannot do as it is set, or not at all, and what a printer would ask about."""
+    return [
+        *_traps(sources), *_black(book, sources), *_sheet(sources), *_bare(sources, tables), *_gamut(book, sources),
+    ]  # fmt: skip
+
+
+def _traps(sources: PageSources) -> list[Finding]:
+    press = sources.press
+    if press.trap_mm >= press.tolerance_mm:
+        return []
+    text = f"{press.trap_mm:g} mm does not cover plates that stray {press.tolerance_mm:g} mm"
+    return [Finding(f"trap:{press.trap_mm}", "Trap too narrow", text, "Widen", None, None, ask("widen-trap"))]
+
+
+def _black(book: Book, sources: PageSources) -> list[Finding]:
+    """Tell of a line that is nearly black: it is printed in black ink alone, as it would be blurred in four."""
+    color = sources.lines.color
+    if color == "#000000" or not prints_black(from_hex(color)[None])[0]:
+        return []
+    text = f"{color} looks black and is printed in black ink alone. Make it black, or lighter to print it in colour"
+    asks = ask("set-lines", color="#000000")
+    return [Finding(f"black:{color}", "Line nearly black", text, "Make black", None, color, asks)]
+
+
+def _sheet(sources: PageSources) -> list[Finding]:
+    """Tell of a page that is too coarse for print, or trimmed without bleed."""
+    page, found = sources.page, []
+    if page.dpi < _LEAST_DPI:
+        text = f"{page.dpi:g} dpi is coarse for print: line wants 600, colour 300"
+        found.append(Finding(f"dpi:{page.dpi:g}", "Coarse for print", text, ""))
+    if page.trim_mm is not None:
+        size = page.cols / page.dpi * _MM, page.rows / page.dpi * _MM
+        room = min((a - b) / 2 for a, b in zip(size, page.trim_mm, strict=True))
+        if page.bleed_mm < _LEAST_BLEED_MM or room + 0.05 < page.bleed_mm:
+            text = (
+                f"The art goes {max(room, 0):.1f} mm beyond the trim, the bleed is {page.bleed_mm:g} mm; "
+                "printers want 3 mm"
+            )
+            found.append(Finding("bleed", "Little bleed", text, ""))
+    return found
+
+
+def _bare(sources: PageSources, tables: Tables) -> list[Finding]:
+    """Tell of a page that is printed without colour in places, or at all."""
+    if not tables.is_poured.any():
+        return [Finding("no-colour", "No colour", "Nothing is poured on this page; it prints as black line", "")]
+    waiting = sum(cut.offered for cut in sources.shade_cuts.values())
+    if not waiting:
+        return []
+    text = f"{grouped(waiting)} suggested cuts are printed as they are, and nobody has kept them yet"
+    return [Finding(f"offered:{waiting}", "Suggestions not decided", text, "")]
+
+
+def _gamut(book: Book, sources: PageSources) -> list[Finding]:
+    found = []
     for number in sorted(used_pots(book, sources)):
         pot = book.pots()[number]
         for tone, color in zip(("local", "shadow"), book.tone_pair(pot), strict=True):
             r, g, b = from_hex(color).tolist()
-            _, miss = inks_for((r, g, b), press)
-            if miss > 4:
+            _, miss = inks_for((r, g, b), sources.press)
+            if miss > _MISS:
                 text = f"{pot.name}, {tone}: the press misses it by {miss:.0f} ΔE"
                 found.append(Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "", None, color, None, number))
     return found

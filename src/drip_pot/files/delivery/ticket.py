@@ -20,8 +20,8 @@ def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
             f"  Size: {page.cols} × {page.rows} px, {page.dpi:g} dpi, {wide:.1f} × {high:.1f} mm",
             f"  Trim: {trim}; bleed {page.bleed_mm:g} mm",
             f"  Press: {press.press.title} ({press.press.source})",
-            f"  Ink limit: {press.ink_limit} %; trapped by {press.trap_mm:g} mm for plates that stray "
-            f"{press.tolerance_mm:g} mm",
+            f"  Ink limit: {press.ink_limit} %",
+            f"  Traps: {press.trap_mm:g} mm, for plates that stray by up to {press.tolerance_mm:g} mm",
             "  Inks: cyan, magenta, yellow, black; black line overprints",
             "",
         ]
