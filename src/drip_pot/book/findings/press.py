@@ -4,17 +4,17 @@ from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.findings.finding import Finding, grouped, used_pots
 from drip_pot.book.model import PageSources
-from drip_pot.book.tables import Tables, inks_for, prints_black
+from drip_pot.book.tables import inks_for, prints_black
 from drip_pot.core.color import from_hex
 
 _LEAST_DPI, _LEAST_BLEED_MM, _MISS = 290, 2.0, 4
 _MM = 25.4
 
 
-def find_press(book: Book, sources: PageSources, tables: Tables) -> list[Finding]:
+def find_press(book: Book, sources: PageSources) -> list[Finding]:
     """List what the press cannot do as it is set, or not at all, and what a printer would ask about."""
     return [
-        *_traps(sources), *_black(book, sources), *_sheet(sources), *_bare(sources, tables), *_gamut(book, sources),
+        *_traps(sources), *_black(book, sources), *_sheet(sources), *_offered(sources), *_gamut(book, sources),
     ]  # fmt: skip
 
 
@@ -54,10 +54,8 @@ def _sheet(sources: PageSources) -> list[Finding]:
     return found
 
 
-def _bare(sources: PageSources, tables: Tables) -> list[Finding]:
-    """Tell of a page that is printed without colour in places, or at all."""
-    if not tables.is_poured.any():
-        return [Finding("no-colour", "No colour", "Nothing is poured on this page; it prints as black line", "")]
+def _offered(sources: PageSources) -> list[Finding]:
+    """Tell of suggested cuts that nobody has kept or dropped."""
     waiting = sum(cut.offered for cut in sources.shade_cuts.values())
     if not waiting:
         return []
