@@ -20,6 +20,7 @@ from drip_pot.core.shade import streak
 from drip_pot.files.delivery.export import prepared
 from drip_pot.files.delivery.picture import picture
 from drip_pot.files.layout import as_coverage
+from tests.book.test_lamps import ball
 from tests.book.test_sheets import Shelf, state
 from tests.conftest import two_rooms
 
@@ -222,3 +223,15 @@ def test_look_here_finds_shade_that_is_lost_or_mistaken() -> None:
     shadow = shelf.book.tone_pair(shelf.book.pots()[1])[1]
     verbs.set_pot(shelf.book, 2, msgspec.structs.replace(shelf.book.pots()[2], local=shadow))
     assert [f.title for f in shelf.findings("Shade")] == ["Shadow like another pot"]
+
+
+def test_a_held_line_over_a_shadow_is_darker_than_that_shadow_on_screen_and_plates() -> None:
+    shelf = ball()
+    verbs.set_hold(shelf.book, shelf.page, 1, 0.4)
+    verbs.cut_shade(shelf.hand, [(140.0, 60.0), (140.0, 200.0), (210.0, 200.0), (210.0, 60.0)])
+    for stage in ("Holds", "Press"):
+        seen = picture(shelf.book, shelf.derived, shelf.page, stage).astype(int).sum(axis=2)
+        lit, dark = seen[80:98, 80:95].min(), seen[182:200, 80:95].min()
+        assert 60 < dark < lit - 20, "the line follows the shade"
+        assert dark < seen[150, 130] - 60, "darker than the shadow it lies on"
+        assert lit < seen[120, 130] - 60

@@ -51,7 +51,7 @@ class Tables:
     @cached_property
     def plates(self) -> Plates:
         """The inks of the same colours."""
-        return _plates(self.screen.flat[:, :3], self.screen.line[:, :3], self.press)
+        return _plates(self.screen.flat[:, :3], self.screen.lines[:, :3], self.press)
 
 
 def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | None = None) -> Tables:
@@ -63,6 +63,7 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
     line = np.empty((first + len(over), 3), np.uint8)
     line[:] = from_hex(sources.lines.color)
     line[first:] = [from_hex(color) for color in over]
+    dark = line.copy()
     held = np.zeros(count + 1, bool)
     poured, left = np.zeros(count + 1, bool), np.ones(count + 1, bool)
     for number, atoms in _by_pot(sources, count).items():
@@ -74,10 +75,11 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
         rgb[0, atoms], rgb[1, atoms] = local, shadow
         poured[atoms] = True
         if pot.part in sources.holds:
-            line[atoms] = darker(local, sources.holds[pot.part].amount)
+            amount = sources.holds[pot.part].amount
+            line[atoms], dark[atoms] = darker(local, amount), darker(shadow, amount)
             held[atoms] = True
     return Tables(
-        Colors(_opaque(rgb.reshape(-1, 3)), _opaque(line)),
+        Colors(_opaque(rgb.reshape(-1, 3)), _opaque(line), _opaque(dark) if held.any() else None),
         sources.press,
         held,
         poured,
@@ -149,14 +151,18 @@ def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int
     return inks_of([rgb], press)[0]
 
 
-def _plates(rgb: U8, line: U8, press: PressSettings) -> Plates:
-    every, where = np.unique(np.concatenate([rgb, line]).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
+def _plates(rgb: U8, lines: U8, press: PressSettings) -> Plates:
+    """Return plates of flats and of lines, in light and then in shadow."""
+    every, where = np.unique(np.concatenate([rgb, lines]).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
     colors = [(c >> 16, c >> 8 & 255, c & 255) for c in every.tolist()]
     table = np.array([inks for inks, _ in inks_of(colors, press)], np.uint8)[where.reshape(-1)]
     rich = rich_black(press) if press.enrich else None
-    is_black, line_inks = prints_black(line), table[len(rgb) :].copy()
-    line_inks[is_black] = (0, 0, 0, 255)
-    return plates_of(table[: len(rgb)], line_inks, is_black, int(press.ink_limit * 2.55), rich)
+    half = len(lines) // 2
+    is_black, line, dark = prints_black(lines[:half]), *(table[len(rgb) :][cut].copy() for cut in
+                                                         (slice(half), slice(half, None)))  # fmt: skip
+    line[is_black] = dark[is_black] = (0, 0, 0, 255)
+    same = np.array_equal(line, dark)
+    return plates_of(table[: len(rgb)], line, is_black, int(press.ink_limit * 2.55), rich, None if same else dark)
 
 
 def prints_black(rgb: U8) -> Bool:

@@ -9,7 +9,7 @@ import numpy as np
 
 from drip_pot.core.arrays import U8, U16, Bool
 from drip_pot.core.press.lut import InkTable, inks_at
-from drip_pot.core.render import Colors, Piece, Wash, alpha_of, flats_of, mix_line, take_colors
+from drip_pot.core.render import Colors, Piece, Wash, alpha_of, flats_of, line_colors, mix_line, take_colors
 
 _COVERS = 230
 
@@ -32,6 +32,8 @@ class Plates:
         Most ink on one spot, in 255ths of a solid over all plates; applied last of all.
     rich : int
         Number of the one mixture under large blacks; 0 is none.
+    line_shadow : (A + 1,) ndarray of uint16, or None
+        Numbers of the line's colours in shadow; None are the same.
     """
 
     inks: U8
@@ -40,28 +42,33 @@ class Plates:
     is_black: Bool
     limit: int = 255 * 32
     rich: int = 0
+    line_shadow: U16 | None = None
 
     @cached_property
     def colors(self) -> Colors:
         """The inks of flats and lines as tables by atom."""
-        return Colors(self.inks[self.flat], self.inks[self.line])
+        dark = None if self.line_shadow is None else self.inks[self.line_shadow]
+        return Colors(self.inks[self.flat], self.inks[self.line], dark)
 
 
-def plates_of(flat: U8, line: U8, is_black: Bool, limit: int = 255 * 32, rich: U8 | None = None) -> Plates:
-    """Give numbers to the inks of flats, (2 * (A + 1), P) uint8, and lines, (A + 1, P) uint8.
+def plates_of(
+    flat: U8, line: U8, is_black: Bool, limit: int = 255 * 32, rich: U8 | None = None, line_shadow: U8 | None = None
+) -> Plates:
+    """Give numbers to the inks of flats, (2 * (A + 1), P) uint8, and lines, (A + 1, P) uint8, in light and in shadow.
 
     `rich` (P,) uint8 is the one mixture under large blacks.
     """
-    inks, number = np.unique(np.concatenate([flat, line]), axis=0, return_inverse=True)
+    lines = line if line_shadow is None else np.concatenate([line, line_shadow])
+    inks, number = np.unique(np.concatenate([flat, lines]), axis=0, return_inverse=True)
     numbers = (number.reshape(-1) + 1).astype(np.uint16)
     count = flat.shape[1]
     every = [np.zeros((1, count), np.uint8), inks]
     if rich is not None:
         every.append(np.pad(rich, (0, count - len(rich)))[None])
     table = np.concatenate(every)
-    return Plates(
-        table, numbers[: len(flat)], numbers[len(flat) :], is_black, limit, len(table) - 1 if rich is not None else 0
-    )
+    mixture, end = 0 if rich is None else len(table) - 1, len(flat) + len(line)
+    dark = None if line_shadow is None else numbers[end:]
+    return Plates(table, numbers[: len(flat)], numbers[len(flat) : end], is_black, limit, mixture, dark)
 
 
 def overprint(cmyk: U8, black: U8) -> U8:
@@ -112,7 +119,7 @@ def separate(
             out[soft, :4] = inks_at(table(), flat[soft][:, :3])
     black = black_line(piece, plates)
     if not plates.is_black.all():
-        line = np.maximum(take_colors(piece.line, None, plates.colors.line), out)  # so that it makes no halo of its own
+        line = np.maximum(line_colors(piece, stack, plates.colors), out)  # so that it makes no halo of its own
         out = mix_line(out, piece.ink - black, line)
     if trap is not None and trap.any():
         spread = plates.inks[trap]

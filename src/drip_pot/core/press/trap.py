@@ -53,6 +53,8 @@ def color_ids(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: 
         return ids, ink
     is_black = np.take(plates.is_black, line_labels, mode="clip")
     line = np.take(plates.line, line_labels, mode="clip")
+    if shade is not None and plates.line_shadow is not None:
+        line = np.where(shade > 0, np.take(plates.line_shadow, line_labels, mode="clip"), line)
     return np.where(~is_black & (ink >= 128), line, ids), np.where(is_black, ink, 0).astype(np.uint8)
 
 

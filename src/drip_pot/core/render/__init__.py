@@ -1,7 +1,7 @@
 """The page as pixels, for any rectangle at any scale. Knows holds, shade and regions only as planes."""
 
 from drip_pot.core.render.blend import MODES, blended
-from drip_pot.core.render.compose import Piece, Wash, alpha_of, compose, flats_of
+from drip_pot.core.render.compose import Piece, Wash, alpha_of, compose, flats_of, in_tone, line_colors
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
 from drip_pot.core.render.pyramid import label_pyramid, level_for, patched_pyramid, plane_pyramid
@@ -22,8 +22,10 @@ __all__ = [
     "compose",
     "finished",
     "flats_of",
+    "in_tone",
     "label_pyramid",
     "level_for",
+    "line_colors",
     "mix_line",
     "patched_pyramid",
     "plane_pyramid",

@@ -15,6 +15,8 @@ from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
 from drip_pot.core.render.ramp import Ramp, ramp_at
 
+_HALF = 128
+
 
 @dataclass(frozen=True, eq=False)
 class Wash:
@@ -171,4 +173,22 @@ def compose(piece: Piece, stack: list[Wash], colors: Colors, *, lines: bool = Tr
     flat, _ = flats_of(piece, stack, colors)
     if not lines or not piece.ink.any():
         return flat
-    return mix_line(flat, piece.ink, take_colors(piece.line, None, colors.line))
+    return mix_line(flat, piece.ink, line_colors(piece, stack, colors))
+
+
+def line_colors(piece: Piece, stack: list[Wash], colors: Colors) -> U8:
+    """Return the colour of the line at every pixel, (M, N, C) uint8; over hard shade it may be another."""
+    if colors.line_shadow is None:
+        return take_colors(piece.line, None, colors.line)
+    return take_colors(piece.line, in_tone(piece, stack), colors.lines)
+
+
+def in_tone(piece: Piece, stack: list[Wash]) -> U8 | None:
+    """Tell where the shadow colours of atoms are laid for the better part, (M, N) uint8 of 0 and 1; None is nowhere."""
+    found: U8 | None = None
+    for wash, cover in zip(stack, piece.covers, strict=False):
+        alpha = alpha_of(wash, cover, piece.labels) if wash.tone else None
+        if alpha is not None:
+            here = (alpha >= _HALF).view(np.uint8)
+            found = here if found is None else found | here
+    return found

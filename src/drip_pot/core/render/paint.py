@@ -1,6 +1,7 @@
 """Colour tables drawn through label planes, and line laid over them. Knows nothing of plates or pots."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -17,10 +18,18 @@ class Colors:
         Local colours, then shadow colours.
     line : (A + 1, C) ndarray of uint8
         Colour of the line in each atom.
+    line_shadow : (A + 1, C) ndarray of uint8, or None
+        Its colour where the atom is in shadow; None is the same.
     """
 
     flat: U8
     line: U8
+    line_shadow: U8 | None = None
+
+    @cached_property
+    def lines(self) -> U8:
+        """The colours of the line, then those in shadow, (2 * (A + 1), C) uint8."""
+        return np.concatenate([self.line, self.line if self.line_shadow is None else self.line_shadow])
 
 
 def take_colors(labels: I32, shade: U8 | None, table: U8) -> U8:

@@ -347,7 +347,10 @@ def recolored(flat: Flatted, before: Tables, now: Tables, most: int) -> list[Rec
         or not np.array_equal(old.line[-8:], new.line[-8:])
     ):
         return None
-    halves = [(t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count]) for t in (old, new)]
+    halves = [
+        (t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count], t.lines[len(t.line) :][:count])
+        for t in (old, new)
+    ]
     for one, two in zip(*halves, strict=True):
         changed |= (one != two).any(axis=1)
     atoms = np.flatnonzero(changed).tolist()
