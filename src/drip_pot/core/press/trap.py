@@ -12,7 +12,7 @@ from drip_pot.core.press.plates import Plates
 _COVERS = 230
 _SHOWS_L, _ALIKE = 3.0, 0.2
 _SPOT = 0.6  # of the light, that a solid spot ink takes away
-_SHARE = 3.0
+_SHARE, _TWO_SIDED_PX = 3.0, 2.0
 
 
 @dataclass(frozen=True)
@@ -129,6 +129,8 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float, condition: str = 
     a, b = (np.concatenate([pair[k] for pair in meeting]) for k in (0, 1))
     pairs, which = np.unique(flat[a].astype(np.int64) * len(inks) + flat[b], return_inverse=True)
     into, back = trap_way(inks[pairs // len(inks)], inks[pairs % len(inks)], condition)
+    if width_px < _TWO_SIDED_PX:  # too little for a half on each side
+        back &= ~into
     into, back = into[which], back[which]
     needed_px = int((into | back).sum())
     spread = np.zeros_like(ids)
