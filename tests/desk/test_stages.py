@@ -194,6 +194,11 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     assert panel.after.text().endswith("mm")
     untrapped, trapped = demo.easel.view.proved.register.gap_mm
     assert trapped <= untrapped
+    demo.window.seen["opens"] = demo.window.seen["paper"] = True
+    demo.settle()
+    assert demo.canvas.look.opens
+    assert demo.canvas.look.paper
+    demo.window.seen["opens"] = demo.window.seen["paper"] = False
     row, col = demo.middle("Air")
     demo.window._on_moved(row, col)
     assert demo.window.status.right.text().startswith("C ")

@@ -42,7 +42,17 @@ def test_tiles_at_full_size_are_the_exported_page(demo: Driver, tmp_path: Path) 
 
 
 @pytest.mark.parametrize(
-    "look", [Look(), Look(loud=True), Look(kind="press"), Look(kind="line"), Look(kind="scan"), Look(values=True)]
+    "look",
+    [
+        Look(),
+        Look(loud=True),
+        Look(kind="press"),
+        Look(kind="press", opens=True, paper=True),
+        Look(squint=True),
+        Look(kind="line"),
+        Look(kind="scan"),
+        Look(values=True),
+    ],
 )
 def test_every_look_covers_the_page_at_every_level(demo: Driver, look: Look) -> None:
     view = demo.easel.view

@@ -14,6 +14,7 @@ from PyQt6.QtGui import QImage
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
+from drip_pot.core.press import CELL
 from drip_pot.core.regions import LOUD
 from drip_pot.core.render import line_colors, mix_line, take_colors
 from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
@@ -57,6 +58,8 @@ class Look:
         Atoms that are seen while all else is dimmed; none is everything.
     paper : bool
         On the colour of the sheet, in a proof.
+    opens : bool
+        With the places marked that open when plates stray.
     """
 
     kind: Kind = "flats"
@@ -75,6 +78,7 @@ class Look:
     squint: bool = False
     alone: tuple[int, ...] = ()
     paper: bool = False
+    opens: bool = False
 
 
 def render_tile(view: PageView, look: Look, level: int, row: int, col: int) -> QImage:
@@ -215,6 +219,11 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
         marked = trap > 0
         out[..., :3][~marked] = 255 - (255 - out[..., :3][~marked]) // 3
         out[marked] = (20, 20, 20, 255)
+    if look.opens and view.proved is not None:
+        cells = view.proved.register.map
+        places = [np.arange(c.start, c.start + n) << level for c, n in zip(cut, out.shape[:2], strict=True)]
+        rows, cols = (np.minimum(p // CELL, most - 1) for p, most in zip(places, cells.shape, strict=True))
+        out[cells[rows][:, cols] > 0] = _ALERT
     return out
 
 

@@ -12,12 +12,13 @@ from drip_pot.desk.view.seen import Chip, Seen, flag
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
-    return Look(kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"]), Look()
+    return Look(kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"]), Look()
 
 
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     return [
         flag(seen, "Traps", "trap", "Where the lighter colour spreads, in black"),
+        flag(seen, "Opens", "opens", "Where something lighter shows when plates stray, in vermilion"),
         flag(seen, "Paper", "paper", "On the colour of the sheet"),
     ]
 
