@@ -221,8 +221,9 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
         out[marked] = (20, 20, 20, 255)
     if look.opens and view.proved is not None:
         cells = view.proved.register.map
-        places = [np.arange(c.start, c.start + n) << level for c, n in zip(cut, out.shape[:2], strict=True)]
-        rows, cols = (np.minimum(p // CELL, most - 1) for p, most in zip(places, cells.shape, strict=True))
+        height, width = out.shape[:2]
+        rows = np.minimum((np.arange(cut[0].start, cut[0].start + height) << level) // CELL, cells.shape[0] - 1)
+        cols = np.minimum((np.arange(cut[1].start, cut[1].start + width) << level) // CELL, cells.shape[1] - 1)
         out[cells[rows][:, cols] > 0] = _ALERT
     return out
 
