@@ -221,9 +221,8 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
         out[marked] = (20, 20, 20, 255)
     if look.opens and view.proved is not None:
         cells = view.proved.register.map
-        height, width = out.shape[:2]
-        rows = np.minimum((np.arange(cut[0].start, cut[0].start + height) << level) // CELL, cells.shape[0] - 1)
-        cols = np.minimum((np.arange(cut[1].start, cut[1].start + width) << level) // CELL, cells.shape[1] - 1)
+        rows = np.minimum((np.arange(cut[0].start, cut[0].start + len(out)) << level) // CELL, len(cells) - 1)
+        cols = np.minimum((np.arange(cut[1].start, cut[1].start + len(out[0])) << level) // CELL, len(cells[0]) - 1)
         out[cells[rows][:, cols] > 0] = _ALERT
     return out
 
