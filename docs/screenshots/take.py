@@ -8,11 +8,10 @@ from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
-from drip_pot.book.model import Scope
+from drip_pot.book.model import TONE
 from drip_pot.book.picking import neighbors_of
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.inks import Effect
-from drip_pot.core.render import Finish
 from drip_pot.demo.build import build_book
 from drip_pot.demo.scheme import SCHEME, in_light
 from drip_pot.demo.studies import study
@@ -24,7 +23,9 @@ from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.parts import theme
 from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.stages.inks.inking import Inking
+from drip_pot.desk.stages.shade.lighting import Lighting
 from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.desk.stages.shade.shaping import Shaping
 from drip_pot.desk.window import Window
 
 HERE = Path(__file__).parent
@@ -57,34 +58,39 @@ def near(window: Window, stage: str, part: tuple[float, float, float, float], zo
     window.refresh_look()
 
 
-def passes(window: Window) -> None:
-    """Lay a glow, a dusk, a ramp and a correction over the page, and take them away again."""
-    easel, shading = window.easel, window.easel.own(Shading)
-    book, view = easel.book, easel.view
+def named_pass(window: Window, name: str) -> int:
+    """Return the number of a pass of the page."""
+    sources = window.easel.sources()
+    assert sources is not None
+    return next(number for number, one in sources.passes.items() if one.name == name)
+
+
+def light(window: Window) -> None:
+    """Take a ramp in hand; then let a lamp suggest the shade of the whole page, and take that back."""
+    easel, shading, lighting = window.easel, window.easel.own(Shading), window.easel.own(Lighting)
+    book, view, sources = easel.book, easel.view, easel.sources()
     assert book is not None
     assert view is not None
+    assert sources is not None
     rows, cols = view.shape
-    start, part = book.position, next(n for n, p in book.parts().items() if p.name == "Rooftops")
-    for name, color, mode, scope, stroke, wide in (
-        ("Dusk on the roofs", "#3b2a6e", "multiply", Scope(parts=(part,)), ((0.33, 0.1), (0.33, 0.9)), 0.34),
-        ("Evening glow", "#ffb84d", "screen", Scope(), ((0.81, 0.80), (0.82, 0.84)), 0.34),
-    ):
-        number = verbs.add_pass(book, easel.page, name, color, mode, 0.75, scope)
-        points = [(r * rows, c * cols, 1.0) for r, c in stroke]
-        easel.do_here(lambda hand, p=points, n=number, w=wide: verbs.mist_pass(hand, p, w * rows, 1.0, 0.9, into=n))
-        shading.choose(number)
-    easel.choose_pot(next(n for n, p in book.pots().items() if p.name == "Coat"))
-    shading.run((0.04 * rows, 0.5 * cols), (0.36 * rows, 0.5 * cols), radial=False)
-    shading.set_scope(shading.scopes()["Panel 1"])
     easel.choose_tool("Ramp")
+    shading.choose(named_pass(window, "Deep sky"))
     window.canvas.fit()
     take(window, "passes")
-    shading.add_finish()
-    shading.change(finish=Finish(shadows=-0.5, lights=0.4, chroma=1.15))
-    shading.set_scope(shading.scopes()["Panel 2"])
-    shading.set_scope(shading.scopes()["Panel 5"], more=True)
-    easel.choose_tool("Fill")
-    take(window, "corrections")
+    start = book.position
+    shading.choose(TONE)
+    shading.fill(set(sources.pours), [], away=True)
+    settle(window)
+    easel.choose_tool("Lamp")
+    lighting.place(0.06 * rows, 0.80 * cols)
+    lighting.suggest()
+    settle(window)
+    easel.choose_tool("Pull")
+    near(window, "Shade", (0.10, 0.10, 0.40, 0.55), 0.32)
+    own = easel.own(Shaping)
+    own.choose_cut(next(n for n, cut in own.cuts().items() if len(cut.knots) > 12))
+    easel.chosen.emit()
+    take(window, "lamp")
     while book.position > start:
         easel.undo()
     easel.choose_tool("Cut shade")
@@ -147,7 +153,7 @@ def main() -> None:
         take(window, "flats")
         near(window, "Shade", (0.42, 0.05, 0.70, 0.42), 0.3)
         take(window, "shade")
-        passes(window)
+        light(window)
         near(window, "Holds", (0.05, 0.60, 0.30, 0.98), 0.3)
         take(window, "holds")
         easel.choose_stage("Press")
@@ -205,6 +211,8 @@ def main() -> None:
         hand_tools(window, pages, names, Path(folder))
         easel.choose_stage("Shade")
         easel.show_page(pages["Cover"])
+        settle(window)
+        easel.own(Shading).choose(named_pass(window, "Finish"))
         take(window, "cover")
         window.switch_bench()
         easel.show_page(pages["The storm"])
