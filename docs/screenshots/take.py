@@ -7,7 +7,6 @@ from PIL import Image
 from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
-from drip_pot.book import verbs
 from drip_pot.book.model import TONE
 from drip_pot.book.picking import neighbors_of
 from drip_pot.book.verbs.setting import thinned

@@ -5,7 +5,8 @@ import msgspec
 import numpy as np
 import pytest
 
-from drip_pot.book import verbs
+from drip_pot.book import build_tables, verbs
+from drip_pot.book.findings import Finding, find, mend, needs_hand
 from drip_pot.book.lamps import staged, suggestions
 from drip_pot.book.model import TONE, Lamp
 from drip_pot.core.errors import BadInput, NothingDone
@@ -117,3 +118,39 @@ def test_a_shape_drawn_over_another_is_in_front() -> None:
     assert (3, 2) in fronts
     assert (2, 3) not in fronts
     assert (3, 1) in fronts
+
+
+def told(shelf: Shelf) -> dict[str, Finding]:
+    sources = shelf.sources
+    tables = build_tables(shelf.book, sources, len(shelf.hand.areas) - 1)
+    return {f.title: f for f in find(shelf.book, sources, shelf.derived, tables)["Shade"]}
+
+
+def mended(shelf: Shelf, title: str) -> None:
+    finding = told(shelf)[title]
+    assert needs_hand(finding) == (title != "Open border")
+    before = state(shelf.book)
+    mend(shelf.book, shelf.page, finding, shelf.hand)
+    assert title not in told(shelf)
+    shelf.book.undo()
+    assert state(shelf.book) == before
+
+
+def test_specks_open_borders_and_shade_toward_the_lamp_are_listed_and_mended() -> None:
+    shelf = ball()
+    assert not {"Speck of shade", "Open border", "Shade toward the lamp", "Part without shade"} & told(shelf).keys()
+    mask = np.ones((3, 3), bool)
+    verbs.shade_mask(shelf.book, shelf.page, (140, 130, 143, 133), mask, mask, light=False)
+    mended(shelf, "Speck of shade")
+    verbs.draw_border(shelf.hand, ((100.0, 120.0), (130.0, 120.0)))
+    mended(shelf, "Open border")
+    verbs.set_lamp(shelf.book, shelf.page, Lamp(-300, 130))
+    verbs.cut_shade(
+        shelf.hand, [(84.0, 95.0), (84.0, 165.0), (105.0, 180.0), (105.0, 80.0)], only=shelf.hand.atom_at(140, 130)
+    )
+    mended(shelf, "Shade toward the lamp")
+    verbs.fill_pass(shelf.hand, shelf.hand.in_pot(1))
+    assert "Part without shade" in told(shelf)
+    verbs.suggest_cuts(shelf.hand)
+    verbs.leave_calm(shelf.book, shelf.page, shelf.book.pots()[2].part, calm=True)
+    assert "Part without shade" not in told(shelf)

@@ -106,7 +106,12 @@ def test_a_lamp_is_placed_dragged_and_asked_and_its_cuts_are_kept(shade: Driver)
     key(shade, "Return")
     offered = [cut for cut in shade.easel.sources().shade_cuts.values() if cut.offered]
     assert len(offered) > 20
-    assert any(f.title == "Suggested cut" for f in shade.easel.findings["Shade"])
+    first = next(f for f in shade.easel.findings["Shade"] if f.title == "Suggested cut")
+    shade.easel.mend(first)
+    shade.worked_out()
+    kept = [cut for cut in shade.easel.sources().shade_cuts.values() if not cut.offered]
+    assert len(kept) == 1, "kept from Look here"
+    assert first.key not in [f.key for f in shade.easel.findings["Shade"]]
     shade.easel.own(Shaping).settle(drop=False, every=True)
     shade.worked_out()
     assert not any(cut.offered for cut in shade.easel.sources().shade_cuts.values())

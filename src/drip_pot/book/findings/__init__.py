@@ -11,8 +11,9 @@ from drip_pot.book.findings.holds import find_holds
 from drip_pot.book.findings.inks import find_inks
 from drip_pot.book.findings.press import find_press
 from drip_pot.book.findings.shade import find_shade
+from drip_pot.book.hand import Hand
 from drip_pot.book.model import PageSources
-from drip_pot.book.orders import run
+from drip_pot.book.orders import orders, run
 from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import Report, no_report
 
@@ -35,7 +36,12 @@ def find(
     return {stage: [f for f in found if f.key not in sources.left][:_MOST] for stage, found in every.items()}
 
 
-def mend(book: Book, page: int, finding: Finding) -> None:
-    """Do what a finding asks for."""
+def mend(book: Book, page: int, finding: Finding, hand: Hand | None = None) -> None:
+    """Do what a finding asks for; `hand` is at work on its page, where that `needs_hand`."""
     if finding.asks is not None:
-        run(book, finding.asks.order, finding.asks.given, page)
+        run(book, finding.asks.order, finding.asks.given, page, None if hand is None else lambda _: hand)
+
+
+def needs_hand(finding: Finding) -> bool:
+    """Whether what a finding asks for needs the regions of its page."""
+    return finding.asks is not None and orders()[finding.asks.order].on_regions

@@ -6,6 +6,7 @@ from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding, grouped, in_turn, used_pots
+from drip_pot.book.findings.light import find_light
 from drip_pot.book.model import PageSources
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.core.arrays import Report, no_report
@@ -25,6 +26,7 @@ def find_shade(book: Book, sources: PageSources, derived: Derived, report: Repor
         lambda: _mistaken(book, sources),
         lambda: _nowhere(book, sources, derived),
         lambda: _astray(book, sources, derived),
+        lambda: find_light(book, sources, derived, _number(book, sources)),
     )
     return in_turn(kinds, report, "Looking at shade")
 
@@ -40,6 +42,10 @@ def _suggested(sources: PageSources) -> list[Finding]:
             asks = ask("keep-cuts", numbers=[number])
             found.append(Finding(f"suggested:{number}", "Suggested cut", text, "Keep", rect, None, asks))
     return found
+
+
+def _number(book: Book, sources: PageSources) -> int:
+    return next(n for n, p in book.pages().items() if p == sources.page)
 
 
 def _close_pairs(book: Book, sources: PageSources) -> list[Finding]:
@@ -95,7 +101,7 @@ def _astray(book: Book, sources: PageSources, derived: Derived) -> list[Finding]
     bare = ~colored_atoms(sources, atoms.count)
     if not bare[1:].any() or bare[1:].all():
         return []
-    page = next(n for n, p in book.pages().items() if p == sources.page)
+    page = _number(book, sources)
     found = []
     for number, one in sources.passes.items():
         plane = book.plane(f"page/{page}/pass/{number}")

@@ -179,5 +179,6 @@ __all__ = [
     "to_part",
     "unused_pots",
     "widen_trap",
+    "wipe_speck",
     "work_out_shadow",
 ]

@@ -2,6 +2,7 @@
 
 from typing import Literal
 
+import cv2
 import msgspec
 import numpy as np
 
@@ -124,6 +125,27 @@ def fill_pass(
 
     told = paint(hand, into, rect, mask, filled, title, away=away)
     return told or (None if away else _uncolored(hand, rect, mask))
+
+
+@order
+def wipe_speck(hand: Hand, at: tuple[float, float], into: int = TONE) -> None:
+    """Take away the piece of a pass that lies at a place, by itself."""
+    one = known_pass(hand.book, hand.page, into)
+    row, col = int(at[0]), int(at[1])
+    whole = hand.book.plane(f"page/{hand.page}/pass/{into}").whole()
+    inside = 0 <= row < whole.shape[0] and 0 <= col < whole.shape[1]
+    if not inside or whole[row, col] < 128:
+        raise NothingDone("There is no shade at that place any more; nothing was changed.")
+    mask = np.zeros((whole.shape[0] + 2, whole.shape[1] + 2), np.uint8)
+    solid = (whole >= 128).view(np.uint8)
+    _, _, _, (left, top, wide, high) = cv2.floodFill(solid, mask, (col, row), 2, flags=8 | cv2.FLOODFILL_MASK_ONLY)
+    rect: Rect = (top, left, top + high, left + wide)
+    piece = mask[1 + top : 1 + top + high, 1 + left : 1 + left + wide] > 0
+
+    def wiped(before: U8) -> U8:
+        return np.where(piece, 0, before).astype(np.uint8)
+
+    paint(hand, into, rect, piece, wiped, f"Wipe a speck in {one.name}", away=True)
 
 
 def count_of(number: int) -> str:

@@ -11,7 +11,7 @@ import msgspec
 from PyQt6.QtCore import QObject, QTimer
 
 from drip_pot.book import BALLOON, Book, Touched, verbs
-from drip_pot.book.findings import Finding, mend
+from drip_pot.book.findings import Finding, mend, needs_hand
 from drip_pot.book.hand import Hand
 from drip_pot.desk.session.deriving import Deriving
 from drip_pot.desk.session.hands import Hands
@@ -140,12 +140,20 @@ class Easel(InUse):
 
     def mend(self, finding: Finding) -> None:
         """Do what a finding asks for."""
-        if self.do(lambda book, page: mend(book, page, finding)):
-            self.deriving.looking.mended({finding.key})
+        self.mend_all([finding])
 
     def mend_all(self, findings: list[Finding]) -> None:
         """Do what several findings ask for as one step."""
         if self.book is None:
+            return
+        if any(map(needs_hand, findings)):
+            gone = {finding.key for finding in findings}
+
+            def mended(hand: Hand) -> None:
+                for finding in findings:
+                    mend(hand.book, hand.page, finding, hand)
+
+            self.hands.start(mended, then=lambda: self.deriving.looking.mended(gone))
             return
         done = set()
         with self.book.as_one():
