@@ -387,3 +387,21 @@ def test_a_pass_in_a_panel_stays_there_while_the_page_is_cut(demo: Driver) -> No
     demo.easel.do(lambda book, page: verbs.set_gap(book, page, 3))
     assert demo.color_at(row, col) == grey
     assert demo.easel.view.flat.panels is not None
+
+
+def test_old_stock_is_chosen_by_name_seen_and_taken_back(demo: Driver) -> None:
+    demo.keys("Alt+5")
+    demo.settle()
+    block = demo.window.inspector.panels["Press"].wear
+    row, col = demo.middle("Air")
+    demo.window.seen["old"] = True
+    new = demo.color_at(row, col)
+    block.preset.activated.emit(2)
+    assert demo.easel.sources().wear.age > 0
+    assert demo.color_at(row, col) != new
+    assert block.rows["age"].box.value() == demo.easel.sources().wear.age * 100
+    block.again.click()
+    assert demo.easel.sources().wear.seed == 2
+    demo.easel.undo()
+    demo.easel.undo()
+    assert demo.color_at(row, col) == new

@@ -6,7 +6,7 @@ import msgspec
 
 from drip_pot.core.color import ToneRule
 from drip_pot.core.inks import Effect, InkSettings, Place
-from drip_pot.core.press import PressSettings
+from drip_pot.core.press import PressSettings, Wear
 from drip_pot.core.regions import Cut, Path, Stencil
 from drip_pot.core.render import Finish, Ramp
 from drip_pot.core.shade import Knot
@@ -436,6 +436,7 @@ class PageSources(msgspec.Struct, frozen=True):
     lines: Lines
     holds: dict[int, Hold]
     press: PressSettings
+    wear: Wear
     left: frozenset[str]
     effects: dict[int, Effect]
     dams: dict[int, Path]

@@ -11,7 +11,7 @@ from drip_pot.book.derive import Shown
 from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import U8, U16
-from drip_pot.core.press import black_line, separate, tone_of
+from drip_pot.core.press import black_line, halo_px, separate, tone_of, worn
 from drip_pot.core.render import Colors, Piece, compose
 
 _EVERY = slice(None)
@@ -60,6 +60,19 @@ class Ready:
         """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint16 is of the same piece, `line_apart` as `separate`."""
         t, piece = self.tables, self.piece(rows, cols)
         return separate(piece, list(t.stack), t.screen, t.plates, t.inks, trap, line_apart=line_apart)
+
+    def old_stock(self, rows: slice, cols: slice, trap: U16 | None, page: tuple[int, int], dpi: float) -> U8:
+        """Draw a piece as a worn sheet, (M, N, 3) uint8 sRGB; `trap` is of the whole page at this scale, or None."""
+        wear, press = self.tables.wear, self.tables.press
+        around = -(-halo_px(wear, dpi) // self.step)
+        high, wide = self.shown.labels.shape
+        down = slice(max(0, rows.start - around), min(high, rows.stop + around))
+        across = slice(max(0, cols.start - around), min(wide, cols.stop + around))
+        inks = self.plates(down, across, None if trap is None else trap[down, across])[..., :4]
+        top, left = down.start, across.start
+        seen = worn(np.ascontiguousarray(inks), wear, dpi, press.condition, top * self.step, left * self.step, page,
+                    self.step)  # fmt: skip
+        return seen[rows.start - top : rows.stop - top, cols.start - left : cols.stop - left]
 
     def black_line(self, rows: slice = _EVERY) -> U8:
         """Return the coverage of black that overprints, (M, N) uint8."""

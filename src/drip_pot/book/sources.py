@@ -27,7 +27,7 @@ from drip_pot.book.model import (
 )
 from drip_pot.book.store import Kind, PageValues
 from drip_pot.core.inks import Effect
-from drip_pot.core.press import PressSettings
+from drip_pot.core.press import PressSettings, Wear
 from drip_pot.core.regions import Cut, Path, Stencil
 
 
@@ -58,6 +58,7 @@ KINDS: dict[str, Kind] = {
     "lines": Kind(str, Lines),
     "hold": Kind(int, Hold),
     "press": Kind(str, PressSettings),
+    "wear": Kind(str, Wear),
     "left": Kind(str, Any),
     "seed": Kind(int, Seed),
     "sown": Kind(int, int),
@@ -111,6 +112,7 @@ def page_sources(info: Page, values: PageValues, repair: int) -> PageSources:
         lines=values.one("lines", Lines()),
         holds=typed("hold"),
         press=values.one("press", PressSettings()),
+        wear=values.one("wear", Wear()),
         left=frozenset(typed("left")),
         effects=typed("effect"),
         dams=typed("dam"),

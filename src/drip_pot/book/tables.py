@@ -11,10 +11,11 @@ from drip_pot.book.model import PageSources
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import darker, from_hex, srgb8_to_oklab
-from drip_pot.core.press import InkTable, Plates, PressSettings, ink_table, plates_of, rich_black, separate_colors
+from drip_pot.core.press import InkTable, Plates, PressSettings, Wear, ink_table, plates_of, rich_black, separate_colors
 from drip_pot.core.render import Colors, Wash
 
 PAPER = (255, 255, 255)
+NEW = Wear()
 _MOST_KNOWN, _LEAST_DOT = 20_000, 3
 _BLACK_L, _BLACK_CHROMA = 0.2, 0.045
 
@@ -35,6 +36,8 @@ class Tables:
         Atoms that have a pot; atoms that have none and are not kept as paper for lettering.
     stack : tuple of Wash
         What the passes do, in their order.
+    wear : Wear
+        How old stock looks.
     """
 
     screen: Colors
@@ -43,6 +46,7 @@ class Tables:
     is_poured: Bool
     is_left: Bool
     stack: tuple[Wash, ...] = ()
+    wear: Wear = NEW
 
     def inks(self) -> InkTable:
         """Return the inks of any colour, worked out once for a press."""
@@ -85,6 +89,7 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
         poured,
         left,
         _stack(book, sources, count, ground),
+        sources.wear,
     )
 
 

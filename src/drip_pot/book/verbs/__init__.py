@@ -68,7 +68,7 @@ from drip_pot.book.verbs.pots import (
     to_part,
     unused_pots,
 )
-from drip_pot.book.verbs.press import set_press, widen_trap
+from drip_pot.book.verbs.press import set_press, set_wear, widen_trap
 from drip_pot.book.verbs.seeds import settle_seeds, sow
 from drip_pot.book.verbs.shades import cut_shade, fill_pass, keep_cuts, mist_pass, set_cut, shade_mask, streak_pass
 from drip_pot.book.verbs.sheets import (
@@ -164,6 +164,7 @@ __all__ = [
     "set_print",
     "set_sheet",
     "set_tone",
+    "set_wear",
     "settle_seeds",
     "shade_mask",
     "shape_mask",

@@ -16,21 +16,26 @@ from drip_pot.core.press.plates import (
 from drip_pot.core.press.profile import icc_profile
 from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
 from drip_pot.core.press.trap import Traps, color_ids, find_traps, lightness_of, trap_way
+from drip_pot.core.press.wear import PRESETS, STEPS, Wear, halo_px, worn
 
 __all__ = [
     "CELL",
     "CONDITIONS",
+    "PRESETS",
+    "STEPS",
     "Condition",
     "InkTable",
     "Plates",
     "PressSettings",
     "Strayed",
     "Traps",
+    "Wear",
     "appearance",
     "arrangements",
     "black_line",
     "color_ids",
     "find_traps",
+    "halo_px",
     "icc_profile",
     "ink_table",
     "inks_at",
@@ -45,4 +50,5 @@ __all__ = [
     "tone_of",
     "trap_way",
     "within_limit",
+    "worn",
 ]

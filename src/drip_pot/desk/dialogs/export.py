@@ -14,7 +14,7 @@ from drip_pot.desk.dialogs.asking import Asking
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.files import KINDS
 
-_SELDOM = ("separations",)
+_SELDOM = ("separations", "old")
 
 
 class ExportDialog(Asking):

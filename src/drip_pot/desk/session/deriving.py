@@ -40,7 +40,7 @@ from drip_pot.files import derive
 
 _LATER_MS = 250
 _LINE, _CUT, _WAY = ("inks", "sheet", "stroke", "tone"), ("dam", "stencil"), ("bridge", "door", "join", "flats")
-_COLOR = ("pour", "hold", "lines", "press", "cut")
+_COLOR = ("pour", "hold", "lines", "press", "wear", "cut")
 
 
 class Deriving(Showing):

@@ -342,7 +342,7 @@ def recolored(flat: Flatted, before: Tables, now: Tables, most: int) -> list[Rec
     changed = before.held[:count] != now.held[:count]
     old, new = before.screen, now.screen
     if (
-        before.press != now.press
+        (before.press, before.wear) != (now.press, now.wear)
         or [a.key for a in before.stack] != [b.key for b in now.stack]
         or not np.array_equal(old.line[-8:], new.line[-8:])
     ):

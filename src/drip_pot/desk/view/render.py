@@ -60,6 +60,8 @@ class Look:
         On the colour of the sheet, in a proof.
     opens : bool
         With the places marked that open when plates stray.
+    old, dpi : bool, float
+        As old stock; of a page of that resolution.
     """
 
     kind: Kind = "flats"
@@ -79,6 +81,8 @@ class Look:
     alone: tuple[int, ...] = ()
     paper: bool = False
     opens: bool = False
+    old: bool = False
+    dpi: float = 300.0
 
 
 def render_tile(view: PageView, look: Look, level: int, row: int, col: int) -> QImage:
@@ -211,7 +215,13 @@ def _outlines(flat: Flatted, level: int, cut: tuple[slice, slice]) -> U8:
 
 
 def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
-    trap = None if view.proved is None else view.proved.levels[level][cut]
+    traps = None if view.proved is None else view.proved.levels[level]
+    if look.old and not flat.tables.wear.is_new:
+        height, width = flat.labels[level].shape
+        rows, cols = (slice(c.start, min(c.stop, n)) for c, n in zip(cut, (height, width), strict=True))
+        seen = ready_of(view, flat, level).old_stock(rows, cols, traps, view.shape, look.dpi)
+        return np.dstack([seen, np.full(seen.shape[:2], 255, np.uint8)])
+    trap = None if traps is None else traps[cut]
     cmyk = ready_of(view, flat, level).plates(*cut, trap)
     out = np.full(cmyk.shape, 255, np.uint8)
     out[..., :3] = proof(cmyk, look.plates, flat.tables.press.condition, paper=look.paper)

@@ -14,6 +14,7 @@ from drip_pot.desk.parts.text import count_text, mm_text
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
+from drip_pot.desk.stages.press.wear_block import WearBlock
 from drip_pot.desk.view.render import PLATES
 
 
@@ -93,7 +94,8 @@ class PressPanel(Panel):
         self.worst = label("", "muted")
         self.worst.setWordWrap(True)
         register.add(self.worst)
-        self.blocks = [plates, trap, register]
+        self.wear = WearBlock(easel)
+        self.blocks = [plates, trap, register, self.wear]
         for row, name, scale in (
             (self.black, "black", 100.0), (self.black_from, "black_from", 100.0), (self.limit, "ink_limit", 1.0),
             (self.width_row, "trap_mm", 1.0),
@@ -118,6 +120,7 @@ class PressPanel(Panel):
         ready, view = self._ready(), self.easel.view
         if ready is None or not self.isVisible():
             return
+        self.wear.refresh()
         _, sources = ready
         press, dpi = sources.press, sources.page.dpi
         self.black.show_value(press.black * 100)

@@ -12,13 +12,18 @@ from drip_pot.desk.view.seen import Chip, Seen, flag
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
-    return Look(kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"]), Look()
+    sources = easel.sources()
+    return Look(
+        kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"], old=seen["old"],
+        dpi=300.0 if sources is None else sources.page.dpi,
+    ), Look()  # fmt: skip
 
 
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     return [
         flag(seen, "Traps", "trap", "Where the lighter colour spreads, in black"),
         flag(seen, "Opens", "opens", "Where something lighter shows when plates stray, in vermilion"),
+        flag(seen, "Old stock", "old", "As a worn, aged sheet: set it at the right"),
         flag(seen, "Paper", "paper", "On the colour of the sheet"),
     ]
 
