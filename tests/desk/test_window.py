@@ -226,6 +226,7 @@ def test_export_asks_what_and_where(demo: Driver, tmp_path: Path, answer) -> Non
     def fill(dialog: ExportDialog) -> None:
         dialog.boxes["plates"].click()
         dialog.boxes["page"].click()
+        dialog.boxes["pdf"].click()
         dialog.all_pages.setChecked(True)
         dialog.folder.setText(str(tmp_path / "print"))
 
