@@ -78,6 +78,13 @@ class Ready:
         """Return the coverage of black that overprints, (M, N) uint8."""
         return black_line(self.piece(rows, passes=False), self.tables.plates)
 
+    def thinned(self, step: int) -> "Ready":
+        """Return the page with every `step`-th pixel alone."""
+        cut = slice(None, None, step), slice(None, None, step)
+        s = self.shown
+        shown = Shown(s.labels[cut].copy(), s.ink[cut].copy(), s.line[cut].copy())
+        return Ready(shown, self.covers, self.tables, self.step * step)
+
     def tone(self) -> U8 | None:
         """Return where the page has the plain shadow colours of its atoms, (M, N) uint8 of 0 and 1; None is nowhere."""
         return tone_of(self.piece(), list(self.tables.stack))[0]

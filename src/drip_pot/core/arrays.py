@@ -10,6 +10,7 @@ from drip_pot.core.errors import BadInput
 
 U8 = npt.NDArray[np.uint8]
 U16 = npt.NDArray[np.uint16]
+U32 = npt.NDArray[np.uint32]
 I32 = npt.NDArray[np.int32]
 I16 = npt.NDArray[np.int16]
 I64 = npt.NDArray[np.int64]

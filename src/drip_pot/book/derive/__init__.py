@@ -9,7 +9,7 @@ from collections.abc import Callable
 from drip_pot.book.derive.graph import Graph
 from drip_pot.book.derive.inks import MOST_SPECK_PX, Inks, Over, Picture, chosen_specks
 from drip_pot.book.derive.painted import Painted, Shown, over_rows
-from drip_pot.book.derive.press import Press, Register
+from drip_pot.book.derive.press import Press, Register, stride
 from drip_pot.book.derive.regions import Cache, Facts, Regions, facts_of, links_of, loud_of, partition_of
 from drip_pot.core.arrays import U8
 
@@ -28,6 +28,7 @@ __all__ = [
     "loud_of",
     "over_rows",
     "partition_of",
+    "stride",
 ]
 
 

@@ -34,9 +34,9 @@ class Register:
     worst : str
         Which plates strayed, and which way, where most opens with traps.
     map : (m, n) ndarray of uint8
-        Pixels that open with traps, in cells of 8 × 8 px.
-    shift_px : int
-        How far plates strayed.
+        Where it opens with traps, in cells of `cell_px` a side.
+    shift_px, cell_px : int
+        How far plates strayed; see `map`.
     """
 
     gap_mm: tuple[float, float]
@@ -44,6 +44,12 @@ class Register:
     worst: str
     map: U8
     shift_px: int
+    cell_px: int
+
+
+def stride(sources: PageSources) -> int:
+    """Return how many pixels plates may stray by on a page, at least one."""
+    return max(1, round(sources.press.tolerance_mm / _MM * sources.page.dpi))
 
 
 class Press:
@@ -79,26 +85,28 @@ class Press:
     ) -> Register:
         """Find what shows when plates stray from each other by the tolerance, with and without traps.
 
-        `separated` is called with rows of the page and traps for them, or None, and returns their plates.
+        The page is looked at with every `stride`-th pixel, so that plates stray by one. `separated` is called with rows
+        of such a page and traps for them, or None, and returns their plates.
         """
         press, dpi = sources.press, sources.page.dpi
-        shift = max(1, round(press.tolerance_mm / _MM * dpi))
+        shift = stride(sources)
+        spread_there = traps.spread[::shift, ::shift]
         needs = (shift, self.graph.needs("traps"), *_marks(plates))
-        rows, cols = traps.spread.shape
+        rows, cols = spread_there.shape
         count = plates.inks.shape[1]
         ways = arrangements(count)
 
         def work() -> Register:
             gaps, halos = np.zeros((2, len(ways)), np.int64), np.zeros((2, len(ways)), np.int64)
             worst = np.zeros((rows // CELL + 1, cols // CELL + 1), np.uint8)
-            halo = -(-(2 * shift + 2) // CELL) * CELL
+            halo = CELL
             for strip in strips(rows, halo, _STRIP):
                 report(strip.rows.start / rows, "Straying plates")
                 cut = strip.around
                 above, below = halo - strip.inside.start, halo - (cut.stop - cut.start - strip.inside.stop)
-                for place, spread in enumerate((None, traps.spread[cut])):
+                for place, spread in enumerate((None, spread_there[cut])):
                     inks = np.pad(separated(cut, spread), ((above, below), (0, 0), (0, 0)), mode="edge")
-                    told = strayed(inks, shift, press.condition, halo)
+                    told = strayed(inks, 1, press.condition, halo)
                     gaps[place] += told.gaps
                     halos[place] += told.halos
                 first = strip.rows.start // CELL
@@ -107,8 +115,9 @@ class Press:
             some, way = ways[int(gaps[1].argmax())]
             moved = " and ".join(_NAMES[k] if k < 4 else f"ink {k + 1}" for k in some)
             told_worst = f"{moved} {_WAYS[way]}" if gaps[1].any() else ""
-            length = [tuple(float(n.max()) / shift / dpi * _MM for n in both) for both in (gaps, halos)]
-            return Register((length[0][0], length[0][1]), (length[1][0], length[1][1]), told_worst, worst, shift)
+            length = [[float(n.max()) * shift / dpi * _MM for n in both] for both in (gaps, halos)]
+            return Register((length[0][0], length[0][1]), (length[1][0], length[1][1]), told_worst, worst, shift,
+                            CELL * shift)  # fmt: skip
 
         return self.graph.once("register", needs, work)
 

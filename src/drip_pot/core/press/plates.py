@@ -7,9 +7,9 @@ from functools import cached_property
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import U8, U16, Bool
+from drip_pot.core.arrays import U8, U16, U32, Bool
 from drip_pot.core.press.lut import InkTable, inks_at
-from drip_pot.core.render import Colors, Piece, Wash, alpha_of, flats_of, line_colors, mix_line, take_colors
+from drip_pot.core.render import Colors, Piece, Wash, alpha_of, flats_of, in_tone, take_colors
 
 _COVERS = 230
 
@@ -112,26 +112,43 @@ def separate(
     """
     tone, mixed = tone_of(piece, stack)
     out = take_colors(piece.labels, tone, plates.colors.flat)
+    flat = out.reshape(-1, out.shape[2])
     if mixed:
-        flat, soft = flats_of(piece, stack, screen)
+        seen, soft = flats_of(piece, stack, screen)
         if soft is not None:
-            out[soft] = 0
-            out[soft, :4] = inks_at(table(), flat[soft][:, :3])
+            where = np.flatnonzero(soft)
+            flat[where] = 0
+            flat[where, :4] = inks_at(table(), seen.reshape(-1, 4)[where, :3])
     black = black_line(piece, plates)
     if not plates.is_black.all():
-        line = np.maximum(line_colors(piece, stack, plates.colors), out)  # so that it makes no halo of its own
-        out = mix_line(out, piece.ink - black, line)
+        _lay_lines(flat, piece, stack, plates, cv2.subtract(piece.ink, black))
     if trap is not None and trap.any():
-        spread = plates.inks[trap]
-        out = np.maximum(out, spread)
-        if plates.rich:
-            enriched = trap == plates.rich
-            out[enriched] = spread[enriched]
+        where = np.flatnonzero(trap)
+        numbers = trap.reshape(-1)[where]
+        spread = plates.inks[numbers]
+        enriched = (numbers == plates.rich)[:, None] & (plates.rich > 0)
+        flat[where] = np.where(enriched, spread, np.maximum(flat[where], spread))
     if line_apart:
         room = within_limit(overprint(out, np.where(black > 0, 255, 0).astype(np.uint8)), plates.limit)
         room[..., 3] = np.minimum(out[..., 3], room[..., 3])
         return room
     return within_limit(overprint(out, black) if black.any() else out, plates.limit)
+
+
+def _lay_lines(flat: U8, piece: Piece, stack: list[Wash], plates: Plates, ink: U8) -> None:
+    """Lay coloured lines over flats, (M * N, P) uint8; they carry at least the inks under them: no halo of theirs."""
+    where = np.flatnonzero(ink)
+    if not len(where):
+        return
+    colors = plates.colors
+    index = piece.line.reshape(-1)[where]
+    tone = in_tone(piece, stack) if colors.line_shadow is not None else None
+    if tone is not None:
+        index = index + tone.reshape(-1)[where] * np.int32(len(colors.line))
+    under = flat[where]
+    over = np.maximum(np.take(colors.lines, index, axis=0, mode="clip"), under)
+    part = ink.reshape(-1)[where, None].astype(np.uint16)  # 255 × 255 + 127 fits
+    flat[where] = (under * (255 - part) + over * part + 127) // 255
 
 
 def black_line(piece: Piece, plates: Plates) -> U8:
@@ -143,8 +160,7 @@ def black_line(piece: Piece, plates: Plates) -> U8:
 
 def within_limit(cmyk: U8, limit: int) -> U8:
     """Take ink away where (M, N, P) uint8 plates come to more than a limit (255 is one solid); black stays longest."""
-    total = cmyk.sum(axis=2, dtype=np.uint16)
-    over = np.flatnonzero(total > limit)
+    over = np.flatnonzero(_total(cmyk) > limit)
     if not len(over):
         return cmyk
     out = cmyk.copy()
@@ -156,6 +172,15 @@ def within_limit(cmyk: U8, limit: int) -> U8:
     inks[:, 3:4] = black
     flat[over] = inks.astype(np.uint8)
     return out
+
+
+def _total(cmyk: U8) -> U32:
+    """Return the ink of all plates on every spot, (M, N)."""
+    if cmyk.shape[2] != 4:
+        return np.asarray(cmyk.sum(axis=2, dtype=np.uint32))
+    four = np.ascontiguousarray(cmyk).view(np.uint32)[..., 0]  # four bytes at once
+    pairs = (four & np.uint32(0xFF00FF)) + ((four >> np.uint32(8)) & np.uint32(0xFF00FF))
+    return np.asarray((pairs & np.uint32(0xFFFF)) + (pairs >> np.uint32(16)))
 
 
 def large_black(black: U8, depth_px: float, back_px: float) -> Bool:

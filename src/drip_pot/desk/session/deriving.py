@@ -12,7 +12,7 @@ import numpy as np
 from PyQt6.QtCore import QTimer
 
 from drip_pot.book import Page, PageSources, Tables, Touched, verbs
-from drip_pot.book.derive import Derived
+from drip_pot.book.derive import Derived, stride
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
@@ -340,7 +340,8 @@ def _proved(derived: Derived, sources: PageSources, view: PageView, report: Repo
     traps = derived.press.traps(sources, ready.tone(), version, shown, tables.plates, sources.press.trap_mm)
     levels = label_pyramid(traps.spread)
     report(0.3, "Register test")
-    plates = lambda rows, trap: ready.plates(rows, trap=trap)  # noqa: E731
+    thin = ready.thinned(stride(sources))
+    plates = lambda rows, trap: thin.plates(rows, trap=trap)  # noqa: E731
     told = derived.press.register(
         sources, plates, tables.plates, traps, lambda f, t: report(0.3 + 0.7 * f, t)
     )  # fmt: skip

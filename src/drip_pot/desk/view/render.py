@@ -14,7 +14,6 @@ from PyQt6.QtGui import QImage
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
-from drip_pot.core.press import CELL
 from drip_pot.core.regions import LOUD
 from drip_pot.core.render import line_colors, mix_line, take_colors
 from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
@@ -230,9 +229,9 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
         out[..., :3][~marked] = 255 - (255 - out[..., :3][~marked]) // 3
         out[marked] = (20, 20, 20, 255)
     if look.opens and view.proved is not None:
-        cells = view.proved.register.map
-        rows = np.minimum((np.arange(cut[0].start, cut[0].start + len(out)) << level) // CELL, len(cells) - 1)
-        cols = np.minimum((np.arange(cut[1].start, cut[1].start + len(out[0])) << level) // CELL, len(cells[0]) - 1)
+        cells, cell = view.proved.register.map, view.proved.register.cell_px
+        rows = np.minimum((np.arange(cut[0].start, cut[0].start + len(out)) << level) // cell, len(cells) - 1)
+        cols = np.minimum((np.arange(cut[1].start, cut[1].start + len(out[0])) << level) // cell, len(cells[0]) - 1)
         out[cells[rows][:, cols] > 0] = _ALERT
     return out
 
