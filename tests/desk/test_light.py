@@ -112,6 +112,14 @@ def test_a_lamp_is_placed_dragged_and_asked_and_its_cuts_are_kept(shade: Driver)
     kept = [cut for cut in shade.easel.sources().shade_cuts.values() if not cut.offered]
     assert len(kept) == 1, "kept from Look here"
     assert first.key not in [f.key for f in shade.easel.findings["Shade"]]
+    shade.settle()
+    count = len(shade.easel.sources().shade_cuts)
+    for name, left in (("Del", count - 1), ("Return", count - 1)):
+        shade.keys("N")
+        key(shade, name)
+        assert len(shade.easel.sources().shade_cuts) == left, "the lamp itself stays"
+    assert sum(not cut.offered for cut in shade.easel.sources().shade_cuts.values()) == 2
+    assert lighting.in_hand() is not None
     shade.easel.own(Shaping).settle(drop=False, every=True)
     shade.worked_out()
     assert not any(cut.offered for cut in shade.easel.sources().shade_cuts.values())

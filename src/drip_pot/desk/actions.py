@@ -147,11 +147,15 @@ def _inks(w: Reach) -> list[Action]:
     def in_inks(done: Callable[[], object]) -> Callable[[], object]:
         return lambda: done() if w.easel.stage == "Inks" else None
 
+    def remove() -> None:
+        if not w.look_here.drop():
+            w.canvas.tool.delete()
+
     return [
         Action("Inks", "Shift+Right", "Next sheet", in_inks(lambda: w.sheets.step(1))),
         Action("Inks", "Shift+Left", "Sheet before", in_inks(lambda: w.sheets.step(-1))),
         Action("Inks", "Shift+H", "Hide or show the sheet in hand", in_inks(w.sheets.hide)),
-        Action("Inks", "Delete", "Remove what the tool has in hand", lambda: w.canvas.tool.delete(), here=True),
+        Action("Inks", "Delete", "Remove what the tool has in hand", remove, here=True),
     ]
 
 
@@ -167,7 +171,9 @@ def _look_here(w: Reach) -> list[Action]:
     found = w.look_here
 
     def mend() -> None:
-        if not w.canvas.tool.finish():
+        if w.canvas.tool.finish():
+            return
+        if found.stepped_to() is not None or not w.canvas.tool.confirm():
             found.mend()
 
     return [

@@ -27,6 +27,8 @@ class Finding(msgspec.Struct, frozen=True):
         The order that mends it.
     pot : int or None
         The pot that it is about, where that is to be looked at.
+    drops : Asked or None
+        The order that takes away what it is about, where the verb keeps it.
     """
 
     key: str
@@ -37,6 +39,7 @@ class Finding(msgspec.Struct, frozen=True):
     color: str | None = None
     asks: Asked | None = None
     pot: int | None = None
+    drops: Asked | None = None
 
 
 def around_spot(row: float, col: float, half: float) -> Rect:

@@ -40,7 +40,8 @@ def _suggested(sources: PageSources) -> list[Finding]:
             rect = shape_bounds(cut.knots, cut.softness_px, shape)
             text = f"The lamp suggests this {'light' if cut.light else 'shade'}. Pull it, keep it, or drop it (Delete)"
             asks = ask("keep-cuts", numbers=[number])
-            found.append(Finding(f"suggested:{number}", "Suggested cut", text, "Keep", rect, None, asks))
+            drops = ask("keep-cuts", numbers=[number], drop=True)
+            found.append(Finding(f"suggested:{number}", "Suggested cut", text, "Keep", rect, None, asks, drops=drops))
     return found
 
 

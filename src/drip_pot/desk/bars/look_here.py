@@ -1,5 +1,6 @@
 """Look here: the findings of the stage as a list with pictures, one verb each. Knows the easel."""
 
+import msgspec
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
@@ -130,6 +131,11 @@ class LookHere(Block):
         found = self.easel.findings[self.easel.stage]
         return next((f for f in found if f.key == self._current), found[0] if found else None)
 
+    def stepped_to(self) -> Finding | None:
+        """Return the finding that was gone to, while it is there."""
+        found = self.current()
+        return found if found is not None and found.key == self._current else None
+
     def next(self) -> None:
         """Go to the next finding."""
         found = self.easel.findings[self.easel.stage]
@@ -144,6 +150,14 @@ class LookHere(Block):
         finding = self.current()
         if finding is not None:
             self._mend(finding)
+
+    def drop(self) -> bool:
+        """Do the opposite of the verb of the finding in view, where it has one; return whether it has."""
+        finding = self.stepped_to()
+        if finding is None or finding.drops is None:
+            return False
+        self._mend(msgspec.structs.replace(finding, asks=finding.drops))
+        return True
 
     def alike(self) -> list[Finding]:
         """Return all findings of the kind in view that have a verb."""

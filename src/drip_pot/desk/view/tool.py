@@ -93,6 +93,10 @@ class Tool:
         """End what is drawn step by step; return whether there was anything."""
         return False
 
+    def confirm(self) -> bool:
+        """Do what it offers, where nothing else is to be confirmed; return whether it offers anything."""
+        return False
+
     def delete(self) -> bool:
         """Take away what it has in hand; return whether there was anything."""
         return False

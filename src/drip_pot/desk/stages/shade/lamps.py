@@ -61,7 +61,7 @@ class Lamp(Tool):
         self._lighting.drop()
         self.easel.chosen.emit()
 
-    def finish(self) -> bool:
+    def confirm(self) -> bool:
         if self._lighting.in_hand() is None:
             return False
         self._lighting.suggest()
