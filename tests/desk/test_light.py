@@ -4,7 +4,9 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QToolButton
 
+from drip_pot.desk.dialogs.pairs import PairSheet
 from drip_pot.desk.stages.shade.lighting import Lighting
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.stages.shade.shaping import Shaping
@@ -155,3 +157,40 @@ def test_side_by_side_the_pointer_still_means_the_page_on_the_right(shade: Drive
     assert shade.canvas.to_page(QPointF(spot)) == pytest.approx((100, 100))
     shade.window.toggle_beside()
     assert shade.canvas.to_widget(100, 100).x() < spot.x()
+
+
+def test_the_tone_rule_follows_a_key_light_and_a_part_may_have_its_own(
+    shade: Driver, monkeypatch: pytest.MonkeyPatch
+) -> None:  # fmt: skip
+    panel, book = shade.window.inspector.panels["Shade"], shade.book
+    shade.easel.choose_pot(shade.pot("Coat"))
+    shade.settle()
+    coat = book.pots()[shade.pot("Coat")]
+    tile = book.pots()[shade.pot("Tile")]
+    before = book.tone_pair(coat)[1], book.tone_pair(tile)[1]
+    monkeypatch.setattr("drip_pot.desk.stages.shade.blocks.pick_color", lambda *_: "#ffb040")
+    panel.key.click()
+    assert book.tone.key == "#ffb040"
+    lit = book.tone_pair(coat)[1], book.tone_pair(tile)[1]
+    assert lit[0] != before[0]
+    assert lit[1] != before[1]
+    panel.by_part.click()
+    panel.darker.box.setValue(30)
+    assert book.parts()[coat.part].tone.darker_l == 30
+    assert book.tone.darker_l == 17
+    assert book.tone_pair(coat)[1] != lit[0]
+    panel.by_part.click()
+    assert book.parts()[coat.part].tone is None
+    assert book.tone_pair(coat)[1] == lit[0]
+
+
+def test_the_sheet_of_pairs_shows_every_pot_and_takes_one_in_hand(shade: Driver) -> None:
+    taken: list[int | None] = []
+    sheet = PairSheet(shade.window, shade.book, taken.append)
+    buttons = sheet.findChildren(QToolButton)
+    assert len(buttons) == len(shade.book.pots())
+    coat = next(button for button in buttons if button.text().startswith("Coat"))
+    assert "L darker" in coat.text()
+    assert "Nearest other pot" in coat.toolTip()
+    coat.click()
+    assert taken == [shade.pot("Coat")]
