@@ -8,15 +8,15 @@ import numpy as np
 
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import BALLOON, Lamp, Scope, ShadeCut
-from drip_pot.core.arrays import F64, I32, Bool
+from drip_pot.core.arrays import F64, I32, I64, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.shade import fitted
 from drip_pot.core.shade.light import Beam, Form, Scene, forms_of, shadows
 
 _LINE, _RIM = 3.5, 2
 _LARGE, _TOP, _CROSSING = 0.25, 0.12, 6
-_WHITE, _WHITE_LINES = 0.93, 9.0
-_FIT = 0.8
+_WHITE, _WHITE_LINES = 0.97, 26.0
+_FIT = 1.0
 _MOST = 3000
 
 
@@ -76,14 +76,15 @@ def _staged(hand: Hand, stop: Callable[[], object]) -> Staged:
     step = line_px / _LINE if line_px > 1.3 * _LINE else 1.0
     rows, cols = (np.minimum(((np.arange(int(n / step)) + 0.5) * step).astype(int), n - 1) for n in hand.shape)
     small = hand.labels[rows][:, cols]
-    region = hand.partition.region[small]
+    alike = _alike(hand)
+    region = alike[small]
     names, numbers = np.unique(region, return_inverse=True)
     labels: I32 = np.pad(numbers.reshape(region.shape) + 1, _RIM).astype(np.int32)
     count = len(names)
     panels, sources, pots = hand.panels, hand.sources, hand.book.pots()
     by_region: dict[int, list[int]] = {}
     place = {int(name): k for k, name in enumerate(names.tolist(), 1)}
-    for atom, name in enumerate(hand.partition.region.tolist()):
+    for atom, name in enumerate(alike.tolist()):
         if atom and name in place:
             by_region.setdefault(place[name], []).append(atom)
     part, panel, light = np.full(count + 1, -1, np.int32), np.zeros(count + 1, np.int32), np.zeros(count + 1)
@@ -99,7 +100,7 @@ def _staged(hand: Hand, stop: Callable[[], object]) -> Staged:
     scene = Scene(labels, part, panel, np.zeros(count + 1, bool), float(line_px / step))
     boxes = _panel_boxes(scene)
     calm = _grounds(scene, boxes, pot_of)
-    calm |= (light > _WHITE) & (scene.hosts > 0) & (scene.areas < (_WHITE_LINES * scene.line_px) ** 2)
+    calm |= (light > _WHITE) & (scene.areas < (_WHITE_LINES * scene.line_px) ** 2)
     for number, leave in sources.calm.items():
         calm[part == number] = leave
     scene = Scene(labels, part, panel, calm, scene.line_px)
@@ -114,6 +115,16 @@ def _staged(hand: Hand, stop: Callable[[], object]) -> Staged:
     several = {b: regions for b, regions in members.items() if len(regions) > 1}
     bodies = dict(zip(several, forms_of(scene, list(several.values()), stop), strict=True))
     return Staged(scene, step, forms, bodies, by_region, boxes)
+
+
+def _alike(hand: Hand) -> I64:
+    """Return a number for the atoms of a region that have the same pot, (A + 1,): leaks may have joined others."""
+    pots = np.full(len(hand.areas), -1, np.int64)
+    for atom, pot in hand.sources.pours.items():
+        if atom < len(pots):
+            pots[atom] = pot
+    _, number = np.unique(np.stack([hand.partition.region, pots]), axis=1, return_inverse=True)
+    return np.asarray(number.reshape(-1), np.int64)
 
 
 def _at_edge(hand: Hand, atoms: list[int]) -> bool:

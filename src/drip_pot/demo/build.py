@@ -8,15 +8,17 @@ import json
 from dataclasses import asdict
 from pathlib import Path
 
+import cv2
 import numpy as np
 import platformdirs
 import tifffile
 from PIL import Image
 
 from drip_pot.book import Book, Derived, verbs
-from drip_pot.book.hand import hand_at
+from drip_pot.book.hand import Hand, hand_at
 from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
 from drip_pot.core.errors import CannotWrite
+from drip_pot.core.regions import Cut, make_stencil
 from drip_pot.demo.finish import FINISHED, finish
 from drip_pot.demo.scheme import SCHEME, in_light, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
@@ -24,7 +26,8 @@ from drip_pot.demo.works import WORKS, Drawing, Work, colored, draw
 from drip_pot.files import BookFile, add_sheets, derive, import_page, new_book, read_page
 
 TITLE = "The Kite Infirmary"
-VERSION = 5
+_LEAK_LINES = 2
+VERSION = 6
 QUICK_DPI = 150
 _STUDIES = (("noon", "page-1"), ("dusk", "cover"), ("storm", "page-4"))
 _DEFLATE = 8
@@ -190,6 +193,8 @@ def build_book(
             derived = _begin(file, book, page, drawing)
             if finished and work.name in FINISHED:
                 report((place + 0.8) / len(works), f"Lighting {work.title}")
+                if work.name == "cover":
+                    _cut_leaks(hand_at(book, page, derived), drawing)
                 finish(hand_at(book, page, derived), work.name)
     finally:
         file.close()
@@ -238,6 +243,34 @@ def _cut_truth(book: Book, page: int, labels: I32, drawing: Drawing) -> None:
     for cut in (slice(0, half), slice(half, rows)):
         rect = cut.start, 0, cut.stop, cols
         verbs.shade_mask(book, page, rect, drawing.shade[cut] > 0, poured[labels[cut]], light=False)
+
+
+def _cut_leaks(hand: Hand, drawing: Drawing) -> None:
+    """Cut out what colour ran into through a line that does not close, as a colourist would."""
+    names = {pot.name: number for number, pot in hand.book.pots().items()}
+    wanted = np.array([names.get(name, 0) for name in drawing.pots], np.int32)[drawing.pot]
+    table = np.zeros(len(hand.areas), np.int32)
+    for atom, pot in hand.sources.pours.items():
+        table[atom] = pot
+    line = max(2, round(hand.divided.atoms.line_px))
+    wrong = ((wanted > 0) & (wanted != table[hand.labels]) & (drawing.ink < 128)).view(np.uint8)
+    wrong = cv2.morphologyEx(wrong, cv2.MORPH_OPEN, np.ones((line, line), np.uint8))
+    cuts: dict[int, Cut | None] = {}
+    pots: dict[int, int | None] = {}
+    for pot in np.unique(wanted[wrong > 0]).tolist():
+        mine = wrong * (wanted == pot).view(np.uint8)
+        count, pieces, stats, _ = cv2.connectedComponentsWithStats(mine, connectivity=4)
+        for k in (k for k in range(1, count) if stats[k, cv2.CC_STAT_AREA] > (_LEAK_LINES * line) ** 2):
+            left, top, wide, high = stats[k, :4].tolist()
+            box = slice(max(0, top - line), top + high + line), slice(max(0, left - line), left + wide + line)
+            grown = cv2.dilate((pieces[box] == k).view(np.uint8), np.ones((2 * line + 1, 2 * line + 1), np.uint8))
+            rect = box[0].start, box[1].start, box[0].start + len(grown), box[1].start + len(grown[0])
+            stencil = make_stencil(rect, (grown > 0) & (wanted[box] == pot), back=False)
+            if stencil is not None:
+                number = hand.next + len(cuts)
+                cuts[number], pots[number] = stencil, pot
+    if cuts:
+        hand.lay(cuts, "cut-out", f"Cut out {len(cuts)} pieces", pots=pots)
 
 
 def majority(labels: I32, count: int, plane: U8, kinds: int) -> list[int]:

@@ -6,6 +6,7 @@ from typing import TypeVar
 
 import cv2
 import numpy as np
+from scipy.ndimage import gaussian_filter1d
 
 from drip_pot.core.arrays import F32, F64, I32, U8, Bool, Rect
 from drip_pot.core.shade.light.forms import Form, Scene
@@ -17,7 +18,7 @@ _ROUND, _EDGE = 0.4, 0.6
 _TO_BODY, _TO_REGION = 0.3, 0.5
 _PIECE_LINES, _PIECE_AREA, _PIECE_SHARE = 0.85, 7.0, 0.012
 _ISLAND = 0.05
-_SMOOTH = 2.2
+_SMOOTH, _EVEN_PX, _THIN_LINES = 2.2, 2.5, 4.0
 _CAST_LINES, _CAST_THICK, _CAST_BELOW = 4.0, 0.35, 0.25
 _STRAIGHT, _CORNERS, _NARROW, _TURNED = 0.72, 14, 9, 0.06
 
@@ -104,11 +105,14 @@ def shadows(
         return []
     levels = _levels(scene, fields, beams)
     straight = {region: _is_straight(field.own, scene.line_px) for region, field in fields.items()}
+    thin = {k for k, field in fields.items() if _thickness(field.own) < _THIN_LINES * scene.line_px}
     facets = {k for k in fields if straight[k] and _is_facet(scene, k, straight)}
     found: list[Shadow] = []
     for region, field in fields.items():
         stop()
         host = int(scene.hosts[region]) or region
+        if region in thin:
+            continue
         if host in facets:
             if fields[host].turned > _TURNED:
                 found.append(_whole(field, region))
@@ -117,6 +121,11 @@ def shadows(
         elif (strip := _strip(field, scene.line_px)) is not None:
             found += _cut(scene, region, field, levels[region], beams[int(scene.panel[region])], strip)
     return found
+
+
+def _thickness(own: Bool) -> float:
+    """Return how thick a region is where it is thickest, in pixels."""
+    return 2 * float(cv2.distanceTransform(own.view(np.uint8), cv2.DIST_L2, 3).max()) if own.any() else 0.0
 
 
 def _is_facet(scene: Scene, region: int, straight: Mapping[int, bool]) -> bool:
@@ -137,8 +146,11 @@ def _whole(field: _Field, region: int) -> Shadow:
 
 
 def _placed(contour: I32, rect: Rect) -> F64:
-    """Return the rows and columns of a contour found in a rectangle, in the scene."""
-    return np.asarray(contour[:, 0, ::-1] + np.array(rect[:2], np.float64))
+    """Return the rows and columns of a contour found in a rectangle, in the scene, without the steps of its pixels."""
+    loop = contour[:, 0, ::-1].astype(np.float64)
+    if len(loop) > 4 * _EVEN_PX:
+        loop = gaussian_filter1d(loop, _EVEN_PX, axis=0, mode="wrap")
+    return np.asarray(loop + np.array(rect[:2]))
 
 
 def _toward(form: Form, beam: Beam) -> tuple[float, float]:
