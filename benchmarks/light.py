@@ -1,0 +1,92 @@
+"""What lamps, kept cuts and the press cost, in units of one run: F and `cv2.cvtColor` of the page.
+
+Run `python benchmarks/light.py [--dpi N] [--finished]`. F is a distance transform of the page's line. `--finished` takes
+page one as the demo book has it, with soft passes over it.
+"""
+
+import argparse
+import resource
+import time
+from collections.abc import Callable
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import cv2
+import msgspec
+import numpy as np
+
+from drip_pot.book import verbs
+from drip_pot.book.derive import stride
+from drip_pot.book.hand import hand_at
+from drip_pot.book.lamps import staged, suggestions
+from drip_pot.book.model import Lamp
+from drip_pot.core.strips import strips
+from drip_pot.demo.build import build_book
+from drip_pot.demo.works import WORKS
+from drip_pot.files import derive, open_book
+from drip_pot.files.delivery.export import prepared
+from drip_pot.files.delivery.pdf import write_pdf
+
+
+def timed(work: Callable[[], object]) -> float:
+    """Return how long something takes."""
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
+
+
+def main() -> None:
+    """Build the page and time one thing after another."""
+    asks = argparse.ArgumentParser(description=__doc__)
+    asks.add_argument("--dpi", type=float, default=600)
+    asks.add_argument("--finished", action="store_true")
+    asked = asks.parse_args()
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "kites.drip"
+        build_book(path, asked.dpi, works=tuple(w for w in WORKS if w.name == "page-1"), finished=asked.finished)
+        file, kept = open_book(path)
+        book = kept.still()
+        page = next(iter(book.pages()))
+        derived = derive(file, book, page)
+        hand = hand_at(book, page, derived)
+        rows, cols = hand.shape
+        assert hand.panels
+        line = (hand.ink < 128).view(np.uint8)
+        unit = min(timed(lambda: cv2.distanceTransform(line, cv2.DIST_L2, 5)) for _ in range(5))
+        picture = np.full((rows, cols, 3), 77, np.uint8)
+        convert = min(timed(lambda: cv2.cvtColor(picture, cv2.COLOR_RGB2LAB)) for _ in range(5))
+        print(f"page of {rows} × {cols}; F {unit:.3f} s, cvtColor {convert:.3f} s")
+
+        def tell(name: str, work: Callable[[], object]) -> None:
+            took = timed(work)
+            print(f"{name}: {took / unit:.1f} F, {took / convert:.1f} × cvtColor")
+
+        verbs.set_lamp(book, page, Lamp(0.06 * rows, 0.8 * cols))
+        tell("page prepared for lamps", lambda: staged(hand))
+        tell("suggestions, as on every move of a lamp", lambda: suggestions(staged(hand), hand.sources.lamps))
+        tell("cuts suggested and laid", lambda: verbs.suggest_cuts(hand))
+        numbers = sorted(hand.sources.shade_cuts)
+        one = hand.sources.shade_cuts[numbers[len(numbers) // 2]]
+        moved = msgspec.structs.replace(one, knots=tuple((r + 9, c, smooth) for r, c, smooth in one.knots))
+        tell(f"one of {len(numbers)} cuts pulled", lambda: verbs.set_cut(hand, numbers[len(numbers) // 2], moved))
+        tell("all kept", lambda: verbs.keep_cuts(hand, set(hand.sources.shade_cuts)))
+        made = prepared(book, derived, page, traps=False)
+        press, tables = derived.press, made.ready.tables
+        tone = made.ready.tone()
+        width = hand.sources.press.trap_mm
+        tell("traps", lambda: press.traps(hand.sources, tone, 0, made.ready.shown, tables.plates, width))
+        traps = press.traps(hand.sources, tone, 0, made.ready.shown, tables.plates, width)
+        tell("separation", lambda: [made.plates(strip.rows) for strip in strips(rows, height=256)])
+        thin = made.ready.thinned(stride(hand.sources))
+
+        def separated(cut: slice, trap: object) -> object:
+            return thin.plates(cut, trap=trap)
+
+        tell("register test", lambda: press.register(hand.sources, separated, tables.plates, traps))
+        tell("PDF", lambda: write_pdf(Path(folder) / "page.pdf", made))
+        print(f"most memory: {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB")
+        file.close()
+
+
+if __name__ == "__main__":
+    main()
