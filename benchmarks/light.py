@@ -1,7 +1,7 @@
 """What lamps, kept cuts and the press cost, in units of one run: F and `cv2.cvtColor` of the page.
 
-Run `python benchmarks/light.py [--dpi N] [--finished]`. F is a distance transform of the page's line. `--finished` takes
-page one as the demo book has it, with soft passes over it.
+Run `python benchmarks/light.py [--dpi N] [--finished]`. F is a distance transform of the page's line. With `--finished`
+page one is as the demo book has it, with soft passes over it.
 """
 
 import argparse
