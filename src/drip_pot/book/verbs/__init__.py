@@ -70,7 +70,16 @@ from drip_pot.book.verbs.pots import (
 )
 from drip_pot.book.verbs.press import set_press, set_wear, widen_trap
 from drip_pot.book.verbs.seeds import settle_seeds, sow
-from drip_pot.book.verbs.shades import cut_shade, fill_pass, keep_cuts, mist_pass, set_cut, shade_mask, streak_pass
+from drip_pot.book.verbs.shades import (
+    cut_shade,
+    fill_pass,
+    keep_cuts,
+    mist_pass,
+    set_cut,
+    shade_mask,
+    streak_pass,
+    wipe_speck,
+)
 from drip_pot.book.verbs.sheets import (
     add_sheet,
     erase_speck,
