@@ -38,7 +38,7 @@ def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
     before = sum(map(len, easel.findings.values())) - here
     looking = not easel.deriving.looking.done
     told = "Looking" if looking else f"{here} left" if here else f"{before} left before" if before else "Ready"
-    what = f"CMYK TIFF and 1-bit black line, {page.cols} × {page.rows} px, {page.dpi:g} dpi"
+    what = f"PDF, CMYK TIFF, 1-bit black line, {page.cols} × {page.rows} px, {page.dpi:g} dpi"
     return "Delivery", told, what, f"Ink limit {press.ink_limit} %, trap {press.trap_mm:g} mm"
 
 
