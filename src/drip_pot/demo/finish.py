@@ -60,6 +60,8 @@ class _Light:
         row, col = self.at(lamp)
         made = suggestions(found, {1: Lamp(row, col, panel, height=0.1, back=True)}, only)
         turned = [(k, loop) for k, loop, light, _ in made if k in regions and not light]
+        if not turned:  # at a resolution at which all of it is too small
+            return
         atoms = {a for k, _ in turned for a in found.atoms[k]}
         number = verbs.add_pass(hand.book, hand.page, name, color, "screen", 0.6, Scope(parts=(part_number,)))
         verbs.fill_pass(hand, atoms, into=number)
