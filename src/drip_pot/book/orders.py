@@ -54,6 +54,11 @@ def orders() -> dict[str, Order]:
     return {name: _described(verb) for name, verb in sorted(VERBS.items()) if _is_plain(verb)}
 
 
+def needs_regions(name: str) -> bool:
+    """Whether an order, by name, is done to a page at hand."""
+    return _described(VERBS[name]).on_regions
+
+
 def run(
     book: Book, name: str, given: Mapping[str, object], page: int | None = None,
     hand: Callable[[int], Hand] | None = None,

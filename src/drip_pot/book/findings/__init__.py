@@ -13,7 +13,7 @@ from drip_pot.book.findings.press import find_press
 from drip_pot.book.findings.shade import find_shade
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import PageSources
-from drip_pot.book.orders import orders, run
+from drip_pot.book.orders import needs_regions, run
 from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import Report, no_report
 
@@ -44,4 +44,4 @@ def mend(book: Book, page: int, finding: Finding, hand: Hand | None = None) -> N
 
 def needs_hand(finding: Finding) -> bool:
     """Whether what a finding asks for needs the regions of its page."""
-    return finding.asks is not None and orders()[finding.asks.order].on_regions
+    return finding.asks is not None and needs_regions(finding.asks.order)
