@@ -290,9 +290,7 @@ def left(
     try:
         for number, page in document.pages().items():
             sources, derived = document.sources(number), derive(file, document, number)
-            tables = build_tables(
-                document, sources, derived.regions.atoms(sources.line).count, derived.regions.ground(sources)
-            )
+            tables = build_tables(document, sources, derived.regions.atoms(sources.line).count, derived.ground(sources))
             found = find(document, sources, derived, tables)[stage]
             fringe = derived.regions.fringe(sources, tables.is_poured).px
             count += len(found)

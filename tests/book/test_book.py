@@ -39,7 +39,7 @@ def act(book: Book, derived: object, page: int, rng: np.random.Generator) -> Non
     elif kind == 6:
         verbs.set_gap(book, page, float(rng.integers(0, 61)) if rng.random() < 0.8 else None)
     elif kind == 7:
-        verbs.set_hold(book, page, 1, None if rng.random() < 0.5 else float(rng.random()))
+        verbs.hold_part(book, page, 1, None if rng.random() < 0.5 else float(rng.random()))
     elif kind == 8 and len(pots) > 1:
         pots_of.remove_pot(book, int(rng.choice(pots)), None)
     elif kind == 9:
@@ -215,7 +215,7 @@ def test_removing_a_pot_empties_what_it_filled_and_comes_back() -> None:
         (lambda b, p: verbs.set_gap(b, p, -1), "0 up to 60 px"),
         (lambda b, p: verbs.add_pot(b, "  ", 1, "#000000"), "A pot needs a name"),
         (lambda b, p: verbs.add_pot(b, "Odd", 1, "blue"), "is not a colour"),
-        (lambda b, p: verbs.set_hold(b, p, 1, 2.0), "0 to 100 % darker"),
+        (lambda b, p: verbs.hold_part(b, p, 1, 2.0), "0 to 100 % darker"),
         (lambda b, p: verbs.pour(b, p, {1}, 99), "no pot/99"),
         (lambda b, p: verbs.set_lines(b, p, "#12"), "is not a colour"),
         (lambda b, p: verbs.set_press(b, p, PressSettings(trap_mm=9)), "0 to 1 mm"),

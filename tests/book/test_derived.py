@@ -5,7 +5,7 @@ import msgspec
 import numpy as np
 import pytest
 
-from drip_pot.book import Book, Derived, InkState, Picture, build_tables, verbs
+from drip_pot.book import Book, Derived, Hold, InkState, Picture, build_tables, verbs
 from drip_pot.book.derive import stride
 from drip_pot.book.findings import STAGES, Finding, find, mend
 from drip_pot.book.ready import Ready
@@ -140,7 +140,12 @@ def test_dust_is_found_and_removed_by_its_verb() -> None:
                                                 verbs.pour(b, p, {a[1]}, 1))),
         ("Shade", "Tones too close", lambda b, p, a: (
             verbs.set_pot(b, 1, type(b.pots()[1])("Ember", 1, "#e2553a", "#e05038")), verbs.pour(b, p, {a[0]}, 1))),
-        ("Holds", "Hold too weak", lambda b, p, a: verbs.set_hold(b, p, 1, 0.1)),
+        ("Holds", "Hold too weak", lambda b, p, a: (
+            verbs.pour(b, p, set(a), 1), verbs.add_hold(b, p, Hold("Pale", amount=0.1, kinds=("string",))))),
+        ("Holds", "Hold on nothing", lambda b, p, a: verbs.hold_part(b, p, 1, 0.5)),
+        ("Holds", "Hold lighter than its fill", lambda b, p, a: (
+            verbs.pour(b, p, set(a), 1), verbs.add_hold(b, p, Hold("Chalk", how="fixed", color="#ffffff",
+                                                                 kinds=("string",))))),
         ("Press", "Trap too narrow", lambda b, p, a: verbs.set_press(b, p, PressSettings(trap_mm=0.01))),
         ("Press", "Line nearly black", lambda b, p, a: verbs.set_lines(b, p, "#010101")),
         ("Press", "Little bleed", lambda b, p, a: verbs.set_print(b, p, dpi=300.0, trim_mm=(5.0, 5.0), bleed_mm=0.0)),
@@ -180,8 +185,8 @@ def test_the_page_register_test_counts_before_and_after() -> None:
     verbs.set_press(book, page, PressSettings(trap_mm=0.3, tolerance_mm=0.2))
     sources = book.sources(page)
     tables = build_tables(book, sources, int(labels.max()))
-    ready = Ready(derived.painted.shown(sources, tables.held), (book.plane(f"page/{page}/pass/1"),), tables)
-    traps = derived.press.traps(sources, ready.tone(), 0, ready.shown, tables.plates, 0.3)
+    ready = Ready(derived.painted.shown(sources), (book.plane(f"page/{page}/pass/1"),), tables)
+    traps = derived.press.traps(sources, ready.piece(passes=False), ready.tone(), 0, tables.plates, 0.3)
     thin = ready.thinned(stride(sources))
     told = derived.press.register(sources, lambda rows, trap: thin.plates(rows, trap=trap), tables.plates, traps)
     assert told.gap_mm[0] > 80

@@ -227,7 +227,7 @@ def test_look_here_finds_shade_that_is_lost_or_mistaken() -> None:
 
 def test_a_held_line_over_a_shadow_is_darker_than_that_shadow_on_screen_and_plates() -> None:
     shelf = ball()
-    verbs.set_hold(shelf.book, shelf.page, 1, 0.4)
+    verbs.hold_part(shelf.book, shelf.page, 1, 0.4)
     verbs.cut_shade(shelf.hand, [(140.0, 60.0), (140.0, 200.0), (210.0, 200.0), (210.0, 60.0)])
     for stage in ("Holds", "Press"):
         seen = picture(shelf.book, shelf.derived, shelf.page, stage).astype(int).sum(axis=2)

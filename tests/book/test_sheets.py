@@ -69,10 +69,10 @@ class Shelf:
             self.book,
             self.sources,
             self.derived.regions.atoms(self.sources.line).count,
-            self.derived.regions.ground(self.sources),
+            self.derived.ground(self.sources),
         )
         covers = tuple(self.book.plane(f"page/{self.page}/pass/{n}") for n in self.sources.passes)
-        return Ready(self.derived.painted.shown(self.sources, tables.held), covers, tables).screen()[..., :3]
+        return Ready(self.derived.painted.shown(self.sources), covers, tables).screen()[..., :3]
 
     def pot_at(self, row: int, col: int) -> int | None:
         return self.sources.pours.get(int(self.labels()[row, col]))
@@ -82,7 +82,7 @@ class Shelf:
             self.book,
             self.sources,
             self.derived.regions.atoms(self.sources.line).count,
-            self.derived.regions.ground(self.sources),
+            self.derived.ground(self.sources),
         )
         return find(self.book, self.sources, self.derived, tables)[stage]
 
@@ -132,8 +132,7 @@ def test_lettering_covers_the_art_with_white_and_letters_stay_black() -> None:
     assert out[100, 110].tolist() == [0, 0, 0]
     assert out[100, 150].tolist() == [255, 255, 255], "the wall behind it is covered"
     assert out[30, 40].tolist() == [0xE2, 0x55, 0x3A]
-    tables = build_tables(shelf.book, shelf.sources, shelf.derived.regions.atoms(shelf.sources.line).count)
-    under = shelf.derived.painted.shown(shelf.sources, tables.held, lettering=False)
+    under = shelf.derived.painted.shown(shelf.sources, lettering=False)
     assert under.labels[100, 80] != 0, "while flatting it is out of the way"
 
 

@@ -45,7 +45,7 @@ def test_tables_that_are_not_concerned_stay_the_same() -> None:
 def test_a_damaged_value_costs_itself_alone_and_is_named() -> None:
     book, _, page = make_book(two_rooms())
     verbs.pour(book, page, {1, 2}, 1)
-    verbs.set_hold(book, page, 1, 0.4)
+    verbs.hold_part(book, page, 1, 0.4)
     values = book.values() | {f"page/{page}/pour/2": '"blue"', f"page/{page}/hold/1": "{", "pot/77": "[]"}
     again = Book(None, MemoryContents(values, {(f"page/{page}/pass/1", 0, 0): b"damaged"}))
     assert again.sources(page).pours == {1: 1}

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 
 from drip_pot.core.color import (
     ToneRule,
-    darker,
+    darkened,
     delta_e,
     from_hex,
     linear_to_srgb,
@@ -59,8 +59,8 @@ def test_a_shadow_turns_towards_its_hue_by_the_shorter_way() -> None:
 
 @given(colors, st.floats(0, 1))
 def test_a_held_line_is_never_lighter_than_its_colour(rgb: np.ndarray, amount: float) -> None:
-    assert srgb8_to_oklab(darker(rgb, amount))[0] <= srgb8_to_oklab(rgb)[0] + 0.004
-    assert not darker(rgb, 1.0).any()
+    assert srgb8_to_oklab(darkened(rgb[None], amount)[0])[0] <= srgb8_to_oklab(rgb)[0] + 0.004
+    assert not darkened(rgb[None], 1.0).any()
 
 
 @pytest.mark.parametrize("bad", ["", "red", "#12345", "#1234567", "#12g456"])

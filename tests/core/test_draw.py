@@ -1,24 +1,28 @@
 """Shade, holds and rendering: hard edges, exact colours, lines that belong to something."""
 
-import cv2
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from drip_pot.core.arrays import U8
 from drip_pot.core.errors import BadInput
-from drip_pot.core.holds import frame_line, line_atoms
 from drip_pot.core.regions import find_atoms
 from drip_pot.core.render import (
     Colors,
+    LineWash,
     Piece,
+    Wash,
+    WashForm,
     compose,
     label_pyramid,
     level_for,
-    mix_line,
     plane_pyramid,
     take_colors,
 )
+from drip_pot.core.render.paint import mix_line
 from drip_pot.core.shade import cut, loop_mask
 from tests.conftest import two_rooms
 
@@ -90,7 +94,7 @@ def test_line_is_laid_over_by_its_coverage() -> None:
 @given(st.integers(0, 255), st.integers(0, 255), st.integers(0, 255))
 def test_mixing_rounds_to_the_nearest(flat: int, line: int, ink: int) -> None:
     planes = [np.full((1, 1, 4), v, np.uint8) for v in (flat, line)]
-    mixed = int(mix_line(planes[0], np.array([[ink]], np.uint8), planes[1])[0, 0, 0])
+    mixed = int(mix_line(planes[0], np.zeros(1, np.int64), np.array([ink], np.uint16), planes[1][0])[0, 0, 0])
     assert abs(mixed - (flat + (line - flat) * ink / 255)) <= 0.5
 
 
@@ -108,29 +112,35 @@ def test_a_level_is_never_coarser_than_the_screen(zoom: float, level: int) -> No
     assert level_for(zoom, 4) == level
 
 
-def test_a_held_line_belongs_to_its_part_over_its_whole_width() -> None:
-    ink = two_rooms()
-    atoms = find_atoms(ink)
-    left, right = int(atoms.labels[100, 80]), int(atoms.labels[100, 220])
-    chosen = np.zeros(atoms.count + 1, bool)
-    chosen[left] = True
-    found = line_atoms(atoms.labels, ink, chosen, atoms.line_px)
-    assert (found[100, 146:154][ink[100, 146:154] > 0] == left).all(), "the wall takes the colour of the left room"
-    assert found[100, 275] == right, "a wall that does not border the left room stays"
-    assert np.array_equal(found[ink == 0], atoms.labels[ink == 0])
+def washed(form: WashForm = "color", share: int | None = None, amount: int = 255) -> U8:
+    """Return three pixels of black line on grey, the middle one under a wash of blue."""
+    labels, ink = np.ones((1, 3), np.int32), np.full((1, 3), 255, np.uint8)
+    rows = np.array([[0, 1, 0]], np.int32)
+    blue = np.tile(np.array([0, 0, 200, 255], np.uint8), (2, 1))
+    wash = LineWash(1, np.array([0, amount], np.uint8), blue, blue, form)
+    shares = [None if share is None else np.full((1, 3), share, np.uint8)]
+    return compose(Piece(labels, rows, ink, shares=shares), [], colors_of((100, 100, 100)), (wash,))[0, :, :3]
 
 
-def test_nothing_held_costs_nothing_and_solid_blacks_stay() -> None:
-    ink = two_rooms()
-    cv2.circle(ink, (80, 100), 34, 255, -1)
-    atoms = find_atoms(ink)
-    none = np.zeros(atoms.count + 1, bool)
-    assert line_atoms(atoms.labels, ink, none, atoms.line_px) is atoms.labels
-    none[atoms.labels[40, 40]] = True
-    found = line_atoms(atoms.labels, ink, none, atoms.line_px)
-    assert found[100, 80] == atoms.labels[100, 80]
-    frames = frame_line(atoms.labels, np.arange(atoms.count + 1) == atoms.labels[2, 2], atoms.line_px)
-    found = line_atoms(atoms.labels, ink, none, atoms.line_px, 9999, frames)
-    assert (found[frames & (ink > 0)] == 9999).all(), "a frame takes no hold"
-    assert found[100, 80] == 9999, "nor does solid black"
-    assert (found[60:70, 146:154][ink[60:70, 146:154] > 0] == atoms.labels[40, 40]).all(), "the wall within it does"
+def test_a_wash_colours_its_rows_of_the_line_alone_and_by_its_marks() -> None:
+    assert washed().tolist() == [[0, 0, 0], [0, 0, 200], [0, 0, 0]]
+    assert washed(share=0).max() == 0, "all of it was taken out"
+    assert washed(share=128)[1].tolist() == [0, 0, 100]
+    assert washed(amount=51)[1, 2] == 40
+
+
+def test_a_line_left_out_shows_what_is_beneath_or_paper() -> None:
+    assert washed("beneath")[1].tolist() == [100, 100, 100]
+    assert washed("paper")[1].tolist() == [255, 255, 255]
+    assert washed("beneath", share=128)[1, 0] in (50, 51)
+
+
+def test_a_line_over_soft_shade_stays_darker_than_it() -> None:
+    labels, ink = np.ones((1, 2), np.int32), np.array([[255, 0]], np.uint8)
+    colors = colors_of((200, 120, 60), line=(120, 60, 30))
+    follows = replace(colors, follows=np.ones(2, bool))
+    piece = Piece(labels, labels, ink, [np.full((1, 2), 255, np.uint8)])
+    wash = Wash(color=(90, 90, 160), mode="multiply")
+    shaded, plain = compose(piece, [wash], follows), compose(piece, [wash], colors)
+    assert plain[0, 0, 0] == 120 > shaded[0, 1, 0], "a plain line keeps its colour"
+    assert shaded[0, 0, 0] < shaded[0, 1, 0]

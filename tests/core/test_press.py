@@ -107,7 +107,7 @@ def halves(line_px: int = 0) -> tuple[np.ndarray, np.ndarray]:
 
 
 def printed(labels: np.ndarray, ink: np.ndarray, plates: Plates, width: float) -> tuple[np.ndarray, int]:
-    ids, black = color_ids(labels, None, ink, labels, plates)
+    ids, black = color_ids(Piece(labels, labels, ink), None, plates)
     traps = find_traps(ids, black, plates.inks, width)
     piece = Piece(labels, labels, ink)
     return separate(piece, [], plates.colors, plates, lambda: INKS, traps.spread), traps.needed_px

@@ -91,7 +91,7 @@ def test_the_black_line_is_one_bit_and_the_ink_itself_whatever_holds_there_are(
     black = ~np.array(image)
     assert np.array_equal(black, derived.inks.contour(book.sources(page).line) >= 128)
     image.close()
-    verbs.set_hold(book, page, 1, 0.5)
+    verbs.hold_part(book, page, 1, 0.5)
     held = read(export_page(book, derived, page, tmp_path / "b", kinds=("line",)), "-line.tif")
     assert np.array_equal(~np.array(held), black)
     held.close()

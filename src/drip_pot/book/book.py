@@ -16,7 +16,7 @@ from psygnal import Signal
 
 from drip_pot.book.model import Page, PageSources
 from drip_pot.book.reading import Reading, split_key
-from drip_pot.book.sources import KINDS, page_sources, passes_of
+from drip_pot.book.sources import KINDS, holds_of, page_sources, passes_of
 from drip_pot.book.store import (
     Change,
     Contents,
@@ -164,18 +164,24 @@ class Book(Reading):
         """Return all that page number `page` is derived from; raises `BadInput` if there is no such page."""
         if page not in self.pages():
             raise BadInput(f"This book has no page {page}.")
-        repair = f"page/{page}/repair"
-        work = lambda: page_sources(self.pages()[page], self._page(page), self._states.kept(repair, self.plane(repair)))  # noqa: E731
-        return self._once(f"sources {page}", work)
+        return self._once(f"sources {page}", lambda: self._sources(page))
+
+    def _sources(self, page: int) -> PageSources:
+        top = f"page/{page}"
+        checksum = self._states.kept(f"{top}/repair", self.plane(f"{top}/repair"))
+        found = page_sources(self.pages()[page], self._page(page), checksum, self.holds())
+        marked = frozenset(n for n in found.holds if self.plane(f"{top}/hold/{n}").any())
+        return msgspec.structs.replace(found, marked=marked) if marked else found
 
     def planes(self, page: int) -> list[str]:
         """Return the names of what can be painted on a page.
 
-        They are the repair sheet, the coverage of every pass, and what lies under the shapes cut into it.
+        They are the repair sheet, the coverage of every pass, what lies under the shapes cut into it, and the marks of
+        every hold.
         """
-        passes = passes_of(self._page(page))
-        kinds = ("pass", "under")
-        return [f"page/{page}/repair", *(f"page/{page}/{kind}/{number}" for kind in kinds for number in passes)]
+        passes, holds = passes_of(self._page(page)), holds_of(self._page(page), self.holds())
+        kinds = (("pass", passes), ("under", passes), ("hold", holds))
+        return [f"page/{page}/repair", *(f"page/{page}/{kind}/{n}" for kind, numbers in kinds for n in numbers)]
 
     def plane(self, name: str) -> TilePlane:
         """Return one of `planes`; `copy` it to keep it as it is now."""
@@ -371,6 +377,9 @@ class Book(Reading):
         else:
             self._shared[key] = text
         kind, _, number = key.partition("/")
+        if kind == "hold":  # every page has it
+            for name in [n for n in self._memo if n.startswith("sources ")]:
+                self._memo.pop(name, None)
         for name in (*_WORKED_OUT.get(kind, (kind,)), f"sources {number}"):
             self._memo.pop(name, None)
         if kind == "page" and text is not None:

@@ -14,10 +14,11 @@ import numpy as np
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.model import BALLOON, LineState, PageSources
-from drip_pot.book.scope import Ground
+from drip_pot.book.scope import Ground, no_pieces
 from drip_pot.book.store import Edit
 from drip_pot.core.arrays import I32, I64, U8, Bool, Rect
 from drip_pot.core.errors import BadInput
+from drip_pot.core.holds import LinePieces
 from drip_pot.core.regions import (
     Cut,
     Divided,
@@ -55,6 +56,8 @@ class Hand:
         The panel that work is confined to; 0 is none.
     known_panels : Panels, optional
         Of this partition, where they are known.
+    pieces : callable
+        Returns the stroke pieces of the page; None while they are not known.
     """
 
     book: Book
@@ -65,6 +68,7 @@ class Hand:
     adopt: Callable[[LineState, Divided], object] = _told
     within: int = 0
     known_panels: Panels | None = None
+    pieces: Callable[[], LinePieces | None] = no_pieces
 
     @property
     def sources(self) -> PageSources:
@@ -94,7 +98,7 @@ class Hand:
     @property
     def ground(self) -> Ground:
         """What scopes are laid on."""
-        return Ground(self.labels, lambda: self.panels)
+        return Ground(self.labels, lambda: self.panels, self.pieces)
 
     def spots_of(self, atoms: Iterable[int]) -> tuple[tuple[float, float], ...]:
         """Return a pixel of each of some atoms."""
@@ -221,4 +225,5 @@ def hand_at(book: Book, page: int, derived: Derived) -> Hand:
     """Return a hand at work on a page, which is worked out if need be; raises `BadInput` for no such page."""
     sources = book.sources(page)
     divided, ink = derived.regions.divided(sources.line), derived.inks.contour(sources.line)
-    return Hand(book, page, divided, ink, derived.regions.partition(sources), derived.regions.adopt)
+    part, adopt = derived.regions.partition(sources), derived.regions.adopt
+    return Hand(book, page, divided, ink, part, adopt, pieces=lambda: derived.painted.pieces(book.sources(page)))

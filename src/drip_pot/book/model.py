@@ -213,15 +213,10 @@ class Flats(msgspec.Struct, frozen=True):
 
 
 class Lines(msgspec.Struct, frozen=True):
-    """Colour of every line that no hold changes, '#rrggbb'. Pure black overprints."""
+    """Colour of every line that no hold changes, and of the inside of balloons, '#rrggbb'. Pure black overprints."""
 
     color: str = "#000000"
-
-
-class Hold(msgspec.Struct, frozen=True):
-    """Lines of a part, darker than the colour they border by `amount` (0..1; 1 is black)."""
-
-    amount: float = 0.55
+    balloon: str = "#ffffff"
 
 
 class Scope(msgspec.Struct, frozen=True):
@@ -260,6 +255,85 @@ class Scope(msgspec.Struct, frozen=True):
             return tuple(k for k in mine if k not in more) if self.inverted else fresh
 
         return Scope(**{kind: both(kind) for kind in kinds}, inverted=self.inverted)  # type: ignore[arg-type]
+
+
+LineKind = Literal["outline", "inner", "stroke", "detail", "string", "frame", "solid", "letters", "balloon", "effect"]
+LINE_KINDS: dict[LineKind, str] = {
+    "outline": "between two parts, or a part and paper",
+    "inner": "within one part",
+    "stroke": "free strokes: a crease, a whisker",
+    "detail": "on detail sheets, and tone",
+    "string": "across a ground, or over it",
+    "frame": "round panels",
+    "solid": "solid blacks",
+    "letters": "letters and sounds",
+    "balloon": "outlines of balloons",
+    "effect": "effects and their sheets",
+}
+"""What a line can be, and what that means."""
+USUAL: tuple[LineKind, ...] = ("outline", "inner", "stroke", "detail")
+HoldColor = Literal["darker", "fixed", "ramp", "beneath", "paper"]
+HOLD_COLORS: dict[HoldColor, str] = {
+    "darker": "darker than what it outlines",
+    "fixed": "one colour",
+    "ramp": "a ramp over the page",
+    "beneath": "knocked out to the colour beneath",
+    "paper": "knocked out to paper",
+}
+Side = Literal["front", "lighter", "darker"]
+
+
+class Hold(msgspec.Struct, frozen=True):
+    """Line in a colour of its own.
+
+    Attributes
+    ----------
+    scope : Scope
+        Whose lines: what they outline lies there.
+    kinds : tuple of str
+        Which of them, of `LINE_KINDS`.
+    spots : tuple of (row, col)
+        A page pixel of each stroke picked by hand; then scope and kinds say nothing.
+    brushed : bool
+        Whether only what was brushed is held; else what was brushed is what was taken out. Marks lie in the plane
+        'hold/<number>'.
+    how : str
+        One of `HOLD_COLORS`.
+    amount : float
+        How much darker, 0..1; 1 is black.
+    chroma : float
+        How colourful that is, against the usual, 0..2.
+    side : str
+        Which of two sides a line belongs to: the one in front, the lighter or the darker one.
+    color : str
+        '#rrggbb' of one colour.
+    ramp : Ramp or None
+        Of a ramp.
+    strength : float
+        0..1.
+    feather_mm : float
+        How far it fades in where it meets other line, 0..20.
+    shown : bool
+        Whether it is seen, and printed.
+    order : int
+        Later ones lie over earlier ones.
+    """
+
+    name: str = "Hold"
+    scope: Scope = Scope()
+    kinds: tuple[LineKind, ...] = USUAL
+    spots: tuple[tuple[float, float], ...] = ()
+    brushed: bool = False
+    how: HoldColor = "darker"
+    amount: float = 0.55
+    chroma: float = 1.0
+    side: Side = "front"
+    color: str = "#3a2418"
+    ramp: Ramp | None = None
+    strength: float = 1.0
+    feather_mm: float = 0.0
+    shown: bool = True
+    order: int = 0
 
 
 class KeptScope(msgspec.Struct, frozen=True):
@@ -410,6 +484,8 @@ class PageSources(msgspec.Struct, frozen=True):
         Seed by atom, for what they took.
     seed_cuts : tuple of int
         Cut-outs that seeds made where they met inside an atom.
+    holds : dict
+        Coloured line by number, in order; those of the whole book, and those of the page, which replace them.
     passes : dict
         Passes over the flats by number, in order; the first of every page is number 1.
     scopes : dict
@@ -420,6 +496,8 @@ class PageSources(msgspec.Struct, frozen=True):
         Lamps by number.
     calm : dict
         Whether suggestions leave a part alone, by part, where somebody decided it.
+    marked : frozenset of int
+        Holds with marks on the page.
     before : LineState or None
         The line before the drawing was last replaced.
     """
@@ -452,4 +530,5 @@ class PageSources(msgspec.Struct, frozen=True):
     borders: dict[int, Border]
     lamps: dict[int, Lamp]
     calm: dict[int, bool]
+    marked: frozenset[int] = frozenset()
     before: LineState | None = None

@@ -7,14 +7,17 @@ from typing import Any, TypeVar
 import msgspec
 import numpy as np
 
-from drip_pot.book.model import BookInfo, InkSet, Page, Part, Pot
+from drip_pot.book.model import BookInfo, Hold, InkSet, Page, Part, Pot
 from drip_pot.book.store import PageValues
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, shadows_together, to_hex
 from drip_pot.core.errors import BadInput
 
 T = TypeVar("T")
 _DIGITS = 15
-_KINDS: dict[str, Any] = {"part": Part, "pot": Pot, "inkset": InkSet, "page": Page, "book": BookInfo, "tone": ToneRule}
+_KINDS: dict[str, Any] = {
+    "part": Part, "pot": Pot, "inkset": InkSet, "page": Page, "book": BookInfo, "tone": ToneRule,
+    "hold": Hold,
+}  # fmt: skip
 
 
 class Reading:
@@ -103,6 +106,10 @@ class Reading:
         rank = {part: place for place, part in enumerate(self.parts())}
         found = self._all("pot", Pot)
         return dict(sorted(found.items(), key=lambda i: (rank.get(i[1].part, 1 << 30), i[1].order, i[0])))
+
+    def holds(self) -> dict[int, Hold]:
+        """Return the holds of the whole book by number."""
+        return self._once("hold", lambda: self._all("hold", Hold))
 
     def ink_sets(self) -> dict[int, InkSet]:
         """Return the sets of real inks a person owns, by number."""

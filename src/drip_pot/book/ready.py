@@ -3,16 +3,18 @@
 Screen, files and plates are painted from this, so that they agree.
 """
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 import numpy as np
 
+from drip_pot.book.book import Book
 from drip_pot.book.derive import Shown
 from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables
-from drip_pot.core.arrays import U8, U16
+from drip_pot.core.arrays import U8, U16, Rect
 from drip_pot.core.press import black_line, halo_px, separate, tone_of, worn
-from drip_pot.core.render import Colors, Piece, compose
+from drip_pot.core.render import Colors, LineWash, Piece, compose
 
 _EVERY = slice(None)
 
@@ -29,12 +31,15 @@ class Ready:
         Coverage of the passes, in the order of `tables.stack`.
     step : int
         Page pixels for each pixel of the planes.
+    marks : dict
+        What was brushed into holds, or taken out of them, by number.
     """
 
     shown: Shown
     covers: tuple[TilePlane, ...]
     tables: Tables
     step: int = 1
+    marks: Mapping[int, TilePlane] = field(default_factory=dict)
 
     def piece(self, rows: slice = _EVERY, cols: slice = _EVERY, *, passes: bool = True) -> Piece:
         """Return the planes of a piece; the coverage of passes is read only where it is wanted."""
@@ -45,21 +50,38 @@ class Ready:
         rect = (top * step, left * step, bottom * step, right * step)
         wanted, size = self.covers if passes else (), (bottom - top, right - left)
         covers = [fitted(c.read(rect, step), size) if c.any() else None for c in wanted]
-        return Piece(self.shown.labels[cut], self.shown.line[cut], self.shown.ink[cut], covers, rect[0], rect[1], step)
+        shares = [self._share(wash, rect, size) for wash in self.tables.washes]
+        s = self.shown
+        return Piece(s.labels[cut], s.line[cut], s.ink[cut], covers, shares, rect[0], rect[1], step)
+
+    def _share(self, wash: LineWash, rect: Rect, size: tuple[int, int]) -> U8 | None:
+        """Return how far a wash lies on a piece by its marks and where it fades in; None is wholly."""
+        marks, fading = self.marks.get(wash.number), self.shown.feathers.get(wash.number)
+        share = None
+        if wash.adds:
+            share = np.zeros(size, np.uint8) if marks is None else fitted(marks.read(rect, self.step), size)
+        elif marks is not None and marks.any():
+            share = 255 - fitted(marks.read(rect, self.step), size)
+        if fading is not None and fading.any():
+            gone = 255 - fitted(fading.read(rect, self.step), size)
+            share = gone if share is None else np.minimum(share, gone)
+        return share
 
     def screen(
         self, rows: slice = _EVERY, cols: slice = _EVERY, *, lines: bool = True, tone: bool = True, held: bool = True
     ) -> U8:
         """Draw a piece as it is seen, (M, N, 4) uint8: with the line, the passes, lines in the colours of holds."""
         colors, piece = self.tables.screen, self.piece(rows, cols, passes=tone)
-        return compose(piece, list(self.tables.stack), colors if held else plain_lines(colors), lines=lines)
+        if not held:
+            return compose(piece, list(self.tables.stack), plain_lines(colors), lines=lines)
+        return compose(piece, list(self.tables.stack), colors, self.tables.washes, lines=lines)
 
     def plates(
         self, rows: slice = _EVERY, cols: slice = _EVERY, trap: U16 | None = None, *, line_apart: bool = False
     ) -> U8:  # fmt: skip
         """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint16 is of the same piece, `line_apart` as `separate`."""
         t, piece = self.tables, self.piece(rows, cols)
-        return separate(piece, list(t.stack), t.screen, t.plates, t.inks, trap, line_apart=line_apart)
+        return separate(piece, list(t.stack), t.screen, t.plates, t.inks, trap, washes=t.washes, line_apart=line_apart)
 
     def old_stock(self, rows: slice, cols: slice, trap: U16 | None, page: tuple[int, int], dpi: float) -> U8:
         """Draw a piece as a worn sheet, (M, N, 3) uint8 sRGB; `trap` is of the whole page at this scale, or None."""
@@ -76,14 +98,14 @@ class Ready:
 
     def black_line(self, rows: slice = _EVERY) -> U8:
         """Return the coverage of black that overprints, (M, N) uint8."""
-        return black_line(self.piece(rows, passes=False), self.tables.plates)
+        return black_line(self.piece(rows, passes=False), self.tables.plates, self.tables.washes)
 
     def thinned(self, step: int) -> "Ready":
         """Return the page with every `step`-th pixel alone."""
         cut = slice(None, None, step), slice(None, None, step)
         s = self.shown
-        shown = Shown(s.labels[cut].copy(), s.ink[cut].copy(), s.line[cut].copy())
-        return Ready(shown, self.covers, self.tables, self.step * step)
+        shown = Shown(s.labels[cut].copy(), s.ink[cut].copy(), s.line[cut].copy(), feathers=s.feathers)
+        return Ready(shown, self.covers, self.tables, self.step * step, self.marks)
 
     def tone(self) -> U8 | None:
         """Return where the page has the plain shadow colours of its atoms, (M, N) uint8 of 0 and 1; None is nowhere."""
@@ -93,6 +115,11 @@ class Ready:
 def plain_lines(colors: Colors) -> Colors:
     """Return colours with every line black."""
     return Colors(colors.flat, np.zeros_like(colors.line) + np.array([0, 0, 0, 255], np.uint8))
+
+
+def marks_of(book: Book, page: int) -> dict[int, TilePlane]:
+    """Return what is marked in the holds of a page as it is now, by number."""
+    return {n: book.plane(f"page/{page}/hold/{n}").copy() for n in book.sources(page).holds}
 
 
 def fitted(plane: U8, shape: tuple[int, int]) -> U8:

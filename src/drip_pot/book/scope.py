@@ -1,4 +1,4 @@
-"""Where something applies, told in atoms of a divided page. Knows the book and regions; not what is done there."""
+"""Where something applies, told in atoms of a divided page. Knows the book, regions, pieces; not what is done there."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -8,11 +8,17 @@ import numpy as np
 from drip_pot.book.model import BALLOON, PageSources, Scope
 from drip_pot.book.reading import Reading
 from drip_pot.core.arrays import I32, Bool
+from drip_pot.core.holds import LinePieces
 from drip_pot.core.regions import Panels
 
 
 def no_panels() -> Panels | None:
     """Know no panels."""
+    return None
+
+
+def no_pieces() -> LinePieces | None:
+    """Know no stroke pieces."""
     return None
 
 
@@ -26,10 +32,13 @@ class Ground:
         Atom of every pixel.
     panels : callable
         Returns the panels, asked only where a scope names one; None while they are not known.
+    pieces : callable
+        Returns the stroke pieces, asked only where there are holds; None while they are not known.
     """
 
     labels: I32
     panels: Callable[[], Panels | None] = no_panels
+    pieces: Callable[[], LinePieces | None] = no_pieces
 
 
 def scope_atoms(book: Reading, sources: PageSources, scope: Scope, count: int, ground: Ground | None) -> Bool | None:

@@ -77,8 +77,11 @@ KINDS: dict[str, Kind] = {
 """How every kind of value below a page is read."""
 
 
-def page_sources(info: Page, values: PageValues, repair: int) -> PageSources:
-    """Put together all that a page is derived from; `repair` is the checksum of its repair sheet."""
+def page_sources(info: Page, values: PageValues, repair: int, shared: dict[int, Hold]) -> PageSources:
+    """Put together all that a page is derived from; `repair` is the checksum of its repair sheet.
+
+    `shared` are the holds of the whole book.
+    """
 
     def typed(kind: str) -> dict[Any, Any]:
         return values.table(kind).typed()
@@ -110,7 +113,7 @@ def page_sources(info: Page, values: PageValues, repair: int) -> PageSources:
         cut=_cut(values, line),
         pours=typed("pour"),
         lines=values.one("lines", Lines()),
-        holds=typed("hold"),
+        holds=holds_of(values, shared),
         press=values.one("press", PressSettings()),
         wear=values.one("wear", Wear()),
         left=frozenset(typed("left")),
@@ -135,6 +138,12 @@ def page_sources(info: Page, values: PageValues, repair: int) -> PageSources:
 def passes_of(values: PageValues) -> dict[int, Pass]:
     """Return the passes of a page in order; the first is there without being kept."""
     found: dict[int, Pass] = {TONE: Pass()} | values.table("pass").typed()
+    return dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
+
+
+def holds_of(values: PageValues, shared: dict[int, Hold]) -> dict[int, Hold]:
+    """Return the holds of a page in order: its own, and those of the whole book that it does not replace."""
+    found: dict[int, Hold] = shared | values.table("hold").typed()
     return dict(sorted(found.items(), key=lambda item: (item[1].order, item[0])))
 
 

@@ -6,13 +6,13 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from drip_pot.book.book import Book
-from drip_pot.book.derive import over_rows
-from drip_pot.book.model import PageSources
+from drip_pot.book.lines import color_lines
+from drip_pot.book.model import BALLOON, PageSources
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.core.arrays import U8, Bool
-from drip_pot.core.color import darker, from_hex, srgb8_to_oklab
+from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.press import InkTable, Plates, PressSettings, Wear, ink_table, plates_of, rich_black, separate_colors
-from drip_pot.core.render import Colors, Wash
+from drip_pot.core.render import Colors, LineWash, Wash
 
 PAPER = (255, 255, 255)
 NEW = Wear()
@@ -27,11 +27,11 @@ class Tables:
     Attributes
     ----------
     screen : Colors
-        Red, green, blue, 255; rows of lines beyond the atoms are lettering, then the colours of effects.
+        Red, green, blue, 255; rows of lines beyond the atoms are lettering, the colours of effects, stroke pieces.
     press : PressSettings
         By which `plates` are worked out, when they are first asked for.
-    held : (A + 1,) ndarray of bool
-        Atoms whose part has a hold.
+    washes : tuple of LineWash
+        What lies over the line's colours, in order.
     is_poured, is_left : (A + 1,) ndarrays of bool
         Atoms that have a pot; atoms that have none and are not kept as paper for lettering.
     stack : tuple of Wash
@@ -42,10 +42,10 @@ class Tables:
 
     screen: Colors
     press: PressSettings
-    held: Bool
     is_poured: Bool
     is_left: Bool
     stack: tuple[Wash, ...] = ()
+    washes: tuple[LineWash, ...] = ()
     wear: Wear = NEW
 
     def inks(self) -> InkTable:
@@ -55,40 +55,33 @@ class Tables:
     @cached_property
     def plates(self) -> Plates:
         """The inks of the same colours."""
-        return _plates(self.screen.flat[:, :3], self.screen.lines[:, :3], self.press)
+        return _plates(self.screen, self.washes, self.press)
 
 
 def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | None = None) -> Tables:
     """Build the tables of a page with `count` atoms; `ground` is what scopes of passes are laid on."""
     pots = book.pots()
     rgb = np.full((2, count + 1, 3), 255, np.uint8)
-    over = ["#000000", *sources.over.colors]
-    first = over_rows(count) + 1
-    line = np.empty((first + len(over), 3), np.uint8)
-    line[:] = from_hex(sources.lines.color)
-    line[first:] = [from_hex(color) for color in over]
-    dark = line.copy()
-    held = np.zeros(count + 1, bool)
     poured, left = np.zeros(count + 1, bool), np.ones(count + 1, bool)
+    paper = [0]
     for number, atoms in _by_pot(sources, count).items():
         left[atoms] = False
         if number not in pots:
+            paper += atoms if number == BALLOON else []
             continue
-        pot = pots[number]
-        local, shadow = (from_hex(c) for c in book.tone_pair(pot))
-        rgb[0, atoms], rgb[1, atoms] = local, shadow
+        rgb[0, atoms], rgb[1, atoms] = (from_hex(c) for c in book.tone_pair(pots[number]))
         poured[atoms] = True
-        if pot.part in sources.holds:
-            amount = sources.holds[pot.part].amount
-            line[atoms], dark[atoms] = darker(local, amount), darker(shadow, amount)
-            held[atoms] = True
+    rgb[:, paper] = from_hex(sources.lines.balloon)
+    found = color_lines(book, sources, count, rgb, ["#000000", *sources.over.colors], ground)
+    same = np.array_equal(found.light, found.dark)
+    follows = found.follows if found.follows.any() else None
     return Tables(
-        Colors(_opaque(rgb.reshape(-1, 3)), _opaque(line), _opaque(dark) if held.any() else None),
+        Colors(_opaque(rgb.reshape(-1, 3)), _opaque(found.light), None if same else _opaque(found.dark), follows),
         sources.press,
-        held,
         poured,
         left,
         _stack(book, sources, count, ground),
+        found.washes,
         sources.wear,
     )
 
@@ -156,18 +149,22 @@ def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int
     return inks_of([rgb], press)[0]
 
 
-def _plates(rgb: U8, lines: U8, press: PressSettings) -> Plates:
-    """Return plates of flats and of lines, in light and then in shadow."""
-    every, where = np.unique(np.concatenate([rgb, lines]).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
-    colors = [(c >> 16, c >> 8 & 255, c & 255) for c in every.tolist()]
+def _plates(screen: Colors, washes: tuple[LineWash, ...], press: PressSettings) -> Plates:
+    """Return plates of flats and of lines, in light and then in shadow, and of what lies over the lines."""
+    every = [screen.flat[:, :3], screen.line[:, :3]]
+    every += [] if screen.line_shadow is None else [screen.line_shadow[:, :3]]
+    every += [table[:, :3] for wash in washes for table in (wash.light, wash.dark)]
+    codes, where = np.unique(np.concatenate(every).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
+    colors = [(c >> 16, c >> 8 & 255, c & 255) for c in codes.tolist()]
     table = np.array([inks for inks, _ in inks_of(colors, press)], np.uint8)[where.reshape(-1)]
+    flat, line, *rest = np.split(table, np.cumsum([len(t) for t in every])[:-1])
+    dark = rest.pop(0) if screen.line_shadow is not None else None
+    is_black = prints_black(screen.line[:, :3])
+    for inks, colors_ in zip([line, *([] if dark is None else [dark]), *rest], every[1:], strict=True):
+        inks[prints_black(colors_)] = (0, 0, 0, 255)
+    over = [(rest[2 * k], rest[2 * k + 1], prints_black(wash.light[:, :3])) for k, wash in enumerate(washes)]
     rich = rich_black(press) if press.enrich else None
-    half = len(lines) // 2
-    is_black, line, dark = prints_black(lines[:half]), *(table[len(rgb) :][cut].copy() for cut in
-                                                         (slice(half), slice(half, None)))  # fmt: skip
-    line[is_black] = dark[is_black] = (0, 0, 0, 255)
-    same = np.array_equal(line, dark)
-    return plates_of(table[: len(rgb)], line, is_black, int(press.ink_limit * 2.55), rich, None if same else dark)
+    return plates_of(flat, line, is_black, int(press.ink_limit * 2.55), rich, dark, over)
 
 
 def prints_black(rgb: U8) -> Bool:

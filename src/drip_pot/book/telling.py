@@ -48,7 +48,7 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
     pours = sources.pours if sources.cut == sources.line else derived.regions.carried(sources)[0]
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
-    tables = build_tables(book, sources, atoms.count, derived.regions.ground(sources))
+    tables = build_tables(book, sources, atoms.count, derived.ground(sources))
     findings = find(book, sources, derived, tables)
     return {
         "number": number,
@@ -64,7 +64,7 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
             for n, one in sources.passes.items()
         ],
         "lamps": [{"number": n, **msgspec.to_builtins(lamp)} for n, lamp in sources.lamps.items()],
-        "holds": [{"part": n, **msgspec.to_builtins(hold)} for n, hold in sources.holds.items()],
+        "holds": [{"number": n, **msgspec.to_builtins(hold)} for n, hold in sources.holds.items()],
         "frame": None,
         "findings": {
             stage: [

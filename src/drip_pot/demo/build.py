@@ -216,8 +216,8 @@ def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> Derived:
         _cut_truth(book, page, atoms.labels, drawing)
     if name == "page-1":
         parts = {part.name: number for number, part in book.parts().items()}
-        verbs.set_hold(book, page, parts["Clouds"], 0.45)
-        verbs.set_hold(book, page, parts["Kites"], 0.62)
+        verbs.hold_part(book, page, parts["Clouds"], 0.45)
+        verbs.hold_part(book, page, parts["Kites"], 0.62)
     return derived
 
 

@@ -15,6 +15,7 @@ from drip_pot.desk.menus.pots import PotMenu
 from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages import STAGES
+from drip_pot.desk.stages.holds.holding import Holding
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.seen import Seen
@@ -161,10 +162,11 @@ def _inks(w: Reach) -> list[Action]:
 
 def _shade(w: Reach) -> list[Action]:
     def invert() -> None:
-        if w.easel.stage == "Shade":
-            w.easel.own(Shading).invert_scope()
+        scoping = {"Shade": Shading, "Holds": Holding}.get(w.easel.stage)
+        if scoping is not None:
+            w.easel.own(scoping).invert_scope()
 
-    return [Action("Shade", "Ctrl+Shift+I", "Invert where the pass applies", invert)]
+    return [Action("Shade", "Ctrl+Shift+I", "Invert where the pass or hold in hand applies", invert)]
 
 
 def _look_here(w: Reach) -> list[Action]:

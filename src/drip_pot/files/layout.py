@@ -3,6 +3,7 @@
 docs/book-file.md describes the tables.
 """
 
+import json
 import sqlite3
 from pathlib import Path
 
@@ -14,7 +15,7 @@ from drip_pot.book.store import TILE, inflated, pack_tile
 from drip_pot.core.errors import NewerBook, Unreadable
 
 APPLICATION_ID = 0x44524950
-VERSION = 6
+VERSION = 7
 
 _SCHEMA = (
     "CREATE TABLE meta (key TEXT PRIMARY KEY, value)",
@@ -113,4 +114,26 @@ def _keep_cuts(db: sqlite3.Connection) -> None:
     """Layout 6: shapes cut into passes are kept, with what lies under them; an older program would paint them away."""
 
 
-_STEPS = (_name_engine, _keep_orders, _name_passes, _keep_branches, _keep_cuts)
+def _name_holds(db: sqlite3.Connection) -> None:
+    """Layout 7: a hold, once a number for the lines of a part, has a name and says where it is."""
+    names = {key.split("/")[1]: json.loads(text).get("name", "") for key, text in
+             db.execute("SELECT key, json FROM value WHERE key LIKE 'part/%'")}  # fmt: skip
+    db.create_function("named", 2, lambda key, text: as_hold(key, text, names), deterministic=True)
+    for table, columns in (("value", ("json",)), ("change", ("before", "after"))):
+        made = ", ".join(f"{column} = named(key, {column})" for column in columns)
+        db.execute(f"UPDATE {table} SET {made} WHERE key LIKE 'page/%/hold/%'")
+
+
+def as_hold(key: str, text: str | None, names: dict[str, str]) -> str | None:
+    """Turn how much darker the lines of a part are into a hold; what is damaged, or one already, is left as it is."""
+    part = key.rsplit("/", 1)[-1]
+    try:
+        old = json.loads(text or "")
+    except ValueError:
+        return text
+    if not isinstance(old, dict) or "amount" not in old or "name" in old or not part.isdecimal():
+        return text
+    return json.dumps({"name": names.get(part) or f"Part {part}", "scope": {"parts": [int(part)]}, **old})
+
+
+_STEPS = (_name_engine, _keep_orders, _name_passes, _keep_branches, _keep_cuts, _name_holds)

@@ -7,14 +7,19 @@ sheet and the cache are given in. Safe to call from several threads.
 from collections.abc import Callable
 
 from drip_pot.book.derive.graph import Graph
-from drip_pot.book.derive.inks import MOST_SPECK_PX, Inks, Over, Picture, chosen_specks
-from drip_pot.book.derive.painted import Painted, Shown, over_rows
+from drip_pot.book.derive.inks import BALLOON_LINE, MOST_SPECK_PX, Inks, Over, Picture, chosen_specks
+from drip_pot.book.derive.painted import LETTERS, PIECES, Painted, Shown, over_rows
 from drip_pot.book.derive.press import Press, Register, stride
 from drip_pot.book.derive.regions import Cache, Facts, Regions, facts_of, links_of, loud_of, partition_of
+from drip_pot.book.model import PageSources
+from drip_pot.book.scope import Ground, no_pieces
 from drip_pot.core.arrays import U8
 
 __all__ = [
+    "BALLOON_LINE",
+    "LETTERS",
     "MOST_SPECK_PX",
+    "PIECES",
     "Cache",
     "Derived",
     "Facts",
@@ -56,3 +61,9 @@ class Derived:
         self.regions = Regions(graph, self.inks, cache)
         self.painted = Painted(graph, self.inks, self.regions)
         self.press = Press(graph)
+
+    def ground(self, sources: PageSources) -> Ground:
+        """Return what scopes and holds are laid on."""
+        labels = self.regions.atoms(sources.line).labels
+        pieces = (lambda: self.painted.pieces(sources)) if sources.holds else no_pieces
+        return Ground(labels, lambda: self.regions.panels(sources), pieces)

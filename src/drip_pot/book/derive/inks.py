@@ -40,6 +40,7 @@ from drip_pot.core.inks import (
     lay,
     lone_specks,
     mended,
+    outlines_of,
     remove_paper,
     remove_pencil,
     split_strokes,
@@ -51,6 +52,7 @@ from drip_pot.core.regions import draw_barrier, line_width
 MOST_SPECK_PX = 600
 _NEAR_PX = 4.0
 _SUSPECT_TIMES = 5
+BALLOON_LINE = 127
 
 
 @dataclass(frozen=True)
@@ -76,8 +78,8 @@ class Picture:
 class Over:
     """What lies over the contour: `ink` (M, N) uint8, and `owner` (M, N) uint8.
 
-    An owner of 0 is contour or detail, 1 is lettering, 2 and up effect colours; 128 is added where lettering covers
-    what lies under it with white.
+    An owner of 0 is contour or detail, 1 is lettering, 2 and up effect colours, `BALLOON_LINE` the outline of what
+    lettering covers with white; 128 is added where it does.
     """
 
     ink: U8
@@ -269,6 +271,8 @@ class Inks:
             beside = ~paper & (letters > 0)
             ink[beside] = np.maximum(ink[beside], letters[beside])
             owner[beside] = 1
+            edge = outlines_of(letters, paper)
+            owner[edge] = np.where(paper[edge], 128 + BALLOON_LINE, BALLOON_LINE)
         return Over(ink, owner)
 
 

@@ -1,6 +1,6 @@
 """What the press makes of a page: traps and the register test. Knows what is painted and plates.
 
-traps       shown, shade, plates, trap width
+traps       what is painted, plates, trap width
 register    traps, tolerance
 """
 
@@ -10,10 +10,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from drip_pot.book.derive.graph import Graph
-from drip_pot.book.derive.painted import Shown
 from drip_pot.book.model import PageSources
 from drip_pot.core.arrays import U8, U16, Report, no_report
 from drip_pot.core.press import CELL, Plates, Traps, arrangements, color_ids, find_traps, large_black, strayed
+from drip_pot.core.render import LineWash, Piece
 from drip_pot.core.strips import strips
 
 _MM, _LARGE_MM, _STRIP = 25.4, 0.5, 512
@@ -59,19 +59,21 @@ class Press:
         self.graph = graph
 
     def traps(
-        self, sources: PageSources, tone: U8 | None, version: object, shown: Shown, plates: Plates, width_mm: float
-    ) -> Traps:
-        """Return the traps of the page for a width in mm; `tone` tells plain shadow colours, `version` its state.
+        self, sources: PageSources, piece: Piece, tone: U8 | None, version: object, plates: Plates, width_mm: float,
+        washes: tuple[LineWash, ...] = (),
+    ) -> Traps:  # fmt: skip
+        """Return the traps of the page for a width in mm.
 
-        Where large blacks are enriched, the number of their mixture lies in the traps as well.
+        `piece` is the whole of it, `tone` tells plain shadow colours; `version` is the state of both, and of what
+        `washes` lie over the line. Where large blacks are enriched, the traps hold the number of their mixture as well.
         """
         dpi, press = sources.page.dpi, sources.press
         width = width_mm / _MM * dpi
-        needs = (sources.line, sources.over, version, self.graph.needs("line atoms"), *_marks(plates), width,
+        needs = (sources.line, sources.over, version, self.graph.needs("line pieces"), *_marks(plates), width,
                  press.tolerance_mm, press.condition)  # fmt: skip
 
         def work() -> Traps:
-            ids, black = color_ids(shown.labels, tone, shown.ink, shown.line, plates)
+            ids, black = color_ids(piece, tone, plates, washes)
             found = find_traps(ids, black, plates.inks, width, press.condition)
             if plates.rich:
                 back = press.tolerance_mm / _MM * dpi + 1

@@ -20,7 +20,6 @@ from drip_pot.book.derive.atoms_kept import pack_atoms, unpack_atoms
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.derive.inks import Inks
 from drip_pot.book.model import LineState, PageSources
-from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import I64, Bool, Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import lay
@@ -127,10 +126,6 @@ class Regions:
     def partition(self, sources: PageSources) -> Partition:
         """Return the regions as sets of atoms."""
         return partition_of(self.atoms(sources.line), sources)
-
-    def ground(self, sources: PageSources) -> Ground:
-        """Return what scopes are laid on."""
-        return Ground(self.atoms(sources.line).labels, lambda: self.panels(sources))
 
     @node("panels", partition_needs)
     def panels(self, sources: PageSources) -> Panels:

@@ -30,7 +30,7 @@ def find(
         "Inks": find_inks(sources, derived, report),
         "Flats": find_flats(book, sources, derived, tables, report),
         "Shade": find_shade(book, sources, derived, report),
-        "Holds": find_holds(book, sources),
+        "Holds": find_holds(book, sources, derived, tables),
         "Press": find_press(book, sources),
     }
     return {stage: [f for f in found if f.key not in sources.left][:_MOST] for stage, found in every.items()}

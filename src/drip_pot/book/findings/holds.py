@@ -1,20 +1,101 @@
-"""What needs an eye in Holds. Knows the book; draws nothing."""
+"""What needs an eye in Holds: coloured line that would not read, or not print. Knows the book, tables and pieces."""
+
+import msgspec
+import numpy as np
 
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
+from drip_pot.book.derive import PIECES, Derived, over_rows
 from drip_pot.book.findings.finding import Finding
-from drip_pot.book.model import PageSources
+from drip_pot.book.lines import Lines, lines_of, matched, owners
+from drip_pot.book.model import Hold, PageSources
+from drip_pot.book.tables import Tables, build_tables, prints_black
+from drip_pot.core.arrays import F64, U8, Bool
+from drip_pot.core.color import srgb8_to_oklab
 
-_FEW = 12
-_ENOUGH = 0.6
+_FEW, _MM = 6, 25.4
+_READS_L, _THIN_MM = 0.1, 0.16
+_BLACK = "#000000"
 
 
-def find_holds(book: Book, sources: PageSources) -> list[Finding]:
-    """List holds that are hardly seen."""
-    parts = book.parts()
-    return [
-        Finding(f"hold:{part}", "Hold too weak", f"Lines of {parts[part].name} are only {hold.amount:.0%} darker",
-                "Darken", None, None, ask("set-hold", part=part, amount=_ENOUGH))
-        for part, hold in sources.holds.items()
-        if hold.amount < 0.25 and part in parts
-    ]  # fmt: skip
+def find_holds(book: Book, sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
+    """List holds that are hardly seen, lighter than what they outline, too thin to print, or on nothing."""
+    if not sources.holds:
+        return []
+    ground = derived.ground(sources)
+    told = lines_of(book, sources, derived.painted.pieces(sources), ground.panels())
+    count = len(tables.is_poured) - 1
+    if len(tables.screen.line) <= over_rows(count) + PIECES + told.pieces.count:  # made before strokes were known
+        tables = build_tables(book, sources, count, ground)
+    flats = tables.screen.flat[:, :3].reshape(2, count + 1, 3)
+    found: list[Finding] = []
+    for number, hold in sources.holds.items():
+        if not hold.shown:
+            continue
+        mine = matched(book, sources, hold, told, owners(told, flats[0:1], hold), count, ground)
+        mine &= told.pieces.boxes[:, 2] > told.pieces.boxes[:, 0]
+        over = not hold.spots and bool({"letters", "balloon", "effect"} & set(hold.kinds))
+        if not mine.any() and not over:
+            found.append(Finding(f"hold-empty:{number}", "Hold on nothing", f"{hold.name} touches no line of this page",
+                                 "Remove", None, None, ask("remove-hold", number=number)))  # fmt: skip
+        elif not hold.brushed and hold.how in ("darker", "fixed"):
+            found += _weak(number, hold, told, mine, tables, flats, count)
+            found += _thin(number, hold, told, mine, sources.page.dpi, tables, count)
+    return found
+
+
+def _weak(
+    number: int, hold: Hold, told: Lines, mine: Bool, tables: Tables, flats: U8, count: int
+) -> list[Finding]:  # fmt: skip
+    """List the widest strokes whose line does not stand off one of its sides, in light or in shadow, or is lighter."""
+    first = over_rows(count) + PIECES
+    at = np.flatnonzero(mine)
+    sides, own = np.minimum(told.pieces.sides[at], count), np.minimum(told.owner[at], count)
+    weak, lighter = np.zeros(len(at), bool), np.zeros(len(at), bool)
+    for half, lines in zip(flats, (tables.screen.line, tables.screen.lines[len(tables.screen.line) :]), strict=True):
+        value = _lightness(half)
+        line = _lightness(lines[first + at, :3])
+        weak |= np.abs(value[own] - line) < _READS_L
+        lighter |= (value[sides] - line[:, None] < -_READS_L).all(axis=1)
+    weak &= ~lighter
+    firmer = min(1.0, hold.amount + 0.2)
+    more = {"amount": firmer} if hold.how == "darker" else {"how": "darker", "amount": 0.6}
+    darker = ask("set-hold", number=number, changed=msgspec.structs.replace(hold, **more))
+    found = []
+    for mask, title, says in (
+        (weak, "Hold too weak", "hardly stands off what it borders"),
+        (lighter, "Hold lighter than its fill", "is lighter than both its sides"),
+    ):
+        boxes = _widest(told, at[mask])
+        if len(boxes):
+            strokes = "A stroke" if mask.sum() == 1 else f"{int(mask.sum())} strokes"
+            found.append(Finding(f"hold-{title.split()[1]}:{number}", title, f"{strokes} of {hold.name} {says}",
+                                 "Darken", boxes[0], None, darker))  # fmt: skip
+    return found
+
+
+def _thin(
+    number: int, hold: Hold, told: Lines, mine: Bool, dpi: float, tables: Tables, count: int
+) -> list[Finding]:  # fmt: skip
+    """List coloured line that is thinner than two plates can be laid over each other."""
+    first = over_rows(count) + PIECES
+    at = np.flatnonzero(mine)
+    thin = at[(told.pieces.width_px[at] / dpi * _MM < _THIN_MM) & ~prints_black(tables.screen.line[first + at, :3])]
+    boxes = _widest(told, thin)
+    if not len(thin) or not boxes or len(thin) < 0.2 * len(at):
+        return []
+    black = ask("set-hold", number=number, changed=msgspec.structs.replace(hold, how="fixed", color=_BLACK))
+    width = float(np.median(told.pieces.width_px[thin])) / dpi * _MM
+    return [Finding(f"hold-thin:{number}", "Hold too thin", f"Line of {hold.name} is {width:.2f} mm wide; in several "
+                    "inks it will not hold its place", "Make black", boxes[0], None, black)]  # fmt: skip
+
+
+def _widest(told: Lines, pieces: np.ndarray[tuple[int, ...], np.dtype[np.int64]]) -> list[tuple[int, int, int, int]]:
+    boxes = told.pieces.boxes[pieces]
+    size = (boxes[:, 2] - boxes[:, 0]) * (boxes[:, 3] - boxes[:, 1])
+    order = np.argsort(-size)[:_FEW]
+    return [(int(a), int(b), int(c), int(d)) for a, b, c, d in boxes[order].tolist()]
+
+
+def _lightness(rgb: U8) -> F64:
+    return np.asarray(srgb8_to_oklab(rgb)[:, 0])

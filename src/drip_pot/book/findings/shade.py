@@ -83,7 +83,7 @@ def _mistaken(book: Book, sources: PageSources) -> list[Finding]:
 def _nowhere(book: Book, sources: PageSources, derived: Derived) -> list[Finding]:
     """List passes whose scope covers no colour: its pots were removed, or are not on this page."""
     count = derived.regions.atoms(sources.line).count
-    colored, ground = colored_atoms(sources, count), derived.regions.ground(sources)
+    colored, ground = colored_atoms(sources, count), derived.ground(sources)
     found = []
     for number, one in sources.passes.items():
         inside = scope_atoms(book, sources, one.scope, count, ground)

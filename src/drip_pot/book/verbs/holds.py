@@ -1,25 +1,247 @@
-"""Verbs on the colour of lines. Knows no window, no file."""
+"""Verbs on the colour of lines: holds added, changed, ordered; strokes picked, brushed, faded. Knows no window."""
+
+from collections.abc import Callable
+
+import msgspec
+import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import Hold, Lines, Part
-from drip_pot.book.verbs.setting import put
+from drip_pot.book.hand import Hand, Points
+from drip_pot.book.model import HOLD_COLORS, LINE_KINDS, Hold, Part, Scope
+from drip_pot.book.store import Change, Edit, TileChange
+from drip_pot.book.verbs.setting import named, put
+from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.color import from_hex
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.core.holds import LinePieces, along
+from drip_pot.core.shade import laid, mist
+
+_MOST_FEATHER_MM, _MOST_SPOTS = 20.0, 5000
 
 
 @order
 def set_lines(book: Book, page: int, color: str) -> None:
     """Colour all lines that no hold changes."""
     from_hex(color)
-    put(book, "set-lines", f"Colour the lines {color}", (f"page/{page}/lines", Lines(color)))
+    lines = msgspec.structs.replace(book.sources(page).lines, color=color)
+    put(book, "set-lines", f"Colour the lines {color}", (f"page/{page}/lines", lines))
 
 
 @order
-def set_hold(book: Book, page: int, part: int, amount: float | None) -> None:
-    """Make the lines of a part darker versions (0..1) of what they border, or plain lines again (None)."""
-    if amount is not None and not 0 <= amount <= 1:
-        raise BadInput(f"A hold is 0 to 100 % darker than its colour, not {amount * 100:g} %.")
+def set_balloons(book: Book, page: int, color: str) -> None:
+    """Colour the inside of balloons."""
+    from_hex(color)
+    lines = msgspec.structs.replace(book.sources(page).lines, balloon=color)
+    put(book, "set-balloons", f"Colour the balloons {color}", (f"page/{page}/lines", lines))
+
+
+@order
+def add_hold(book: Book, page: int, hold: Hold, *, whole_book: bool = False) -> int:
+    """Lay a hold over all others, on a page or in the whole book; return its number."""
+    number = _next(book)
+    top = max((known.order for known in book.sources(page).holds.values()), default=0) + 1
+    hold = _sound(msgspec.structs.replace(hold, order=top))
+    put(book, "add-hold", f"Add the hold {hold.name}", (_key(page, number, whole_book), hold))
+    return number
+
+
+@order
+def set_hold(book: Book, page: int, number: int, changed: Hold) -> None:
+    """Change a hold on a page; one of the whole book is changed in all of it, unless the page has it otherwise."""
+    old = known_hold(book, page, number)
+    whole = number in book.holds() and book.get(f"page/{page}/hold/{number}") is None
+    put(book, "set-hold", f"Change the hold {old.name}", (_key(page, number, whole), _sound(changed)))
+
+
+@order
+def set_hold_here(book: Book, page: int, number: int, changed: Hold | None) -> None:
+    """Have a hold of the whole book otherwise on a page, or as the book has it (None)."""
+    old = known_hold(book, page, number)
+    if number not in book.holds():
+        raise BadInput(f"The hold {old.name} is of this page alone. Give it to the whole book first.")
+    value = None if changed is None else _sound(changed)
+    put(book, "set-hold-here", f"Have the hold {old.name} otherwise here", (f"page/{page}/hold/{number}", value))
+
+
+@order
+def share_hold(book: Book, page: int, number: int) -> None:
+    """Give a hold of a page to the whole book; what was picked by hand stays with the page."""
+    hold = known_hold(book, page, number)
+    if number in book.holds():
+        raise NothingDone(f"The hold {hold.name} is of the whole book already.")
+    if hold.spots or hold.scope.spots or hold.scope.panels:
+        raise BadInput(f"The hold {hold.name} names places of this page. Choose parts or pots for it first.")
+    put(book, "share-hold", f"Give the hold {hold.name} to the whole book", (f"page/{page}/hold/{number}", None),
+        (f"hold/{number}", hold))  # fmt: skip
+
+
+@order
+def hold_part(book: Book, page: int, part: int, amount: float | None) -> None:
+    """Make the lines of a part darker versions (0..1) of its colours, or let them go (None)."""
     name = book.read(f"part/{part}", Part).name
-    title = f"Hold the lines of {name}" if amount is not None else f"Release the lines of {name}"
-    put(book, "set-hold", title, (f"page/{page}/hold/{part}", None if amount is None else Hold(amount)))
+    scope = Scope(parts=(part,))
+    known = next((n for n, h in book.sources(page).holds.items() if h.scope == scope and not h.spots), None)
+    if amount is None:
+        if known is not None:
+            remove_hold(book, page, known)
+        return
+    if known is None:
+        add_hold(book, page, Hold(name, scope, amount=amount))
+    else:
+        old = book.sources(page).holds[known]
+        set_hold(book, page, known, msgspec.structs.replace(old, amount=amount, how="darker"))
+
+
+@order
+def move_hold(book: Book, page: int, number: int, step: int) -> None:
+    """Move a hold in the list: 1 is one place up."""
+    known_hold(book, page, number)
+    holds = book.sources(page).holds
+    line = list(holds)
+    place = line.index(number)
+    target = min(max(place + step, 0), len(line) - 1)
+    line.insert(target, line.pop(place))
+    if target != place:
+        pairs = [(_where(book, page, n), msgspec.structs.replace(holds[n], order=k)) for k, n in enumerate(line, 1)]
+        put(book, "move-hold", f"Move the hold {holds[number].name}", *pairs)
+
+
+@order
+def remove_hold(book: Book, page: int, number: int) -> None:
+    """Remove a hold and what was marked in it; one of the whole book from every page."""
+    hold = known_hold(book, page, number)
+    whole = number in book.holds()
+    pages = list(book.pages()) if whole else [page]
+    tiles = tuple(TileChange(name, *at, plane.packed(*at), None)
+                  for name in (f"page/{n}/hold/{number}" for n in pages)
+                  for plane in [book.plane(name)] for at in plane)  # fmt: skip
+    keys = [f"page/{n}/hold/{number}" for n in pages] + ([f"hold/{number}"] if whole else [])
+    changes: tuple[Change, ...] = tuple(book.change(key, None) for key in keys if book.get(key) is not None)
+    book.apply(Edit("remove-hold", f"Remove the hold {hold.name}", changes, tiles))
+
+
+@order
+def pick_line(book: Book, page: int, number: int, spots: Points) -> None:
+    """Add strokes, each by a page pixel of it, to those of a hold that were picked by hand."""
+    hold = known_hold(book, page, number)
+    fresh = [(round(float(r), 1), round(float(c), 1)) for r, c in spots]
+    kept = (*hold.spots, *(s for s in fresh if s not in hold.spots))
+    if len(kept) > _MOST_SPOTS:
+        raise BadInput(f"A hold has at most {_MOST_SPOTS} strokes picked by hand. Name parts or kinds of line instead.")
+    put(book, "pick-line", f"Pick strokes for {hold.name}",
+        (_where(book, page, number), msgspec.structs.replace(hold, spots=kept)))  # fmt: skip
+
+
+@order
+def let_go(hand: Hand, number: int, spots: Points) -> None:
+    """Take strokes, each by a page pixel of it, out of a hold."""
+    hold, pieces = known_hold(hand.book, hand.page, number), _pieces(hand)
+    reach = hand.divided.atoms.line_px
+    gone = sorted({pieces.at(row, col, reach) for row, col in spots} - {0})
+    if not gone:
+        raise NothingDone("There is no stroke at this place; nothing was changed.")
+    if hold.spots and not hold.brushed:
+        kept = tuple(s for s in hold.spots if pieces.at(*s, reach) not in gone)
+        put(hand.book, "let-go", f"Let strokes go from {hold.name}",
+            (_where(hand.book, hand.page, number), msgspec.structs.replace(hold, spots=kept)))  # fmt: skip
+        return
+    boxes = pieces.boxes[gone]
+    rect: Rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
+    mine = np.isin(pieces.plane[rect[0] : rect[2], rect[1] : rect[3]], gone)
+    empty = 0 if hold.brushed else 255
+    _mark(hand, number, rect, lambda before: np.where(mine, empty, before).astype(np.uint8), "Let strokes go from")
+
+
+@order
+def brush_hold(
+    hand: Hand, number: int, points: list[tuple[float, float, float]], width_px: float, softness: float = 0.3,
+    flow: float = 1.0, *, away: bool = False,
+) -> None:  # fmt: skip
+    """Hold the line under a stroke (row, col, pressure 0..1), or let it go (`away`); it colours ink alone."""
+    hold = known_hold(hand.book, hand.page, number)
+    rect, cover = mist(points, width_px, softness, flow, hand.shape)
+    pieces = hand.pieces()
+    line = hand.ink if pieces is None else pieces.plane
+    if not (line[rect[0] : rect[2], rect[1] : rect[3]][cover > 0] > 0).any():
+        raise NothingDone("There is no line under this stroke; nothing was changed.")
+    add = away != hold.brushed
+    _mark(hand, number, rect, lambda before: laid(before, cover, away=not add), "Let go" if away else "Brush")
+
+
+@order
+def fade_hold(hand: Hand, number: int, points: Points) -> None:
+    """Fade a hold out along the strokes that a way touches: whole where it begins, gone where it ends, and beyond."""
+    hold, pieces = known_hold(hand.book, hand.page, number), _pieces(hand)
+    reach = 2.0 * hand.divided.atoms.line_px
+    touched = sorted({pieces.at(row, col, reach) for row, col in points} - {0})
+    if not touched:
+        raise NothingDone("There is no stroke under this way; nothing was faded.")
+    boxes = pieces.boxes[touched]
+    rect: Rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
+    rows, cols = np.nonzero(np.isin(pieces.plane[rect[0] : rect[2], rect[1] : rect[3]], touched))
+    gone = np.rint(255 * along(points, rows + rect[0], cols + rect[1])).astype(np.uint8)
+
+    def fade(before: U8) -> U8:
+        out = before.copy()
+        old = out[rows, cols]
+        out[rows, cols] = np.minimum(old, 255 - gone) if hold.brushed else np.maximum(old, gone)
+        return out
+
+    _mark(hand, number, rect, fade, "Fade")
+
+
+def _pieces(hand: Hand) -> LinePieces:
+    pieces = hand.pieces()
+    if pieces is None:
+        raise BadInput("The strokes of the line are still being found; nothing was changed. Try again in a moment.")
+    return pieces
+
+
+def _mark(hand: Hand, number: int, rect: Rect, work: Callable[[U8], U8], title: str) -> None:
+    name = f"page/{hand.page}/hold/{number}"
+    plane = hand.book.plane(name)
+    tiles = plane.replaced(name, rect, work(plane.read(rect)))
+    hand.book.apply(Edit("mark-hold", f"{title} {known_hold(hand.book, hand.page, number).name}", (), tiles))
+
+
+def known_hold(book: Book, page: int, number: int) -> Hold:
+    """Return a hold; raises `BadInput` where there is none of that number."""
+    holds = book.sources(page).holds
+    if number not in holds:
+        has = f"It has {', '.join(map(str, holds))}." if holds else "It has none; add one first."
+        raise BadInput(f"This page has no hold {number}. {has}")
+    return holds[number]
+
+
+def _next(book: Book) -> int:
+    return max((n for page in book.pages() for n in book.sources(page).holds), default=0) + 1
+
+
+def _key(page: int, number: int, whole: bool) -> str:
+    return f"hold/{number}" if whole else f"page/{page}/hold/{number}"
+
+
+def _where(book: Book, page: int, number: int) -> str:
+    """Return the key that a hold of a page is read from."""
+    here = f"page/{page}/hold/{number}"
+    return f"hold/{number}" if number in book.holds() and book.get(here) is None else here
+
+
+def _sound(hold: Hold) -> Hold:
+    """Return a hold whose values can be used; raises `BadInput`."""
+    from_hex(hold.color)
+    if hold.how not in HOLD_COLORS:
+        raise BadInput(f"There is no hold of the kind '{hold.how}'. Choose from {', '.join(HOLD_COLORS)}.")
+    unknown = [kind for kind in hold.kinds if kind not in LINE_KINDS]
+    if unknown:
+        raise BadInput(f"There is no line of the kind '{unknown[0]}'. Choose from {', '.join(LINE_KINDS)}.")
+    if not 0 <= hold.amount <= 1:
+        raise BadInput(f"A hold is 0 to 100 % darker than its colour, not {hold.amount * 100:g} %.")
+    if not (0 <= hold.strength <= 1 and 0 <= hold.chroma <= 2):
+        raise BadInput("The strength of a hold goes from 0 to 100 %, its colourfulness from 0 to 200 %.")
+    if not 0 <= hold.feather_mm <= _MOST_FEATHER_MM:
+        raise BadInput(f"A hold fades in over 0 to {_MOST_FEATHER_MM:g} mm, not {hold.feather_mm:g} mm.")
+    if (hold.how == "ramp") != (hold.ramp is not None):
+        raise BadInput("A hold that is a ramp needs its stops, and no other one has any.")
+    return msgspec.structs.replace(hold, name=named(hold.name, "hold"))

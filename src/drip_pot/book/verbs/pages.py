@@ -121,6 +121,10 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
         changes.append(book.change(f"{top}/seed/{number}", msgspec.structs.replace(seed, path=path)))
     for number, stencil in sources.stencils.items():
         changes.append(book.change(f"{top}/stencil/{number}", _moved_stencil(stencil, move, shape)))
+    for number, hold in sources.holds.items():
+        if hold.spots:
+            spots_now = tuple(move.at(*at) for at in hold.spots)
+            changes.append(book.change(f"{top}/hold/{number}", msgspec.structs.replace(hold, spots=spots_now)))
     for kind, scoped in (("pass", sources.passes), ("scope", sources.scopes)):
         for number, one in scoped.items():
             if one.scope.spots:

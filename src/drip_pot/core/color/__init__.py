@@ -29,13 +29,13 @@ from drip_pot.core.color.space import (
     srgb_to_linear,
     to_hex,
 )
-from drip_pot.core.color.tone import ToneRule, darker, shadow_of
+from drip_pot.core.color.tone import ToneRule, darkened, shadow_of
 
 __all__ = [
     "HARMONIES",
     "Lch",
     "ToneRule",
-    "darker",
+    "darkened",
     "delta_e",
     "fast_oklab",
     "fast_srgb8",

@@ -76,10 +76,24 @@ def _lit(rule: ToneRule) -> ToneRule:
     )
 
 
-def darker(rgb: U8, amount: float) -> U8:
-    """Return `rgb`, (3,) uint8 sRGB, with its OKLab lightness multiplied by 1 - `amount` (0..1; 1 is black)."""
-    lab = srgb8_to_oklab(rgb)
-    return oklab_to_srgb8(lab * np.array([1 - amount, 1 - amount**3, 1 - amount**3]))
+def darkened(rgb: U8, amount: float, chroma: float = 1.0) -> U8:
+    """Return colours darker than they are.
+
+    Parameters
+    ----------
+    rgb : (N, 3) ndarray of uint8
+        sRGB.
+    amount : float
+        0..1: the OKLab lightness is multiplied by 1 - `amount`; 1 is black.
+    chroma : float
+        How colourful they stay, against the usual; 0 is grey.
+
+    Returns
+    -------
+    (N, 3) ndarray of uint8
+    """
+    keep = chroma * (1 - amount**3)
+    return oklab_to_srgb8(srgb8_to_oklab(rgb) * np.array([1 - amount, keep, keep]))
 
 
 def _polar(lightness: float, chroma: float, hue_deg: float) -> F64:

@@ -1,5 +1,7 @@
-"""Colour in the line. Knows regions only as a label plane, and colour spaces."""
+"""Whose every bit of line is. Knows regions only as label planes; nothing of colour."""
 
-from drip_pot.core.holds.lines import frame_line, line_atoms
+from drip_pot.core.holds.fade import along
+from drip_pot.core.holds.front import Junctions, in_front
+from drip_pot.core.holds.pieces import BORDER, DETAIL, SOLID, STROKE, LinePieces, find_line_pieces
 
-__all__ = ["frame_line", "line_atoms"]
+__all__ = ["BORDER", "DETAIL", "SOLID", "STROKE", "Junctions", "LinePieces", "along", "find_line_pieces", "in_front"]

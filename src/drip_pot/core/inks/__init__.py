@@ -1,7 +1,7 @@
 """From a scan to ink coverage: place, pencil, paper, levels, specks, tone, mending. Of core it knows only colour."""
 
 from drip_pot.core.inks.align import Changed, align, find_changes
-from drip_pot.core.inks.balloons import balloon_paper, is_balloon
+from drip_pot.core.inks.balloons import balloon_paper, is_balloon, outlines_of
 from drip_pot.core.inks.coverage import InkSettings, coverage, suggest_settings, vanishing
 from drip_pot.core.inks.effects import KINDS as EFFECT_KINDS
 from drip_pot.core.inks.effects import Effect, draw_effect
@@ -48,6 +48,7 @@ __all__ = [
     "lone_specks",
     "mended",
     "mirrored",
+    "outlines_of",
     "remove_paper",
     "remove_pencil",
     "scrape",

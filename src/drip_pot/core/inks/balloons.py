@@ -3,7 +3,7 @@
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import U8, check_plane
+from drip_pot.core.arrays import U8, Bool, check_plane
 
 _LINE, _RIM_PX = 96, 2
 
@@ -79,3 +79,16 @@ def is_balloon(ink: U8, region: U8) -> bool:
     tall = float(np.median(high[small]))
     lined = np.mean(np.diff(rows) < 0.35 * tall) if len(rows) > 1 else 0.0
     return bool(0.02 < share < 0.4 and lined > 0.6 and np.std(high[small]) < 0.6 * tall)
+
+
+def outlines_of(ink: U8, paper: Bool) -> Bool:
+    """Tell which line of a lettering sheet goes round what it covers with white, (M, N) bool.
+
+    `ink` is its coverage, (M, N) uint8, `paper` (M, N) where white shows: letters lie in it, or beside it, wholly.
+    """
+    count, found = cv2.connectedComponents((ink > 0).view(np.uint8), connectivity=8, ltype=cv2.CV_32S)
+    inside = np.bincount(found[paper], minlength=count) > 0
+    beside = np.bincount(found[~paper], minlength=count) > 0
+    both = inside & beside
+    both[0] = False
+    return np.asarray(both[found])

@@ -5,6 +5,7 @@ from drip_pot.core.press.lut import InkTable, ink_table, inks_at
 from drip_pot.core.press.model import PressSettings, appearance, rich_black, separate_colors
 from drip_pot.core.press.plates import (
     Plates,
+    WashInks,
     black_line,
     large_black,
     overprint,
@@ -29,6 +30,7 @@ __all__ = [
     "PressSettings",
     "Strayed",
     "Traps",
+    "WashInks",
     "Wear",
     "appearance",
     "arrangements",

@@ -2,16 +2,41 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import U8, U16, U32, Bool
+from drip_pot.core.arrays import F32, U8, U16, U32, Bool
 from drip_pot.core.press.lut import InkTable, inks_at
-from drip_pot.core.render import Colors, Piece, Wash, alpha_of, flats_of, in_tone, take_colors
+from drip_pot.core.render import (
+    Colors,
+    Line,
+    LineWash,
+    Piece,
+    Wash,
+    alpha_of,
+    flats_of,
+    in_tone,
+    line_in,
+    shade_under,
+    take_colors,
+    times,
+    wash_alpha,
+    wash_colors,
+)
 
 _COVERS = 230
+NO_WASHES: list[tuple[U8, U8, Bool]] = []
+
+
+@dataclass(frozen=True)
+class WashInks:
+    """The inks of what lies over the line: numbers by row in light and in shadow, (R,) uint16, and which are black."""
+
+    light: U16
+    dark: U16
+    is_black: Bool
 
 
 @dataclass(frozen=True)
@@ -34,6 +59,8 @@ class Plates:
         Number of the one mixture under large blacks; 0 is none.
     line_shadow : (A + 1,) ndarray of uint16, or None
         Numbers of the line's colours in shadow; None are the same.
+    washes : tuple of WashInks
+        Of the washes over the line, in their order.
     """
 
     inks: U8
@@ -43,6 +70,12 @@ class Plates:
     limit: int = 255 * 32
     rich: int = 0
     line_shadow: U16 | None = None
+    washes: tuple[WashInks, ...] = ()
+
+    @property
+    def all_black(self) -> bool:
+        """Whether every line overprints."""
+        return not self.washes and bool(self.is_black.all())
 
     @cached_property
     def colors(self) -> Colors:
@@ -52,23 +85,28 @@ class Plates:
 
 
 def plates_of(
-    flat: U8, line: U8, is_black: Bool, limit: int = 255 * 32, rich: U8 | None = None, line_shadow: U8 | None = None
-) -> Plates:
+    flat: U8, line: U8, is_black: Bool, limit: int = 255 * 32, rich: U8 | None = None, line_shadow: U8 | None = None,
+    washes: list[tuple[U8, U8, Bool]] = NO_WASHES,
+) -> Plates:  # fmt: skip
     """Give numbers to the inks of flats, (2 * (A + 1), P) uint8, and lines, (A + 1, P) uint8, in light and in shadow.
 
-    `rich` (P,) uint8 is the one mixture under large blacks.
+    `rich` (P,) uint8 is the one mixture under large blacks; `washes` are the inks of what lies over the line, in light
+    and in shadow, and where they are black.
     """
-    lines = line if line_shadow is None else np.concatenate([line, line_shadow])
-    inks, number = np.unique(np.concatenate([flat, lines]), axis=0, return_inverse=True)
-    numbers = (number.reshape(-1) + 1).astype(np.uint16)
+    dark = [] if line_shadow is None else [line_shadow]
+    every = [flat, line, *dark, *(table for light, shade, _ in washes for table in (light, shade))]
+    inks, number = np.unique(np.concatenate(every), axis=0, return_inverse=True)
+    ends = np.cumsum([len(table) for table in every])[:-1]
+    numbers = np.split((number.reshape(-1) + 1).astype(np.uint16), ends)
     count = flat.shape[1]
-    every = [np.zeros((1, count), np.uint8), inks]
+    tables = [np.zeros((1, count), np.uint8), inks]
     if rich is not None:
-        every.append(np.pad(rich, (0, count - len(rich)))[None])
-    table = np.concatenate(every)
-    mixture, end = 0 if rich is None else len(table) - 1, len(flat) + len(line)
-    dark = None if line_shadow is None else numbers[end:]
-    return Plates(table, numbers[: len(flat)], numbers[len(flat) : end], is_black, limit, mixture, dark)
+        tables.append(np.pad(rich, (0, count - len(rich)))[None])
+    table = np.concatenate(tables)
+    rest = numbers[2 + len(dark) :]
+    washed = tuple(WashInks(rest[2 * k], rest[2 * k + 1], black) for k, (_, _, black) in enumerate(washes))
+    return Plates(table, numbers[0], numbers[1], is_black, limit, 0 if rich is None else len(table) - 1,
+                  numbers[2] if dark else None, washed)  # fmt: skip
 
 
 def overprint(cmyk: U8, black: U8) -> U8:
@@ -83,7 +121,7 @@ def overprint(cmyk: U8, black: U8) -> U8:
 
 def separate(
     piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
-    trap: U16 | None = None, *, line_apart: bool = False,
+    trap: U16 | None = None, *, washes: tuple[LineWash, ...] = (), line_apart: bool = False,
 ) -> U8:  # fmt: skip
     """Separate a piece of a page.
 
@@ -101,6 +139,8 @@ def separate(
         Returns the inks of mixed colours; called only where there are any.
     trap : (M, N) ndarray of uint16, optional
         Colour number spread into each pixel, 0 for none.
+    washes : tuple of LineWash
+        What lies over the line's colours, as numbered in `plates`.
     line_apart : bool
         Leave out black that overprints, which is printed over this afterwards, solid, wherever it covers at all; the
         limit allows for it.
@@ -113,15 +153,18 @@ def separate(
     tone, mixed = tone_of(piece, stack)
     out = take_colors(piece.labels, tone, plates.colors.flat)
     flat = out.reshape(-1, out.shape[2])
+    shade = None
     if mixed:
         seen, soft = flats_of(piece, stack, screen)
+        if not plates.all_black:
+            shade = partial(shade_under, seen, piece, screen, soft=soft)
         if soft is not None:
             where = np.flatnonzero(soft)
             flat[where] = 0
             flat[where, :4] = inks_at(table(), seen.reshape(-1, 4)[where, :3])
-    black = black_line(piece, plates)
-    if not plates.is_black.all():
-        _lay_lines(flat, piece, stack, plates, cv2.subtract(piece.ink, black))
+    black = piece.ink
+    if not plates.all_black:
+        black = _lay_lines(flat, piece, stack, screen, plates, washes, table, shade)
     if trap is not None and trap.any():
         where = np.flatnonzero(trap)
         numbers = trap.reshape(-1)[where]
@@ -135,27 +178,103 @@ def separate(
     return within_limit(overprint(out, black) if black.any() else out, plates.limit)
 
 
-def _lay_lines(flat: U8, piece: Piece, stack: list[Wash], plates: Plates, ink: U8) -> None:
-    """Lay coloured lines over flats, (M * N, P) uint8; they carry at least the inks under them: no halo of theirs."""
-    where = np.flatnonzero(ink)
-    if not len(where):
-        return
-    colors = plates.colors
-    index = piece.line.reshape(-1)[where]
-    tone = in_tone(piece, stack) if colors.line_shadow is not None else None
-    if tone is not None:
-        index = index + tone.reshape(-1)[where] * np.int32(len(colors.line))
-    under = flat[where]
-    over = np.maximum(np.take(colors.lines, index, axis=0, mode="clip"), under)
-    part = ink.reshape(-1)[where, None].astype(np.uint16)  # 255 × 255 + 127 fits
-    flat[where] = (under * (255 - part) + over * part + 127) // 255
+def _lay_lines(
+    flat: U8, piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, washes: tuple[LineWash, ...],
+    table: Callable[[], InkTable], shade: Callable[[Line], F32 | None] | None,
+) -> U8:  # fmt: skip
+    """Lay coloured lines over flats, (M * N, P) uint8, and return the black that overprints, (M, N) uint8.
+
+    Coloured lines carry at least the inks under them, and so have no halo; what is left out to paper carries none.
+    """
+    tone = in_tone(piece, stack) if plates.line_shadow is not None or washes else None
+    line = line_in(piece.line, piece.ink, tone, len(plates.line))
+    black = np.zeros(piece.ink.shape, np.uint8)
+    if not len(line.where):
+        return black
+    left = None if shade is None else shade(line)
+    parts = _parted(line, piece, screen, plates, washes, table, left)
+    black.reshape(-1)[line.where] = parts.black
+    under = flat[line.where]
+    over = np.maximum(parts.inks, under)
+    part, bare = parts.colored[:, None], parts.paper[:, None]
+    flat[line.where] = (under * (255 - part - bare) + over * part + 127) // 255
+    return black
 
 
-def black_line(piece: Piece, plates: Plates) -> U8:
+@dataclass(frozen=True)
+class _Parts:
+    """What pixels of line are made of: coloured coverage and its inks, black coverage, bare paper."""
+
+    colored: U16
+    inks: U8
+    black: U16
+    paper: U16
+
+
+def _parted(
+    line: Line, piece: Piece, screen: Colors, plates: Plates, washes: tuple[LineWash, ...],
+    table: Callable[[], InkTable], shade: F32 | None,
+) -> _Parts:  # fmt: skip
+    """Tell how much of every pixel of line is coloured, black, or left out to paper."""
+    half = len(plates.line)
+    is_black = plates.is_black[line.rows]
+    inks: U8 = plates.colors.lines[line.rows + np.where(line.dark, half, 0)]
+    if shade is not None and screen.follows is not None:
+        chosen = np.flatnonzero((shade < 1) & screen.follows[line.rows] & ~is_black)
+        toned = screen.lines[line.rows + np.where(line.dark, half, 0)][chosen, :3] * shade[chosen, None]
+        inks[chosen] = _mixed_inks(table, np.rint(toned).astype(np.uint8), inks.shape[1])
+    colored, black = np.where(is_black, 0, line.ink), np.where(is_black, line.ink, 0)
+    paper = np.zeros_like(line.ink)
+    shape = piece.ink.shape[0], piece.ink.shape[1]
+    for wash, number, share in zip(washes, plates.washes, piece.shares, strict=False):
+        alpha = wash_alpha(wash, line, share)
+        if not alpha.any():
+            continue
+        if wash.form != "color":
+            colored, black, paper = (times(plane, 255 - alpha) for plane in (colored, black, paper))
+            paper = paper + times(line.ink, alpha) if wash.form == "paper" else paper
+            continue
+        rgb, cover = wash_colors(wash, line, (piece.top, piece.left, piece.step), shape)
+        alpha = times(alpha, cover)
+        dark = number.is_black[line.rows] & (wash.ramp is None)
+        gain = times(line.ink, alpha)
+        over = plates.inks[np.where(line.dark, number.dark[line.rows], number.light[line.rows])]
+        follows = np.zeros(len(rgb), bool) if shade is None or not wash.follows else shade < 1
+        loose = np.flatnonzero((follows | (wash.ramp is not None)) & ~dark & (gain > 0))
+        if len(loose):
+            seen = rgb[loose].astype(np.float32)
+            if shade is not None and wash.follows:
+                seen *= shade[loose, None]
+            over[loose] = _mixed_inks(table, np.asarray(np.rint(seen), np.uint8), inks.shape[1])
+        colored, black, paper = (times(plane, 255 - alpha) for plane in (colored, black, paper))
+        full = colored + np.where(dark, 0, gain)
+        part = (255 * np.where(dark, 0, gain).astype(np.uint32) // np.maximum(full, 1))[:, None].astype(np.uint16)
+        inks = ((inks * (255 - part) + over * part + 127) // 255).astype(np.uint8)
+        colored, black = full, black + np.where(dark, gain, 0)
+    colored, black, paper = (plane.astype(np.uint16) for plane in (colored, black, paper))
+    return _Parts(colored, inks, black, paper)
+
+
+def _mixed_inks(table: Callable[[], InkTable], rgb: U8, plates: int) -> U8:
+    out = np.zeros((len(rgb), plates), np.uint8)
+    out[:, :4] = inks_at(table(), np.ascontiguousarray(rgb))
+    return out
+
+
+def black_line(piece: Piece, plates: Plates, washes: tuple[LineWash, ...] = ()) -> U8:
     """Return the coverage of black that overprints in a piece, (M, N) uint8."""
-    if plates.is_black.all():
+    if plates.all_black:
         return piece.ink
-    return piece.ink * np.take(plates.is_black, piece.line, mode="clip").astype(np.uint8)
+    line = line_in(piece.line, piece.ink, None, len(plates.line))
+    black = np.where(plates.is_black[line.rows], line.ink, 0).astype(np.uint16)
+    for wash, number, share in zip(washes, plates.washes, piece.shares, strict=False):
+        alpha = wash_alpha(wash, line, share)
+        black = times(black, 255 - alpha)
+        if wash.form == "color" and wash.ramp is None:
+            black = black + np.where(number.is_black[line.rows], times(line.ink, alpha), 0)
+    out = np.zeros(piece.ink.shape, np.uint8)
+    out.reshape(-1)[line.where] = black
+    return out
 
 
 def within_limit(cmyk: U8, limit: int) -> U8:

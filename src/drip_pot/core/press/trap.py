@@ -5,9 +5,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F64, I32, I64, U8, U16, Bool, check_plane
+from drip_pot.core.arrays import F64, I64, U8, U16, Bool, check_plane
 from drip_pot.core.press.conditions import CONDITIONS
 from drip_pot.core.press.plates import Plates
+from drip_pot.core.render import LineWash, Piece
 
 _COVERS = 230
 _SHOWS_L, _ALIKE = 3.0, 0.2
@@ -34,10 +35,19 @@ class Traps:
     needed_px: int
 
 
-def color_ids(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: Plates) -> tuple[U16, U8]:
+def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[LineWash, ...] = ()) -> tuple[U16, U8]:
     """Give every pixel the number of its inks, and find overprinting black.
 
-    Parameters are those of `separate`.
+    Parameters
+    ----------
+    piece : Piece
+        Its planes.
+    shade : (M, N) ndarray of uint8, or None
+        1 where it has the plain shadow colours of its atoms.
+    plates : Plates
+        Ink tables.
+    washes : tuple of LineWash
+        What lies over the line; where it covers for the better part, the line has its colour, or is not there.
 
     Returns
     -------
@@ -47,15 +57,27 @@ def color_ids(labels: I32, shade: U8 | None, ink: U8, line_labels: I32, plates: 
     black : (M, N) ndarray of uint8
         Coverage of black that overprints.
     """
+    labels, ink, rows = piece.labels, piece.ink, piece.line
     index = labels if shade is None else labels + shade.astype(np.int32) * (len(plates.flat) // 2)
     ids = np.take(plates.flat, index, mode="clip")
-    if plates.is_black.all():
+    if plates.all_black:
         return ids, ink
-    is_black = np.take(plates.is_black, line_labels, mode="clip")
-    line = np.take(plates.line, line_labels, mode="clip")
+    is_black = np.take(plates.is_black, rows, mode="clip")
+    line = np.take(plates.line, rows, mode="clip")
     if shade is not None and plates.line_shadow is not None:
-        line = np.where(shade > 0, np.take(plates.line_shadow, line_labels, mode="clip"), line)
-    return np.where(~is_black & (ink >= 128), line, ids), np.where(is_black, ink, 0).astype(np.uint8)
+        line = np.where(shade > 0, np.take(plates.line_shadow, rows, mode="clip"), line)
+    gone = np.zeros(ink.shape, bool)
+    for wash, number, share in zip(washes, plates.washes, piece.shares, strict=False):
+        over = np.take(wash.alpha, rows, mode="clip") >= 128
+        over &= share >= 128 if share is not None else True
+        if wash.form != "color":
+            gone |= over
+        elif wash.ramp is None:
+            gone &= ~over
+            line = np.where(over, np.take(number.light, rows, mode="clip"), line)
+            is_black = np.where(over, np.take(number.is_black, rows, mode="clip"), is_black)
+    ids = np.where(~is_black & ~gone & (ink >= 128), line, ids)
+    return ids, np.where(is_black & ~gone, ink, 0).astype(np.uint8)
 
 
 def lightness_of(inks: U8, condition: str = "coated") -> F64:

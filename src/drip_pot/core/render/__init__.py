@@ -1,9 +1,10 @@
 """The page as pixels, for any rectangle at any scale. Knows holds, shade and regions only as planes."""
 
 from drip_pot.core.render.blend import MODES, blended
-from drip_pot.core.render.compose import Piece, Wash, alpha_of, compose, flats_of, in_tone, line_colors
+from drip_pot.core.render.compose import Piece, Wash, alpha_of, compose, flats_of, in_tone, shade_under, with_line
 from drip_pot.core.render.finish import Finish, finished
-from drip_pot.core.render.paint import Colors, mix_line, take_colors
+from drip_pot.core.render.lines import Line, LineWash, WashForm, line_in, times, wash_alpha, wash_colors
+from drip_pot.core.render.paint import Colors, take_colors
 from drip_pot.core.render.pyramid import label_pyramid, level_for, patched_pyramid, plane_pyramid
 from drip_pot.core.render.ramp import FORMS, Form, Ramp, Stop, ramp_at
 
@@ -13,10 +14,13 @@ __all__ = [
     "Colors",
     "Finish",
     "Form",
+    "Line",
+    "LineWash",
     "Piece",
     "Ramp",
     "Stop",
     "Wash",
+    "WashForm",
     "alpha_of",
     "blended",
     "compose",
@@ -25,10 +29,14 @@ __all__ = [
     "in_tone",
     "label_pyramid",
     "level_for",
-    "line_colors",
-    "mix_line",
+    "line_in",
     "patched_pyramid",
     "plane_pyramid",
     "ramp_at",
+    "shade_under",
     "take_colors",
+    "times",
+    "wash_alpha",
+    "wash_colors",
+    "with_line",
 ]

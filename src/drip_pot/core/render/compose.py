@@ -9,9 +9,10 @@ from functools import lru_cache
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import I32, U8, Bool
+from drip_pot.core.arrays import F32, I32, U8, Bool
 from drip_pot.core.render.blend import SEPARABLE, blend_table, blended8
 from drip_pot.core.render.finish import Finish, finished
+from drip_pot.core.render.lines import Line, LineWash, line_in, line_pixels, soft_shade
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
 from drip_pot.core.render.ramp import Ramp, ramp_at
 
@@ -65,6 +66,8 @@ class Piece:
         Line coverage.
     covers : list of (M, N) ndarray of uint8, or None
         Coverage of every pass in the order of the stack, 0..255; None where a pass has none here.
+    shares : list of (M, N) ndarray of uint8, or None
+        How far every wash of the line lies there by its marks, 0..255; None is wholly.
     top, left, step : int
         Where it begins, in page pixels, and page pixels for each of its pixels.
     """
@@ -73,6 +76,7 @@ class Piece:
     line: I32
     ink: U8
     covers: list[U8 | None] = field(default_factory=list)
+    shares: list[U8 | None] = field(default_factory=list)
     top: int = 0
     left: int = 0
     step: int = 1
@@ -168,19 +172,44 @@ def _table(mode: str, color: tuple[int, int, int]) -> U8:
     return np.concatenate([blend_table(mode, color), np.arange(256, dtype=np.uint8)[:, None]], axis=1)[None]
 
 
-def compose(piece: Piece, stack: list[Wash], colors: Colors, *, lines: bool = True) -> U8:
-    """Draw a piece of a page as it is seen, (M, N, 4) uint8 red, green, blue, 255; `lines` leaves the line out."""
-    flat, _ = flats_of(piece, stack, colors)
-    if not lines or not piece.ink.any():
+def compose(
+    piece: Piece, stack: list[Wash], colors: Colors, washes: tuple[LineWash, ...] = (), *, lines: bool = True
+) -> U8:  # fmt: skip
+    """Draw a piece of a page as it is seen, (M, N, 4) uint8 red, green, blue, 255; `lines` leaves the line out.
+
+    `washes` lie over the line's colours.
+    """
+    flat, soft = flats_of(piece, stack, colors)
+    return with_line(flat, piece, stack, colors, washes, soft) if lines else flat
+
+
+def with_line(
+    flat: U8, piece: Piece, stack: list[Wash], colors: Colors, washes: tuple[LineWash, ...] = (),
+    soft: Bool | None = None,
+) -> U8:  # fmt: skip
+    """Lay the line over flats, (M, N, 4) uint8; `soft` (M, N) tells where passes mixed their colours."""
+    if not piece.ink.any():
         return flat
-    return mix_line(flat, piece.ink, line_colors(piece, stack, colors))
+    tone = in_tone(piece, stack) if colors.line_shadow is not None or washes else None
+    line = line_in(piece.line, piece.ink, tone, len(colors.line))
+    shade = shade_under(flat, piece, colors, line, soft) if washes or colors.follows is not None else None
+    place = piece.top, piece.left, piece.step
+    shape = piece.ink.shape[0], piece.ink.shape[1]
+    over, ink, paper = line_pixels(line, colors, washes, piece.shares, place, shape, shade)
+    return mix_line(flat, line.where, ink, over, paper if paper.any() else None)
 
 
-def line_colors(piece: Piece, stack: list[Wash], colors: Colors) -> U8:
-    """Return the colour of the line at every pixel, (M, N, C) uint8; over hard shade it may be another."""
-    if colors.line_shadow is None:
-        return take_colors(piece.line, None, colors.line)
-    return take_colors(piece.line, in_tone(piece, stack), colors.lines)
+def shade_under(flat: U8, piece: Piece, colors: Colors, line: Line, soft: Bool | None) -> F32 | None:
+    """Return what soft shade leaves of the light under every pixel of line, (K,); None where there is none."""
+    if soft is None or not soft.any():
+        return None
+    half = len(colors.flat) // 2
+    index = piece.labels.reshape(-1)[line.where] + np.where(line.dark, half, 0)
+    bare = np.take(colors.flat, index, axis=0, mode="clip")
+    under = flat.reshape(-1, 4)[line.where]
+    shade = soft_shade(under, bare)
+    shade[~soft.reshape(-1)[line.where]] = 1
+    return shade
 
 
 def in_tone(piece: Piece, stack: list[Wash]) -> U8 | None:

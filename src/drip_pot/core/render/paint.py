@@ -5,7 +5,7 @@ from functools import cached_property
 
 import numpy as np
 
-from drip_pot.core.arrays import I32, U8
+from drip_pot.core.arrays import I32, I64, U8, U16, Bool
 
 
 @dataclass(frozen=True)
@@ -20,11 +20,14 @@ class Colors:
         Colour of the line in each atom.
     line_shadow : (A + 1, C) ndarray of uint8, or None
         Its colour where the atom is in shadow; None is the same.
+    follows : (A + 1,) ndarray of bool, or None
+        Where the line is darkened as soft shade darkens what lies under it.
     """
 
     flat: U8
     line: U8
     line_shadow: U8 | None = None
+    follows: Bool | None = None
 
     @cached_property
     def lines(self) -> U8:
@@ -57,12 +60,26 @@ def take_colors(labels: I32, shade: U8 | None, table: U8) -> U8:
     return np.take(table, index, axis=0, mode="clip")
 
 
-def mix_line(flat: U8, ink: U8, line: U8) -> U8:
-    """Lay line over flats: (M, N, C) uint8 `flat` and `line`, mixed by (M, N) uint8 coverage, rounded."""
+def mix_line(flat: U8, where: I64, ink: U16, line: U8, paper: U16 | None = None) -> U8:
+    """Lay line over flats.
+
+    Parameters
+    ----------
+    flat : (M, N, C) ndarray of uint8
+        What it is laid on.
+    where : (K,) ndarray of int64
+        Flat places of the line.
+    ink : (K,) ndarray of uint16
+        Coverage, 0..255.
+    line : (K, C) ndarray of uint8
+        Its colours.
+    paper : (K,) ndarray of uint16, optional
+        How much of the flat is left out for white, 0..255 with `ink`.
+    """
     out = flat.copy()
-    where = np.flatnonzero(ink)
-    part = ink.reshape(-1)[where, None].astype(np.uint16)  # 255 × 255 + 127 fits
     count = flat.shape[2]
-    under, over = flat.reshape(-1, count)[where], line.reshape(-1, count)[where]
-    out.reshape(-1, count)[where] = (under * (255 - part) + over * part + 127) // 255
+    under = out.reshape(-1, count)[where].astype(np.uint16)  # 255 × 255 + 127 fits
+    part = ink[:, None].astype(np.uint16)
+    bare = np.uint16(0) if paper is None else paper[:, None]
+    out.reshape(-1, count)[where] = (under * (255 - part - bare) + line * part + 255 * bare + 127) // 255
     return out

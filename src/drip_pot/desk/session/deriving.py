@@ -11,8 +11,9 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QTimer
 
-from drip_pot.book import Page, PageSources, Tables, Touched, verbs
+from drip_pot.book import Hold, Page, PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived, stride
+from drip_pot.book.ready import marks_of
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
@@ -121,7 +122,7 @@ class Deriving(Showing):
         self._told.add(page)
         if lost:
             self.easel.said.emit(lost, True)
-        view = PageView(drawing, covers_of(book, page))
+        view = PageView(drawing, covers_of(book, page), marks=marks_of(book, page))
         if old is not None and old.shape == view.shape:
             view = replace(view, flat=old.flat, proved=old.proved)
         self.view = view
@@ -185,7 +186,7 @@ class Deriving(Showing):
         page = self.easel.page
         top = f"page/{page}/"
         mine = {key[len(top) :].split("/")[0] for key in touched.keys if key.startswith(top)}
-        shared = any(key.startswith(("pot/", "part/", "tone")) for key in touched.keys)
+        shared = any(key.startswith(("pot/", "part/", "tone", "hold/")) for key in touched.keys)
         reframed = f"page/{page}" in touched.keys
         if reframed:
             self._forget_other_size()
@@ -202,6 +203,7 @@ class Deriving(Showing):
             before = self._tables()
             self.retable()
             self.easel.repaint.emit(self._recolored(before))
+        self._mark({name: rect for name, rect in touched.planes.items() if name.startswith(f"{top}hold/")})
         painted = [rect for name, rect in touched.planes.items() if name.startswith(f"{top}pass/")]
         if (painted or "pass" in mine) and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, covers=covers_of(self.easel.book, page))
@@ -210,6 +212,20 @@ class Deriving(Showing):
         if {"shade-cut", "border", "lamp", "calm"} & mine:
             self.easel.repaint.emit([])
         self.later()
+
+    def _mark(self, planes: dict[str, Rect]) -> None:
+        """Follow what was marked in holds."""
+        view, book = self.view, self.easel.book
+        if view is not None and book is not None and (planes or set(view.marks) != set(self._holds())):
+            self.view = replace(view, marks=marks_of(book, self.easel.page))
+            before = self._tables()
+            self.retable()  # the first mark of a hold, or the last, is another way to colour
+            moved = self._recolored(before)
+            self.easel.repaint.emit(None if moved is None else [*moved, *planes.values()])
+
+    def _holds(self) -> dict[int, Hold]:
+        sources = self.easel.sources()
+        return {} if sources is None else sources.holds
 
     def _forget_other_size(self) -> None:
         known = self.easel.book.pages().get(self.easel.page) if self.easel.book is not None else None
@@ -286,10 +302,12 @@ class Deriving(Showing):
         if found is None or view is None or view.flat is None:
             return
         _, sources, derived, tables = found
-        wanted = (sources.line, sources.over, tables.held.tobytes(), view.flat.partition.region.tobytes())
+        pieces = bool(sources.holds) or self.easel.stage == "Holds"
+        fading = tuple(wash.key for wash in tables.washes if wash.feather_px)
+        wanted = (sources.line, sources.over, pieces, fading, view.flat.partition.region.tobytes())
         if self._painted_for != wanted or view.flat.panels is None:
             self._painted_for, flat = wanted, view.flat
-            work = lambda _: (painted_of(derived, sources, tables), with_panels(flat))  # noqa: E731
+            work = lambda _: (painted_of(derived, sources, tables, pieces=pieces), with_panels(flat))  # noqa: E731
             self._start("line", work, self._on_line)
         if self.easel.stage == "Press":
             self._start("plates", lambda _: small_plates(view, view.flat), self._on_plates)  # type: ignore[arg-type]
@@ -334,10 +352,12 @@ def _proved(derived: Derived, sources: PageSources, view: PageView, report: Repo
     report(0.05, "Trapping")
     assert view.flat is not None
     tables = view.flat.tables
-    shown = derived.painted.shown(sources, tables.held)
-    ready = replace(ready_of(view, view.flat), shown=shown)
-    version = tuple(cover.version for cover in ready.covers), tuple(wash.key for wash in tables.stack)
-    traps = derived.press.traps(sources, ready.tone(), version, shown, tables.plates, sources.press.trap_mm)
+    ready = ready_of(view, view.flat)
+    planes = (*ready.covers, *ready.marks.values())
+    keys = [wash.key for wash in tables.stack], [wash.key for wash in tables.washes]
+    version = tuple(p.version for p in planes), keys
+    whole, width = ready.piece(passes=False), sources.press.trap_mm
+    traps = derived.press.traps(sources, whole, ready.tone(), version, tables.plates, width, tables.washes)
     levels = label_pyramid(traps.spread)
     report(0.3, "Register test")
     thin = ready.thinned(stride(sources))

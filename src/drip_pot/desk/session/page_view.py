@@ -20,10 +20,11 @@ from drip_pot.book import (
     TilePlane,
     build_tables,
 )
-from drip_pot.book.derive import Derived, Shown, facts_of, loud_of, partition_of
+from drip_pot.book.derive import PIECES, Derived, Shown, facts_of, loud_of, over_rows, partition_of
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
-from drip_pot.core.arrays import I32, I64, U8, U16, Gray, Rect
+from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect
+from drip_pot.core.holds import LinePieces
 from drip_pot.core.inks import Pieces
 from drip_pot.core.press import Traps, appearance
 from drip_pot.core.regions import Atoms, Divided, Panels, Partition, auto_gap, changed_rect, find_panels
@@ -65,11 +66,16 @@ class Drawing:
 
 @dataclass(frozen=True)
 class Painted:
-    """What is painted, as pyramids: atoms (0 is paper), line coverage, rows of the line colours."""
+    """What is painted, as pyramids: atoms (0 is paper), line coverage, rows of the line colours.
+
+    Where there are holds, `pieces` are the stroke pieces among those rows, and `feathers` what fades in.
+    """
 
     labels: list[I32]
     ink: list[U8]
     line: list[I32]
+    pieces: LinePieces | None = None
+    feathers: dict[int, TilePlane] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -161,6 +167,8 @@ class PageView:
         Other ink settings, while a slider moves.
     plates : SmallPlates or None
         The plates of the whole page made small, where they are looked at.
+    marks : dict
+        What was marked in holds, by number.
     """
 
     drawing: Drawing
@@ -169,6 +177,7 @@ class PageView:
     proved: Proved | None = None
     preview: InkState | None = None
     plates: SmallPlates | None = None
+    marks: dict[int, TilePlane] = field(default_factory=dict)
 
     @property
     def inks(self) -> InkState:
@@ -259,14 +268,17 @@ def with_panels(flat: Flatted) -> Flatted:
     return replace(flat, panels=find_panels(flat.labels[0], flat.partition.region, flat.divided.boxes))
 
 
-def painted_of(derived: Derived, sources: PageSources, tables: Tables) -> tuple[Painted, Painted | None]:
-    """Lay out what is painted, and the same without lettering, where there is any."""
+def painted_of(
+    derived: Derived, sources: PageSources, tables: Tables, *, pieces: bool
+) -> tuple[Painted, Painted | None]:  # fmt: skip
+    """Lay out what is painted, and the same without lettering, where there is any; `pieces` wants stroke pieces."""
     found: list[Painted] = []
     for lettering in (True, False) if sources.over.lettering else (True,):
-        shown = derived.painted.shown(sources, tables.held, lettering=lettering)
+        shown = derived.painted.shown(sources, lettering=lettering, pieces=pieces)
         labels = label_pyramid(shown.labels)
         line = labels if shown.line is shown.labels else label_pyramid(shown.line)
-        found.append(Painted(labels, plane_pyramid(shown.ink), line))
+        feathers = found[0].feathers if found else derived.painted.feathers(sources, shown, tables.washes)
+        found.append(Painted(labels, plane_pyramid(shown.ink), line, shown.pieces, feathers))
     return found[0], found[1] if len(found) > 1 else None
 
 
@@ -278,8 +290,9 @@ def proof(cmyk: U8, plates: tuple[bool, ...], condition: str = "coated", *, pape
 def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool = True) -> Ready:
     """Return what the page is painted from at a level of its pyramids."""
     painted = flat.flatting if not lettering and flat.flatting is not None else flat.painted
-    shown = Shown(painted.labels[level], painted.ink[level], painted.line[level])
-    return Ready(shown, view.covers if len(view.covers) == len(flat.tables.stack) else (), flat.tables, 1 << level)
+    shown = Shown(painted.labels[level], painted.ink[level], painted.line[level], painted.pieces, painted.feathers)
+    covers = view.covers if len(view.covers) == len(flat.tables.stack) else ()
+    return Ready(shown, covers, flat.tables, 1 << level, view.marks)
 
 
 def small_plates(view: PageView, flat: Flatted) -> SmallPlates:
@@ -328,7 +341,7 @@ def _repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, cou
             np.copyto(line[level][cut], plane[cut], where=line[level][cut] <= count)
         if labels is not new:
             np.copyto(labels[level][cut], plane[cut], where=labels[level][cut] > 0)
-    return Painted(labels, painted.ink, line)
+    return Painted(labels, painted.ink, line, painted.pieces, painted.feathers)
 
 
 def covers_of(book: Book, page: int) -> tuple[TilePlane, ...]:
@@ -338,20 +351,31 @@ def covers_of(book: Book, page: int) -> tuple[TilePlane, ...]:
 
 def recolored(flat: Flatted, before: Tables, now: Tables, most: int) -> list[Rect] | None:
     """Return where tables draw other colours; None for everywhere, or for more than so many places."""
-    count = min(len(before.held), len(now.held))
-    changed = before.held[:count] != now.held[:count]
+    count = min(len(before.is_poured), len(now.is_poured))
     old, new = before.screen, now.screen
     if (
         (before.press, before.wear) != (now.press, now.wear)
         or [a.key for a in before.stack] != [b.key for b in now.stack]
-        or not np.array_equal(old.line[-8:], new.line[-8:])
+        or [a.key for a in before.washes] != [b.key for b in now.washes]
+        or old.line.shape != new.line.shape
+        or not np.array_equal(old.flat[0], new.flat[0])
     ):
         return None
-    halves = [
-        (t.flat[:count], t.flat[len(t.flat) // 2 :][:count], t.line[:count], t.lines[len(t.line) :][:count])
-        for t in (old, new)
-    ]
-    for one, two in zip(*halves, strict=True):
-        changed |= (one != two).any(axis=1)
+    first = over_rows(len(now.is_poured) - 1)
+    lines = _differ(old.lines, new.lines)
+    if lines[first : first + PIECES].any():
+        return None
+    changed = _differ(old.flat, new.flat, count)[:count] | lines[:count]
     atoms = np.flatnonzero(changed).tolist()
-    return None if len(atoms) > most else flat.boxes(atoms)
+    strokes = np.flatnonzero(lines[first + PIECES :])
+    if len(atoms) + len(strokes) > most:
+        return None
+    pieces = flat.painted.pieces
+    boxes = [] if pieces is None else [tuple(box) for box in pieces.boxes[strokes].tolist()]
+    return [*flat.boxes(atoms), *boxes]
+
+
+def _differ(one: U8, two: U8, count: int | None = None) -> Bool:
+    """Tell which rows of tables of two halves differ, in either half; the first `count` of each."""
+    halves = [(t[: len(t) // 2][:count], t[len(t) // 2 :][:count]) for t in (one, two)]
+    return np.asarray((halves[0][0] != halves[1][0]).any(axis=1) | (halves[0][1] != halves[1][1]).any(axis=1))

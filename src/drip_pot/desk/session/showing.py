@@ -53,7 +53,7 @@ class Showing(QObject):
         flat = view.flat
         return Hand(
             book, self.easel.page, flat.divided, view.drawing.ink[0], flat.partition, within=self.easel.within,
-            known_panels=flat.panels,
+            known_panels=flat.panels, pieces=lambda: flat.painted.pieces,
         )  # fmt: skip
 
     def _tables(self) -> Tables | None:
@@ -74,7 +74,7 @@ class Showing(QObject):
         if sources.cut == sources.line == view.flat.line:
             flat = view.flat
             self._panels = flat.panels or self._panels  # while new ones are found, those before hold for most atoms
-            ground = Ground(flat.labels[0], lambda: self._panels)
+            ground = Ground(flat.labels[0], lambda: self._panels, lambda: flat.painted.pieces)
             tables = build_tables(book, sources, flat.atoms.count, ground)
             self.view = replace(view, flat=replace(view.flat, tables=tables))
 

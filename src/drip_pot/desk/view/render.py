@@ -15,7 +15,7 @@ from drip_pot.core.arrays import I32, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
 from drip_pot.core.regions import LOUD
-from drip_pot.core.render import line_colors, mix_line, take_colors
+from drip_pot.core.render import take_colors, with_line
 from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
 
 TILE = 256
@@ -180,7 +180,7 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
         out = take_colors(piece.labels, None, np.concatenate([table, table]))
     else:
         out = _striped(view, flat, piece.labels, ready.screen(*cut, lines=False, tone=look.tone), cut)
-    return out if not look.lines else mix_line(out, piece.ink, line_colors(piece, list(flat.tables.stack), colors))
+    return out if not look.lines else with_line(out, piece, list(flat.tables.stack), colors, flat.tables.washes)
 
 
 def _dimmed(out: U8, labels: I32, alone: tuple[int, ...]) -> U8:

@@ -1,9 +1,10 @@
 """A page written as files of several kinds, each complete or not there. Knows the book and what follows from it."""
 
+from dataclasses import replace
 from pathlib import Path
 
 from drip_pot.book import Book, Derived, build_tables, verbs
-from drip_pot.book.ready import Ready
+from drip_pot.book.ready import Ready, marks_of
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.files.delivery.kinds import KINDS, Delivered
@@ -70,11 +71,13 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Deliver
         verbs.recut(book, page, *derived.regions.carried(sources))
         sources = book.sources(page)
         atoms = derived.regions.atoms(sources.line)
-    tables = build_tables(book, sources, atoms.count, derived.regions.ground(sources))
+    tables = build_tables(book, sources, atoms.count, derived.ground(sources))
     covers = tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in sources.passes)
-    ready = Ready(derived.painted.shown(sources, tables.held), covers, tables)
+    shown = derived.painted.shown(sources)
+    shown = replace(shown, feathers=derived.painted.feathers(sources, shown, tables.washes))
+    ready = Ready(shown, covers, tables, marks=marks_of(book, page))
     trap = None
     if traps:
-        width, version = sources.press.trap_mm, object()
-        trap = derived.press.traps(sources, ready.tone(), version, ready.shown, tables.plates, width).spread
+        width, whole = sources.press.trap_mm, ready.piece(passes=False)
+        trap = derived.press.traps(sources, whole, ready.tone(), object(), tables.plates, width, tables.washes).spread
     return Delivered(ready, sources, trap)

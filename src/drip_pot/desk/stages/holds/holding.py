@@ -1,28 +1,245 @@
-"""Lines coloured by a click. Knows the book."""
+"""What is in use in Holds: the hold in hand, the brush. Knows the easel; draws nothing."""
+
+from typing import Any
+
+import msgspec
+import numpy as np
 
 from drip_pot.book import verbs
-from drip_pot.desk.view.tool import Mods, Tool, tool
+from drip_pot.book.hand import Hand
+from drip_pot.book.lines import lines_of
+from drip_pot.book.model import Hold, Scope
+from drip_pot.book.presets import HOLDS
+from drip_pot.core.errors import NothingDone
+from drip_pot.core.holds import LinePieces
+from drip_pot.core.render import Ramp, Stop
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.scoping import Scoping
+
+WIDTHS = (2.0, 600.0)
+_FINDING = "The strokes of the line are still being found. Try again in a moment."
+Places = list[tuple[float, float]]
 
 
-@tool("Holds")
-class Hold(Tool):
-    """Colour the lines of a part."""
+class Holding(Scoping):
+    """The hold in hand, and what is done with holds.
 
-    name = "Hold"
-    place = 10
-    key = "H"
-    says = "Click a region: the lines of its part take a darker version of their colour, or turn plain again."
+    Attributes
+    ----------
+    number : int
+        The hold in hand; 0 is none.
+    width_px : float
+        How wide the brush is.
+    """
 
-    def press(self, row: float, col: float, mods: Mods) -> None:
-        pot = self.easel.pot_of(self.easel.atom_at(int(row), int(col)))
+    what = "hold"
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self.number = 0
+        self.width_px = 40.0
+        easel.opened.connect(self._forget)
+
+    def _forget(self) -> None:
+        self.number = 0
+
+    def in_hand(self) -> tuple[int, Hold] | None:
+        """Return the hold in hand; the topmost where it is gone, None where there is none."""
         sources = self.easel.sources()
-        if self.easel.book is None or sources is None:
+        if sources is None or not sources.holds:
+            return None
+        number = self.number if self.number in sources.holds else next(reversed(sources.holds))
+        return number, sources.holds[number]
+
+    def pieces(self) -> LinePieces | None:
+        """Return the stroke pieces of the page shown; says so where they are not found yet."""
+        flat = None if self.easel.view is None else self.easel.view.flat
+        found = None if flat is None else flat.painted.pieces
+        if found is None:
+            self.easel.said.emit(_FINDING, False)
+        return found
+
+    def choose(self, number: int) -> None:
+        """Take a hold in hand."""
+        self.number = number
+        self.easel.chosen.emit()
+
+    def widen(self, factor: float) -> None:
+        """Make the brush wider, or finer."""
+        self.set_width(self.width_px * factor)
+        self.easel.said.emit(f"The brush is {self.width_px:g} px wide", False)
+
+    def set_width(self, width_px: float) -> None:
+        """Set how wide the brush is."""
+        self.width_px = min(max(float(round(width_px)), WIDTHS[0]), WIDTHS[1])
+        self.easel.chosen.emit()
+
+    # The list
+
+    def add(self, preset: str) -> None:
+        """Add a hold to begin with, for the part of the pot in hand, and take it in hand."""
+        hold, ready = HOLDS[preset], self.easel.ready()
+        if ready is None:
+            return
+        pot, known = self.easel.pot, ready[0].pots()
+        if pot is not None and pot in known and hold.kinds and not {"letters", "effect"} & set(hold.kinds):
+            part = known[pot].part
+            hold = msgspec.structs.replace(
+                hold, scope=Scope(parts=(part,)), name=f"{hold.name}, {ready[0].parts()[part].name}"
+            )
+        self._added(hold)
+
+    def _added(self, hold: Hold) -> int:
+        sources = self.easel.sources()
+        known = set() if sources is None else {one.name for one in sources.holds.values()}
+        names = (hold.name if n == 1 else f"{hold.name} {n}" for n in range(1, 10_000))
+        hold = msgspec.structs.replace(hold, name=next(name for name in names if name not in known))
+        made: list[int] = []
+        if self.easel.do(lambda book, page: made.append(verbs.add_hold(book, page, hold))):
+            self.choose(made[0])
+            return made[0]
+        return 0
+
+    def copy(self) -> None:
+        """Copy the hold in hand, without what was marked in it."""
+        held = self.in_hand()
+        if held is not None:
+            self._added(msgspec.structs.replace(held[1], name=f"{held[1].name} copy"))
+
+    def change(self, number: int | None = None, **values: Any) -> None:
+        """Change the hold in hand, or one of a number."""
+        sources, held = self.easel.sources(), self.in_hand()
+        if sources is None or held is None:
+            return
+        which = held[0] if number is None else number
+        if values.get("how") == "ramp" and sources.holds[which].ramp is None:
+            values["ramp"] = self._ramp()
+        elif "how" in values and values["how"] != "ramp":
+            values["ramp"] = None
+        changed = msgspec.structs.replace(sources.holds[which], **values)
+        self.easel.do(lambda book, page: verbs.set_hold(book, page, which, changed))
+
+    def _ramp(self) -> Ramp:
+        rows, cols = (1.0, 1.0) if self.easel.view is None else self.easel.view.shape
+        return Ramp((0.1 * rows, cols / 2), (0.9 * rows, cols / 2), (Stop(0, "#7a3b1f"), Stop(1, "#1f3f6b")))
+
+    def share(self) -> None:
+        """Give the hold in hand to the whole book."""
+        held = self.in_hand()
+        if held is not None:
+            self.easel.do(lambda book, page: verbs.share_hold(book, page, held[0]))
+
+    def turn_eye(self, number: int) -> None:
+        """Show a hold, or hide it."""
+        sources = self.easel.sources()
+        if sources is not None:
+            self.change(number, shown=not sources.holds[number].shown)
+
+    def solo(self, number: int) -> None:
+        """Show a hold alone, or all of them again."""
+        ready = self.easel.ready()
+        if ready is None:
+            return
+        alone = [n for n, one in ready[1].holds.items() if one.shown] != [number]
+        with ready[0].as_one():
+            for n, one in ready[1].holds.items():
+                if one.shown != (n == number or not alone):
+                    self.change(n, shown=n == number or not alone)
+
+    def move(self, number: int, step: int) -> None:
+        """Move a hold so many places up."""
+        self.easel.do(lambda book, page: verbs.move_hold(book, page, number, step))
+
+    def remove(self, number: int) -> None:
+        """Remove a hold."""
+        self.easel.do(lambda book, page: verbs.remove_hold(book, page, number))
+
+    def scope_held(self) -> Scope | None:
+        held = self.in_hand()
+        return None if held is None else held[1].scope
+
+    def put_scope(self, scope: Scope) -> None:
+        self.change(scope=scope)
+
+    # On the page
+
+    def pick(self, spots: Places, preset: str = "Strokes picked by hand") -> None:
+        """Give strokes to the hold in hand, where it is of strokes picked by hand and of this kind, or to a new one."""
+        held, wanted = self.in_hand(), HOLDS[preset]
+        ready = self.easel.ready()
+        if ready is None:
+            return
+        picks = held is not None and (held[1].spots or not held[1].kinds) and not held[1].brushed
+        with ready[0].as_one():
+            if held is None or not picks or (wanted.how == "beneath") != (held[1].how == "beneath"):
+                number = self._added(msgspec.structs.replace(wanted, kinds=()))
+            else:
+                number = held[0]
+            if number:
+                self.easel.do(lambda book, page: verbs.pick_line(book, page, number, spots))
+
+    def let_go(self, spots: Places) -> None:
+        """Take strokes out of the hold in hand."""
+        held = self.in_hand()
+        if held is None:
+            self.easel.said.emit("There is no hold to take strokes from.", False)
+            return
+        self.easel.hands.start(lambda hand: verbs.let_go(hand, held[0], spots))
+
+    def hold_part(self, row: float, col: float) -> None:
+        """Hold the lines of the part at a place, or let them go."""
+        ready, pot = self.easel.ready(), self.easel.pot_of(self.easel.atom_at(int(row), int(col)))
+        if ready is None:
             return
         if pot is None:
             self.easel.said.emit(
                 "This region has no pot yet, so its lines have no part. Pour it first, in Flats.", False
             )
             return
-        part = self.easel.book.pots()[pot].part
-        amount = None if part in sources.holds else 0.55
-        self.easel.do(lambda book, page: verbs.set_hold(book, page, part, amount))
+        part = ready[0].pots()[pot].part
+        known = any(h.scope == Scope(parts=(part,)) for h in ready[1].holds.values())
+        self.easel.do(lambda book, page: verbs.hold_part(book, page, part, None if known else 0.55))
+
+    def like(self, piece: int) -> Places:
+        """Return a place of every stroke of the same kind, of what the same pot outlines."""
+        ready, view = self.easel.ready(), self.easel.view
+        pieces = self.pieces()
+        if ready is None or pieces is None or view is None or view.flat is None:
+            return []
+        told = lines_of(*ready, pieces, view.flat.panels)
+        pot = [ready[1].pours.get(int(o)) for o in told.owner]
+        same = [p for p in range(1, pieces.count + 1) if told.kind[p] == told.kind[piece] and pot[p] == pot[piece]]
+        return [place for p in same if (place := self.place_of(pieces, p)) is not None]
+
+    @staticmethod
+    def place_of(pieces: LinePieces, piece: int) -> tuple[float, float] | None:
+        """Return a pixel of a stroke, about its middle."""
+        top, left, bottom, right = pieces.boxes[piece].tolist()
+        found = np.argwhere(pieces.plane[top:bottom, left:right] == piece)
+        if not len(found):
+            return None
+        row, col = found[len(found) // 2].tolist()
+        return float(top + row), float(left + col)
+
+    def brush(self, points: list[tuple[float, float, float]], *, away: bool) -> None:
+        """Hold the line under a stroke, in a hold of what was brushed; or let it go from the one in hand."""
+        held = self.in_hand()
+        number, wide = (0 if held is None else held[0]), self.width_px
+        if not away and (held is None or not held[1].brushed):
+            number = self._added(HOLDS["Strokes brushed by hand"])
+        if not number:
+            self.easel.said.emit("There is no hold to take strokes from.", False)
+            return
+        work = lambda hand: verbs.brush_hold(hand, number, points, wide, away=away)  # noqa: E731
+        self.easel.hands.start(work, [(row, col) for row, col, _ in points])
+
+    def fade(self, points: Places) -> None:
+        """Fade the hold in hand out along a way."""
+        held = self.in_hand()
+
+        def work(hand: Hand) -> None:
+            if held is None:
+                raise NothingDone("There is no hold to fade. Add one first, or pick strokes with Hold.")
+            verbs.fade_hold(hand, held[0], points)
+
+        self.easel.hands.start(work, points)

@@ -5,15 +5,16 @@ from functools import partial
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QMenu, QPushButton
 
 from drip_pot.book.model import TONE, Pass
-from drip_pot.core.render import MODES
+from drip_pot.core.render import MODES, Ramp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.card_list import CardList, ListCard
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.ramp_rows import RampRows
+from drip_pot.desk.stages.scope_row import ScopeRow
 from drip_pot.desk.stages.shade.cut_rows import CutRows
-from drip_pot.desk.stages.shade.scope_row import ScopeRow
 from drip_pot.desk.stages.shade.shading import WIDTHS, Shading
-from drip_pot.desk.stages.shade.source_rows import FinishRows, RampRows
+from drip_pot.desk.stages.shade.source_rows import FinishRows
 
 
 class PassBlock(Block):
@@ -36,10 +37,11 @@ class PassBlock(Block):
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
         self.strength.done.connect(lambda v: shading.change(strength=v / 100))
         self.add(self.strength)
-        self.ramp, self.finish = RampRows(easel), FinishRows(easel)
+        self.ramp = RampRows(easel, self._ramp, lambda ramp: shading.change(ramp=ramp))
+        self.finish = FinishRows(easel)
         self.add(self.ramp)
         self.add(self.finish)
-        self.scope = ScopeRow(easel)
+        self.scope = ScopeRow(easel, shading)
         self.add(self.scope)
         self.brush = [NumberRow("Width", *WIDTHS, 1, "px"), NumberRow("Softness", 0, 100, 1, "%"),
                       NumberRow("Flow", 1, 100, 1, "%")]  # fmt: skip
@@ -71,6 +73,10 @@ class PassBlock(Block):
         copies.setToolTip("Copy the pass in hand with what is painted in it")
         copies.setMenu(self._pages)
         self.row(more, copies, self.remove)
+
+    def _ramp(self) -> Ramp | None:
+        held = self._shading.in_hand()
+        return None if held is None else held[1].ramp
 
     def _list_pages(self) -> None:
         self._pages.clear()

@@ -11,12 +11,13 @@ from drip_pot.book.model import TONE, Pass, Scope
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.render import Finish, Form, Ramp, Stop
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.scoping import Scoping
 from drip_pot.desk.view.tool import Mods
 
 WIDTHS = (2.0, 2000.0)
 
 
-class Shading:
+class Shading(Scoping):
     """The pass in hand, and what is done with passes.
 
     Attributes
@@ -28,7 +29,7 @@ class Shading:
     """
 
     def __init__(self, easel: Easel) -> None:
-        self.easel = easel
+        super().__init__(easel)
         self.number = TONE
         self.width_px, self.softness, self.flow = 160.0, 0.8, 0.6
         self._strokes = 0
@@ -187,46 +188,12 @@ class Shading:
 
     # Where it applies
 
-    def scopes(self) -> dict[str, Scope]:
-        """Return what a scope can be set to, by name: from what is in hand, what is picked, panels, what is kept."""
-        ready = self.easel.ready()
-        if ready is None:
-            return {}
-        book, sources = ready
-        found = {"Everywhere": Scope()}
-        pot, known = self.easel.pot, book.pots()
-        if pot is not None and pot in known:
-            found[f"The pot {known[pot].name}"] = Scope(pots=(pot,))
-            found[f"The part {book.parts()[known[pot].part].name}"] = Scope(parts=(known[pot].part,))
-        hand = self.easel.hand()
-        if hand is not None and self.easel.picked:
-            found["What is picked"] = Scope(spots=hand.spots_of(a for a in self.easel.picked if a < len(hand.areas)))
-        flat = None if self.easel.view is None else self.easel.view.flat
-        if flat is not None and flat.panels is not None and flat.panels.framed:
-            found |= {f"Panel {n}": Scope(panels=(n,)) for n in range(1, len(flat.panels.rects) + 1)}
-        return found | {kept.name: kept.scope for kept in sources.scopes.values()}
-
-    def set_scope(self, scope: Scope, *, more: bool = False) -> None:
-        """Let the pass in hand apply in a scope, or there as well (`more`)."""
+    def scope_held(self) -> Scope | None:
         held = self.in_hand()
-        if held is not None:
-            self.change(scope=held[1].scope.with_more(scope) if more else scope)
+        return None if held is None else held[1].scope
 
-    def invert_scope(self) -> None:
-        """Let the pass in hand apply everywhere else."""
-        held = self.in_hand()
-        if held is None:
-            return
-        if held[1].scope.is_everywhere:
-            self.easel.said.emit("The pass applies everywhere. Choose where first, then invert it.", False)
-        else:
-            self.change(scope=msgspec.structs.replace(held[1].scope, inverted=not held[1].scope.inverted))
-
-    def keep_scope(self, name: str) -> None:
-        """Keep the scope of the pass in hand by name."""
-        held = self.in_hand()
-        if held is not None:
-            self.easel.do(lambda book, page: verbs.keep_scope(book, page, name, held[1].scope))
+    def put_scope(self, scope: Scope) -> None:
+        self.change(scope=scope)
 
     def _is_seen(self, one: Pass) -> bool:
         """Whether a pass is shown; a stroke in one that is not would be lost from sight, and is refused."""

@@ -1,4 +1,4 @@
-"""Where the pass in hand applies: chosen, added to, inverted, kept by name. Writes through what is in use in Shade."""
+"""Where what is in hand applies, in a line of the inspector. Writes through what has the scope."""
 
 from collections.abc import Callable
 from functools import partial
@@ -9,15 +9,15 @@ from drip_pot.book.scope import said
 from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.desk.stages.scoping import Scoping
 
 
 class ScopeRow(QWidget):
     """A line that says where, and what changes it."""
 
-    def __init__(self, easel: Easel) -> None:
+    def __init__(self, easel: Easel, scoping: Scoping) -> None:
         super().__init__()
-        self.easel, self._shading = easel, easel.own(Shading)
+        self.easel, self._scoping = easel, scoping
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
@@ -26,9 +26,9 @@ class ScopeRow(QWidget):
         column.addWidget(self.told)
         row = QHBoxLayout()
         row.setSpacing(4)
-        self.choose = self._menu("Where", partial(self._fill, more=False), "Choose where the pass applies")
+        self.choose = self._menu("Where", partial(self._fill, more=False), f"Choose where the {scoping.what} applies")
         self.add = self._menu("And", partial(self._fill, more=True), "Let it apply there as well")
-        self.invert = button("Invert", self._shading.invert_scope, "Everywhere else instead (Ctrl+Shift+I)")
+        self.invert = button("Invert", self._scoping.invert_scope, "Everywhere else instead (Ctrl+Shift+I)")
         self.keep = button("Keep", self._keep, "Keep this choice by name")
         for entry in (self.choose, self.add, self.invert, self.keep):
             row.addWidget(entry, 1)
@@ -44,21 +44,21 @@ class ScopeRow(QWidget):
 
     def _fill(self, menu: QMenu, *, more: bool) -> None:
         menu.clear()
-        for name, scope in self._shading.scopes().items():
+        for name, scope in self._scoping.scopes().items():
             if not (more and scope.is_everywhere):
-                menu.addAction(name, partial(self._shading.set_scope, scope, more=more))
+                menu.addAction(name, partial(self._scoping.set_scope, scope, more=more))
 
     def _keep(self) -> None:
         name = ask_name(self, "Name of this scope", "")
         if name:
-            self._shading.keep_scope(name)
+            self._scoping.keep_scope(name)
 
     def refresh(self) -> None:
-        """Say where the pass in hand applies."""
-        held, ready = self._shading.in_hand(), self.easel.ready()
+        """Say where what is in hand applies."""
+        held, ready = self._scoping.scope_held(), self.easel.ready()
         if held is None or ready is None:
             return
-        where = said(*ready, held[1].scope)
+        where = said(*ready, held)
         self.told.setText(f"Applies {where}" if where in ("everywhere", "nowhere") else f"Applies in {where}")
         for entry in (self.add, self.invert, self.keep):
-            entry.setEnabled(not held[1].scope.is_everywhere)
+            entry.setEnabled(not held.is_everywhere)

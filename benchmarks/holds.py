@@ -1,0 +1,170 @@
+"""Whose line it is: stroke pieces held against what the demo's pen knows, and what they cost in F.
+
+Run `python benchmarks/holds.py [--dpi N] [--works page-3,...] [--fit]`. The pen tells which shape drew every bit of
+line, and which of it is frame. A bit of outline counts as right when its piece has the part of that shape in front, or
+on both sides; a bit of frame when it is found to be frame. F is connectedComponents + distanceTransform +
+distanceTransformWithLabels of the page in the same run. `--fit` prints the weights that suit the works asked for.
+"""
+
+import argparse
+import time
+from dataclasses import dataclass
+from typing import Any
+
+import cv2
+import numpy as np
+from scipy.optimize import minimize
+
+from drip_pot.core.arrays import F64, I32, I64, U8, Bool
+from drip_pot.core.holds import BORDER, LinePieces, find_line_pieces, in_front
+from drip_pot.core.holds.front import signs_of_front
+from drip_pot.core.regions import auto_gap, decide, find_atoms, find_panels
+from drip_pot.core.regions.graph import label_boxes
+from drip_pot.demo.build import majority
+from drip_pot.demo.pen import Pen
+from drip_pot.demo.scheme import SCHEME
+from drip_pot.demo.works import draw, work_named
+
+FRAME, OTHER = 255, 254
+
+
+class TellingPen(Pen):
+    """A pen that keeps which pot drew every bit of line: its place in `pots`, FRAME, or OTHER."""
+
+    owner: U8 | None = None
+    who = OTHER
+
+    def shape(self, *args: Any, **more: Any) -> None:
+        """Draw a shape, and know whose it is."""
+        self.who = self._pot
+        super().shape(*args, **more)
+        self.who = OTHER
+
+    def end_panel(self, width: float = 4.6) -> None:
+        """Draw the border of a panel, and know it for that."""
+        self.who = FRAME
+        super().end_panel(width)
+        self.who = OTHER
+
+    def _fill_line(self, plane: U8, path: F64, radius: F64, normal: F64) -> None:
+        before = plane.copy()
+        super()._fill_line(plane, path, radius, normal)
+        if self.owner is None:
+            self.owner = np.full(plane.shape, OTHER, np.uint8)
+        self.owner[plane > before] = self.who
+
+
+@dataclass
+class Case:
+    """A work with its pieces and who drew them."""
+
+    name: str
+    pieces: LinePieces
+    pot: I64
+    part: I64
+    frame: Bool
+    truth: U8
+    mine: I32
+    cost: float
+
+    def given(self) -> tuple[Any, ...]:
+        """Return what tells which side is in front."""
+        p = self.pieces
+        ground = p.edge.copy()
+        ground[p.sides[self.frame].reshape(-1)] = True
+        return p.sides, p.bent, p.junctions, p.areas, self.pot, self.part, ground
+
+
+def case_of(name: str, dpi: float) -> Case:
+    """Work a demo page out."""
+    drawing = draw(name, dpi)
+    ink, work = drawing.broken, work_named(name)
+    atoms = find_atoms(ink)
+    region = decide(atoms, gap_px=auto_gap(atoms)).region
+    start = time.perf_counter()
+    pieces = find_line_pieces(atoms.labels, region, atoms.areas, ink, atoms.line_px)
+    took = time.perf_counter() - start
+    pots = np.array(majority(atoms.labels, atoms.count, drawing.pot, len(drawing.pots))).astype(np.int64)
+    of = {pot: place for place, names in enumerate(SCHEME.values(), 1) for pot in names}
+    parts = np.array([of.get(pot, 1000 + k) for k, pot in enumerate(drawing.pots)])
+    panels = find_panels(atoms.labels, region, label_boxes(atoms.labels, atoms.count))
+    gutter = (panels.panel[pieces.sides] == 0).any(axis=1) & panels.framed
+    pen = TellingPen(dpi, work.seed, work.size)
+    work.draw(pen)
+    assert pen.owner is not None
+    strong = (ink > 127) & (drawing.lettering == 0)
+    return Case(name, pieces, pots, parts[pots], gutter & (pieces.form == BORDER), pen.owner[strong],
+                pieces.plane[strong], took / unit_of(ink))  # fmt: skip
+
+
+def unit_of(ink: U8) -> float:
+    """Return F in seconds, the best of three."""
+    line = (ink < 128).view(np.uint8)
+
+    def one() -> float:
+        start = time.perf_counter()
+        cv2.connectedComponents(line, connectivity=4)
+        cv2.distanceTransform(line, cv2.DIST_L2, 5)
+        cv2.distanceTransformWithLabels(line, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+        return time.perf_counter() - start
+
+    return min(one() for _ in range(3))
+
+
+def tell(case: Case) -> None:
+    """Print what share of a work's line is right."""
+    p = case.pieces
+    first = in_front(*case.given()) >= 0
+    front = np.where(first, p.sides[:, 0], p.sides[:, 1])[case.mine]
+    outline = (case.truth < OTHER) & (p.form[case.mine] == BORDER) & ~case.frame[case.mine]
+    wanted = _parts_of(case)[case.truth.clip(0, 253)]
+    sides = case.part[p.sides[case.mine]]
+    known = outline & (sides == wanted[:, None]).any(axis=1)
+    right = known & (case.part[front] == wanted)
+    frame, called, shapes = case.truth == FRAME, case.frame[case.mine], case.truth < OTHER
+    told, found = known.sum() / outline.sum(), called[frame].mean() if frame.any() else 1
+    print(f"{case.name}: {p.count} pieces, {case.cost:.2f} F; outline {right.sum() / known.sum():.1%} right "
+          f"({told:.1%} of it told by the pen); frame {found:.1%} found, {(called & shapes).sum() / shapes.sum():.2%} "
+          "of shapes called frame")  # fmt: skip
+
+
+def _parts_of(case: Case) -> I64:
+    """Return the part of every pot by its place."""
+    out = np.zeros(254, np.int64)
+    out[case.pot] = case.part
+    return out
+
+
+def fit(cases: list[Case]) -> None:
+    """Print the weights that suit some works best."""
+    rows, ones, twos = [], [], []
+    for case in cases:
+        p = case.pieces
+        signs = signs_of_front(*case.given())
+        chosen = (p.form == BORDER) & (case.pot[p.sides[:, 0]] != case.pot[p.sides[:, 1]]) & ~case.frame
+        counts = [np.bincount(case.mine, case.truth == case.pot[p.sides[case.mine, k]], p.count + 1) for k in (0, 1)]
+        whole = sum(c[chosen].sum() for c in counts)
+        rows.append(np.column_stack(list(signs.values()))[chosen])
+        ones.append(counts[0][chosen] / whole)
+        twos.append(counts[1][chosen] / whole)
+    x, a, b = np.concatenate(rows), np.concatenate(ones), np.concatenate(twos)
+    loss = lambda w: (a * np.logaddexp(0, -x @ w) + b * np.logaddexp(0, x @ w)).sum() + 1e-4 * (w**2).sum()  # noqa: E731
+    print(dict(zip(signs, minimize(loss, np.zeros(x.shape[1])).x.round(2).tolist(), strict=True)))
+
+
+def main() -> None:
+    """Measure the works asked for."""
+    asks = argparse.ArgumentParser(description=__doc__)
+    asks.add_argument("--dpi", type=float, default=300)
+    asks.add_argument("--works", default="page-3,page-2,sequence-1,page-1,page-4,cover")
+    asks.add_argument("--fit", action="store_true")
+    asked = asks.parse_args()
+    cases = [case_of(name, asked.dpi) for name in asked.works.split(",")]
+    for case in cases:
+        tell(case)
+    if asked.fit:
+        fit(cases)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,17 @@
+"""Holds to begin with, by name. Knows the model only."""
+
+from drip_pot.book.model import Hold
+
+HOLDS: dict[str, Hold] = {
+    "A darker line": Hold("Darker line"),
+    "A warm line, for skin": Hold("Warm line", amount=0.48, chroma=1.5),
+    "A lighter line, for distance": Hold(
+        "Distance", amount=0.3, chroma=0.8, kinds=("outline", "inner", "stroke", "detail", "string")
+    ),
+    "One colour": Hold("One colour", how="fixed"),
+    "No line, round a glow": Hold("Glow", how="beneath"),
+    "Letters and effects": Hold("Letters", how="fixed", color="#7a1f2b", kinds=("letters", "effect")),
+    "Strokes picked by hand": Hold("Strokes", kinds=()),
+    "Strokes brushed by hand": Hold("Brushed", brushed=True, how="fixed"),
+}
+"""By what a person would ask for."""

@@ -1,0 +1,198 @@
+"""Which of two regions a line outlines: the one in front. Knows where regions meet, and what is alike; no colour.
+
+Where three lines meet in a T, the bar of the T is the outline of what lies in front, and its stem goes on behind it
+(Guzmán, "Decomposition of a visual scene into three-dimensional bodies", 1968), unless the stem is a line within one
+thing, which ends at that thing's own outline. Besides, a line is bent round what it outlines, and what lies in front
+is smaller. The weights of these were fitted by benchmarks/holds.py.
+"""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from scipy.spatial import cKDTree
+
+from drip_pot.core.arrays import F64, I32, I64, Bool
+
+_NEAR, _FAR, _MEETS_PX = 0.4, 3.0, 2.5
+_STRAIGHT, _CLEAR = 0.5, 0.15
+
+
+@dataclass(frozen=True)
+class Meeting:
+    """Where regions meet.
+
+    Attributes
+    ----------
+    plane : (M, N) ndarray of int32
+        Region of every pixel.
+    at, other : (K,) ndarrays of int64
+        Flat places of pixels, ascending, and of a neighbour to the right or below that is of another region.
+    """
+
+    plane: I32
+    at: I64
+    other: I64
+
+    @cached_property
+    def pair(self) -> tuple[I64, I64]:
+        """The two regions of every place, the lower number first."""
+        flat = self.plane.reshape(-1)
+        one, two = flat[self.at].astype(np.int64), flat[self.other].astype(np.int64)
+        return np.minimum(one, two), np.maximum(one, two)
+
+    @cached_property
+    def keys(self) -> I64:
+        """One number for every pair."""
+        low, high = self.pair
+        return low * (int(self.plane.max()) + 1) + high
+
+
+@dataclass(frozen=True)
+class Junctions:
+    """Where three border pieces meet in a T: the two of its bar, its stem, and how clear it is; (J,) each."""
+
+    bars: I64
+    stem: I64
+    clear: F64
+
+
+def bent_round(meeting: Meeting, comp: I64, count: int) -> F64:
+    """Tell which side pieces are bent round, (count + 1,): 1 is the first side wholly, -1 the second, 0 neither."""
+    cols = meeting.plane.shape[1]
+    rows, at_col = np.divmod(meeting.at, cols)
+    down = (meeting.other - meeting.at == cols).astype(np.float64)
+    flat = meeting.plane.reshape(-1)
+    outward = np.where(flat[meeting.at] < flat[meeting.other], 1.0, -1.0)  # from the first side to the second
+    size = np.maximum(np.bincount(comp, minlength=count + 1), 1)
+    middle = [np.bincount(comp, place, count + 1) / size for place in (rows, at_col)]
+    away = rows - middle[0][comp], at_col - middle[1][comp]
+    along = (away[0] * down + away[1] * (1 - down)) * outward
+    far = np.bincount(comp, np.hypot(*away), count + 1)
+    return np.asarray(np.bincount(comp, along, count + 1) / np.maximum(far, 1e-9))
+
+
+def find_junctions(meeting: Meeting, comp: I64, line_px: float) -> Junctions:
+    """Find the T-junctions of a page; `comp` (K,) is the piece of every place of `meeting`."""
+    rows, cols = meeting.plane.shape
+    at = meeting.at[(meeting.at // cols < rows - 1) & (meeting.at % cols < cols - 1)]
+    flat = meeting.plane.reshape(-1)
+    four = np.sort(np.stack([flat[at], flat[at + 1], flat[at + cols], flat[at + cols + 1]]), axis=0)
+    spots = at[(np.diff(four, axis=0) != 0).sum(axis=0) == 2]
+    none = np.zeros(0, np.int64)
+    if not len(spots):
+        return Junctions(none.reshape(0, 2), none, np.zeros(0))
+    places = np.column_stack(np.divmod(meeting.at, cols)).astype(np.float64)
+    middles = np.column_stack(np.divmod(spots, cols)) + 0.5
+    reach = _FAR * line_px + 2
+    near = cKDTree(places).query_ball_point(middles, reach, workers=2)
+    lengths = np.array([len(some) for some in near])
+    chosen, spot = np.concatenate(near).astype(np.int64), np.repeat(np.arange(len(spots)), lengths)
+    away = places[chosen] - middles[spot]
+    far = np.hypot(*away.T)
+    base = int(comp.max()) + 1
+    keys, group = np.unique(spot * base + comp[chosen], return_inverse=True)
+    least = np.full(len(keys), np.inf)
+    np.minimum.at(least, group, far)
+    ring = far >= _NEAR * reach
+    ways = np.column_stack([np.bincount(group[ring], away[ring, k], len(keys)) for k in (0, 1)])
+    length = np.hypot(*ways.T)
+    keep = (least < _MEETS_PX) & (length > 0)
+    return _tees(keys[keep] // base, keys[keep] % base, ways[keep] / length[keep, None])
+
+
+def _tees(spot: I64, piece: I64, way: F64) -> Junctions:
+    """Keep the junctions of three pieces of which two go straight on."""
+    starts = np.flatnonzero(np.diff(spot, prepend=-1))
+    three = starts[np.diff(np.append(starts, len(spot))) == 3]
+    trio, ways = piece[three[:, None] + np.arange(3)], way[three[:, None] + np.arange(3)]
+    bends = np.stack([(ways[:, i] * ways[:, j]).sum(axis=1) for i, j in ((0, 1), (0, 2), (1, 2))], axis=1)
+    order = np.argsort(bends, axis=1)
+    every = np.arange(len(trio))
+    best, second = bends[every, order[:, 0]], bends[every, order[:, 1]]
+    clear = second - best
+    told = (best < -_STRAIGHT) & (clear > _CLEAR)
+    bars = np.array([[0, 1], [0, 2], [1, 2]])[order[told, 0]]
+    stem = np.array([2, 1, 0])[order[told, 0]]
+    rows = np.arange(int(told.sum()))
+    return Junctions(np.stack([trio[told][rows, bars[:, k]] for k in (0, 1)], axis=1), trio[told][rows, stem],
+                     clear[told])  # fmt: skip
+
+
+_WEIGHTS = {"smaller": 0.17, "bent": 3.6, "within": 0.56, "behind": 1.37, "ground": 0.86, "pot": 0.63, "part": 0.51}
+"""How much each tells, as the slope of a logistic curve; benchmarks/holds.py fits them."""
+
+
+def signs_of_front(
+    sides: I64, bent: F64, junctions: Junctions, areas: F64, pot: I64, part: I64, ground: Bool
+) -> dict[str, F64]:
+    """Return what speaks for the first side of every piece lying in front, each (P + 1,), by the names of weights.
+
+    Parameters are those of `in_front`.
+    """
+    one, two = sides[:, 0], sides[:, 1]
+    seen = np.unique(sides)
+
+    def larger(group: I64) -> F64:
+        whole = np.bincount(group[seen], areas[seen], int(group.max()) + 1) + 1
+        return np.log(whole[group[two]] / whole[group[one]])
+
+    inner = part[sides[junctions.stem, 0]] == part[sides[junctions.stem, 1]]
+    return {
+        "smaller": np.log(np.maximum(areas[two], 1) / np.maximum(areas[one], 1)),
+        "bent": bent,
+        "within": np.clip(_votes(sides, junctions, inner), -2, 2),
+        "behind": np.clip(_votes(sides, junctions, ~inner), -2, 2),
+        "ground": ground[two].astype(np.float64) - ground[one],
+        "pot": larger(pot),
+        "part": larger(part),
+    }
+
+
+def in_front(
+    sides: I64, bent: F64, junctions: Junctions, areas: F64, pot: I64, part: I64, ground: Bool
+) -> F64:  # fmt: skip
+    """Tell which side of border pieces lies in front.
+
+    Parameters
+    ----------
+    sides : (P + 1, 2) ndarray of int64
+        The regions to both sides.
+    bent : (P + 1,) ndarray of float64
+        As `bent_round`.
+    junctions : Junctions
+        Of the page.
+    areas : (A + 1,) ndarray of float64
+        Pixels of every region.
+    pot, part : (A + 1,) ndarrays of int64
+        Pot and part of every region, 0 for none.
+    ground : (A + 1,) ndarray of bool
+        Regions that reach the edge of their panel.
+
+    Returns
+    -------
+    (P + 1,) ndarray of float64
+        -1..1; above 0 for the first side. The same two pots are decided alike all over a page.
+    """
+    signs = signs_of_front(sides, bent, junctions, areas, pot, part, ground)
+    score = np.tanh(sum(_WEIGHTS[name] * value for name, value in signs.items()) / 2)
+    a, b = pot[sides[:, 0]], pot[sides[:, 1]]
+    turned = np.where(a > b, -1.0, 1.0)
+    _, which = np.unique(np.minimum(a, b) * (int(pot.max()) + 1) + np.maximum(a, b), return_inverse=True)
+    which = which.reshape(-1)
+    long = np.abs(sides[:, 0] - sides[:, 1]) > 0
+    total = np.bincount(which, turned * score * long)
+    alike = total[which] * turned / np.maximum(np.bincount(which, long)[which], 1)
+    return np.where((a == b) | (alike == 0), score, alike)
+
+
+def _votes(sides: I64, junctions: Junctions, chosen: Bool) -> F64:
+    """Sum up what some junctions say: the region that both pieces of a bar share is in front."""
+    out = np.zeros(len(sides))
+    bars, clear = junctions.bars[chosen], junctions.clear[chosen]
+    for k in (0, 1):
+        mine, other = sides[bars[:, k]], sides[bars[:, 1 - k]]
+        shares = [(mine[:, s, None] == other).any(axis=1) for s in (0, 1)]
+        way = np.where(shares[0] & ~shares[1], 1.0, np.where(shares[1] & ~shares[0], -1.0, 0.0))
+        out += np.bincount(bars[:, k], way * clear, len(sides))
+    return out

@@ -1,0 +1,135 @@
+"""Lines held by hand: strokes picked, brushed, faded, knocked out. Knows the hold in hand."""
+
+import cv2
+import numpy as np
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QPainter, QPolygonF
+
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.holds.holding import Holding
+from drip_pot.desk.view.tool import Mods, PressedStroke, Stroke, Tool, draw_brush, draw_with, tool
+
+_REACH = 9.0
+
+
+class _Picking(Tool):
+    """Strokes gathered under the pointer while it is pressed."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel)
+        self._found: dict[int, tuple[float, float]] = {}
+
+    def press(self, row: float, col: float, mods: Mods) -> None:
+        self._found = {}
+        self.drag(row, col, mods)
+
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        view = self.easel.view
+        pieces = None if view is None or view.flat is None else view.flat.painted.pieces
+        if pieces is not None:
+            piece = pieces.at(row, col, _REACH)
+            if piece and piece not in self._found:
+                self._found[piece] = (row, col) if pieces.plane[int(row), int(col)] == piece else (
+                    Holding.place_of(pieces, piece) or (row, col))  # fmt: skip
+
+    def release(self, row: float, col: float, mods: Mods) -> None:
+        found, self._found = self._found, {}
+        holding = self.easel.own(Holding)
+        if holding.pieces() is None:
+            return
+        spots = list(found.values())
+        if mods & Mods.ShiftModifier and found:
+            spots = [place for piece in found for place in holding.like(piece)]
+        self.picked(spots, (row, col), mods)
+
+    def picked(self, spots: list[tuple[float, float]], at: tuple[float, float], mods: Mods) -> None:
+        """Do something with strokes, each told by a place."""
+
+    def cancel(self) -> None:
+        self._found = {}
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        view = self.easel.view
+        pieces = None if view is None or view.flat is None else view.flat.painted.pieces
+        if pieces is None:
+            return
+        draw_with(painter, "#d0401a", 2.0)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for piece in self._found:
+            top, left, bottom, right = pieces.boxes[piece].tolist()
+            mask = (pieces.plane[top:bottom, left:right] == piece).view(np.uint8)
+            for edge in cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)[0]:
+                painter.drawPolygon(QPolygonF([QPointF(left + x + 0.5, top + y + 0.5) for x, y in edge[:, 0].tolist()]))
+
+
+@tool("Holds")
+class Hold(_Picking):
+    """Colour strokes, or the lines of a part."""
+
+    name = "Hold"
+    place = 10
+    key = "H"
+    says = (
+        "Click a stroke, or drag across several, to colour it. Shift: all like it, Alt: let it go. "
+        "Click colour: the lines of its part."
+    )
+
+    def picked(self, spots: list[tuple[float, float]], at: tuple[float, float], mods: Mods) -> None:
+        holding = self.easel.own(Holding)
+        if mods & Mods.AltModifier:
+            if spots:
+                holding.let_go(spots)
+        elif spots:
+            holding.pick(spots)
+        else:
+            holding.hold_part(*at)
+
+
+@tool("Holds")
+class BrushHold(PressedStroke):
+    """Colour the line under a brush."""
+
+    name = "Brush hold"
+    place = 20
+    key = "B"
+    says = "Brush over line: it alone takes the colour. Alt: let it go. [ and ]: width."
+
+    def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
+        self.easel.own(Holding).brush(stroke, away=bool(mods & Mods.AltModifier))
+
+    def widen(self, factor: float) -> bool:
+        self.easel.own(Holding).widen(factor)
+        return True
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        draw_brush(painter, self._points, self.easel.own(Holding).width_px, "#30161616")
+
+
+@tool("Holds")
+class Fade(Stroke):
+    """Let a coloured line run out."""
+
+    name = "Fade"
+    place = 30
+    key = "F"
+    says = "Drag along a coloured stroke to its end: its colour runs out on the way, and is gone where you let go."
+    closed = False
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        self.easel.own(Holding).fade(points)
+
+
+@tool("Holds")
+class KnockOut(_Picking):
+    """Leave strokes out, to the colour beneath."""
+
+    name = "Knock out"
+    place = 40
+    key = "K"
+    says = "Click a stroke, or drag across several, to leave it out: the colour beneath shows. Shift: all like it."
+
+    def picked(self, spots: list[tuple[float, float]], at: tuple[float, float], mods: Mods) -> None:
+        if spots:
+            self.easel.own(Holding).pick(spots, "No line, round a glow")
+        else:
+            self.easel.said.emit("There is no stroke here. Click on a line.", False)

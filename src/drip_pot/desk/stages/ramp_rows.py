@@ -1,0 +1,68 @@
+"""Settings of a ramp: form, colours, covers. Knows widgets; no single stage."""
+
+from collections.abc import Callable
+from functools import partial
+
+import msgspec
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from drip_pot.core.render import FORMS, Ramp
+from drip_pot.desk.dialogs.color import pick_color
+from drip_pot.desk.parts.widgets import Choice, NumberRow, Swatch
+from drip_pot.desk.session.easel import Easel
+
+_ENDS = ("Start", "End")
+
+
+class RampRows(QWidget):
+    """Form, colours and covers of a ramp; its handles are on the page."""
+
+    def __init__(self, easel: Easel, read: Callable[[], Ramp | None], write: Callable[[Ramp], object]) -> None:
+        super().__init__()
+        self.easel, self._ramp, self._write = easel, read, write
+        self.column = QVBoxLayout(self)
+        self.column.setContentsMargins(0, 0, 0, 0)
+        self.column.setSpacing(4)
+        self.form = Choice("Form of the ramp", [form.capitalize() for form in FORMS], 2)
+        self.form.chosen.connect(lambda word: self._change(form=next(f for f in FORMS if f == word.lower())))
+        self.column.addWidget(self.form)
+        self.swatches: list[Swatch] = []
+        self.covers: list[NumberRow] = []
+        for place, name in enumerate(_ENDS):
+            swatch = Swatch(f"{name} colour of the ramp", partial(self._pick, place), 26)
+            cover = NumberRow(f"{name} covers", 0, 100, 1, "%")
+            cover.done.connect(lambda v, p=place: self._set_stop(p, cover=v / 100))
+            self.swatches.append(swatch)
+            self.covers.append(cover)
+            self.column.addWidget(swatch)
+            self.column.addWidget(cover)
+
+    def _change(self, **values: object) -> None:
+        ramp = self._ramp()
+        if ramp is not None:
+            self._write(msgspec.structs.replace(ramp, **values))
+
+    def _set_stop(self, place: int, **values: object) -> None:
+        ramp = self._ramp()
+        if ramp is not None:
+            at = -place  # the first or the last one
+            stops = list(ramp.stops)
+            stops[at] = msgspec.structs.replace(stops[at], **values)
+            self._change(stops=tuple(stops))
+
+    def _pick(self, place: int) -> None:
+        ramp, sources = self._ramp(), self.easel.sources()
+        if ramp is not None and sources is not None:
+            chosen = pick_color(self, f"{_ENDS[place]} of the ramp", ramp.stops[-place].color, sources.press)
+            if chosen is not None:
+                self._set_stop(place, color=chosen)
+
+    def show_ramp(self, ramp: Ramp | None) -> None:
+        """Show a ramp; None hides the rows."""
+        self.setVisible(ramp is not None)
+        if ramp is None:
+            return
+        self.form.show_choice(ramp.form.capitalize())
+        for place in (0, 1):
+            self.swatches[place].show_color(ramp.stops[-place].color)
+            self.covers[place].show_value(ramp.stops[-place].cover * 100)
