@@ -7,8 +7,11 @@ from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
 from drip_pot.book.findings import STAGES
+from drip_pot.book.lines import KINDS, lines_of
 from drip_pot.book.model import TONE
 from drip_pot.core.render import Finish
+from drip_pot.desk.session.page_view import ready_of
+from drip_pot.desk.stages.holds.holding import Holding
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.tool import tools_of
 from tests.desk.conftest import LEFT, Driver, Mods
@@ -164,21 +167,101 @@ def test_the_tone_rule_and_a_shadow_of_its_own(demo: Driver, answer) -> None:
     assert demo.book.pots()[demo.pot("Ember")].shadow is None
 
 
-def test_holds_by_click_by_box_and_for_all_lines(demo: Driver, answer) -> None:
+def stroke_at(demo: Driver, part: str, kind: str) -> tuple[int, int]:
+    """A pixel of a wide stroke of a part, of some kind."""
+    flat = demo.easel.view.flat
+    told = lines_of(demo.book, demo.easel.sources(), flat.painted.pieces, flat.panels)
+    number = next(n for n, p in demo.book.parts().items() if p.name == part)
+    pots = [n for n, pot in demo.book.pots().items() if pot.part == number]
+    mine = [p for p in range(1, told.pieces.count + 1) if KINDS[told.kind[p]] == kind
+            and demo.easel.sources().pours.get(int(told.owner[p])) in pots]  # fmt: skip
+    return inked(demo, max(mine, key=lambda p: (told.pieces.plane == p).sum()))
+
+
+def inked(demo: Driver, piece: int) -> tuple[int, int]:
+    """The darkest pixel of a stroke."""
+    painted = demo.easel.view.flat.painted
+    ink = np.where(painted.pieces.plane == piece, painted.ink[0], 0)
+    row, col = np.unravel_index(np.argmax(ink), ink.shape)
+    return int(row), int(col)
+
+
+def color_at(demo: Driver, at: tuple[int, int]) -> list[int]:
+    demo.settle()
+    cut = slice(at[0], at[0] + 1), slice(at[1], at[1] + 1)
+    return ready_of(demo.easel.view, demo.easel.view.flat).screen(*cut)[0, 0, :3].tolist()
+
+
+def test_strokes_are_held_brushed_faded_and_knocked_out_by_hand(demo: Driver) -> None:
     demo.keys("Alt+4")
+    demo.settle()
+    at = stroke_at(demo, "Wren", "outline")
+    demo.keys("H")
+    demo.click(*at)
+    (hold,) = [h for h in demo.easel.sources().holds.values() if h.name == "Strokes"]
+    at = inked(demo, demo.easel.view.flat.painted.pieces.at(*hold.spots[0], 1))
+    panel = demo.window.inspector.panels["Holds"].holds
+    panel.how.setCurrentIndex(1)
+    panel.how.activated.emit(1)
+    demo.easel.own(Holding).change(color="#c80000")
+    assert color_at(demo, at) == [200, 0, 0]
+    demo.keys("F")
+    demo.drag((at[0] - 3, at[1] - 3), (at[0] + 1, at[1] + 1))
+    demo.settle()
+    assert demo.easel.sources().marked
+    demo.keys("Ctrl+Z")
+    assert color_at(demo, at) == [200, 0, 0]
+    demo.keys("H")
+    demo.click(*at, mods=Mods.AltModifier)
+    demo.settle()
+    assert color_at(demo, at) == [0, 0, 0]
+    demo.keys("K")
+    demo.click(*at)
+    assert max(color_at(demo, at)) > 40, "the colour beneath shows"
+    demo.keys("B")
+    demo.drag((at[0], at[1] - 4), (at[0], at[1] + 4))
+    demo.settle()
+    assert [h.brushed for h in demo.easel.sources().holds.values()].count(True) == 1
+    assert color_at(demo, at) == [0x3A, 0x24, 0x18]
+
+
+def test_the_list_of_holds_is_added_to_ordered_and_shown(demo: Driver) -> None:
+    demo.keys("Alt+4")
+    demo.settle()
+    holding, block = demo.easel.own(Holding), demo.window.inspector.panels["Holds"].holds
+    before = set(demo.easel.sources().holds)
+    demo.easel.choose_pot(demo.pot("Coat"))
+    holding.add("A warm line, for skin")
+    number = holding.number
+    assert number not in before
+    assert demo.easel.sources().holds[number].name == "Warm line, Wren"
+    block._turn("frame", True)
+    assert "frame" in demo.easel.sources().holds[number].kinds
+    block.rows["amount"].box.setValue(80)
+    assert demo.easel.sources().holds[number].amount == pytest.approx(0.8)
+    assert next(reversed(demo.easel.sources().holds)) == number
+    holding.move(number, -9)
+    assert next(iter(demo.easel.sources().holds)) == number
+    holding.turn_eye(number)
+    assert not demo.easel.sources().holds[number].shown
+    holding.share()
+    assert number in demo.book.holds()
+    block.cards.removed.emit(number)
+    assert number not in demo.easel.sources().holds
+
+
+def test_holds_by_click_and_for_all_lines(demo: Driver, answer) -> None:
+    demo.keys("Alt+4")
+    demo.settle()
     panel = demo.window.inspector.panels["Holds"]
     wren = next(n for n, p in demo.book.parts().items() if p.name == "Wren")
+    held = lambda: [h for h in demo.easel.sources().holds.values() if h.scope.parts == (wren,)]  # noqa: E731
     demo.click(*demo.middle("Coat"))
-    assert wren in demo.easel.sources().holds
-    demo.settle()
-    assert panel.checks[wren].isChecked()
-    assert demo.easel.view.flat.tables.held[demo.easel.atom_at(*demo.middle("Coat"))]
-    panel.rows[wren].box.setValue(80)
-    assert demo.easel.sources().holds[wren].amount == pytest.approx(0.8)
-    panel.checks[wren].click()
-    assert wren not in demo.easel.sources().holds
+    assert len(held()) == 1
+    demo.click(*demo.middle("Coat"))
+    assert not held()
     answer(lambda dialog: None)
-    demo.easel.do(lambda book, page: __import__("drip_pot.book.verbs", fromlist=["x"]).set_lines(book, page, "#503018"))
+    demo.easel.do(lambda book, page: verbs.set_lines(book, page, "#503018"))
     assert panel.every.note.text() == "#503018"
     panel.black.click()
     assert demo.easel.sources().lines.color == "#000000"

@@ -20,6 +20,7 @@ from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
 from drip_pot.core.errors import CannotWrite
 from drip_pot.core.regions import Cut, make_stencil
 from drip_pot.demo.finish import FINISHED, finish
+from drip_pot.demo.holds import hold_lines
 from drip_pot.demo.scheme import SCHEME, in_light, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
 from drip_pot.demo.works import WORKS, Drawing, Work, colored, draw
@@ -27,7 +28,7 @@ from drip_pot.files import BookFile, add_sheets, derive, import_page, new_book, 
 
 TITLE = "The Kite Infirmary"
 _LEAK_LINES = 2
-VERSION = 6
+VERSION = 7
 QUICK_DPI = 150
 _STUDIES = (("noon", "page-1"), ("dusk", "cover"), ("storm", "page-4"))
 _DEFLATE = 8
@@ -196,6 +197,7 @@ def build_book(
                 if work.name == "cover":
                     _cut_leaks(hand_at(book, page, derived), drawing)
                 finish(hand_at(book, page, derived), work.name)
+                hold_lines(book, page, work.name)
     finally:
         file.close()
     work_path.replace(path)

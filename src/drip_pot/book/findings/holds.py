@@ -34,7 +34,9 @@ def find_holds(book: Book, sources: PageSources, derived: Derived, tables: Table
             continue
         mine = matched(book, sources, hold, told, owners(told, flats[0:1], hold), count, ground)
         mine &= told.pieces.boxes[:, 2] > told.pieces.boxes[:, 0]
-        over = not hold.spots and bool({"letters", "balloon", "effect"} & set(hold.kinds))
+        lettered, effects = bool(sources.over.lettering), bool(sources.over.colors)
+        over = not hold.spots and ((lettered and bool({"letters", "balloon"} & set(hold.kinds)))
+                                   or (effects and "effect" in hold.kinds))  # fmt: skip
         if not mine.any() and not over:
             found.append(Finding(f"hold-empty:{number}", "Hold on nothing", f"{hold.name} touches no line of this page",
                                  "Remove", None, None, ask("remove-hold", number=number)))  # fmt: skip

@@ -9,7 +9,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.holds.holding import Holding
 from drip_pot.desk.view.tool import Mods, PressedStroke, Stroke, Tool, draw_brush, draw_with, tool
 
-_REACH = 9.0
+_REACH = 1.5
 
 
 class _Picking(Tool):
@@ -25,9 +25,10 @@ class _Picking(Tool):
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
         view = self.easel.view
-        pieces = None if view is None or view.flat is None else view.flat.painted.pieces
-        if pieces is not None:
-            piece = pieces.at(row, col, _REACH)
+        flat = None if view is None else view.flat
+        pieces = None if flat is None else flat.painted.pieces
+        if flat is not None and pieces is not None:
+            piece = pieces.at(row, col, flat.atoms.line_px / 2 + _REACH)
             if piece and piece not in self._found:
                 self._found[piece] = (row, col) if pieces.plane[int(row), int(col)] == piece else (
                     Holding.place_of(pieces, piece) or (row, col))  # fmt: skip
