@@ -259,6 +259,8 @@ def test_holds_by_click_and_for_all_lines(demo: Driver, answer) -> None:
     demo.click(*demo.middle("Coat"))
     assert len(held()) == 1
     demo.click(*demo.middle("Coat"))
+    assert "held already" in demo.said()
+    demo.click(*demo.middle("Coat"), mods=Mods.AltModifier)
     assert not held()
     answer(lambda dialog: None)
     demo.easel.do(lambda book, page: verbs.set_lines(book, page, "#503018"))

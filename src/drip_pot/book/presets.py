@@ -12,6 +12,7 @@ HOLDS: dict[str, Hold] = {
     "No line, round a glow": Hold("Glow", how="beneath"),
     "Letters and effects": Hold("Letters", how="fixed", color="#7a1f2b", kinds=("letters", "effect")),
     "Strokes picked by hand": Hold("Strokes", kinds=()),
+    "Strokes knocked out by hand": Hold("Knocked out", how="beneath", kinds=()),
     "Strokes brushed by hand": Hold("Brushed", brushed=True, how="fixed"),
 }
 """By what a person would ask for."""

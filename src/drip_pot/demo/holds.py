@@ -25,7 +25,11 @@ def hold_lines(book: Book, page: int, name: str) -> None:
     shared(Hold("Sun and glow", of_pots("Sun", "Glow", "Halo"), how="beneath"))
     rows, cols = book.pages()[page].rows, book.pages()[page].cols
     if name == "page-1":
-        verbs.add_hold(book, page, Hold("Bricks and tiles", of_parts("Rooftops"), ("inner", "detail"), amount=0.6))
+        verbs.add_hold(
+            book,
+            page,
+            Hold("Bricks and tiles", of_parts("Rooftops"), ("inner", "stroke", "string", "detail"), amount=0.6),
+        )
     elif name == "page-4":
         verbs.add_hold(book, page, Hold("Lightning", of_pots("Lightning"), how="fixed", color="#7f95d8"))
         verbs.add_hold(book, page, Hold("Storm clouds", of_pots("Storm cloud", "Storm dark", "Night glow"), amount=0.5))

@@ -85,10 +85,12 @@ class CardList(QWidget):
             painter.setPen(theme.color("text" if card.shown else "muted"))
             painter.setFont(theme.font(14, 500))
             name = painter.fontMetrics().elidedText(card.name, Qt.TextElideMode.ElideRight, int(room.width()))
-            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, name)
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, _fitted(painter, name, room))
             painter.setPen(theme.color("muted"))
             painter.setFont(theme.font(13, 400, theme.FIGURES))
-            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, card.says)
+            painter.drawText(
+                room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, _fitted(painter, card.says, room)
+            )
             self._eye(painter, QPointF(box.right() - 18, box.center().y()), on=card.shown)
 
     @staticmethod
@@ -155,3 +157,8 @@ class CardList(QWidget):
             self.removed.emit(self._in_hand)
         else:
             super().keyPressEvent(event)
+
+
+def _fitted(painter: QPainter, words: str, room: QRectF) -> str:
+    """Return words cut to fit a place, with dots where something is left out."""
+    return painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, int(room.width()))

@@ -17,6 +17,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.scoping import Scoping
 
 WIDTHS = (2.0, 600.0)
+_DARKER = 0.55
 _FINDING = "The strokes of the line are still being found. Try again in a moment."
 Places = list[tuple[float, float]]
 
@@ -186,8 +187,8 @@ class Holding(Scoping):
             return
         self.easel.hands.start(lambda hand: verbs.let_go(hand, held[0], spots))
 
-    def hold_part(self, row: float, col: float) -> None:
-        """Hold the lines of the part at a place, or let them go."""
+    def hold_part(self, row: float, col: float, *, away: bool) -> None:
+        """Hold the lines of the part at a place, take their hold in hand, or let them go (`away`)."""
         ready, pot = self.easel.ready(), self.easel.pot_of(self.easel.atom_at(int(row), int(col)))
         if ready is None:
             return
@@ -196,9 +197,17 @@ class Holding(Scoping):
                 "This region has no pot yet, so its lines have no part. Pour it first, in Flats.", False
             )
             return
-        part = ready[0].pots()[pot].part
-        known = any(h.scope == Scope(parts=(part,)) for h in ready[1].holds.values())
-        self.easel.do(lambda book, page: verbs.hold_part(book, page, part, None if known else 0.55))
+        book, sources = ready
+        part = book.pots()[pot].part
+        name = book.parts()[part].name
+        known = next((n for n, h in sources.holds.items() if h.scope == Scope(parts=(part,))), 0)
+        if away and known:
+            self.remove(known)
+        elif known:
+            self.choose(known)
+            self.easel.said.emit(f"The lines of {name} are held already. Alt and a click lets them go.", False)
+        elif not away and self.easel.do(lambda book, page: verbs.hold_part(book, page, part, _DARKER)):
+            self.choose(max(self.easel.sources().holds))  # type: ignore[union-attr]
 
     def like(self, piece: int) -> Places:
         """Return a place of every stroke of the same kind, of what the same pot outlines."""

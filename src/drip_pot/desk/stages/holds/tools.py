@@ -77,13 +77,13 @@ class Hold(_Picking):
 
     def picked(self, spots: list[tuple[float, float]], at: tuple[float, float], mods: Mods) -> None:
         holding = self.easel.own(Holding)
-        if mods & Mods.AltModifier:
-            if spots:
-                holding.let_go(spots)
-        elif spots:
-            holding.pick(spots)
+        away = bool(mods & Mods.AltModifier)
+        if not spots:
+            holding.hold_part(*at, away=away)
+        elif away:
+            holding.let_go(spots)
         else:
-            holding.hold_part(*at)
+            holding.pick(spots)
 
 
 @tool("Holds")
@@ -131,6 +131,6 @@ class KnockOut(_Picking):
 
     def picked(self, spots: list[tuple[float, float]], at: tuple[float, float], mods: Mods) -> None:
         if spots:
-            self.easel.own(Holding).pick(spots, "No line, round a glow")
+            self.easel.own(Holding).pick(spots, "Strokes knocked out by hand")
         else:
             self.easel.said.emit("There is no stroke here. Click on a line.", False)
