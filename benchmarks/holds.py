@@ -3,27 +3,35 @@
 Run `python benchmarks/holds.py [--dpi N] [--works page-3,...] [--fit]`. The pen tells which shape drew every bit of
 line, and which of it is frame. A bit of outline counts as right when its piece has the part of that shape in front, or
 on both sides; a bit of frame when it is found to be frame. F is connectedComponents + distanceTransform +
-distanceTransformWithLabels of the page in the same run. `--fit` prints the weights that suit the works asked for.
+distanceTransformWithLabels of the page in the same run. `--fit` prints the weights that suit the works asked for,
+`--changes` what a change of a hold costs.
 """
 
 import argparse
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 import cv2
 import numpy as np
 from scipy.optimize import minimize
 
+from drip_pot.book import Hold, build_tables, verbs
+from drip_pot.book.hand import hand_at
 from drip_pot.core.arrays import F64, I32, I64, U8, Bool
 from drip_pot.core.holds import BORDER, LinePieces, find_line_pieces, in_front
 from drip_pot.core.holds.front import signs_of_front
 from drip_pot.core.regions import auto_gap, decide, find_atoms, find_panels
 from drip_pot.core.regions.graph import label_boxes
-from drip_pot.demo.build import majority
+from drip_pot.demo.build import build_book, majority
 from drip_pot.demo.pen import Pen
 from drip_pot.demo.scheme import SCHEME
 from drip_pot.demo.works import draw, work_named
+from drip_pot.files import derive, open_book
+from drip_pot.files.delivery.export import prepared
 
 FRAME, OTHER = 255, 254
 
@@ -152,13 +160,50 @@ def fit(cases: list[Case]) -> None:
     print(dict(zip(signs, minimize(loss, np.zeros(x.shape[1])).x.round(2).tolist(), strict=True)))
 
 
+def changes(dpi: float) -> None:
+    """Print what a change of a hold costs, beside a view of 1600 × 1000 without holds, drawn in the same run."""
+    with TemporaryDirectory() as folder:
+        path = Path(folder) / "kites.drip"
+        build_book(path, dpi, works=(work_named("page-1"),))
+        file, kept = open_book(path)
+        book, page = kept.still(), next(iter(kept.pages()))
+        derived = derive(file, book, page)
+        made = prepared(book, derived, page, traps=False).ready
+        view = slice(1000, 2000), slice(900, 2500)
+        spent: dict[str, float] = {}
+
+        def took(name: str, work: Callable[[], object]) -> None:
+            work()
+            start = time.perf_counter()
+            work()
+            spent[name] = time.perf_counter() - start
+
+        took("view without holds", lambda: made.screen(*view, held=False))
+        took("view with holds", lambda: made.screen(*view))
+        sources = book.sources(page)
+        ground = derived.ground(sources)
+        took("tables", lambda: build_tables(book, sources, len(made.tables.is_poured) - 1, ground))
+        verbs.add_hold(book, page, Hold("Brushed", brushed=True, how="fixed"))
+        number = max(book.sources(page).holds)
+        hand = hand_at(book, page, derived)
+        way = [(1200.0 + k, 1000.0 + 8 * k, 1.0) for k in range(100)]
+        took("a brushed stroke of 800 px", lambda: verbs.brush_hold(hand, number, way, 60))
+        first = spent["view without holds"]
+        print("; ".join(f"{name} {1000 * s:.0f} ms, {s / first:.2f} views" for name, s in spent.items()))
+        file.close()
+
+
 def main() -> None:
     """Measure the works asked for."""
     asks = argparse.ArgumentParser(description=__doc__)
     asks.add_argument("--dpi", type=float, default=300)
     asks.add_argument("--works", default="page-3,page-2,sequence-1,page-1,page-4,cover")
     asks.add_argument("--fit", action="store_true")
+    asks.add_argument("--changes", action="store_true")
     asked = asks.parse_args()
+    if asked.changes:
+        changes(asked.dpi)
+        return
     cases = [case_of(name, asked.dpi) for name in asked.works.split(",")]
     for case in cases:
         tell(case)

@@ -153,7 +153,7 @@ def main() -> None:
         near(window, "Shade", (0.42, 0.05, 0.70, 0.42), 0.3)
         take(window, "shade")
         light(window)
-        near(window, "Holds", (0.05, 0.60, 0.30, 0.98), 0.3)
+        near(window, "Holds", (0.05, 0.12, 0.26, 0.62), 0.42)
         take(window, "holds")
         easel.choose_stage("Press")
         canvas.fit()

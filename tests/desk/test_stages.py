@@ -205,6 +205,10 @@ def test_strokes_are_held_brushed_faded_and_knocked_out_by_hand(demo: Driver) ->
     panel.how.activated.emit(1)
     demo.easel.own(Holding).change(color="#c80000")
     assert color_at(demo, at) == [200, 0, 0]
+    demo.easel.own(Holding).choose(next(iter(demo.easel.sources().holds)))
+    demo.keys("T")
+    demo.click(*at)
+    assert demo.easel.own(Holding).in_hand()[1].name == "Strokes"
     demo.keys("F")
     demo.drag((at[0] - 3, at[1] - 3), (at[0] + 1, at[1] + 1))
     demo.settle()

@@ -168,7 +168,7 @@ def _wash(
         alpha[mine[matched(book, sources, hold, told, owner, count, ground)]] = share
         if hold.how == "darker":
             at = np.minimum(owner, count)
-            light[mine, :3], dark[mine, :3] = (darkened(half[at], hold.amount, hold.chroma) for half in flats)
+            light[mine, :3], dark[mine, :3] = (_darkened(half[at], hold) for half in flats)
     if hold.brushed and hold.scope.is_everywhere:
         alpha[:] = share
     if hold.scope.is_everywhere and not hold.spots:
@@ -187,6 +187,13 @@ def _wash(
         number, alpha, light, dark, form, hold.ramp if hold.how == "ramp" else None, hold.brushed,
         hold.how == "darker", hold.feather_mm / _MM * sources.page.dpi,
     )  # fmt: skip
+
+
+def _darkened(rgb: U8, hold: Hold) -> U8:
+    """Return what a hold makes of colours, (N, 3) uint8; each is worked out once."""
+    codes, where = np.unique(rgb.astype(np.int32) @ (65536, 256, 1), return_inverse=True)
+    every = np.column_stack([codes >> 16, codes >> 8 & 255, codes & 255]).astype(np.uint8)
+    return np.asarray(darkened(every, hold.amount, hold.chroma)[where.reshape(-1)], np.uint8)
 
 
 def owners(told: Lines, flats: U8, hold: Hold) -> I64:

@@ -84,8 +84,9 @@ class CardList(QWidget):
             room = box.adjusted(46, 4, -_EYE, -4)
             painter.setPen(theme.color("text" if card.shown else "muted"))
             painter.setFont(theme.font(14, 500))
-            name = painter.fontMetrics().elidedText(card.name, Qt.TextElideMode.ElideRight, int(room.width()))
-            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, _fitted(painter, name, room))
+            painter.drawText(
+                room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, _fitted(painter, card.name, room)
+            )
             painter.setPen(theme.color("muted"))
             painter.setFont(theme.font(13, 400, theme.FIGURES))
             painter.drawText(

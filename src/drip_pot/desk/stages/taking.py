@@ -4,7 +4,7 @@ from drip_pot.book import verbs
 from drip_pot.desk.view.tool import Mods, Tool, tool
 
 
-@tool("Flats", "Shade", "Holds")
+@tool("Flats", "Shade")
 class Take(Tool):
     """Take a pot from the page."""
 

@@ -7,9 +7,10 @@ import numpy as np
 
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
-from drip_pot.book.lines import lines_of
+from drip_pot.book.lines import lines_of, matched, owners
 from drip_pot.book.model import Hold, Scope
 from drip_pot.book.presets import HOLDS
+from drip_pot.book.scope import Ground
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.render import Ramp, Stop
@@ -178,6 +179,24 @@ class Holding(Scoping):
                 number = held[0]
             if number:
                 self.easel.do(lambda book, page: verbs.pick_line(book, page, number, spots))
+
+    def take(self, row: float, col: float) -> bool:
+        """Take the topmost hold of the stroke at a place in hand; return whether there is one."""
+        ready, view = self.easel.ready(), self.easel.view
+        flat = None if view is None else view.flat
+        pieces = self.pieces()
+        if ready is None or flat is None or pieces is None:
+            return False
+        piece = pieces.at(row, col, flat.atoms.line_px / 2)
+        told, ground = lines_of(*ready, pieces, flat.panels), Ground(flat.labels[0], lambda: flat.panels)
+        count = flat.atoms.count
+        flats = flat.tables.screen.flat[:, :3].reshape(2, -1, 3)
+        for number, hold in reversed(ready[1].holds.items()):
+            if piece and hold.shown and matched(*ready, hold, told, owners(told, flats, hold), count, ground)[piece]:
+                self.choose(number)
+                self.easel.said.emit(f"In hand: {hold.name}", False)
+                return True
+        return False
 
     def let_go(self, spots: Places) -> None:
         """Take strokes out of the hold in hand."""

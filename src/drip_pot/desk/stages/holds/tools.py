@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPolygonF
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.holds.holding import Holding
+from drip_pot.desk.stages.taking import Take
 from drip_pot.desk.view.tool import Mods, PressedStroke, Stroke, Tool, draw_brush, draw_with, tool
 
 _REACH = 1.5
@@ -134,3 +135,14 @@ class KnockOut(_Picking):
             self.easel.own(Holding).pick(spots, "Strokes knocked out by hand")
         else:
             self.easel.said.emit("There is no stroke here. Click on a line.", False)
+
+
+@tool("Holds")
+class TakeHold(Take):
+    """Take a hold from a stroke, or a pot from the colour."""
+
+    says = "Click a stroke to take its hold in hand, or colour to take its pot."
+
+    def press(self, row: float, col: float, mods: Mods) -> None:
+        if not self.easel.own(Holding).take(row, col):
+            super().press(row, col, mods)
