@@ -165,3 +165,37 @@ def test_a_delivery_is_whole_or_not_there_and_its_ticket_names_every_file(
         deliver(shelf.book, lambda _: shelf.derived, [], tmp_path, ("page",))
     with pytest.raises(BadInput, match="poster"):
         deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path, ("poster",))
+
+
+@needs("gs")
+def test_an_ink_of_its_own_and_fixed_inks_come_to_the_plate_as_they_were_set(tmp_path: Path) -> None:
+    shelf = Shelf(two_rooms(rows=360, cols=480))
+    shelf.pour(100, 60, 1)
+    shelf.pour(100, 400, 2)
+    book, page = shelf.book, shelf.page
+    verbs.set_print(book, page, dpi=DPI, trim_mm=None, bleed_mm=0.0)
+    verbs.set_pot_inks(book, 1, None, spot="Kite Red")
+    verbs.set_pot_inks(book, 2, (37, 2, 71, 13))
+    written = deliver(book, lambda _: shelf.derived, [page], tmp_path, ("plates", "separations", "pdf"))
+    inks = tifffile.imread(next(p for p in written if p.name.endswith("-cmyk.tif")))
+    assert inks.shape[2] == 5
+    assert inks[100, 60].tolist() == [0, 0, 0, 0, 255]
+    assert [round(v / 2.55) for v in inks[100, 400].tolist()] == [37, 2, 71, 13, 0]
+    alone = next(p for p in written if p.name.endswith("-kite-red.tif"))
+    assert np.array_equal(255 - tifffile.imread(alone), inks[..., 4])
+    pdf = next(p for p in written if p.suffix == ".pdf")
+    asks = ["gs", "-q", "-dNOPAUSE", "-dBATCH", "-dSAFER", "-sDEVICE=tiffsep", f"-r{DPI}"]
+    subprocess.run([*asks, f"-sOutputFile={tmp_path / 'sep.tif'}", str(pdf)], check=True, timeout=120)
+    plate = 255 - np.asarray(Image.open(tmp_path / "sep(Kite Red).tif"))
+    edge = round(12.0 / 25.4 * DPI)
+    cut = plate[edge : edge + 360, edge : edge + 480].astype(int)
+    assert np.abs(cut[60:140, 40:100] - 255).max() <= 1
+    assert np.abs(cut[60:140, 380:440]).max() <= 1
+    black = 255 - np.asarray(Image.open(tmp_path / "sep(Black).tif"))
+    assert black[edge + 100, edge + 60] <= 1, "nothing but the ink of its own"
+    assert "Kite Red" in written[-1].read_text()
+    for name in ("Cyan", " black "):
+        with pytest.raises(BadInput, match="cannot be called"):
+            verbs.set_pot_inks(book, 1, None, spot=name)
+    with pytest.raises(BadInput, match="0 to 100 %"):
+        verbs.set_pot_inks(book, 1, (0, 0, 101, 0))

@@ -37,6 +37,10 @@ class Pot(msgspec.Struct, frozen=True):
         '#rrggbb'; a shadow of None is worked out from the local colour by the book's tone rule.
     order : int
         Sorts pots within their part.
+    inks, shadow_inks : tuple of int, or None
+        Cyan, magenta, yellow and black in whole per cent, fixed by hand; None is worked out.
+    spot : str
+        The name of an ink beside the four that it is printed with, solid; empty is none.
     """
 
     name: str
@@ -44,6 +48,9 @@ class Pot(msgspec.Struct, frozen=True):
     local: str
     shadow: str | None = None
     order: int = 0
+    inks: tuple[int, int, int, int] | None = None
+    shadow_inks: tuple[int, int, int, int] | None = None
+    spot: str = ""
 
 
 class Page(msgspec.Struct, frozen=True):

@@ -11,8 +11,9 @@ import numpy as np
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Shown
 from drip_pot.book.store import TilePlane
-from drip_pot.book.tables import Tables
+from drip_pot.book.tables import Tables, inks_for
 from drip_pot.core.arrays import U8, U16, Rect
+from drip_pot.core.color import from_hex
 from drip_pot.core.press import black_line, halo_px, separate, tone_of, worn
 from drip_pot.core.render import Colors, LineWash, Piece, compose
 
@@ -90,7 +91,11 @@ class Ready:
         high, wide = self.shown.labels.shape
         down = slice(max(0, rows.start - around), min(high, rows.stop + around))
         across = slice(max(0, cols.start - around), min(wide, cols.stop + around))
-        inks = self.plates(down, across, None if trap is None else trap[down, across])[..., :4]
+        every = self.plates(down, across, None if trap is None else trap[down, across])
+        inks = every[..., :4]
+        for place, spot in enumerate(self.tables.spots, 4):  # old stock knows four inks
+            four = np.array(inks_for(_rgb(spot.color), press)[0], np.float32)
+            inks = np.maximum(inks, (every[..., place, None] * (four / 255)).astype(np.uint8))
         top, left = down.start, across.start
         seen = worn(np.ascontiguousarray(inks), wear, dpi, press.condition, top * self.step, left * self.step, page,
                     self.step)  # fmt: skip
@@ -110,6 +115,11 @@ class Ready:
     def tone(self) -> U8 | None:
         """Return where the page has the plain shadow colours of its atoms, (M, N) uint8 of 0 and 1; None is nowhere."""
         return tone_of(self.piece(), list(self.tables.stack))[0]
+
+
+def _rgb(color: str) -> tuple[int, int, int]:
+    r, g, b = from_hex(color).tolist()
+    return r, g, b
 
 
 def plain_lines(colors: Colors) -> Colors:

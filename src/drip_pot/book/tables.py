@@ -8,6 +8,7 @@ import numpy as np
 from drip_pot.book.book import Book
 from drip_pot.book.lines import color_lines
 from drip_pot.book.model import BALLOON, PageSources
+from drip_pot.book.own_inks import OwnInks, Spot, own_inks, spots_on
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab
@@ -38,6 +39,10 @@ class Tables:
         What the passes do, in their order.
     wear : Wear
         How old stock looks.
+    spots : tuple of Spot
+        The inks beside the four.
+    own : tuple of (OwnInks, atoms)
+        Pots with inks of their own, and where they are.
     """
 
     screen: Colors
@@ -47,6 +52,8 @@ class Tables:
     stack: tuple[Wash, ...] = ()
     washes: tuple[LineWash, ...] = ()
     wear: Wear = NEW
+    spots: tuple[Spot, ...] = ()
+    own: tuple[tuple[OwnInks, tuple[int, ...]], ...] = ()
 
     def inks(self) -> InkTable:
         """Return the inks of any colour, worked out once for a press."""
@@ -55,7 +62,7 @@ class Tables:
     @cached_property
     def plates(self) -> Plates:
         """The inks of the same colours."""
-        return _plates(self.screen, self.washes, self.press)
+        return _plates(self.screen, self.washes, self.press, len(self.spots), self.own)
 
 
 def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | None = None) -> Tables:
@@ -74,6 +81,9 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
     rgb[:, paper] = from_hex(sources.lines.balloon)
     found = color_lines(book, sources, count, rgb, ["#000000", *sources.over.colors], ground)
     same = np.array_equal(found.light, found.dark)
+    spots = spots_on(book, sources)
+    where = _by_pot(sources, count)
+    own = tuple((one, tuple(where.get(one.pot, ()))) for one in own_inks(book, sources, spots))
     follows = found.follows if found.follows.any() else None
     return Tables(
         Colors(_opaque(rgb.reshape(-1, 3)), _opaque(found.light), None if same else _opaque(found.dark), follows),
@@ -83,6 +93,8 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
         _stack(book, sources, count, ground),
         found.washes,
         sources.wear,
+        spots,
+        own,
     )
 
 
@@ -149,7 +161,10 @@ def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int
     return inks_of([rgb], press)[0]
 
 
-def _plates(screen: Colors, washes: tuple[LineWash, ...], press: PressSettings) -> Plates:
+def _plates(
+    screen: Colors, washes: tuple[LineWash, ...], press: PressSettings, spots: int,
+    own: tuple[tuple[OwnInks, tuple[int, ...]], ...],
+) -> Plates:  # fmt: skip
     """Return plates of flats and of lines, in light and then in shadow, and of what lies over the lines."""
     every = [screen.flat[:, :3], screen.line[:, :3]]
     every += [] if screen.line_shadow is None else [screen.line_shadow[:, :3]]
@@ -157,11 +172,17 @@ def _plates(screen: Colors, washes: tuple[LineWash, ...], press: PressSettings) 
     codes, where = np.unique(np.concatenate(every).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
     colors = [(c >> 16, c >> 8 & 255, c & 255) for c in codes.tolist()]
     table = np.array([inks for inks, _ in inks_of(colors, press)], np.uint8)[where.reshape(-1)]
+    table = np.pad(table, ((0, 0), (0, spots)))
     flat, line, *rest = np.split(table, np.cumsum([len(t) for t in every])[:-1])
     dark = rest.pop(0) if screen.line_shadow is not None else None
     is_black = prints_black(screen.line[:, :3])
     for inks, colors_ in zip([line, *([] if dark is None else [dark]), *rest], every[1:], strict=True):
-        inks[prints_black(colors_)] = (0, 0, 0, 255)
+        inks[prints_black(colors_)] = (0, 0, 0, 255, *(0,) * spots)
+    half = len(flat) // 2
+    for one, atoms in own:
+        flat[list(atoms)] = one.local
+        if one.shadow is not None:
+            flat[[half + a for a in atoms]] = one.shadow
     over = [(rest[2 * k], rest[2 * k + 1], prints_black(wash.light[:, :3])) for k, wash in enumerate(washes)]
     rich = rich_black(press) if press.enrich else None
     return plates_of(flat, line, is_black, int(press.ink_limit * 2.55), rich, dark, over)

@@ -61,10 +61,10 @@ def _same(one: Path, two: Path) -> bool:
 
 def file_stem(title: str, number: int, name: str) -> str:
     """Return a file name without suffix for a page: its number makes it the only one, its name tells what it is."""
-    return "-".join(part for part in (_plain(title), f"{number:02d}", _plain(name)) if part)
+    return "-".join(part for part in (slug(title), f"{number:02d}", slug(name)) if part)
 
 
-def _plain(text: str) -> str:
+def slug(text: str) -> str:
     """Return letters and digits of a text, in lower case, with single hyphens between."""
     letters = unicodedata.normalize("NFC", text.encode("utf-8", "ignore").decode()).lower()
     plain = re.sub(r"[\W_]+", "-", letters).strip("-")

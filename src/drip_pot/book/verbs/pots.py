@@ -15,6 +15,7 @@ from drip_pot.book.store import Edit
 from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
 
+_PROCESS, _LONG_INK = {"cyan", "magenta", "yellow", "black", "all", "none"}, 60
 _MOST_STEPS, _DARKEST, _LIGHTEST = 7, 0.08, 0.99
 
 
@@ -174,6 +175,29 @@ def add_pots(book: Book, part: str, colors: Sequence[tuple[str, str]]) -> list[i
         added.append(changes.add(Pot(" ".join(called.split()) or color, number, to_hex(from_hex(color)))))
     changes.done("add-pots", f"Add {len(added)} pots to {name}" if len(added) > 1 else f"Add pot {colors[0][0]}")
     return added
+
+
+@order
+def set_pot_inks(
+    book: Book, number: int, inks: tuple[int, int, int, int] | None,
+    shadow_inks: tuple[int, int, int, int] | None = None, spot: str = "",
+) -> None:  # fmt: skip
+    """Fix the inks of a pot in whole per cent, in light and in shadow; None has them worked out.
+
+    With a `spot`, the name of an ink beside the four, it is printed with a solid of that, and with the inks given as
+    well.
+    """
+    pot, name = book.read(f"pot/{number}", Pot), " ".join(spot.split())
+    for given in (inks, shadow_inks):
+        if given is not None and not all(0 <= share <= 100 for share in given):
+            raise BadInput("Inks are 0 to 100 % each, in whole per cent.")
+    if shadow_inks is not None and inks is None and not name:
+        raise BadInput("Fix the inks of the pot in light before those of its shadow.")
+    if name.lower() in _PROCESS or not name.isprintable() or len(name) > _LONG_INK:
+        raise BadInput(f"An ink of its own cannot be called '{name[:_LONG_INK]}'. Choose another name.")
+    changed = msgspec.structs.replace(pot, inks=inks, shadow_inks=shadow_inks, spot=name)
+    change = book.change(f"pot/{number}", changed)
+    book.apply(Edit("set-pot-inks", f"Set the inks of {pot.name}", (change,)))
 
 
 @order

@@ -2,7 +2,7 @@
 
 from drip_pot.core.press.conditions import CONDITIONS, Condition
 from drip_pot.core.press.lut import InkTable, ink_table, inks_at
-from drip_pot.core.press.model import PressSettings, appearance, rich_black, separate_colors
+from drip_pot.core.press.model import PressSettings, appearance, rich_black, separate_colors, with_spot
 from drip_pot.core.press.plates import (
     Plates,
     WashInks,
@@ -51,6 +51,7 @@ __all__ = [
     "strayed",
     "tone_of",
     "trap_way",
+    "with_spot",
     "within_limit",
     "worn",
 ]

@@ -4,7 +4,7 @@ import msgspec
 import numpy as np
 
 from drip_pot.core.arrays import F64, U8
-from drip_pot.core.color import linear_to_oklab, linear_to_srgb, oklab_to_linear, srgb8_to_oklab
+from drip_pot.core.color import linear_to_oklab, linear_to_srgb, oklab_to_linear, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press.conditions import CONDITIONS, Condition
 
@@ -86,6 +86,20 @@ def appearance(cmyk: U8, condition: str = "coated", *, paper: bool = False) -> U
     linear = press.on_paper(linear) if paper else linear
     rgb = np.rint(linear_to_srgb(np.clip(linear, 0, 1)) * 255).astype(np.uint8)
     return np.asarray(rgb[where].reshape(*cmyk.shape[:-1], 3))
+
+
+def with_spot(rgb: U8, cover: U8, solid: U8) -> U8:
+    """Print a spot ink over what is seen: (…, 3) uint8 sRGB, (…) uint8 coverage, (3,) uint8 of a solid of it.
+
+    It is taken as transparent: a solid takes as much of every light as it does on white.
+    """
+    if not cover.any():
+        return rgb
+    keep = 1 - (cover[..., None] / 255) * (1 - srgb_to_linear(solid / 255))
+    out = rgb.copy()
+    where = cover > 0
+    out[where] = np.rint(linear_to_srgb(srgb_to_linear(rgb[where] / 255) * keep[where]) * 255)
+    return out
 
 
 def separate_colors(rgb: U8, settings: PressSettings) -> tuple[U8, F64]:

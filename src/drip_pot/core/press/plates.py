@@ -278,17 +278,23 @@ def black_line(piece: Piece, plates: Plates, washes: tuple[LineWash, ...] = ()) 
 
 
 def within_limit(cmyk: U8, limit: int) -> U8:
-    """Take ink away where (M, N, P) uint8 plates come to more than a limit (255 is one solid); black stays longest."""
+    """Take ink away where (M, N, P) uint8 plates come to more than a limit (255 is one solid).
+
+    Cyan, magenta and yellow go first; black stays longest, and inks beside the four as long as it leaves room for them.
+    """
     over = np.flatnonzero(_total(cmyk) > limit)
     if not len(over):
         return cmyk
     out = cmyk.copy()
     flat = out.reshape(-1, cmyk.shape[2])
     inks = flat[over].astype(np.int32)
-    black = np.minimum(inks[:, 3:4], limit)
-    rest = inks.sum(axis=1, keepdims=True) - inks[:, 3:4]
-    inks = inks * (limit - black) // np.maximum(rest, 1)
-    inks[:, 3:4] = black
+    room = np.maximum(limit - inks[:, 3], 0)
+    inks[:, 3] = np.minimum(inks[:, 3], limit)
+    for cut in (slice(4, None), slice(0, 3)):
+        total = inks[:, cut].sum(axis=1)
+        kept = np.minimum(total, room)
+        inks[:, cut] = inks[:, cut] * kept[:, None] // np.maximum(total, 1)[:, None]
+        room = room - inks[:, cut].sum(axis=1)
     flat[over] = inks.astype(np.uint8)
     return out
 

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
+    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -22,6 +23,8 @@ from drip_pot.desk.dialogs.asking import Asking
 from drip_pot.desk.dialogs.color import Disc, swatch_icon
 from drip_pot.desk.dialogs.color_editor import ColorEditor
 from drip_pot.desk.parts.widgets import button, label
+
+_INKS = ("Cyan", "Magenta", "Yellow", "Black")
 
 
 class FindPot(Asking):
@@ -99,6 +102,8 @@ class PotEditor(Asking):
         line.addLayout(left)
         line.addWidget(self.editor, 1)
         self.body.addLayout(line)
+        self.inks = OwnInks(pot)
+        self.body.addWidget(self.inks)
         self.body.addWidget(self._said)
         if number is not None:
             self.row.insertWidget(0, button("Remove", self._remove, "Remove the pot, or merge it into another"))
@@ -126,6 +131,10 @@ class PotEditor(Asking):
                     self._pot, name=self.name.text().strip(), part=part, local=self.editor.color
                 )
                 verbs.set_pot(self._book, self._number, kept)
+            fixed, spot = self.inks.chosen()
+            now = self._book.pots()[self._number]
+            if (now.inks, now.spot) != (fixed, spot):
+                verbs.set_pot_inks(self._book, self._number, fixed, now.shadow_inks if fixed or spot else None, spot)
         except BadInput as error:
             self._said.setText(str(error))
             return
@@ -142,6 +151,48 @@ class PotEditor(Asking):
             if part.name == text:
                 return number
         return verbs.add_part(self._book, text)
+
+
+class OwnInks(QWidget):
+    """What a pot is printed with: inks worked out, fixed in whole per cent, or an ink of its own."""
+
+    def __init__(self, pot: Pot) -> None:
+        super().__init__()
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        self.how = QComboBox()
+        self.how.setAccessibleName("What it is printed with")
+        self.how.addItems(["Inks worked out for the press", "Fixed inks", "An ink of its own"])
+        self.how.setCurrentIndex(2 if pot.spot else 1 if pot.inks else 0)
+        self.spot = QLineEdit(pot.spot)
+        self.spot.setPlaceholderText("Name of the ink")
+        self.spot.setAccessibleName("Name of the ink")
+        self.boxes: list[QSpinBox] = []
+        grid.addWidget(label("Printed with", "muted"), 0, 0)
+        grid.addWidget(self.how, 0, 1, 1, 4)
+        grid.addWidget(self.spot, 1, 1, 1, 4)
+        for place, (name, share) in enumerate(zip(_INKS, pot.inks or (0, 0, 0, 0), strict=True)):
+            box = QSpinBox()
+            box.setRange(0, 100)
+            box.setSuffix(" %")
+            box.setPrefix(f"{name[0] if name != 'Black' else 'K'} ")
+            box.setAccessibleName(name)
+            box.setValue(share)
+            self.boxes.append(box)
+            grid.addWidget(box, 2, place + 1)
+        self.how.currentIndexChanged.connect(self._turn)
+        self._turn(self.how.currentIndex())
+
+    def _turn(self, how: int) -> None:
+        self.spot.setVisible(how == 2)
+        for box in self.boxes:
+            box.setVisible(how == 1)
+
+    def chosen(self) -> tuple[tuple[int, int, int, int] | None, str]:
+        """Return the fixed inks, or None, and the name of an ink of its own, or nothing."""
+        how = self.how.currentIndex()
+        c, m, y, k = (box.value() for box in self.boxes)
+        return ((c, m, y, k) if how == 1 else None), (self.spot.text().strip() if how == 2 else "")
 
 
 class RemovePot(Asking):

@@ -21,12 +21,14 @@ from drip_pot.book import (
     build_tables,
 )
 from drip_pot.book.derive import PIECES, Derived, Shown, facts_of, loud_of, over_rows, partition_of
+from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect
+from drip_pot.core.color import from_hex
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.inks import Pieces
-from drip_pot.core.press import Traps, appearance
+from drip_pot.core.press import Traps, appearance, with_spot
 from drip_pot.core.regions import Atoms, Divided, Panels, Partition, auto_gap, changed_rect, find_panels
 from drip_pot.core.render import label_pyramid, level_for, patched_pyramid, plane_pyramid
 
@@ -282,9 +284,14 @@ def painted_of(
     return found[0], found[1] if len(found) > 1 else None
 
 
-def proof(cmyk: U8, plates: tuple[bool, ...], condition: str = "coated", *, paper: bool = False) -> U8:
-    """Show some of four plates, (M, N, 4) uint8, as ink on paper, (M, N, 3) sRGB."""
-    return appearance(cmyk * np.array(plates, np.uint8), condition, paper=paper)
+def proof(
+    inks: U8, plates: tuple[bool, ...], condition: str = "coated", *, paper: bool = False, spots: tuple[Spot, ...] = ()
+) -> U8:  # fmt: skip
+    """Show some of four plates, and the inks beside them, (M, N, P) uint8, as ink on paper, (M, N, 3) sRGB."""
+    out = appearance(np.ascontiguousarray(inks[..., :4] * np.array(plates, np.uint8)), condition, paper=paper)
+    for place, spot in enumerate(spots, 4):
+        out = with_spot(out, inks[..., place], from_hex(spot.color))
+    return out
 
 
 def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool = True) -> Ready:
@@ -297,7 +304,7 @@ def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool =
 
 def small_plates(view: PageView, flat: Flatted) -> SmallPlates:
     """Return the whole page's plates made small, averaged from the level before the smallest."""
-    cmyk = ready_of(view, flat, max(0, len(flat.labels) - 2)).plates()
+    cmyk = np.ascontiguousarray(ready_of(view, flat, max(0, len(flat.labels) - 2)).plates()[..., :4])
     rows, cols = cmyk.shape[:2]
     size = max(1, cols // 4), max(1, rows // 4)
     small = np.asarray(cv2.resize(cmyk, size, interpolation=cv2.INTER_AREA), np.uint8)
@@ -354,7 +361,8 @@ def recolored(flat: Flatted, before: Tables, now: Tables, most: int) -> list[Rec
     count = min(len(before.is_poured), len(now.is_poured))
     old, new = before.screen, now.screen
     if (
-        (before.press, before.wear) != (now.press, now.wear)
+        (before.press, before.wear, before.spots) != (now.press, now.wear, now.spots)
+        or [one for one, _ in before.own] != [one for one, _ in now.own]
         or [a.key for a in before.stack] != [b.key for b in now.stack]
         or [a.key for a in before.washes] != [b.key for b in now.washes]
         or old.line.shape != new.line.shape

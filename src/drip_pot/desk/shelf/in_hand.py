@@ -107,8 +107,9 @@ class InHand(QWidget):
             strength = f", {self.easel.strength * 100:.0f} %" if self.easel.strength < 1 else ""
             self.part.setText((book.parts()[pot.part].name if pot.part in book.parts() else "") + strength)
             if sources is not None:
-                self.local.setText(ink_text(self._pair[0], sources.press))
-                self.shadow.setText("shadow  " + ink_text(self._pair[1], sources.press))
+                light, dark = (own_text(pot.spot, own) for own in (pot.inks, pot.shadow_inks))
+                self.local.setText(light or ink_text(self._pair[0], sources.press))
+                self.shadow.setText("shadow  " + (dark or ink_text(self._pair[1], sources.press)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -133,3 +134,9 @@ def ink_text(color: str, press: PressSettings) -> str:
     return "  ".join(
         f"{name[0] if name != 'Black' else 'K'} {round(v / 2.55)}" for name, v in zip(PLATES, inks, strict=True)
     )
+
+
+def own_text(spot: str, inks: tuple[int, int, int, int] | None) -> str:
+    """Write the inks a pot has of its own; empty where it has none."""
+    fixed = "" if inks is None else "  ".join(f"{'CMYK'[k]} {v}" for k, v in enumerate(inks))
+    return "  ".join(words for words in (spot, fixed) if words)

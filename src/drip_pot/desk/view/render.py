@@ -59,6 +59,8 @@ class Look:
         On the colour of the sheet, in a proof.
     opens : bool
         With the places marked that open when plates stray.
+    spots : bool
+        With the inks beside the four.
     old, dpi : bool, float
         As old stock; of a page of that resolution.
     """
@@ -80,6 +82,7 @@ class Look:
     alone: tuple[int, ...] = ()
     paper: bool = False
     opens: bool = False
+    spots: bool = True
     old: bool = False
     dpi: float = 300.0
 
@@ -222,8 +225,9 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
         return np.dstack([seen, np.full(seen.shape[:2], 255, np.uint8)])
     trap = None if traps is None else traps[cut]
     cmyk = ready_of(view, flat, level).plates(*cut, trap)
-    out = np.full(cmyk.shape, 255, np.uint8)
-    out[..., :3] = proof(cmyk, look.plates, flat.tables.press.condition, paper=look.paper)
+    out = np.full((*cmyk.shape[:2], 4), 255, np.uint8)
+    spots = flat.tables.spots if look.spots else ()
+    out[..., :3] = proof(cmyk, look.plates, flat.tables.press.condition, paper=look.paper, spots=spots)
     if look.trap and trap is not None:
         marked = trap > 0
         out[..., :3][~marked] = 255 - (255 - out[..., :3][~marked]) // 3
@@ -236,12 +240,12 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
     return out
 
 
-def plates_at(view: PageView, row: int, col: int) -> tuple[int, int, int, int] | None:
-    """Ink in per cent on the four plates at a pixel, with trap and line; None before the page is known."""
+def plates_at(view: PageView, row: int, col: int) -> dict[str, int] | None:
+    """Ink in per cent on every plate at a pixel, with trap and line; None before the page is known."""
     if view.flat is None:
         return None
     cut = slice(row, row + 1), slice(col, col + 1)
     trap = None if view.proved is None else view.proved.levels[0][cut]
-    cmyk = ready_of(view, view.flat).plates(*cut, trap)
-    c, m, y, k = (round(v / 2.55) for v in cmyk[0, 0].tolist())
-    return c, m, y, k
+    inks = ready_of(view, view.flat).plates(*cut, trap)[0, 0].tolist()
+    names = (*PLATES, *(spot.name for spot in view.flat.tables.spots))
+    return {name: round(value / 2.55) for name, value in zip(names, inks, strict=True)}

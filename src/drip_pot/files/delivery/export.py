@@ -4,6 +4,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from drip_pot.book import Book, Derived, build_tables, verbs
+from drip_pot.book.own_inks import spots_on
 from drip_pot.book.ready import Ready, marks_of
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
@@ -44,7 +45,8 @@ def export_page(
     targets = export_targets(book, page, folder, kinds)
     report(0.05, "Working out the page")
     made = prepared(book, derived, page, traps=any(KINDS[kind].traps for kind in kinds))
-    wanted = [(kind, part) for kind in kinds for part in range(len(KINDS[kind].parts))]
+    spots = spots_on(book, book.sources(page))
+    wanted = [(kind, part) for kind in kinds for part in range(len(KINDS[kind].parts_for(spots)))]
     for place, ((kind, part), target) in enumerate(zip(wanted, targets, strict=True)):
         report(0.3 + 0.7 * place / len(wanted), f"Writing {KINDS[kind].title}")
         with in_place(target) as work:
@@ -57,9 +59,9 @@ def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...]) 
     for kind in kinds:
         if kind not in KINDS:
             raise BadInput(f"There is nothing called '{kind}' to export. Choose from {', '.join(KINDS)}.")
-    pages = book.pages()
+    pages, spots = book.pages(), spots_on(book, book.sources(page))
     stem = file_stem(book.info.title, list(pages).index(page) + 1, pages[page].name)
-    return [folder / f"{stem}{part}{KINDS[kind].suffix}" for kind in kinds for part in KINDS[kind].parts]
+    return [folder / f"{stem}{part}{KINDS[kind].suffix}" for kind in kinds for part in KINDS[kind].parts_for(spots)]
 
 
 def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Delivered:

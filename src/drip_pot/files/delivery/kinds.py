@@ -5,8 +5,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from drip_pot.book import PageSources
+from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.core.arrays import U8, U16
+from drip_pot.files.outputs import slug
 
 
 @dataclass(frozen=True)
@@ -45,6 +47,8 @@ class Kind:
         Whether it needs traps.
     place : int
         Where it stands on the list.
+    spots : bool
+        Whether it has a further part for every ink beside the four.
     """
 
     title: str
@@ -53,6 +57,11 @@ class Kind:
     traps: bool = False
     parts: tuple[str, ...] = ("",)
     place: int = 50
+    spots: bool = False
+
+    def parts_for(self, spots: tuple[Spot, ...]) -> tuple[str, ...]:
+        """Return the parts it makes of a page that is printed with some inks beside the four."""
+        return (*self.parts, *(f"-{slug(spot.name)}" for spot in spots)) if self.spots else self.parts
 
 
 KINDS: dict[str, Kind] = {}
@@ -60,12 +69,13 @@ KINDS: dict[str, Kind] = {}
 
 
 def kind(
-    name: str, title: str, suffix: str, *, traps: bool = False, parts: tuple[str, ...] = ("",), place: int = 50
-) -> Callable[[Writer], Writer]:
+    name: str, title: str, suffix: str, *, traps: bool = False, parts: tuple[str, ...] = ("",), place: int = 50,
+    spots: bool = False,
+) -> Callable[[Writer], Writer]:  # fmt: skip
     """Put a writer on the list."""
 
     def offer(write: Writer) -> Writer:
-        KINDS[name] = Kind(title, suffix, write, traps, parts, place)
+        KINDS[name] = Kind(title, suffix, write, traps, parts, place, spots)
         ordered = sorted(KINDS.items(), key=lambda item: item[1].place)
         KINDS.clear()
         KINDS.update(ordered)

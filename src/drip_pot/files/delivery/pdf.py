@@ -13,6 +13,9 @@ import pikepdf
 from pikepdf import Array, Dictionary, Name
 
 from drip_pot.book.model import Page
+from drip_pot.book.own_inks import Spot
+from drip_pot.book.tables import inks_for
+from drip_pot.core.color import from_hex
 from drip_pot.core.strips import strips
 from drip_pot.files.delivery.kinds import Delivered, kind
 from drip_pot.files.delivery.plates import profile_of
@@ -46,13 +49,18 @@ def add_page(pdf: pikepdf.Pdf, page: Delivered) -> None:
     sheet.obj.TrimBox, sheet.obj.BleedBox = Array(list(trim)), Array(list(bleed))
     everything = Array([Name.Separation, Name.All, Name.DeviceCMYK, Dictionary(
         FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[1, 1, 1, 1], N=1)])  # fmt: skip
+    spots = page.ready.tables.spots
+    pictures = Dictionary(Colour=_image(pdf, page), Line=_mask(pdf, page))
+    for place_, spot in enumerate(spots):
+        pictures[f"/Spot{place_}"] = _spot(pdf, page, place_, spot)
     sheet.obj.Resources = Dictionary(
-        XObject=Dictionary(Colour=_image(pdf, page), Line=_mask(pdf, page)),
+        XObject=pictures,
         ExtGState=Dictionary(Over=Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)),
         ColorSpace=Dictionary(All=everything),
     )
     place = f"{art[2] - art[0]:.4f} 0 0 {art[3] - art[1]:.4f} {art[0]:.4f} {art[1]:.4f} cm"
-    drawn = f"q {place} /Colour Do Q q /Over gs 0 0 0 1 k {place} /Line Do Q {_marks(trim, bleed, media)}"
+    beside = "".join(f"q /Over gs {place} /Spot{k} Do Q " for k in range(len(spots)))
+    drawn = f"q {place} /Colour Do Q {beside}q /Over gs 0 0 0 1 k {place} /Line Do Q {_marks(trim, bleed, media)}"
     sheet.obj.Contents = pdf.make_stream(drawn.encode("ascii"))
 
 
@@ -102,6 +110,24 @@ def _image(pdf: pikepdf.Pdf, page: Delivered) -> pikepdf.Stream:
     image.stream_dict = Dictionary(
         Type=Name.XObject, Subtype=Name.Image, Width=cols, Height=rows, BitsPerComponent=8, ColorSpace=Name.DeviceCMYK,
         Filter=Name.FlateDecode,
+    )  # fmt: skip
+    return pdf.make_indirect(image)
+
+
+def _spot(pdf: pikepdf.Pdf, page: Delivered, place: int, spot: Spot) -> pikepdf.Stream:
+    """Return the plate of an ink beside the four; it is laid over the others, which show through where it is clear."""
+    rows, cols = page.ready.shown.labels.shape
+    packer, data = zlib.compressobj(6), bytearray()
+    for strip in strips(rows, height=_STRIP):
+        plate = page.plates(strip.rows, line_apart=True)[..., 4 + place]
+        data += packer.compress(np.ascontiguousarray(plate).tobytes())
+    data += packer.flush()
+    solid = [v / 255 for v in inks_for(tuple(from_hex(spot.color).tolist()), page.sources.press)[0]]
+    tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=solid, N=1)
+    image = pikepdf.Stream(pdf, bytes(data))
+    image.stream_dict = Dictionary(
+        Type=Name.XObject, Subtype=Name.Image, Width=cols, Height=rows, BitsPerComponent=8,
+        ColorSpace=Array([Name.Separation, Name(f"/{spot.name}"), Name.DeviceCMYK, tint]), Filter=Name.FlateDecode,
     )  # fmt: skip
     return pdf.make_indirect(image)
 

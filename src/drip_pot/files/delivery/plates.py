@@ -26,13 +26,19 @@ def profile_of(press: PressSettings) -> bytes:
 
 @kind("plates", "CMYK plates, TIFF", "-cmyk.tif", traps=True, place=40)
 def write_plates(path: Path, page: Delivered, part: int = 0) -> None:
-    """Write cyan, magenta, yellow and black with traps, and the profile of the press."""
-    profile = profile_of(page.sources.press)
-    _write(path, page, lambda inks: inks, (4,), "separated",
-           [(332, "H", 1, 1, True), (34675, "B", len(profile), profile, True)])  # fmt: skip
+    """Write cyan, magenta, yellow and black, then inks beside them, with traps, and the profile of the press."""
+    profile, spots = profile_of(page.sources.press), page.ready.tables.spots
+    tags: list[object] = [(332, "H", 1, 1 if not spots else 2, True), (34675, "B", len(profile), profile, True)]
+    if spots:  # ink names, and how many inks there are, as the TIFF standard has them
+        names = "\0".join(["Cyan", "Magenta", "Yellow", "Black", *(spot.name for spot in spots)])
+        tags += [
+            (333, "s", 0, names.encode("ascii", "replace").decode("ascii"), True),
+            (334, "H", 1, 4 + len(spots), True),
+        ]
+    _write(path, page, lambda inks: inks, (4 + len(spots),), "separated", tags, len(spots))
 
 
-@kind("separations", "One grey TIFF a plate", ".tif", traps=True, parts=_NAMES, place=45)
+@kind("separations", "One grey TIFF a plate", ".tif", traps=True, parts=_NAMES, place=45, spots=True)
 def write_separation(path: Path, page: Delivered, part: int = 0) -> None:
     """Write one plate, dark where it prints."""
     _write(path, page, lambda inks: 255 - inks[..., part], (), "minisblack", [])
@@ -40,7 +46,7 @@ def write_separation(path: Path, page: Delivered, part: int = 0) -> None:
 
 def _write(
     path: Path, page: Delivered, taken: Callable[[U8], U8], channels: tuple[int, ...], photometric: str,
-    tags: list[object],
+    tags: list[object], extra: int = 0,
 ) -> None:  # fmt: skip
     rows, cols = page.ready.shown.labels.shape
     dpi = page.sources.page.dpi
@@ -52,5 +58,6 @@ def _write(
     tifffile.imwrite(
         path, compressed(), shape=(rows, cols, *channels), dtype=np.uint8, photometric=photometric,
         planarconfig="contig" if channels else None, rowsperstrip=_STRIP, compression=_DEFLATE, resolution=(dpi, dpi),
-        resolutionunit="inch", extratags=tags, metadata=None, software="Drip Pot",
+        resolutionunit="inch", extratags=tags, metadata=None,
+        extrasamples=(0,) * extra or None, software="Drip Pot",
     )  # fmt: skip

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from drip_pot.book import Book
+from drip_pot.book.own_inks import spots_on
 
 
 def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
@@ -15,6 +16,7 @@ def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
         page, press = sources.page, sources.press
         wide, high = (n / page.dpi * 25.4 for n in (page.cols, page.rows))
         trim = f"{page.trim_mm[0]:g} × {page.trim_mm[1]:g} mm" if page.trim_mm else "the whole page"
+        inks = ", ".join(["cyan", "magenta", "yellow", "black", *(spot.name for spot in spots_on(book, sources))])
         lines += [
             f"Page {number}: {page.name}",
             f"  Size: {page.cols} × {page.rows} px, {page.dpi:g} dpi, {wide:.1f} × {high:.1f} mm",
@@ -22,7 +24,7 @@ def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
             f"  Press: {press.press.title} ({press.press.source})",
             f"  Ink limit: {press.ink_limit} %",
             f"  Traps: {press.trap_mm:g} mm, for plates that stray by up to {press.tolerance_mm:g} mm",
-            "  Inks: cyan, magenta, yellow, black; black line overprints",
+            f"  Inks: {inks}; black line overprints",
             "",
         ]
     lines.append("Files:")

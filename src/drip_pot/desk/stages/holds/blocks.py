@@ -96,7 +96,7 @@ class HoldBlock(Block):
             ("amount", "Darker by", 100, "%", 100), ("chroma", "Colourful", 200, "%", 100),
             ("strength", "Strength", 100, "%", 100), ("feather_mm", "Fades in over", 20, "mm", 1),
         ):  # fmt: skip
-            row = NumberRow(words, 0, high, 0.1 if unit == "mm" else 1, unit)
+            row = NumberRow(words, 0, high, 0.1 if unit == "mm" else 1, unit, 1 if unit == "mm" else 0)
             row.done.connect(lambda v, f=field, k=scale: holding.change(**{f: v / k}))
             self.rows[field] = row
             self.add(row)

@@ -7,7 +7,7 @@ from drip_pot.desk.shelf.in_hand import Tells
 from drip_pot.desk.stages.press.blocks import PressPanel
 from drip_pot.desk.stages.press.cards import PlateCards
 from drip_pot.desk.stages.stage import Stage
-from drip_pot.desk.view.render import Look, plates_at
+from drip_pot.desk.view.render import PLATES, Look, plates_at
 from drip_pot.desk.view.seen import Chip, Seen, flag
 
 
@@ -30,7 +30,10 @@ def _chips(easel: Easel, seen: Seen) -> list[Chip]:
 
 def _reads(easel: Easel, view: PageView, row: int, col: int) -> str:
     inks = plates_at(view, row, col)
-    return "" if inks is None else "C {} M {} Y {} K {}".format(*inks) + f" = {sum(inks)} %"
+    if inks is None:
+        return ""
+    told = [f"{name[0] if name in PLATES[:3] else 'K' if name == PLATES[3] else name} {v}" for name, v in inks.items()]
+    return f"{' '.join(told)} = {sum(inks.values())} %"
 
 
 def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
