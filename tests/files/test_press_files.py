@@ -199,3 +199,18 @@ def test_an_ink_of_its_own_and_fixed_inks_come_to_the_plate_as_they_were_set(tmp
             verbs.set_pot_inks(book, 1, None, spot=name)
     with pytest.raises(BadInput, match="0 to 100 %"):
         verbs.set_pot_inks(book, 1, (0, 0, 101, 0))
+
+
+def test_the_press_stand_in_prints_the_same_sheet_again_with_marks_around(printed: dict, tmp_path: Path) -> None:
+    shelf = Shelf(two_rooms(rows=360, cols=480))
+    shelf.pour(100, 60, 1)
+    verbs.set_print(shelf.book, shelf.page, dpi=DPI, trim_mm=None, bleed_mm=0.0)
+    sheets = []
+    for place in ("one", "two"):
+        written = deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path / place, ("proof",))
+        sheets.append(np.asarray(Image.open(written[0])).astype(int))
+    assert np.array_equal(*sheets)
+    sheet, margin = sheets[0], round(10 / 25.4 * 150)
+    assert sheet.shape[0] == 180 + 2 * margin
+    assert np.abs(sheet[margin + 50, margin + 30] - (226, 85, 58)).max() < 40, "the pot, as it comes out"
+    assert sheet[:, margin // 2].min() < 120, "crop marks"

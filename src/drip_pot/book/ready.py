@@ -14,7 +14,7 @@ from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables, inks_for
 from drip_pot.core.arrays import U8, U16, Rect
 from drip_pot.core.color import from_hex
-from drip_pot.core.press import black_line, halo_px, separate, tone_of, worn
+from drip_pot.core.press import Wear, black_line, halo_px, separate, tone_of, worn
 from drip_pot.core.render import Colors, LineWash, Piece, compose
 
 _EVERY = slice(None)
@@ -84,9 +84,14 @@ class Ready:
         t, piece = self.tables, self.piece(rows, cols)
         return separate(piece, list(t.stack), t.screen, t.plates, t.inks, trap, washes=t.washes, line_apart=line_apart)
 
-    def old_stock(self, rows: slice, cols: slice, trap: U16 | None, page: tuple[int, int], dpi: float) -> U8:
-        """Draw a piece as a worn sheet, (M, N, 3) uint8 sRGB; `trap` is of the whole page at this scale, or None."""
-        wear, press = self.tables.wear, self.tables.press
+    def old_stock(
+        self, rows: slice, cols: slice, trap: U16 | None, page: tuple[int, int], dpi: float, wear: Wear | None = None
+    ) -> U8:  # fmt: skip
+        """Draw a piece as a worn sheet, (M, N, 3) uint8 sRGB; `trap` is of the whole page at this scale, or None.
+
+        It is worn as the page says, unless `wear` is given.
+        """
+        wear, press = wear or self.tables.wear, self.tables.press
         around = -(-halo_px(wear, dpi) // self.step)
         high, wide = self.shown.labels.shape
         down = slice(max(0, rows.start - around), min(high, rows.stop + around))

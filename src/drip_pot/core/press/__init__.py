@@ -17,12 +17,13 @@ from drip_pot.core.press.plates import (
 from drip_pot.core.press.profile import icc_profile
 from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
 from drip_pot.core.press.trap import Traps, color_ids, find_traps, lightness_of, trap_way
-from drip_pot.core.press.wear import PRESETS, STEPS, Wear, halo_px, worn
+from drip_pot.core.press.wear import PRESETS, STAND_IN, STEPS, Wear, halo_px, worn
 
 __all__ = [
     "CELL",
     "CONDITIONS",
     "PRESETS",
+    "STAND_IN",
     "STEPS",
     "Condition",
     "InkTable",

@@ -83,6 +83,10 @@ PRESETS: dict[str, Wear] = {
 """Wear by name."""
 
 
+STAND_IN = Wear(register=0.15, spread=0.2, mottle=0.2, grain=0.15)
+"""How the press stand-in prints: plates a little astray, dots a little fat, on the paper of the condition."""
+
+
 def halo_px(wear: Wear, dpi: float) -> int:
     """Return how many pixels about a piece its wear depends on."""
     return int(np.ceil((0.8 * wear.register + 0.3 * wear.spread) / _MM * dpi)) + 2

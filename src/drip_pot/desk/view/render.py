@@ -14,6 +14,7 @@ from PyQt6.QtGui import QImage
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
+from drip_pot.core.press import STAND_IN
 from drip_pot.core.regions import LOUD
 from drip_pot.core.render import take_colors, with_line
 from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
@@ -22,7 +23,7 @@ TILE = 256
 PLATES = ("Cyan", "Magenta", "Yellow", "Black")
 _ASIDE = 0.4
 _SQUINT, _DIM = 3, 0.78
-_STRIPE_PX = 10
+_STRIPE_PX, _HEAVY = 10, 0.95
 _ALERT = (208, 64, 26, 255)
 Kind = Literal["scan", "line", "flats", "press"]
 
@@ -61,6 +62,8 @@ class Look:
         With the places marked that open when plates stray.
     spots : bool
         With the inks beside the four.
+    load, stand_in : bool
+        How much ink lies where; as the press stand-in prints it.
     old, dpi : bool, float
         As old stock; of a page of that resolution.
     """
@@ -83,6 +86,8 @@ class Look:
     paper: bool = False
     opens: bool = False
     spots: bool = True
+    load: bool = False
+    stand_in: bool = False
     old: bool = False
     dpi: float = 300.0
 
@@ -218,16 +223,19 @@ def _outlines(flat: Flatted, level: int, cut: tuple[slice, slice]) -> U8:
 
 def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
     traps = None if view.proved is None else view.proved.levels[level]
-    if look.old and not flat.tables.wear.is_new:
+    if look.stand_in or (look.old and not flat.tables.wear.is_new):
+        wear = STAND_IN if look.stand_in else None
         height, width = flat.labels[level].shape
         rows, cols = (slice(c.start, min(c.stop, n)) for c, n in zip(cut, (height, width), strict=True))
-        seen = ready_of(view, flat, level).old_stock(rows, cols, traps, view.shape, look.dpi)
+        seen = ready_of(view, flat, level).old_stock(rows, cols, traps, view.shape, look.dpi, wear)
         return np.dstack([seen, np.full(seen.shape[:2], 255, np.uint8)])
     trap = None if traps is None else traps[cut]
     cmyk = ready_of(view, flat, level).plates(*cut, trap)
     out = np.full((*cmyk.shape[:2], 4), 255, np.uint8)
     spots = flat.tables.spots if look.spots else ()
     out[..., :3] = proof(cmyk, look.plates, flat.tables.press.condition, paper=look.paper, spots=spots)
+    if look.load:
+        out[..., :3] = _load(cmyk, flat.tables.press.ink_limit)
     if look.trap and trap is not None:
         marked = trap > 0
         out[..., :3][~marked] = 255 - (255 - out[..., :3][~marked]) // 3
@@ -237,6 +245,15 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
         rows = np.minimum((np.arange(cut[0].start, cut[0].start + len(out)) << level) // cell, len(cells) - 1)
         cols = np.minimum((np.arange(cut[1].start, cut[1].start + len(out[0])) << level) // cell, len(cells[0]) - 1)
         out[cells[rows][:, cols] > 0] = _ALERT
+    return out
+
+
+def _load(inks: U8, limit: int) -> U8:
+    """Show how much ink lies where, (M, N, 3): the darker the more, in the alert colour from 95 % of the limit on."""
+    total = inks.sum(axis=2, dtype=np.uint32) / 2.55
+    grey = np.clip(255 - total * (215 / limit), 30, 255).astype(np.uint8)
+    out = np.repeat(grey[..., None], 3, axis=2)
+    out[total >= _HEAVY * limit] = _ALERT[:3]
     return out
 
 

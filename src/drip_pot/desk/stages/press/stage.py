@@ -13,16 +13,20 @@ from drip_pot.desk.view.seen import Chip, Seen, flag
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     sources = easel.sources()
-    return Look(
+    look = Look(
         kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"], old=seen["old"],
-        dpi=300.0 if sources is None else sources.page.dpi,
-    ), Look()  # fmt: skip
+        load=seen["load"], stand_in=seen["stand-in"], dpi=300.0 if sources is None else sources.page.dpi,
+    )  # fmt: skip
+    printed = look.old or look.stand_in  # beside the sheet as it is meant to come out
+    return look, Look(kind="press", paper=True) if printed else Look()
 
 
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     return [
         flag(seen, "Traps", "trap", "Where the lighter colour spreads, in black"),
         flag(seen, "Opens", "opens", "Where something lighter shows when plates stray, in vermilion"),
+        flag(seen, "Load", "load", "How much ink lies where; in vermilion from 95 % of the limit on"),
+        flag(seen, "Stand-in", "stand-in", "As a simulated press prints it, with its own drift and gain"),
         flag(seen, "Old stock", "old", "As a worn, aged sheet: set it at the right"),
         flag(seen, "Paper", "paper", "On the colour of the sheet"),
     ]
