@@ -343,6 +343,45 @@ class Hold(msgspec.Struct, frozen=True):
     order: int = 0
 
 
+class PotColors(msgspec.Struct, frozen=True):
+    """What a scheme says of a pot: its colours and its own inks, as of `Pot`."""
+
+    local: str
+    shadow: str | None = None
+    inks: tuple[int, int, int, int] | None = None
+    shadow_inks: tuple[int, int, int, int] | None = None
+    spot: str = ""
+
+
+class Scheme(msgspec.Struct, frozen=True):
+    """A set of colours for the flats of a book.
+
+    Attributes
+    ----------
+    pots : dict
+        By number.
+    tone : ToneRule
+        How shadows are worked out.
+    parts : dict
+        The own rules of parts, by number.
+    lines : dict
+        Colours of lines by page, where they are not the usual ones.
+    passes, holds : dict
+        Colour and ramp by page and number.
+    shared_holds : dict
+        Colour and ramp of the holds of the whole book.
+    """
+
+    name: str
+    pots: dict[int, PotColors] = {}
+    tone: ToneRule = ToneRule()
+    parts: dict[int, ToneRule] = {}
+    lines: dict[int, Lines] = {}
+    passes: dict[int, dict[int, tuple[str, Ramp | None]]] = {}
+    holds: dict[int, dict[int, tuple[str, Ramp | None]]] = {}
+    shared_holds: dict[int, tuple[str, Ramp | None]] = {}
+
+
 class KeptScope(msgspec.Struct, frozen=True):
     """A scope kept by name."""
 

@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 import msgspec
 import numpy as np
 
-from drip_pot.book.model import BookInfo, Hold, InkSet, Page, Part, Pot
+from drip_pot.book.model import BookInfo, Hold, InkSet, Page, Part, Pot, Scheme
 from drip_pot.book.store import PageValues
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, shadows_together, to_hex
 from drip_pot.core.errors import BadInput
@@ -16,7 +16,7 @@ T = TypeVar("T")
 _DIGITS = 15
 _KINDS: dict[str, Any] = {
     "part": Part, "pot": Pot, "inkset": InkSet, "page": Page, "book": BookInfo, "tone": ToneRule,
-    "hold": Hold,
+    "hold": Hold, "scheme": Scheme, "scheme-now": int,
 }  # fmt: skip
 
 
@@ -110,6 +110,16 @@ class Reading:
     def holds(self) -> dict[int, Hold]:
         """Return the holds of the whole book by number."""
         return self._once("hold", lambda: self._all("hold", Hold))
+
+    def schemes(self) -> dict[int, Scheme]:
+        """Return the schemes of the book by number; none where it has but one set of colours."""
+        return self._once("scheme", lambda: dict(sorted(self._all("scheme", Scheme).items())))
+
+    @property
+    def scheme(self) -> int:
+        """The number of the scheme in hand; 0 where there are none."""
+        known = self.schemes()
+        return self.read("scheme-now", int, min(known)) if known else 0
 
     def ink_sets(self) -> dict[int, InkSet]:
         """Return the sets of real inks a person owns, by number."""

@@ -37,7 +37,7 @@ def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
             {"number": n, **msgspec.to_builtins(pot), "shadow": book.tone_pair(pot)[1]}
             for n, pot in book.pots().items()
         ],
-        "schemes": [],
+        "schemes": [{"number": n, "name": s.name, "in_hand": n == book.scheme} for n, s in book.schemes().items()],
         "pages": [_page(book, number, derive(number)) for number in book.pages()],
     }
 

@@ -84,6 +84,13 @@ from drip_pot.book.verbs.pots import (
     unused_pots,
 )
 from drip_pot.book.verbs.press import set_press, set_wear, widen_trap
+from drip_pot.book.verbs.schemes import (
+    add_scheme,
+    remove_scheme,
+    rename_scheme,
+    set_scheme_colors,
+    use_scheme,
+)
 from drip_pot.book.verbs.seeds import settle_seeds, sow
 from drip_pot.book.verbs.shades import (
     cut_shade,
@@ -119,6 +126,7 @@ __all__ = [
     "add_pass",
     "add_pot",
     "add_pots",
+    "add_scheme",
     "add_sheet",
     "brush",
     "brush_hold",
@@ -174,10 +182,12 @@ __all__ = [
     "remove_part",
     "remove_pass",
     "remove_pot",
+    "remove_scheme",
     "remove_scope",
     "remove_sheet",
     "remove_unused_pots",
     "rename_part",
+    "rename_scheme",
     "series",
     "set_balloons",
     "set_cut",
@@ -197,6 +207,7 @@ __all__ = [
     "set_pot_inks",
     "set_press",
     "set_print",
+    "set_scheme_colors",
     "set_sheet",
     "set_tone",
     "set_wear",
@@ -215,6 +226,7 @@ __all__ = [
     "take_paper_out",
     "to_part",
     "unused_pots",
+    "use_scheme",
     "widen_trap",
     "wipe_speck",
     "work_out_shadow",

@@ -1,0 +1,158 @@
+"""Verbs on schemes: sets of colours for the same flats, made from each other, used, mixed by part. Knows no window.
+
+The colours in hand are those of the pots, lines, passes and holds themselves; a scheme that is not in hand keeps its
+own aside. To use another one is one edit: what is in hand goes aside, and the other comes in its place.
+"""
+
+from collections.abc import Iterable
+from typing import TypeVar
+
+import msgspec
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.model import Hold, Lines, Pass, PotColors, Scheme
+from drip_pot.book.store import Change, Edit
+from drip_pot.book.verbs.setting import named
+from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.core.render import Ramp
+
+_FIRST = "First colours"
+T = TypeVar("T", Pass, Hold)
+ByPage = dict[int, dict[int, tuple[str, Ramp | None]]]
+_MOST = 40
+
+
+@order
+def add_scheme(book: Book, name: str) -> int:
+    """Make a scheme from the colours in hand, and take it in hand; return its number."""
+    known = book.schemes()
+    if len(known) >= _MOST:
+        raise BadInput(f"A book has at most {_MOST} schemes. Remove one first.")
+    if name.strip().lower() in {scheme.name.lower() for scheme in known.values()}:
+        raise BadInput(f"There is a scheme called {name.strip()} already. Choose another name.")
+    now, aside = book.scheme, dict(known)
+    if not known:
+        now, aside[1] = 1, colors_of(book, _FIRST)
+    else:
+        aside[now] = colors_of(book, known[now].name)
+    number = max(aside) + 1
+    aside[number] = colors_of(book, named(name, "scheme"))
+    changes = [book.change(f"scheme/{n}", scheme) for n, scheme in aside.items()]
+    book.apply(
+        Edit("add-scheme", f"Add the scheme {aside[number].name}", (*changes, book.change("scheme-now", number)))
+    )
+    return number
+
+
+@order
+def use_scheme(book: Book, number: int, parts: tuple[int, ...] = ()) -> None:
+    """Take a scheme in hand; with some `parts`, take only the colours of their pots into the one in hand."""
+    scheme, now = known_scheme(book, number), book.scheme
+    if number == now:
+        raise NothingDone(f"The scheme {scheme.name} is in hand already.")
+    if parts:
+        changes = _pots_changed(book, scheme, set(parts))
+        book.apply(Edit("use-scheme", f"Mix parts of {scheme.name} in", tuple(changes)))
+        return
+    old = colors_of(book, book.schemes()[now].name)
+    changes = [book.change(f"scheme/{now}", old), book.change("scheme-now", number), *_all_changed(book, scheme)]
+    book.apply(Edit("use-scheme", f"Use the scheme {scheme.name}", tuple(changes)))
+
+
+@order
+def rename_scheme(book: Book, number: int, name: str) -> None:
+    """Give a scheme another name."""
+    scheme = known_scheme(book, number)
+    changed = msgspec.structs.replace(scheme, name=named(name, "scheme"))
+    book.apply(Edit("rename-scheme", f"Rename {scheme.name} to {changed.name}",
+                    (book.change(f"scheme/{number}", changed),)))  # fmt: skip
+
+
+@order
+def remove_scheme(book: Book, number: int) -> None:
+    """Remove a scheme that is not in hand; with the last other one, the book has no schemes any more."""
+    scheme = known_scheme(book, number)
+    if number == book.scheme:
+        raise BadInput(f"The scheme {scheme.name} is in hand. Use another one first, then remove it.")
+    gone = [number] if len(book.schemes()) > 2 else list(book.schemes())
+    changes = [book.change(f"scheme/{n}", None) for n in gone]
+    changes += [book.change("scheme-now", None)] if len(gone) > 1 else []
+    book.apply(Edit("remove-scheme", f"Remove the scheme {scheme.name}", tuple(changes)))
+
+
+@order
+def set_scheme_colors(book: Book, number: int, colors: dict[int, tuple[str, str | None]]) -> None:
+    """Set local and shadow colours of pots, by number, in a scheme that is not in hand; a shadow of None follows."""
+    scheme = known_scheme(book, number)
+    if number == book.scheme:
+        raise BadInput(f"The scheme {scheme.name} is in hand. Change its pots themselves.")
+    pots = dict(scheme.pots)
+    for pot, (local, shadow) in colors.items():
+        pots[pot] = msgspec.structs.replace(pots.get(pot, PotColors(local)), local=local, shadow=shadow)
+    changed = msgspec.structs.replace(scheme, pots=pots)
+    book.apply(Edit("set-scheme-colors", f"Set colours of {scheme.name}", (book.change(f"scheme/{number}", changed),)))
+
+
+def known_scheme(book: Book, number: int) -> Scheme:
+    """Return a scheme; raises `BadInput` where there is none of that number."""
+    known = book.schemes()
+    if number not in known:
+        has = ", ".join(f"{n} ({s.name})" for n, s in known.items()) or "none; add one first"
+        raise BadInput(f"This book has no scheme {number}. It has {has}.")
+    return known[number]
+
+
+def colors_of(book: Book, name: str) -> Scheme:
+    """Return the colours in hand as a scheme."""
+    pots = {n: PotColors(p.local, p.shadow, p.inks, p.shadow_inks, p.spot) for n, p in book.pots().items()}
+    parts = {n: part.tone for n, part in book.parts().items() if part.tone is not None}
+    lines, passes, holds = {}, {}, {}
+    for page in book.pages():
+        sources = book.sources(page)
+        if sources.lines != Lines():
+            lines[page] = sources.lines
+        passes[page] = {n: (p.color, p.ramp) for n, p in sources.passes.items() if p.kind in ("tint", "ramp")}
+        own = {n: h for n, h in sources.holds.items() if n not in book.holds()}
+        holds[page] = {n: (h.color, h.ramp) for n, h in own.items()}
+    shared = {n: (h.color, h.ramp) for n, h in book.holds().items()}
+    return Scheme(name, pots, book.tone, parts, lines, _filled(passes), _filled(holds), shared)
+
+
+def _filled(pages: ByPage) -> ByPage:
+    return {page: kept for page, kept in pages.items() if kept}
+
+
+def _pots_changed(book: Book, scheme: Scheme, parts: Iterable[int] | None = None) -> list[Change]:
+    found = []
+    for number, pot in book.pots().items():
+        colors = scheme.pots.get(number)
+        if colors is not None and (parts is None or pot.part in parts):
+            found.append(book.change(f"pot/{number}", msgspec.structs.replace(pot, **msgspec.structs.asdict(colors))))
+    return found
+
+
+def _all_changed(book: Book, scheme: Scheme) -> list[Change]:
+    changes = _pots_changed(book, scheme)
+    changes.append(book.change("tone", scheme.tone))
+    for number, part in book.parts().items():
+        changes.append(book.change(f"part/{number}", msgspec.structs.replace(part, tone=scheme.parts.get(number))))
+    for number, hold in book.holds().items():
+        if number in scheme.shared_holds:
+            changes.append(book.change(f"hold/{number}", _recolored(hold, scheme.shared_holds[number])))
+    for page in book.pages():
+        sources, top = book.sources(page), f"page/{page}"
+        changes.append(book.change(f"{top}/lines", scheme.lines.get(page)))
+        for number, one in sources.passes.items():
+            if (colors := scheme.passes.get(page, {}).get(number)) is not None:
+                changes.append(book.change(f"{top}/pass/{number}", _recolored(one, colors)))
+        for number, hold in sources.holds.items():
+            if (colors := scheme.holds.get(page, {}).get(number)) is not None:
+                changes.append(book.change(f"{top}/hold/{number}", _recolored(hold, colors)))
+    return changes
+
+
+def _recolored(one: T, colors: tuple[str, Ramp | None]) -> T:
+    color, ramp = colors
+    same = (ramp is None) == (one.ramp is None)  # what was made something else meanwhile keeps its ramp
+    return msgspec.structs.replace(one, color=color, ramp=ramp if same else one.ramp)
