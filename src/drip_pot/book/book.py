@@ -382,6 +382,9 @@ class Book(Reading):
                 self._memo.pop(name, None)
         for name in (*_WORKED_OUT.get(kind, (kind,)), f"sources {number}"):
             self._memo.pop(name, None)
+        if kind == "page" and text is None:  # its number may be given to another one
+            for name in [n for n in self._planes if n.startswith(f"{key}/")]:
+                del self._planes[name]
         if kind == "page" and text is not None:
             page = msgspec.json.decode(text, type=Page)
             for name in [n for n in self._planes if n.startswith(f"{key}/")]:

@@ -198,9 +198,21 @@ def build_book(
                     _cut_leaks(hand_at(book, page, derived), drawing)
                 finish(hand_at(book, page, derived), work.name)
                 hold_lines(book, page, work.name)
+        if finished:
+            _add_schemes(book)
     finally:
         file.close()
     work_path.replace(path)
+
+
+def _add_schemes(book: Book) -> None:
+    """Have the book's colours as noon, and the same flats at dusk and in a storm."""
+    for light in ("dusk", "storm"):
+        number = verbs.add_scheme(book, light.capitalize())
+        verbs.use_scheme(book, 1)
+        pots: dict[int, tuple[str, str | None]] = {n: in_light(pot.local, light) for n, pot in book.pots().items()}
+        verbs.set_scheme_colors(book, number, pots)
+    verbs.rename_scheme(book, 1, "Noon")
 
 
 def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> Derived:

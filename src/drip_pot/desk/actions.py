@@ -97,6 +97,7 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+I", "Scan a drawing", w.books.show_scanner),
         Action("Book", "Ctrl+Shift+P", "Size and edges of the page", w.books.set_page),
         Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.title)),
+        Action("Book", "Ctrl+Shift+G", "Contact sheet", w.books.show_contact),
         Action("Book", "Ctrl+E", "Export", w.exporting.export),
         Action("Book", "Ctrl+Z", "Undo", w.itself["undo"]),
         Action("Book", "Ctrl+Shift+Z", "Redo", w.itself["redo"]),
@@ -139,6 +140,7 @@ def _pots(w: Reach) -> Iterator[Action]:
         yield Action("Pots", str(number), title, partial(w.pots.take_key, number), "1 to 9")
     yield Action("Pots", "Ctrl+F", "Find a pot", w.pots.find_pot)
     yield Action("Pots", "Ctrl+Shift+C", "Colours from a picture", w.pots.show_palette)
+    yield Action("Pots", "Ctrl+Shift+S", "Next scheme", w.pots.schemes.next)
     yield Action("Pots", "0", "Paper", lambda: w.easel.choose_pot(None))
     yield Action("Pots", "]", "Next part, wider brush", lambda: w.step(1, _WIDER))
     yield Action("Pots", "[", "Part before, finer brush", lambda: w.step(-1, 1 / _WIDER))

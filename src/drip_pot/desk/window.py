@@ -75,12 +75,13 @@ class Window(QMainWindow):
 
     def _build(self) -> None:
         e, seen = self.easel, self.seen
-        self.exporting, self.demo_making = Exporting(self, e), DemoMaking(e)
+        self.exporting, self.demo_making = Exporting(self, e, self.settings), DemoMaking(e)
         self.books = BookMenu(self, e)
         self.sheets = SheetMenu(self, e, self.books)
         self.topbar = TopBar(e, {
             "undo": self.undo, "redo": self.redo, "bench": self.switch_bench,
             "history": self.show_history, "export": self.exporting.export,
+            "contact": self.books.show_contact,
         })  # fmt: skip
         tools = {name: kind(e) for kinds in self._kinds.values() for name, kind in kinds.items()}
         self.canvas = Canvas(e, tools, {name: stage.overlay(e, seen) for name, stage in STAGES.items()})

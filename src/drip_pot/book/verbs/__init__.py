@@ -56,6 +56,7 @@ from drip_pot.book.verbs.holds import (
 )
 from drip_pot.book.verbs.lamps import leave_calm, set_lamp, suggest_cuts
 from drip_pot.book.verbs.mending import draw_ink, draw_line, mend_line, mirror_ink
+from drip_pot.book.verbs.page_list import duplicate_page, move_page, remove_page
 from drip_pot.book.verbs.pages import add_page, crop_page, name_page, recut, set_print, straighten_page
 from drip_pot.book.verbs.passes import (
     add_pass,
@@ -140,6 +141,7 @@ __all__ = [
     "draw_bridge",
     "draw_ink",
     "draw_line",
+    "duplicate_page",
     "enclosed",
     "erase_speck",
     "fade_hold",
@@ -163,6 +165,7 @@ __all__ = [
     "mist_pass",
     "mix_pour",
     "move_hold",
+    "move_page",
     "move_part",
     "move_pass",
     "move_pot",
@@ -179,6 +182,7 @@ __all__ = [
     "reink",
     "remove_border",
     "remove_hold",
+    "remove_page",
     "remove_part",
     "remove_pass",
     "remove_pot",

@@ -127,6 +127,7 @@ class TopBar(QWidget):
         for name, tip in (
             ("undo", "Undo (Ctrl+Z)"),
             ("redo", "Redo (Ctrl+Shift+Z)"),
+            ("contact", "Contact sheet (Ctrl+Shift+G)"),
             ("bench", "Light or dim bench (D)"),
         ):
             tool = QToolButton()

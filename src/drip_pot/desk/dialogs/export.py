@@ -2,33 +2,41 @@
 
 from pathlib import Path
 
-from PyQt6.QtWidgets import (
-    QCheckBox,
-    QFileDialog,
-    QHBoxLayout,
-    QLineEdit,
-    QWidget,
-)
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QLineEdit, QWidget
 
-from drip_pot.desk.dialogs.asking import Asking
+from drip_pot.desk.dialogs.asking import Asking, ask_name
 from drip_pot.desk.parts.widgets import button, label, rule
-from drip_pot.files import KINDS
+from drip_pot.files import KINDS, ONE_PDF, PRESETS
 
-_SELDOM = ("separations", "old")
+_SELDOM = ("separations", "old", "proof", ONE_PDF)
+_OWN = "As ticked below"
 
 
 class ExportDialog(Asking):
-    """What to write, and where."""
+    """What to write, of which pages, and where; choices can be kept by name."""
 
-    def __init__(self, parent: QWidget | None, folder: Path, pages: int) -> None:
+    def __init__(
+        self, parent: QWidget | None, folder: Path, pages: int, kept: dict[str, tuple[str, ...]] | None = None
+    ) -> None:  # fmt: skip
         super().__init__(parent, "Export", "Write files")
+        self.kept = dict(kept or {})
+        self.preset = QComboBox()
+        self.preset.setAccessibleName("Files that go together")
+        line = QHBoxLayout()
+        line.addWidget(label("For", "muted"))
+        line.addWidget(self.preset, 1)
+        line.addWidget(button("Keep", self._keep, "Keep what is ticked by name"))
+        self.body.addLayout(line)
         self.boxes: dict[str, QCheckBox] = {}
-        for kind, offered in KINDS.items():
-            box = QCheckBox(offered.title)
+        grid = QGridLayout()
+        titles = {kind: offered.title for kind, offered in KINDS.items()} | {ONE_PDF: "One PDF of all pages"}
+        for place, (kind, title) in enumerate(titles.items()):
+            box = QCheckBox(title)
             box.setChecked(kind not in _SELDOM)
-            self.body.addWidget(box)
             box.clicked.connect(self._check)
+            grid.addWidget(box, place // 2, place % 2)
             self.boxes[kind] = box
+        self.body.addLayout(grid)
         self.all_pages = QCheckBox(f"All {pages} pages of the book")
         self.all_pages.setVisible(pages > 1)
         self.body.addWidget(rule())
@@ -40,15 +48,39 @@ class ExportDialog(Asking):
         line.addWidget(self.folder, 1)
         line.addWidget(button("Choose", self._choose, "Choose a folder"))
         self.body.addLayout(line)
-        note = label("Files of the same names are replaced. Plates carry traps and the page's dpi.", "muted")
+        note = label("All files and a job ticket are written, or none. Plates carry traps and the page's dpi.", "muted")
         note.setWordWrap(True)
         self.body.addWidget(note)
+        self._list()
+        self.preset.activated.connect(lambda _: self._take())
+
+    def _presets(self) -> dict[str, tuple[str, ...]]:
+        return {name.capitalize(): kinds for name, kinds in PRESETS.items()} | self.kept
+
+    def _list(self, chosen: str = _OWN) -> None:
+        self.preset.clear()
+        self.preset.addItems([_OWN, *self._presets()])
+        self.preset.setCurrentText(chosen)
+
+    def _take(self) -> None:
+        kinds = self._presets().get(self.preset.currentText())
+        if kinds is not None:
+            for kind, box in self.boxes.items():
+                box.setChecked(kind in kinds)
+            self.yes.setEnabled(bool(self.kinds()))
+
+    def _keep(self) -> None:
+        name = ask_name(self, "Name of this choice", "")
+        if name:
+            self.kept[name] = self.kinds()
+            self._list(name)
 
     def kinds(self) -> tuple[str, ...]:
         """Return the kinds wanted."""
         return tuple(kind for kind, box in self.boxes.items() if box.isChecked())
 
     def _check(self) -> None:
+        self.preset.setCurrentText(_OWN)
         self.yes.setEnabled(bool(self.kinds()))
 
     def _choose(self) -> None:

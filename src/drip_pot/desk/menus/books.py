@@ -10,6 +10,7 @@ from drip_pot.book import verbs
 from drip_pot.core.errors import DripPotError
 from drip_pot.core.inks import find_skew
 from drip_pot.desk.dialogs.asking import ask_name
+from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.session.easel import Easel
@@ -41,6 +42,7 @@ class BookMenu:
                 entry.triggered.connect(lambda _, n=number: self.easel.show_page(n))
                 menu.addAction(entry)
             menu.addSeparator()
+            menu.addAction("Contact sheet", self.show_contact)
             menu.addAction("Add a page", self.add_page)
             menu.addAction("Scan a drawing", self.show_scanner)
             menu.addAction("Size and edges of this page", self.set_page)
@@ -50,6 +52,11 @@ class BookMenu:
         menu.addAction("Open a drawing or a book", self.open_file)
         menu.addAction("New book", self.new_book)
         menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
+
+    def show_contact(self) -> None:
+        """Show all pages."""
+        if self.easel.book is not None:
+            ContactSheet(self.window, self.easel).exec()
 
     def name_book(self) -> None:
         """Ask for the book's title."""

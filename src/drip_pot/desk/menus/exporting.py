@@ -3,7 +3,8 @@
 import itertools
 from pathlib import Path
 
-from PyQt6.QtCore import QObject
+import msgspec
+from PyQt6.QtCore import QObject, QSettings
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.core.arrays import Report
@@ -13,18 +14,18 @@ from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
 from drip_pot.files import (
+    deliver,
+    delivery_targets,
     derive,
-    export_page,
-    export_targets,
 )
 
 
 class Exporting(QObject):
     """Files written in the background, whatever the easel does meanwhile; every end is told."""
 
-    def __init__(self, window: QWidget, easel: Easel) -> None:
+    def __init__(self, window: QWidget, easel: Easel, settings: QSettings) -> None:
         super().__init__(window)
-        self.window, self.easel = window, easel
+        self.window, self.easel, self._settings = window, easel, settings
         self.errands = Work(self, patience=19)
         self._exports = itertools.count(1)
 
@@ -36,44 +37,48 @@ class Exporting(QObject):
         file, book = self.easel.file, self.easel.book
         if file is None or book is None or not self.easel.page:
             return
-        asking = ExportDialog(self.window, file.path.parent / f"{file.path.stem} export", len(book.pages()))
+        folder = file.path.parent / f"{file.path.stem} export"
+        asking = ExportDialog(self.window, folder, len(book.pages()), self._kept())
         if asking.exec():
+            self._keep(asking.kept)
             pages = list(book.pages()) if asking.all_pages.isChecked() else [self.easel.page]
             folder, kinds = Path(asking.folder.text()).expanduser(), asking.kinds()
-            targets = [path for page in pages for path in export_targets(book, page, folder, kinds)]
+            targets = delivery_targets(book, pages, folder, kinds)
             if ask_replace(self.window, [path for path in targets if path.exists()]):
                 self.write_files(folder, kinds, pages)
 
+    def _kept(self) -> dict[str, tuple[str, ...]]:
+        """Return what was kept by name."""
+        try:
+            return msgspec.json.decode(str(self._settings.value("exports", "{}")), type=dict[str, tuple[str, ...]])
+        except msgspec.MsgspecError:
+            return {}
+
+    def _keep(self, kept: dict[str, tuple[str, ...]]) -> None:
+        self._settings.setValue("exports", msgspec.json.encode(kept).decode())
+
     def write_files(self, folder: Path, kinds: tuple[str, ...], pages: list[int]) -> None:
-        """Write pages as files, from a snapshot of the book."""
+        """Write pages as files, from a snapshot of the book; all of them or none."""
         file, book = self.easel.file, self.easel.book
         assert file is not None
         assert book is not None
         snapshot = book.still()
-        written: list[Path] = []
         release = file.hold()
 
-        def work(report: Report) -> None:
-            for place, page in enumerate(pages):
+        def work(report: Report) -> int:
+            known = {page: derive(file, snapshot, page) for page in pages}
+            return len(deliver(snapshot, known.__getitem__, pages, folder, kinds, report))
 
-                def part(fraction: float, doing: str, place: int = place) -> None:
-                    report((place + fraction) / len(pages), doing)
-
-                written.extend(
-                    export_page(snapshot, derive(file, snapshot, page), page, folder, kinds=kinds, report=part)
-                )
-
-        def done(_: None) -> None:
+        def done(count: int) -> None:
             release()
-            self._say(f"Wrote {counted(len(written), 'file')} into {folder}.")
+            self._say(f"Wrote {counted(count, 'file')} into {folder}.")
 
         def failed(error: Exception) -> None:
             release()
-            self._say(f"{error} {counted(len(written), 'file')} had been written into {folder}.", True)
+            self._say(f"{error} Nothing was written into {folder}.", True)
 
         def stopped() -> None:
             release()
-            self._say(f"Export was stopped; {counted(len(written), 'file')} of {len(pages) * len(kinds)} "
-                           f"had been written into {folder}.")  # fmt: skip
+            self._say(f"Export was stopped; nothing was written into {folder}.")
 
         self.errands.start(f"export {next(self._exports)}", work, done, failed, stopped)

@@ -12,6 +12,7 @@ from drip_pot.core.errors import DripPotError
 from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import FindPot, PotEditor, RemovePart, RemovePot
+from drip_pot.desk.menus.schemes import SchemeMenu
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.shelf.pots import Pots, pots_by_part
 from drip_pot.files import (
@@ -26,7 +27,7 @@ class PotMenu:
     """Pots and parts, asked about; a dialog stands beside the inspector."""
 
     def __init__(self, window: QWidget, easel: Easel, shelf: Pots, beside: QWidget) -> None:
-        self.window, self.easel = window, easel
+        self.window, self.easel, self.schemes = window, easel, SchemeMenu(window, easel)
         self.shelf, self.beside = shelf, beside
 
     def take_key(self, number: int) -> None:
@@ -98,6 +99,9 @@ class PotMenu:
         menu.addAction("Remove unused pots", self.remove_unused)
         menu.addAction("Colours from a picture or a palette", self.show_palette)
         menu.addAction("Write all pots as a palette", self.write_palette)
+        schemes = menu.addMenu("Schemes")
+        assert schemes is not None
+        self.schemes.fill(schemes)
         return menu
 
     def _pick_pot(self, pot: int) -> None:

@@ -109,6 +109,9 @@ class Easel(InUse):
         self.pot = next(iter(book.pots()), None)
 
     def _on_changed(self, touched: Touched) -> None:
+        if self.book is not None and self.page and self.page not in self.book.pages():
+            self.show_page(next(iter(self.book.pages()), 0))  # it was removed, or its coming undone
+            return
         self.deriving.changed(touched)
         pots = self.book.pots() if self.book is not None else {}
         if self.pot is not None and self.pot not in pots:

@@ -105,7 +105,9 @@ class InHand(QWidget):
             self._pair = book.tone_pair(pot)
             self.name.setText(pot.name)
             strength = f", {self.easel.strength * 100:.0f} %" if self.easel.strength < 1 else ""
-            self.part.setText((book.parts()[pot.part].name if pot.part in book.parts() else "") + strength)
+            part = book.parts()[pot.part].name if pot.part in book.parts() else ""
+            scheme = f" · {book.schemes()[book.scheme].name}" if book.scheme else ""
+            self.part.setText(part + scheme + strength)
             if sources is not None:
                 light, dark = (own_text(pot.spot, own) for own in (pot.inks, pot.shadow_inks))
                 self.local.setText(light or ink_text(self._pair[0], sources.press))

@@ -1,0 +1,49 @@
+"""Verbs on the list of pages: ordered, duplicated, removed. Knows no window, no file."""
+
+import msgspec
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.model import Page
+from drip_pot.book.store import Change, Edit, TileChange
+from drip_pot.book.verbs.setting import next_number, put
+
+
+@order
+def move_page(book: Book, number: int, step: int) -> None:
+    """Move a page in the book: 1 is one place later."""
+    page = book.read(f"page/{number}", Page)
+    line = list(book.pages())
+    place = line.index(number)
+    target = min(max(place + step, 0), len(line) - 1)
+    line.insert(target, line.pop(place))
+    if target != place:
+        known = book.pages()
+        pairs = [(f"page/{n}", msgspec.structs.replace(known[n], order=k)) for k, n in enumerate(line)]
+        put(book, "move-page", f"Move the page {page.name}", *pairs)
+
+
+@order
+def duplicate_page(book: Book, number: int) -> int:
+    """Copy a page with all that is on it, right after it; return the number of the copy."""
+    page, fresh = book.read(f"page/{number}", Page), next_number(book, "page")
+    line = list(book.pages())
+    line.insert(line.index(number) + 1, fresh)
+    known = book.pages() | {fresh: msgspec.structs.replace(page, name=f"{page.name} copy")}
+    changes = [book.change(f"page/{n}", msgspec.structs.replace(known[n], order=k)) for k, n in enumerate(line)]
+    changes += [Change(f"page/{fresh}/{key}", None, text) for key, text in book.below(f"page/{number}/")]
+    tiles = [TileChange(f"page/{fresh}/{name.split('/', 2)[2]}", *at, None, plane.packed(*at))
+             for name in book.planes(number) for plane in [book.plane(name)] for at in plane]  # fmt: skip
+    book.apply(Edit("duplicate-page", f"Copy the page {page.name}", tuple(changes), tuple(tiles)))
+    return fresh
+
+
+@order
+def remove_page(book: Book, number: int) -> None:
+    """Remove a page and all that is on it; its drawing stays in the file, so that this can be undone."""
+    page = book.read(f"page/{number}", Page)
+    tiles = [TileChange(name, *at, plane.packed(*at), None)
+             for name in book.planes(number) for plane in [book.plane(name)] for at in plane]  # fmt: skip
+    changes = [book.change(f"page/{number}/{key}", None) for key, _ in list(book.below(f"page/{number}/"))]
+    changes.append(book.change(f"page/{number}", None))
+    book.apply(Edit("remove-page", f"Remove the page {page.name}", tuple(changes), tuple(tiles)))

@@ -1,0 +1,202 @@
+"""The contact sheet: every page small, with how far it is; opened, ordered, named, copied, removed. Knows the easel."""
+
+from collections.abc import Callable
+from functools import partial
+
+import numpy as np
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QCloseEvent, QIcon, QImage, QKeyEvent, QPixmap
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from drip_pot.book import Book, Derived, PageSources, verbs
+from drip_pot.core.arrays import U8
+from drip_pot.core.regions import regions_of
+from drip_pot.desk.dialogs.asking import Asking, ask_name
+from drip_pot.desk.parts.widgets import button, label
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.work import Work
+from drip_pot.files import derive, picture
+
+_HIGH, _CELL = 210, QSize(190, 290)
+_PAGE = Qt.ItemDataRole.UserRole
+
+
+def progress_of(derived: Derived, sources: PageSources) -> str:
+    """Say how far a page is: what is poured, what lies over the flats, how many holds."""
+    atoms, part = derived.regions.atoms(sources.line), derived.regions.partition(sources)
+    pours = sources.pours if sources.cut == sources.line else derived.regions.carried(sources)[0]
+    empty = np.ones(len(atoms.areas), bool)
+    empty[[a for a in pours if a < len(empty)]] = False
+    whole, left = (len(regions_of(part.region, areas)) for areas in (atoms.areas, np.where(empty, atoms.areas, 0)))
+    flats = f"{whole - left} of {whole} poured" if left else "all poured"
+    passes = len(sources.passes) - 1
+    shade = f"{passes} pass{'es' if passes > 1 else ''}" if passes else "tone" if sources.passes else ""
+    holds = f"{len(sources.holds)} hold{'s' if len(sources.holds) > 1 else ''}" if sources.holds else ""
+    return "\n".join([flats, ", ".join(word for word in (shade, holds) if word)])
+
+
+def small_page(book: Book, derived: Derived, page: int) -> tuple[U8, str]:
+    """Return a page made small, (m, n, 3) uint8, and how far it is."""
+    sources = book.sources(page)
+    scale = min(1.0, _HIGH / sources.page.rows, 1.3 * _HIGH / sources.page.cols)
+    return picture(book, derived, page, "Holds", scale), progress_of(derived, sources)
+
+
+class ContactSheet(QDialog):
+    """All pages of the book; small pictures come in as they are worked out."""
+
+    def __init__(self, parent: QWidget | None, easel: Easel) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Contact sheet")
+        self.resize(900, 640)
+        self.easel, self.work = easel, Work(self, patience=10)
+        self._small: dict[tuple[int, int], tuple[QIcon, str]] = {}
+        column = QVBoxLayout(self)
+        column.addWidget(label("Contact sheet", "title"))
+        self.list = QListWidget()
+        self.list.setAccessibleName("Pages of the book")
+        self.list.setViewMode(QListView.ViewMode.IconMode)
+        self.list.setIconSize(QSize(_CELL.width() - 20, _HIGH))
+        self.list.setGridSize(_CELL)
+        self.list.setResizeMode(QListView.ResizeMode.Adjust)
+        self.list.setMovement(QListView.Movement.Static)
+        self.list.setWordWrap(True)
+        self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
+        self.list.itemActivated.connect(lambda _: self._open())
+        column.addWidget(self.list, 1)
+        row = QHBoxLayout()
+        first = button("Open", self._open, "Show the page (Enter)")
+        self.buttons = [
+            first,
+            button("Earlier", partial(self._move, -1), "One place earlier in the book (Alt+Left)"),
+            button("Later", partial(self._move, 1), "One place later in the book (Alt+Right)"),
+            button("Name", self._name, "Give the page another name (F2)"),
+            button("Copy", self._copy, "Copy the page with all that is on it"),
+            button("Remove", self._remove, "Remove the pages chosen (Delete); it can be undone"),
+        ]
+        for one in self.buttons:
+            row.addWidget(one)
+        row.addStretch(1)
+        row.addWidget(button("Close", self.reject))
+        column.addLayout(row)
+        self.list.itemSelectionChanged.connect(self._enable)
+        easel.edited.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the pages as they are now."""
+        book = self.easel.book
+        chosen = set(self.chosen())
+        self.list.clear()
+        for place, (number, page) in enumerate({} if book is None else book.pages().items(), 1):
+            item = QListWidgetItem(f"{place}   {page.name}")
+            item.setData(_PAGE, number)
+            item.setTextAlignment(Qt.AlignmentFlag.AlignHCenter)
+            self.list.addItem(item)
+            item.setSelected(number in chosen or (not chosen and number == self.easel.page))
+        self._enable()
+        self._next()
+
+    def chosen(self) -> list[int]:
+        """Return the numbers of the pages that are chosen."""
+        return [int(item.data(_PAGE)) for item in self.list.selectedItems()]
+
+    def _enable(self) -> None:
+        count = len(self.chosen())
+        for one in self.buttons:
+            one.setEnabled(count > 0)
+
+    def _next(self) -> None:
+        """Work the next small picture out, where one is missing."""
+        book, file = self.easel.book, self.easel.file
+        if book is None or file is None:
+            return
+        for row in range(self.list.count()):
+            item = self.list.item(row)
+            assert item is not None
+            number = int(item.data(_PAGE))
+            key = (number, book.position)
+            if key in self._small:
+                icon, told = self._small[key]
+                item.setIcon(icon)
+                item.setText(f"{row + 1}   {book.pages()[number].name}\n{told}")
+            elif not self.work.busy():
+                self._work_out(number, key)
+
+    def _work_out(self, number: int, key: tuple[int, int]) -> None:
+        book, file = self.easel.book, self.easel.file
+        assert book is not None
+        assert file is not None
+        still = book.still()
+        work = lambda _: small_page(still, derive(file, still, number), number)  # noqa: E731
+        self.work.start("small", work, partial(self._came, key), lambda _: None)
+
+    def _came(self, key: tuple[int, int], found: tuple[U8, str]) -> None:
+        pixels = np.ascontiguousarray(found[0])
+        high, wide = pixels.shape[:2]
+        image = QImage(pixels.tobytes(), wide, high, wide * 3, QImage.Format.Format_RGB888).copy()
+        icon = QIcon(QPixmap.fromImage(image))
+        icon.addPixmap(QPixmap.fromImage(image), QIcon.Mode.Selected)  # as bright as the others
+        self._small[key] = icon, found[1]
+        self._next()
+
+    # What is done with pages
+
+    def _open(self) -> None:
+        pages = self.chosen()
+        if pages:
+            self.easel.show_page(pages[0])
+            self.accept()
+
+    def _move(self, step: int) -> None:
+        for number in self.chosen()[::-step]:
+            self.easel.do(lambda book, _, n=number: verbs.move_page(book, n, step))  # type: ignore[misc]
+
+    def _name(self) -> None:
+        book, pages = self.easel.book, self.chosen()
+        if book is not None and pages:
+            name = ask_name(self, "Name of the page", book.pages()[pages[0]].name)
+            if name:
+                self.easel.do(lambda book, _: verbs.name_page(book, pages[0], name))
+
+    def _copy(self) -> None:
+        for number in self.chosen():
+            self.easel.do(lambda book, _, n=number: verbs.duplicate_page(book, n))  # type: ignore[misc]
+
+    def _remove(self) -> None:
+        pages, book = self.chosen(), self.easel.book
+        if book is None or not pages:
+            return
+        what = book.pages()[pages[0]].name if len(pages) == 1 else f"{len(pages)} pages"
+        asking = Asking(self, f"Remove {what}?", "Remove")
+        asking.body.addWidget(label("The drawing stays in the book's file; Undo brings the page back.", "muted"))
+        if not asking.exec():
+            return
+        left = [n for n in book.pages() if n not in pages]
+        if self.easel.page in pages:
+            self.easel.show_page(left[0] if left else 0)
+        with book.as_one():
+            for number in pages:
+                self.easel.do(lambda book, _, n=number: verbs.remove_page(book, n))  # type: ignore[misc]
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        alt = event.modifiers() & Qt.KeyboardModifier.AltModifier
+        keys: dict[tuple[Qt.Key, bool], Callable[[], object]] = {
+            (Qt.Key.Key_Left, True): partial(self._move, -1), (Qt.Key.Key_Right, True): partial(self._move, 1),
+            (Qt.Key.Key_F2, False): self._name, (Qt.Key.Key_Delete, False): self._remove,
+        }  # fmt: skip
+        done = keys.get((Qt.Key(event.key()), bool(alt)))
+        if done is not None:
+            done()
+        else:
+            super().keyPressEvent(event)
+
+    def done(self, result: int) -> None:
+        """Stop working when it is closed."""
+        self.work.close()
+        super().done(result)
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self.work.close()
+        super().closeEvent(event)

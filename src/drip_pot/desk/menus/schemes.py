@@ -1,0 +1,86 @@
+"""Schemes in the window: used, made, named, mixed, compared. Knows the easel."""
+
+from functools import partial
+
+from PyQt6.QtWidgets import QMenu, QWidget
+
+from drip_pot.book import verbs
+from drip_pot.desk.dialogs.asking import ask_name
+from drip_pot.desk.dialogs.compare import CompareSchemes
+from drip_pot.desk.session.easel import Easel
+
+
+class SchemeMenu:
+    """What can be done with schemes."""
+
+    def __init__(self, window: QWidget, easel: Easel) -> None:
+        self.window, self.easel = window, easel
+
+    def fill(self, menu: QMenu) -> QMenu:
+        """Fill a menu with the schemes of the book; return it."""
+        book = self.easel.book
+        if book is None:
+            return menu
+        known, now = book.schemes(), book.scheme
+        for number, scheme in known.items():
+            entry = menu.addAction(scheme.name, partial(self._use, number))
+            if entry is not None:
+                entry.setCheckable(True)
+                entry.setChecked(number == now)
+        if known:
+            menu.addSeparator()
+        menu.addAction("Add a scheme from these colours", self.add)
+        if known:
+            menu.addAction(f"Name {known[now].name}", self.name)
+            mixed = menu.addMenu("Mix in the colours of a part")
+            gone = menu.addMenu("Remove a scheme")
+            assert mixed is not None
+            assert gone is not None
+            for number, scheme in known.items():
+                if number == now:
+                    continue
+                parts = mixed.addMenu(f"from {scheme.name}")
+                assert parts is not None
+                for part, named in book.parts().items():
+                    parts.addAction(named.name, partial(self._mix, number, part))
+                gone.addAction(scheme.name, partial(self._remove, number))
+            menu.addAction("Compare schemes", self.compare)
+        return menu
+
+    def add(self) -> None:
+        """Ask for a name, and make a scheme from the colours in hand."""
+        name = ask_name(self.window, "Name of the scheme", "")
+        if name:
+            self.easel.do(lambda book, _: verbs.add_scheme(book, name))
+
+    def name(self) -> None:
+        """Ask for another name of the scheme in hand."""
+        book = self.easel.book
+        if book is not None and book.scheme:
+            name = ask_name(self.window, "Name of the scheme", book.schemes()[book.scheme].name)
+            if name:
+                self.easel.do(lambda book, _: verbs.rename_scheme(book, book.scheme, name))
+
+    def next(self) -> None:
+        """Use the next scheme."""
+        book = self.easel.book
+        known = [] if book is None else list(book.schemes())
+        if book is not None and len(known) > 1:
+            self._use(known[(known.index(book.scheme) + 1) % len(known)])
+        else:
+            self.easel.said.emit("This book has one set of colours. Add a scheme under More on the shelf.", False)
+
+    def _use(self, number: int) -> None:
+        if self.easel.do(lambda book, _: verbs.use_scheme(book, number)):
+            self.easel.said.emit(f"In hand: {self.easel.book.schemes()[number].name}", False)  # type: ignore[union-attr]
+
+    def _mix(self, number: int, part: int) -> None:
+        self.easel.do(lambda book, _: verbs.use_scheme(book, number, (part,)))
+
+    def _remove(self, number: int) -> None:
+        self.easel.do(lambda book, _: verbs.remove_scheme(book, number))
+
+    def compare(self) -> None:
+        """Show schemes side by side on the page that is shown."""
+        if self.easel.book is not None and self.easel.page:
+            CompareSchemes(self.window, self.easel, self._use).show()

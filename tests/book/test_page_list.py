@@ -1,0 +1,85 @@
+"""Pages ordered, copied and removed; what was on them comes back exactly."""
+
+import numpy as np
+import pytest
+
+from drip_pot.book import Book, Hold, verbs
+from drip_pot.core.errors import BadInput
+from drip_pot.files import new_book, open_book
+from tests.conftest import make_book, two_rooms
+
+
+def painted() -> tuple[Book, int]:
+    book, _, page = make_book(two_rooms())
+    verbs.pour(book, page, {1, 2}, 1)
+    mask = np.ones((60, 60), bool)
+    verbs.shade_mask(book, page, (20, 20, 80, 80), mask, mask, light=False)
+    verbs.add_hold(book, page, Hold("Red", how="fixed"))
+    return book, page
+
+
+def state(book: Book) -> tuple[object, object]:
+    return book.values(), book.tiles()
+
+
+def test_a_copy_has_all_that_is_on_the_page_and_stands_after_it() -> None:
+    book, page = painted()
+    before = state(book)
+    copy = verbs.duplicate_page(book, page)
+    assert list(book.pages()) == [page, copy]
+    assert book.pages()[copy].name.endswith("copy")
+    assert book.sources(copy).pours == book.sources(page).pours
+    assert book.sources(copy).holds == book.sources(page).holds
+    planes = [book.plane(f"page/{n}/pass/1").whole() for n in (page, copy)]
+    assert planes[0].any()
+    assert np.array_equal(*planes)
+    verbs.pour(book, copy, {1}, 2)
+    assert book.sources(page).pours[1] == 1
+    verbs.move_page(book, copy, -1)
+    assert list(book.pages()) == [copy, page]
+    for _ in range(3):
+        book.undo()
+    assert state(book) == before
+
+
+def test_a_removed_page_comes_back_whole_and_its_number_is_clean() -> None:
+    book, page = painted()
+    copy = verbs.duplicate_page(book, page)
+    before = state(book)
+    verbs.remove_page(book, copy)
+    assert list(book.pages()) == [page]
+    again = verbs.duplicate_page(book, page)
+    verbs.remove_pass(book, again, verbs.add_pass(book, again, "Gone"))
+    for _ in range(4):
+        book.undo()
+    assert state(book) == before
+    with pytest.raises(BadInput):
+        verbs.remove_page(book, 99)
+
+
+def test_a_removed_page_comes_back_from_the_file(tmp_path) -> None:
+    file, book = new_book(tmp_path / "b.drip", "B")
+    source, page = painted()
+    number = 1
+    book.apply(
+        type(source.made()[0])(
+            "seed",
+            "Seed",
+            tuple(  # a page as a file has it
+                type(source.made()[0].changes[0])(k, None, v)
+                for k, v in source.values().items()
+                if k.startswith("page/")
+            ),
+        )
+    )
+    mask = np.ones((60, 60), bool)
+    verbs.shade_mask(book, number, (20, 20, 80, 80), mask, mask, light=False)
+    before = state(book)
+    verbs.remove_page(book, number)
+    file.close()
+    file, book = open_book(tmp_path / "b.drip")
+    assert not book.pages()
+    book.undo()
+    assert state(book) == before
+    assert book.plane(f"page/{page}/pass/1").whole()[30, 30] == 255
+    file.close()

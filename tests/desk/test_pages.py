@@ -1,0 +1,69 @@
+"""The contact sheet and schemes in the real window."""
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from drip_pot.book import verbs
+from drip_pot.desk.dialogs.compare import in_schemes
+from drip_pot.desk.dialogs.contact import ContactSheet
+from tests.desk.conftest import Driver
+
+
+@pytest.fixture
+def sheet(demo: Driver):
+    found = ContactSheet(demo.window, demo.easel)
+    found.show()
+    yield found
+    found.close()
+
+
+def test_every_page_is_seen_with_how_far_it_is(demo: Driver, sheet: ContactSheet) -> None:
+    assert sheet.list.count() == len(demo.book.pages())
+    demo.qtbot.waitUntil(lambda: bool(sheet._small), timeout=60_000)
+    text = sheet.list.item(0).text()
+    assert demo.book.pages()[demo.easel.page].name in text
+    assert "poured" in text
+    assert not sheet.list.item(0).icon().isNull()
+
+
+def test_pages_are_ordered_copied_opened_and_removed(demo: Driver, sheet: ContactSheet, answer) -> None:
+    count, (first, second) = len(demo.book.pages()), list(demo.book.pages())[:2]
+    QTest.keyClick(sheet, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
+    assert list(demo.book.pages())[:2] == [second, first]
+    assert sheet.chosen() == [first], "what was chosen stays so"
+    sheet.buttons[4].click()
+    assert len(demo.book.pages()) == count + 1
+    answer(lambda dialog: None)
+    sheet._remove()
+    assert first not in demo.book.pages()
+    demo.settle()
+    assert demo.easel.page in demo.book.pages()
+    demo.easel.undo()
+    assert first in demo.book.pages()
+    sheet.list.setCurrentRow(0)
+    sheet._open()
+    demo.settle()
+    assert demo.easel.page == second
+
+
+def test_a_scheme_is_made_used_and_compared_without_changing_the_book(demo: Driver) -> None:
+    schemes = demo.window.pots.schemes
+    schemes.next()
+    assert "one set of colours" in demo.said()
+    demo.easel.do(lambda book, _: verbs.add_scheme(book, "Dusk"))
+    pot = demo.pot("Coat")
+    at = demo.middle("Coat")
+    old = demo.book.pots()[pot]
+    demo.easel.do(lambda book, _: verbs.set_pot(book, pot, type(old)(old.name, old.part, "#102840")))
+    demo.settle()
+    dusk = demo.color_at(*at)
+    schemes.next()
+    demo.settle()
+    assert demo.color_at(*at) == old.local != dusk
+    position = demo.book.position
+    view = demo.easel.view
+    found = in_schemes(demo.book.still(), demo.easel.page, view, view.flat, 0)
+    assert [name for _, name, _ in found] == ["First colours", "Dusk", "The line alone"]
+    assert (found[0][2] != found[1][2]).any()
+    assert demo.book.position == position
