@@ -539,6 +539,10 @@ def _window(file: Path | None, prepare: tuple[Path, float] | None = None) -> Non
 
 def main() -> None:
     """Run the command line; expected errors become one sentence and exit code 1."""
+    known = {name for one in app.registered_commands if (name := one.name or (one.callback and one.callback.__name__))}
+    first = sys.argv[1:2]
+    if first and not first[0].startswith("-") and first[0] not in known and Path(first[0]).suffix:
+        sys.argv.insert(1, "open")  # a file alone is opened, as a desktop does it
     try:
         app()
     except DripPotError as error:

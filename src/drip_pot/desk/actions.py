@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from drip_pot.desk.bars.look_here import LookHere
 from drip_pot.desk.menus.books import BookMenu
 from drip_pot.desk.menus.exporting import Exporting
+from drip_pot.desk.menus.helping import Helping
 from drip_pot.desk.menus.pots import PotMenu
 from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.session.easel import Easel
@@ -37,6 +38,7 @@ class Reach:
     sheets: SheetMenu
     pots: PotMenu
     exporting: Exporting
+    helping: Helping
     take_up: Callable[[tuple[str, ...]], object]
     step: Callable[[int, float], object]
     itself: Mapping[str, Callable[[], object]]
@@ -98,6 +100,9 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+Shift+P", "Size and edges of the page", w.books.set_page),
         Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.title)),
         Action("Book", "Ctrl+Shift+G", "Contact sheet", w.books.show_contact),
+        Action("Book", "", "Name this page", w.books.name_page),
+        Action("Book", "", "Name the book", w.books.name_book),
+        Action("Book", "", "Put a corrected drawing in the place of the sheet", w.books.reink),
         Action("Book", "Ctrl+E", "Export", w.exporting.export),
         Action("Book", "Ctrl+Z", "Undo", w.itself["undo"]),
         Action("Book", "Ctrl+Shift+Z", "Redo", w.itself["redo"]),
@@ -141,6 +146,10 @@ def _pots(w: Reach) -> Iterator[Action]:
     yield Action("Pots", "Ctrl+F", "Find a pot", w.pots.find_pot)
     yield Action("Pots", "Ctrl+Shift+C", "Colours from a picture", w.pots.show_palette)
     yield Action("Pots", "Ctrl+Shift+S", "Next scheme", w.pots.schemes.next)
+    yield Action("Pots", "", "Add a scheme from these colours", w.pots.schemes.add)
+    yield Action("Pots", "", "Compare schemes side by side", w.pots.schemes.compare)
+    yield Action("Pots", "", "Write all pots as a palette", w.pots.write_palette)
+    yield Action("Pots", "", "Remove unused pots", w.pots.remove_unused)
     yield Action("Pots", "0", "Paper", lambda: w.easel.choose_pot(None))
     yield Action("Pots", "]", "Next part, wider brush", lambda: w.step(1, _WIDER))
     yield Action("Pots", "[", "Part before, finer brush", lambda: w.step(-1, 1 / _WIDER))
@@ -186,8 +195,9 @@ def _look_here(w: Reach) -> list[Action]:
         Action("Look here", "Enter", "", mend, here=True),
         Action("Look here", "Shift+Return", "Do it to all of the kind", found.mend_all, "Shift+Enter", here=True),
         Action("Look here", "Backspace", "Leave it", found.leave, here=True),
-        Action("Look here", "F1", "These keys", w.itself["show_keys"]),
-        Action("Look here", "?", "", w.itself["show_keys"]),
+        Action("Help", "Ctrl+K", "Find an action", w.helping.find),
+        Action("Help", "F1", "Manual", w.helping.manual),
+        Action("Help", "?", "These keys", w.helping.keys),
     ]
 
 
@@ -209,6 +219,15 @@ def sheet_of(table: list[Action]) -> dict[str, list[tuple[str, str]]]:
     """Return the keys and titles of a table by group, for the sheet of keys."""
     groups: dict[str, list[tuple[str, str]]] = {}
     for one in table:
-        if one.title:
+        if one.title and (one.key or one.shown):
             groups.setdefault(one.group, []).append((one.shown or one.key, one.title))
     return groups
+
+
+def entries_of(table: list[Action]) -> list[tuple[str, str, str, Callable[[], object]]]:
+    """Return group, title, key and what is done of everything that can be looked for."""
+    return [
+        (one.group, one.title, one.shown or one.key, one.done)
+        for one in table
+        if one.title and (one.key or not one.shown)
+    ]

@@ -1,7 +1,9 @@
 """Starting the window: application, fonts, bench, and what happens when something inside goes wrong."""
 
+import faulthandler
 import logging
 import sys
+import threading
 import traceback
 from pathlib import Path
 from types import TracebackType
@@ -77,3 +79,10 @@ def _catch_bugs(window: Window) -> None:
         )
 
     sys.excepthook = hook
+
+    def thread_hook(told: threading.ExceptHookArgs) -> None:
+        if told.exc_value is not None:
+            log.error("".join(traceback.format_exception(told.exc_type, told.exc_value, told.exc_traceback)))
+
+    threading.excepthook = thread_hook
+    faulthandler.enable((folder / "crash.log").open("a"))

@@ -6,7 +6,7 @@ from pathlib import Path
 import msgspec
 from PyQt6.QtCore import QSettings
 
-_MOST = 60
+_MOST, _RECENT = 60, 12
 
 
 class Place(msgspec.Struct, frozen=True):
@@ -46,3 +46,17 @@ def _listed(settings: QSettings) -> list[str]:
 
 def _key(book: Path) -> str:
     return "place/" + hashlib.sha256(str(book.resolve()).encode("utf-8", "surrogateescape")).hexdigest()[:24]
+
+
+def recent(settings: QSettings) -> list[Path]:
+    """Return the books used last, the newest first."""
+    try:
+        return [Path(text) for text in msgspec.json.decode(str(settings.value("recent", "[]")), type=list[str])]
+    except msgspec.MsgspecError:
+        return []
+
+
+def used(settings: QSettings, book: Path) -> None:
+    """Keep that a book was used just now."""
+    found = [str(book), *(str(path) for path in recent(settings) if path != book)]
+    settings.setValue("recent", msgspec.json.encode(found[:_RECENT]).decode())

@@ -17,14 +17,15 @@ from drip_pot.desk.bars.status import StatusLine
 from drip_pot.desk.bars.strip import Progress, Strip
 from drip_pot.desk.bars.toolbar import ToolBar
 from drip_pot.desk.bars.topbar import TopBar
+from drip_pot.desk.bars.welcome import Welcome
 from drip_pot.desk.dialogs.history import History
-from drip_pot.desk.dialogs.keys import Keys
 from drip_pot.desk.dialogs.pages import ask_dpi
 from drip_pot.desk.inspector import Inspector
-from drip_pot.desk.memory import Place, recall, remember
+from drip_pot.desk.memory import Place, recall, recent, remember, used
 from drip_pot.desk.menus.books import BookMenu
 from drip_pot.desk.menus.demo_making import DemoMaking
 from drip_pot.desk.menus.exporting import Exporting
+from drip_pot.desk.menus.helping import Helping
 from drip_pot.desk.menus.pots import PotMenu
 from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.parts import theme
@@ -63,6 +64,7 @@ class Window(QMainWindow):
         self._build()
         self.table = actions.actions(self._reach())
         actions.bind(self, (self.canvas, self.look_here), self.table)
+        self.helping.entries, self.helping.sheet = actions.entries_of(self.table), actions.sheet_of(self.table)
         self._connect()
         self.resize(1280, 800)
         geometry = self.settings.value("geometry")
@@ -76,7 +78,7 @@ class Window(QMainWindow):
     def _build(self) -> None:
         e, seen = self.easel, self.seen
         self.exporting, self.demo_making = Exporting(self, e, self.settings), DemoMaking(e)
-        self.books = BookMenu(self, e)
+        self.books, self.helping = BookMenu(self, e, self.settings), Helping(self, e)
         self.sheets = SheetMenu(self, e, self.books)
         self.topbar = TopBar(e, {
             "undo": self.undo, "redo": self.redo, "bench": self.switch_bench,
@@ -90,6 +92,9 @@ class Window(QMainWindow):
         tells = {name: stage.tells for name, stage in STAGES.items() if stage.tells is not None}
         self.shelf, self.status = Shelf(e, self.cards, tells), StatusLine()
         self.chips, self.strip, self.overview = Chips(self.canvas), Strip(self.canvas), Overview(self.canvas)
+        begin = {"Open": self.books.open_file, "New book": self.books.new_book, "Scan": self.books.show_scanner,
+                 "Manual": self.helping.manual}  # fmt: skip
+        self.welcome = Welcome(self.canvas, begin, e.opening.open)
         self.progress = [
             Progress(self.canvas, work, may_stop, top=top)
             for work, may_stop, top in (
@@ -119,13 +124,13 @@ class Window(QMainWindow):
     def _reach(self) -> actions.Reach:
         """Return what actions are done with."""
         itself: dict[str, Callable[[], object]] = {
-            "undo": self.undo, "redo": self.redo, "show_history": self.show_history, "show_keys": self.show_keys,
+            "undo": self.undo, "redo": self.redo, "show_history": self.show_history,
             "toggle_wipe": self.toggle_wipe, "toggle_beside": self.toggle_beside, "toggle_panels": self.toggle_panels,
             "switch_bench": self.switch_bench,
         }  # fmt: skip
         return actions.Reach(
             self.easel, self.seen, self.canvas, self.look_here, self.topbar.title, self.books, self.sheets, self.pots,
-            self.exporting, self.take_up, self.step, itself,
+            self.exporting, self.helping, self.take_up, self.step, itself,
         )  # fmt: skip
 
     def _connect(self) -> None:
@@ -210,7 +215,13 @@ class Window(QMainWindow):
         for part in (self.chips, self.shelf.in_hand):
             part.setVisible(there)
         self._fill_chips()
+        self._welcome(show=self.easel.book is None)
         self.inspector.refresh()
+
+    def _welcome(self, *, show: bool) -> None:
+        if show and not self.welcome.isVisible():
+            self.welcome.show_books(recent(self.settings))
+        self.welcome.setVisible(show and not self.easel.opening.work.busy())
 
     def toggle_panels(self) -> None:
         """Give the canvas the whole window, or put the panels back."""
@@ -269,10 +280,6 @@ class Window(QMainWindow):
         history.compare.connect(self.compare_with)
         history.show()
 
-    def show_keys(self) -> None:
-        """Show the sheet of keys."""
-        Keys(self, actions.sheet_of(self.table)).show()
-
     # Events
 
     def _hint(self) -> None:
@@ -290,6 +297,7 @@ class Window(QMainWindow):
         if file is not None and file.path != self._known:
             self._known = file.path
             self.settings.setValue("last", str(file.path))
+            used(self.settings, file.path)
             self._go_back(recall(self.settings, file.path))
         if not self._tried and not self.settings.value("tried", False, bool) and self.easel.page:
             self._tried = True

@@ -1,8 +1,9 @@
 """What is done with books and pages: menus and dialogs. Knows the easel."""
 
+from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice
+from PyQt6.QtCore import QBuffer, QIODevice, QSettings
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QWidget
 
@@ -13,6 +14,7 @@ from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.scanner import ScannerWindow
+from drip_pot.desk.memory import recent
 from drip_pot.desk.session.easel import Easel
 from drip_pot.files import (
     IMAGE_SUFFIXES,
@@ -28,8 +30,8 @@ _FILES = f"Drawings and books (*.drip {_DRAWINGS})"
 class BookMenu:
     """Books and pages, opened, made, brought in and named."""
 
-    def __init__(self, window: QWidget, easel: Easel) -> None:
-        self.window, self.easel = window, easel
+    def __init__(self, window: QWidget, easel: Easel, settings: QSettings) -> None:
+        self.window, self.easel, self._settings = window, easel, settings
 
     def popup(self, at: QWidget) -> None:
         menu = QMenu(self.window)
@@ -50,6 +52,12 @@ class BookMenu:
             menu.addAction("Name the book", self.name_book)
             menu.addSeparator()
         menu.addAction("Open a drawing or a book", self.open_file)
+        known = [path for path in recent(self._settings) if path.is_file()]
+        books = menu.addMenu("Open a book used before")
+        if books is not None:
+            books.setEnabled(bool(known))
+            for path in known:
+                books.addAction(f"{path.stem}     {path.parent}", partial(self.easel.opening.open, path))
         menu.addAction("New book", self.new_book)
         menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
 

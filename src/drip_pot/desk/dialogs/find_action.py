@@ -1,0 +1,65 @@
+"""Anything that can be done, found by typing what it is called. Knows widgets and a list of actions."""
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import QEvent, QObject, Qt
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+Entry = tuple[str, str, str, Callable[[], object]]
+"""Group, title, key, what it does."""
+
+
+class FindAction(QDialog):
+    """Type part of what you want; Enter does it."""
+
+    def __init__(self, parent: QWidget | None, entries: Sequence[Entry]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Find an action")
+        self.resize(520, 420)
+        self._entries = list(entries)
+        column = QVBoxLayout(self)
+        self.text = QLineEdit()
+        self.text.setPlaceholderText("What do you want to do?")
+        self.text.setAccessibleName("What you want to do")
+        self.list = QListWidget()
+        self.list.setAccessibleName("What can be done")
+        column.addWidget(self.text)
+        column.addWidget(self.list)
+        self.text.textChanged.connect(lambda _: self.refresh())
+        self.text.returnPressed.connect(self._do)
+        self.text.installEventFilter(self)
+        self.list.itemActivated.connect(lambda _: self._do())
+        self.refresh()
+
+    def refresh(self) -> None:
+        """List what has every word that is typed; what begins with them comes first."""
+        self.list.clear()
+        words = self.text.text().lower().split()
+        found = []
+        for place, (group, title, key, _) in enumerate(self._entries):
+            said = f"{title} {group}".lower()
+            if all(word in said for word in words):
+                first = bool(words) and title.lower().startswith(words[0])
+                found.append((not first, place, f"{title}     {group}" + (f"     {key}" if key else "")))
+        for _, place, text in sorted(found):
+            item = QListWidgetItem(text)
+            item.setData(Qt.ItemDataRole.UserRole, place)
+            self.list.addItem(item)
+        self.list.setCurrentRow(0)
+
+    def _do(self) -> None:
+        item = self.list.currentItem()
+        if item is not None:
+            self.accept()
+            self._entries[int(item.data(Qt.ItemDataRole.UserRole))][3]()
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Let the arrow keys move in the list while one types."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(Qt.Key(event.key()), 0)
+            if step:
+                row = min(max(self.list.currentRow() + step, 0), self.list.count() - 1)
+                self.list.setCurrentRow(row)
+                return True
+        return super().eventFilter(watched, event)

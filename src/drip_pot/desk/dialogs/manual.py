@@ -1,0 +1,54 @@
+"""The manual, in a window of its own. Knows widgets and the text that ships with the program."""
+
+from pathlib import Path
+
+from PyQt6.QtGui import QTextCursor, QTextDocument
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QTextBrowser, QVBoxLayout, QWidget
+
+from drip_pot.desk.parts.widgets import button
+
+TEXT = Path(__file__).parents[1] / "help" / "manual.md"
+
+
+class Manual(QDialog):
+    """The manual, open at a heading; words in it can be looked for."""
+
+    def __init__(self, parent: QWidget | None, heading: str = "") -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Manual")
+        self.resize(640, 680)
+        column = QVBoxLayout(self)
+        self.page = QTextBrowser()
+        self.page.setAccessibleName("Manual")
+        self.page.setMarkdown(TEXT.read_text(encoding="utf-8"))
+        self.page.document().setDocumentMargin(18)  # type: ignore[union-attr]
+        self.text = QLineEdit()
+        self.text.setPlaceholderText("Look for")
+        self.text.setAccessibleName("Words to look for")
+        self.text.returnPressed.connect(self.look_for)
+        row = QHBoxLayout()
+        row.addWidget(self.text, 1)
+        row.addWidget(button("Next", self.look_for, "Next place with these words (Enter)"))
+        column.addLayout(row)
+        column.addWidget(self.page)
+        self._go_to(heading)
+
+    def _go_to(self, heading: str) -> None:
+        block = self.page.document().begin()  # type: ignore[union-attr]
+        while block.isValid():
+            if block.blockFormat().headingLevel() == 2 and block.text() == heading:
+                cursor = QTextCursor(block)
+                self.page.moveCursor(QTextCursor.MoveOperation.End)
+                self.page.setTextCursor(cursor)
+                return
+            block = block.next()
+
+    def look_for(self) -> bool:
+        """Go to the next place with the words typed, from the top again after the last; return whether there is one."""
+        words = self.text.text().strip()
+        if not words:
+            return False
+        if self.page.find(words):
+            return True
+        self.page.moveCursor(QTextCursor.MoveOperation.Start)
+        return self.page.find(words, QTextDocument.FindFlag(0))
