@@ -450,6 +450,26 @@ def do_order(
 
 
 @app.command()
+def thumbnail(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
+    out: Annotated[Path, typer.Argument(metavar="OUT", help="A .png file; it is replaced.", show_default=False)],
+    size: Annotated[int, typer.Option(min=16, max=2048, help="Longer side in pixels.")] = 256,
+) -> None:
+    """Write the first page small, as desktops ask for it.
+
+    Example: drip-pot thumbnail kites.drip kites.png --size 256
+    """
+    from drip_pot.files import derive, write_picture
+    from drip_pot.files import picture as draw
+
+    with _reading(book) as (file, document):
+        number = _page_number(document, 1, book.name)
+        page = document.pages()[number]
+        scale = min(1.0, size / max(page.rows, page.cols))
+        write_picture(out, draw(document, derive(file, document, number), number, "Holds", scale), page.dpi * scale)
+
+
+@app.command()
 def picture(
     book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
     out: Annotated[Path, typer.Option(help="A .png file.", show_default=False)],

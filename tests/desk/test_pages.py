@@ -29,7 +29,7 @@ def test_every_page_is_seen_with_how_far_it_is(demo: Driver, sheet: ContactSheet
 
 def test_pages_are_ordered_copied_opened_and_removed(demo: Driver, sheet: ContactSheet, answer) -> None:
     count, (first, second) = len(demo.book.pages()), list(demo.book.pages())[:2]
-    QTest.keyClick(sheet, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
+    QTest.keyClick(sheet.list, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
     assert list(demo.book.pages())[:2] == [second, first]
     assert sheet.chosen() == [first], "what was chosen stays so"
     sheet.buttons[4].click()

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 
 import numpy as np
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QEvent, QObject, QSize, Qt
 from PyQt6.QtGui import QCloseEvent, QIcon, QImage, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -63,6 +63,7 @@ class ContactSheet(QDialog):
         self.list.setWordWrap(True)
         self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
         self.list.itemActivated.connect(lambda _: self._open())
+        self.list.installEventFilter(self)
         column.addWidget(self.list, 1)
         row = QHBoxLayout()
         first = button("Open", self._open, "Show the page (Enter)")
@@ -179,8 +180,13 @@ class ContactSheet(QDialog):
             for number in pages:
                 self.easel.do(lambda book, _, n=number: verbs.remove_page(book, n))  # type: ignore[misc]
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Take the keys that mean something here before the list does."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and self._key(event):
+            return True
+        return super().eventFilter(watched, event)
+
+    def _key(self, event: QKeyEvent) -> bool:
         alt = event.modifiers() & Qt.KeyboardModifier.AltModifier
         keys: dict[tuple[Qt.Key, bool], Callable[[], object]] = {
             (Qt.Key.Key_Left, True): partial(self._move, -1), (Qt.Key.Key_Right, True): partial(self._move, 1),
@@ -189,8 +195,7 @@ class ContactSheet(QDialog):
         done = keys.get((Qt.Key(event.key()), bool(alt)))
         if done is not None:
             done()
-        else:
-            super().keyPressEvent(event)
+        return done is not None
 
     def done(self, result: int) -> None:
         """Stop working when it is closed."""

@@ -49,8 +49,8 @@ class FindAction(QDialog):
         self.list.setCurrentRow(0)
 
     def _do(self) -> None:
-        item = self.list.currentItem()
-        if item is not None:
+        item, taken = self.list.currentItem(), self.result() == self.DialogCode.Accepted
+        if item is not None and not taken:
             self.accept()
             self._entries[int(item.data(Qt.ItemDataRole.UserRole))][3]()
 
