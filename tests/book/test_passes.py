@@ -13,7 +13,7 @@ from drip_pot.book.model import TONE, Pass, Scope
 from drip_pot.book.orders import run
 from drip_pot.book.scope import said, scope_atoms
 from drip_pot.book.store import pack_tile, unpack_tile
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import appearance
 from drip_pot.core.render import Finish, Ramp, Stop
 from drip_pot.core.shade import streak
@@ -235,3 +235,29 @@ def test_a_held_line_over_a_shadow_is_darker_than_that_shadow_on_screen_and_plat
         assert 60 < dark < lit - 20, "the line follows the shade"
         assert dark < seen[150, 130] - 60, "darker than the shadow it lies on"
         assert lit < seen[120, 130] - 60
+
+
+def test_a_grey_painting_is_glazed_and_undone_as_one() -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+    before, values = shelf.book.position, shelf.book.values()
+    made = verbs.add_glaze(shelf.book, shelf.page, steps=4)
+    kinds = [shelf.book.sources(shelf.page).passes[n].kind for n in made]
+    assert kinds == ["ramp", "tint", "tint", "tint", "ramp", "local"]
+    assert shelf.book.position > before
+    shelf.book.undo()
+    assert shelf.book.values() == values
+    with pytest.raises(BadInput, match="3 to 6 steps"):
+        verbs.add_glaze(shelf.book, shelf.page, steps=1)
+
+
+def test_the_colour_round_a_part_is_laid_over_it() -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+    with pytest.raises(NothingDone, match="has colour yet"):
+        verbs.ambient_pass(shelf.hand, 1)
+    shelf.pour(100, 250, 3)
+    number = verbs.ambient_pass(shelf.hand, 1, "bounce")
+    one = shelf.book.sources(shelf.page).passes[number]
+    assert one.color == shelf.book.pots()[3].local, "nothing else borders it"
+    assert (one.mode, one.scope.parts) == ("screen", (1,))

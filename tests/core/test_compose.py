@@ -8,7 +8,20 @@ from hypothesis import strategies as st
 from drip_pot.core.color import srgb8_to_oklab
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings, appearance, ink_table, inks_at, separate, separate_colors
-from drip_pot.core.render import MODES, Finish, Piece, Ramp, Stop, Wash, blended, compose, finished, ramp_at
+from drip_pot.core.render import (
+    MODES,
+    Finish,
+    Local,
+    Piece,
+    Ramp,
+    Stop,
+    ToneRamp,
+    Wash,
+    blended,
+    compose,
+    finished,
+    ramp_at,
+)
 from tests.core.test_draw import colors_of
 from tests.core.test_press import tables
 
@@ -178,3 +191,19 @@ def test_a_finish_does_what_its_numbers_say() -> None:
     for bad in ({"dark": 9, "light": 9}, {"steps": 1}, {"curve": ((0.5, 0.1), (0.2, 0.3))}, {"chroma": 9.0}):
         with pytest.raises(BadInput):
             Finish(**bad)
+
+
+def test_values_take_colours_and_local_colours_are_glazed_over() -> None:
+    labels = np.array([[1, 2]], np.int32)
+    colors = colors_of((30, 30, 30), (240, 240, 240))
+    piece = Piece(labels, labels, np.zeros((1, 2), np.uint8), [None])
+    ramp = ToneRamp((Stop(0, "#200060"), Stop(1, "#fff0c0")))
+    out = compose(piece, [Wash(source=ramp)], colors)
+    assert out[0, 0, 2] > out[0, 0, 1], "darks go blue"
+    assert out[0, 1, 0] > out[0, 1, 2], "lights go warm"
+    same = ToneRamp((Stop(0, "#200060", 0.0), Stop(1, "#fff0c0", 0.0)))
+    assert np.array_equal(compose(piece, [Wash(source=same)], colors), compose(piece, [], colors))
+    grey = Ramp((0, 0), (1, 0), (Stop(0, "#808080"), Stop(1, "#808080")))
+    piece = Piece(labels, labels, np.zeros((1, 2), np.uint8), [None, None])
+    out = compose(piece, [Wash(source=grey), Wash(mode="multiply", source=Local())], colors)
+    assert out[0, :, 0].tolist() == [round(30 * 128 / 255), round(240 * 128 / 255)]

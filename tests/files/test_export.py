@@ -1,6 +1,8 @@
 """Delivery: what is written is what was made, measured on the files themselves."""
 
+import zipfile
 from pathlib import Path
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
@@ -9,7 +11,9 @@ from PIL import Image
 
 from drip_pot.book import Book, Derived, build_tables, verbs
 from drip_pot.core.errors import BadInput, Cancelled, CannotWrite
-from drip_pot.files import KINDS, derive, export_page, open_book
+from drip_pot.core.render import Finish
+from drip_pot.files import KINDS, derive, export_page, open_book, read_page
+from tests.book.test_sheets import Shelf
 from tests.conftest import make_book, two_rooms
 
 
@@ -143,3 +147,34 @@ def test_the_demo_page_is_delivered_whole(demo_book: Path, tmp_path: Path) -> No
     assert len(found) > 25
     flats.close()
     file.close()
+
+
+def test_the_layers_laid_over_each_other_are_the_page_as_it_is_seen(tmp_path: Path) -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+    shelf.pour(100, 250, 3)
+    book, page = shelf.book, shelf.page
+    mask = np.ones((80, 100), bool)
+    verbs.shade_mask(book, page, (40, 30, 120, 130), mask, mask, light=False)
+    tint = verbs.add_pass(book, page, "Mood", "#6080c0", "multiply", 0.5)
+    verbs.fill_pass(shelf.hand, {int(shelf.hand.labels[100, 250])}, into=tint)
+    verbs.add_pass(book, page, "Warm", finish=Finish(chroma=1.3), mode="normal", strength=1.0)
+    verbs.hold_part(book, page, 1, 0.5)
+    (target,) = export_page(book, shelf.derived, page, tmp_path, kinds=("layers",))
+    with zipfile.ZipFile(target) as archive:
+        assert archive.namelist()[0] == "mimetype"
+        assert archive.read("mimetype") == b"image/openraster"
+        root = ElementTree.fromstring(archive.read("stack.xml"))
+        layers = root.findall("./stack/layer")[::-1]
+        names = [layer.get("name") for layer in layers]
+        assert names == ["Paper", "Figure", "Ground", "Tone", "Mood", "Warm", "Line"]
+        out = np.zeros((200, 300, 3))
+        for layer in layers:
+            pixels = np.asarray(Image.open(archive.open(layer.get("src")))).astype(float) / 255
+            over, alpha = pixels[..., :3], pixels[..., 3:]
+            mode = layer.get("composite-op")
+            blend = over * out if mode == "svg:multiply" else over
+            out = out * (1 - alpha) + blend * alpha
+        merged = np.asarray(Image.open(archive.open("mergedimage.png")))[..., :3]
+    assert np.abs(out * 255 - merged).max() <= 3
+    assert read_page(target).shape == (200, 300), "it comes back in"

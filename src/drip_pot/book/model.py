@@ -8,7 +8,7 @@ from drip_pot.core.color import ToneRule
 from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.press import PressSettings, Wear
 from drip_pot.core.regions import Cut, Path, Stencil
-from drip_pot.core.render import Finish, Ramp
+from drip_pot.core.render import Finish, Ramp, ToneRamp
 from drip_pot.core.shade import Knot
 
 
@@ -389,7 +389,7 @@ class KeptScope(msgspec.Struct, frozen=True):
     scope: Scope
 
 
-PassKind = Literal["tone", "tint", "ramp", "finish"]
+PassKind = Literal["tone", "tint", "ramp", "finish", "values", "local"]
 
 
 class Pass(msgspec.Struct, frozen=True):
@@ -399,7 +399,8 @@ class Pass(msgspec.Struct, frozen=True):
     ----------
     kind : str
         'tone' lays every pot's shadow colour, 'tint' one colour, 'ramp' a run of colours, 'finish' corrects what lies
-        below. The last two cover everything in their scope but what was taken out of them.
+        below, 'values' colours it by its values, 'local' lays the pots' local colours over it. The last four cover
+        everything in their scope but what was taken out of them.
     color : str
         '#rrggbb' of a tint.
     mode : str
@@ -410,7 +411,7 @@ class Pass(msgspec.Struct, frozen=True):
         Whether it is seen, and printed.
     order : int
         The lowest comes first, right over the flats.
-    ramp, finish
+    ramp, finish, values
         Of passes of that kind.
     """
 
@@ -424,11 +425,12 @@ class Pass(msgspec.Struct, frozen=True):
     scope: Scope = Scope()
     ramp: Ramp | None = None
     finish: Finish | None = None
+    values: ToneRamp | None = None
 
     @property
     def covers_all(self) -> bool:
         """Whether it is everywhere in its scope, and its coverage says what was taken out."""
-        return self.kind in ("ramp", "finish")
+        return self.kind in ("ramp", "finish", "values", "local")
 
 
 TONE = 1

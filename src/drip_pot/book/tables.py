@@ -13,10 +13,11 @@ from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.press import InkTable, Plates, PressSettings, Wear, ink_table, plates_of, rich_black, separate_colors
-from drip_pot.core.render import Colors, LineWash, Wash
+from drip_pot.core.render import Colors, LineWash, Local, Wash
 
 PAPER = (255, 255, 255)
 NEW = Wear()
+_LOCAL = Local()
 _MOST_KNOWN, _LEAST_DOT = 20_000, 3
 _BLACK_L, _BLACK_CHROMA = 0.2, 0.045
 
@@ -114,7 +115,7 @@ def _stack(book: Book, sources: PageSources, count: int, ground: Ground | None) 
         strength = one.strength if one.shown else 0.0
         inside = scope_atoms(book, sources, one.scope, count, ground)
         within = colored if inside is None else colored & inside
-        source = {"ramp": one.ramp, "finish": one.finish}.get(one.kind)
+        source = {"ramp": one.ramp, "finish": one.finish, "values": one.values, "local": _LOCAL}.get(one.kind)
         found.append(Wash(one.kind == "tone", (r, g, b), one.mode, strength, within, source))
     return tuple(found)
 

@@ -2,6 +2,7 @@
 
 import faulthandler
 import logging
+import os
 import sys
 import threading
 import traceback
@@ -85,4 +86,4 @@ def _catch_bugs(window: Window) -> None:
             log.error("".join(traceback.format_exception(told.exc_type, told.exc_value, told.exc_traceback)))
 
     threading.excepthook = thread_hook
-    faulthandler.enable((folder / "crash.log").open("a"))
+    faulthandler.enable(os.open(folder / "crash.log", os.O_APPEND | os.O_CREAT | os.O_WRONLY))

@@ -3,6 +3,7 @@
 One module a subject. Those that are orders are registered by importing this package.
 """
 
+from drip_pot.book.verbs.ambient import ambient_pass
 from drip_pot.book.verbs.books import (
     add_part,
     add_pot,
@@ -59,6 +60,7 @@ from drip_pot.book.verbs.mending import draw_ink, draw_line, mend_line, mirror_i
 from drip_pot.book.verbs.page_list import duplicate_page, move_page, remove_page
 from drip_pot.book.verbs.pages import add_page, crop_page, name_page, recut, set_print, straighten_page
 from drip_pot.book.verbs.passes import (
+    add_glaze,
     add_pass,
     copy_pass,
     free_pass,
@@ -121,6 +123,7 @@ __all__ = [
     "Reach",
     "Shape",
     "absorb",
+    "add_glaze",
     "add_hold",
     "add_page",
     "add_part",
@@ -129,6 +132,7 @@ __all__ = [
     "add_pots",
     "add_scheme",
     "add_sheet",
+    "ambient_pass",
     "brush",
     "brush_hold",
     "choose_bridge",

@@ -9,9 +9,11 @@ from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.verbs.setting import named, put
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
-from drip_pot.core.render import MODES, Finish, Ramp
+from drip_pot.core.render import MODES, Finish, Ramp, Stop, ToneRamp
 
 EVERYWHERE = Scope()
+_GREY, _GREY_L, _DARK_L = "#e6e6e6", 230, 90
+_FEWEST, _MOST_VALUES = 3, 6
 NO_CUTS: list[ShadeCut] = []
 
 
@@ -37,12 +39,17 @@ def remove_scope(book: Book, page: int, number: int) -> None:
 @order
 def add_pass(
     book: Book, page: int, name: str, color: str = "#000000", mode: str = "multiply", strength: float = 0.6,
-    scope: Scope = EVERYWHERE, ramp: Ramp | None = None, finish: Finish | None = None,
+    scope: Scope = EVERYWHERE, ramp: Ramp | None = None, finish: Finish | None = None, values: ToneRamp | None = None,
+    *, local: bool = False,
 ) -> int:  # fmt: skip
-    """Lay a pass over all others: of one colour, of a ramp, or one that corrects what lies below; return its number."""
+    """Lay a pass over all others; return its number.
+
+    It is of one colour, of a ramp, of the pots' local colours, or it corrects what lies below, or colours it by value.
+    """
     known = book.sources(page).passes
-    kind: PassKind = "ramp" if ramp is not None else "finish" if finish is not None else "tint"
-    fresh = Pass(name, kind, color, mode, strength, scope=scope, ramp=ramp, finish=finish)
+    given: dict[PassKind, object] = {"ramp": ramp, "finish": finish, "values": values, "local": local or None}
+    kind: PassKind = next((name_ for name_, value in given.items() if value is not None), "tint")
+    fresh = Pass(name, kind, color, mode, strength, scope=scope, ramp=ramp, finish=finish, values=values)
     return _added(book, page, fresh, f"Add the pass {named(name, 'pass')}", max(p.order for p in known.values()) + 1)
 
 
@@ -60,6 +67,35 @@ def _added(
                 for n, cut in enumerate(cuts, first)]  # fmt: skip
     book.apply(Edit("add-pass", title, tuple(changes), tuple(own)))
     return number
+
+
+@order
+def add_glaze(
+    book: Book, page: int, scope: Scope = EVERYWHERE, undertone: str = "#d8946a", steps: int = 4
+) -> list[int]:
+    """Lay a grey painting with colour glazed over it; return the numbers of its passes, the lowest first.
+
+    A light grey covers the scope, darker greys and white wait to be painted in, without black, in so many `steps` of
+    value altogether; an undertone warms them, and the pots' local colours lie over all.
+    """
+    if not _FEWEST <= steps <= _MOST_VALUES:
+        raise BadInput(f"A grey painting has {_FEWEST} to {_MOST_VALUES} steps of value, not {steps}.")
+    from_hex(undertone)
+    rows, cols = book.pages()[page].rows, book.pages()[page].cols
+
+    def whole(color: str) -> Ramp:
+        return Ramp((0.0, cols / 2), (float(rows), cols / 2), (Stop(0, color), Stop(1, color)))
+
+    with book.as_one():
+        found = [add_pass(book, page, "Grey", mode="normal", strength=1.0, scope=scope, ramp=whole(_GREY))]
+        for step in range(1, steps - 1):
+            value = round(_GREY_L - (_GREY_L - _DARK_L) * step / (steps - 2))
+            color = "#" + f"{value:02x}" * 3
+            found.append(add_pass(book, page, f"Dark {step}", color, "normal", 1.0, scope))
+        found.append(add_pass(book, page, "Light", "#ffffff", "normal", 1.0, scope))
+        found.append(add_pass(book, page, "Undertone", mode="color", strength=0.35, scope=scope, ramp=whole(undertone)))
+        found.append(add_pass(book, page, "Glaze", mode="multiply", strength=1.0, scope=scope, local=True))
+    return found
 
 
 @order
@@ -145,6 +181,6 @@ def _sound(one: Pass) -> Pass:
         raise BadInput(f"There is no blend mode '{one.mode}'. Choose from {', '.join(MODES)}.")
     if not 0 <= one.strength <= 1:
         raise BadInput(f"The strength of a pass goes from 0 to 100 %, not {one.strength * 100:g} %.")
-    if (one.kind == "ramp") != (one.ramp is not None) or (one.kind == "finish") != (one.finish is not None):
+    if any((one.kind == kind) != (getattr(one, kind) is not None) for kind in ("ramp", "finish", "values")):
         raise BadInput(f"A pass of the kind {one.kind} needs its own settings, and no others.")
     return msgspec.structs.replace(one, name=named(one.name, "pass"))

@@ -1,12 +1,23 @@
 """The page as pixels, for any rectangle at any scale. Knows holds, shade and regions only as planes."""
 
 from drip_pot.core.render.blend import MODES, blended
-from drip_pot.core.render.compose import Piece, Wash, alpha_of, compose, flats_of, in_tone, shade_under, with_line
+from drip_pot.core.render.compose import (
+    Piece,
+    Wash,
+    alpha_of,
+    compose,
+    flats_of,
+    in_tone,
+    line_alone,
+    shade_under,
+    with_line,
+)
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.lines import Line, LineWash, WashForm, line_in, times, wash_alpha, wash_colors
 from drip_pot.core.render.paint import Colors, take_colors
 from drip_pot.core.render.pyramid import label_pyramid, level_for, patched_pyramid, plane_pyramid
 from drip_pot.core.render.ramp import FORMS, Form, Ramp, Stop, ramp_at
+from drip_pot.core.render.values import Local, ToneRamp, by_value
 
 __all__ = [
     "FORMS",
@@ -16,19 +27,23 @@ __all__ = [
     "Form",
     "Line",
     "LineWash",
+    "Local",
     "Piece",
     "Ramp",
     "Stop",
+    "ToneRamp",
     "Wash",
     "WashForm",
     "alpha_of",
     "blended",
+    "by_value",
     "compose",
     "finished",
     "flats_of",
     "in_tone",
     "label_pyramid",
     "level_for",
+    "line_alone",
     "line_in",
     "patched_pyramid",
     "plane_pyramid",

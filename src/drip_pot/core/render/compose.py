@@ -9,12 +9,13 @@ from functools import lru_cache
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F32, I32, U8, Bool
+from drip_pot.core.arrays import F32, I32, I64, U8, U16, Bool
 from drip_pot.core.render.blend import SEPARABLE, blend_table, blended8
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.lines import Line, LineWash, line_in, line_pixels, soft_shade
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
 from drip_pot.core.render.ramp import Ramp, ramp_at
+from drip_pot.core.render.values import Local, ToneRamp, by_value
 
 _HALF = 128
 
@@ -35,7 +36,7 @@ class Wash:
         0..1.
     within : (A + 1,) ndarray of bool, or None
         Atoms it may touch; None is all of them.
-    source : Ramp or Finish, optional
+    source : Ramp, Finish, ToneRamp or Local, optional
         What gives its colours instead of one colour. Such a pass covers all it may touch but for its coverage, which
         says what was taken out.
     """
@@ -45,7 +46,7 @@ class Wash:
     mode: str = "normal"
     strength: float = 1.0
     within: Bool | None = None
-    source: Ramp | Finish | None = None
+    source: Ramp | Finish | ToneRamp | Local | None = None
 
     @property
     def key(self) -> tuple[object, ...]:
@@ -132,6 +133,13 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
         soft = touched if soft is None else soft | touched
         if wash.tone:
             out = _mixed(out, take_colors(piece.labels + np.int32(half), None, colors.flat), alpha)
+        elif isinstance(wash.source, ToneRamp):
+            found = by_value(out, wash.source)
+            alpha = np.asarray(cv2.multiply(alpha, np.ascontiguousarray(found[..., 3]), scale=1 / 255), np.uint8)
+            out = _mixed(out, _blended(wash.mode, out, found[..., :3]), alpha)
+        elif isinstance(wash.source, Local):
+            local = take_colors(piece.labels, None, colors.flat)
+            out = _mixed(out, _blended(wash.mode, out, local[..., :3]), alpha)
         elif ramped is not None or isinstance(wash.source, Finish):
             out = _mixed(out, _from_source(wash, out, ramped), alpha)
         elif wash.mode in SEPARABLE:
@@ -153,6 +161,13 @@ def _mixed(under: U8, over: U8, alpha: U8) -> U8:
 def _whole(wash: Wash, under: U8) -> U8:
     """Blend in a mode that treats the channels together, (K, 3) uint8."""
     return blended8(wash.mode, under, np.array(wash.color, np.uint8))
+
+
+def _blended(mode: str, under: U8, over: U8) -> U8:
+    """Blend (M, N, 3) uint8 colours over (M, N, 4)."""
+    out, flat = under.copy(), np.ascontiguousarray(under.reshape(-1, 4)[:, :3])
+    out.reshape(-1, 4)[:, :3] = blended8(mode, flat, np.ascontiguousarray(over.reshape(-1, 3)))
+    return out
 
 
 def _from_source(wash: Wash, under: U8, ramped: U8 | None) -> U8:
@@ -190,13 +205,33 @@ def with_line(
     """Lay the line over flats, (M, N, 4) uint8; `soft` (M, N) tells where passes mixed their colours."""
     if not piece.ink.any():
         return flat
+    where, over, ink, paper = _line_of(flat, piece, stack, colors, washes, soft)
+    return mix_line(flat, where, ink, over, paper if paper.any() else None)
+
+
+def _line_of(
+    flat: U8, piece: Piece, stack: list[Wash], colors: Colors, washes: tuple[LineWash, ...], soft: Bool | None
+) -> tuple[I64, U8, U16, U16]:  # fmt: skip
+    """Return places of line, its colours, its coverage, and how far it is paper."""
     tone = in_tone(piece, stack) if colors.line_shadow is not None or washes else None
     line = line_in(piece.line, piece.ink, tone, len(colors.line))
     shade = shade_under(flat, piece, colors, line, soft) if washes or colors.follows is not None else None
     place = piece.top, piece.left, piece.step
     shape = piece.ink.shape[0], piece.ink.shape[1]
-    over, ink, paper = line_pixels(line, colors, washes, piece.shares, place, shape, shade)
-    return mix_line(flat, line.where, ink, over, paper if paper.any() else None)
+    return line.where, *line_pixels(line, colors, washes, piece.shares, place, shape, shade)
+
+
+def line_alone(piece: Piece, stack: list[Wash], colors: Colors, washes: tuple[LineWash, ...] = ()) -> U8:
+    """Return the line as it lies over the flats, (M, N, 4) uint8: its colours, and how much it covers."""
+    flat, soft = flats_of(piece, stack, colors)
+    out = np.zeros_like(flat)
+    if piece.ink.any():
+        where, over, ink, paper = _line_of(flat, piece, stack, colors, washes, soft)
+        full = ink + paper
+        mixed = over[:, :3] * ink[:, None].astype(np.uint32) + 255 * paper[:, None].astype(np.uint32)
+        out.reshape(-1, 4)[where, :3] = (mixed + full[:, None] // 2) // np.maximum(full, 1)[:, None]
+        out.reshape(-1, 4)[where, 3] = full
+    return out
 
 
 def shade_under(flat: U8, piece: Piece, colors: Colors, line: Line, soft: Bool | None) -> F32 | None:

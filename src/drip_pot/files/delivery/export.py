@@ -3,7 +3,7 @@
 from dataclasses import replace
 from pathlib import Path
 
-from drip_pot.book import Book, Derived, build_tables, verbs
+from drip_pot.book import Book, Derived, PageSources, build_tables, verbs
 from drip_pot.book.own_inks import spots_on
 from drip_pot.book.ready import Ready, marks_of
 from drip_pot.core.arrays import Report, no_report
@@ -82,4 +82,14 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Deliver
     if traps:
         width, whole = sources.press.trap_mm, ready.piece(passes=False)
         trap = derived.press.traps(sources, whole, ready.tone(), object(), tables.plates, width, tables.washes).spread
-    return Delivered(ready, sources, trap)
+    return Delivered(ready, sources, trap, _parts(book, sources))
+
+
+def _parts(book: Book, sources: PageSources) -> tuple[tuple[str, tuple[int, ...]], ...]:
+    """Return the names of the parts on a page in shelf order, and the atoms of each."""
+    pots = book.pots()
+    found: dict[int, list[int]] = {}
+    for atom, number in sources.pours.items():
+        if number in pots:
+            found.setdefault(pots[number].part, []).append(atom)
+    return tuple((part.name, tuple(found[n])) for n, part in book.parts().items() if n in found)

@@ -13,11 +13,12 @@ from drip_pot.files.outputs import slug
 
 @dataclass(frozen=True)
 class Delivered:
-    """A page to be written: what it is painted from, its sources, and its traps where they are wanted."""
+    """A page to be written: what it is painted from, its sources, its traps where they are wanted, atoms by part."""
 
     ready: Ready
     sources: PageSources
     trap: U16 | None
+    parts: tuple[tuple[str, tuple[int, ...]], ...] = ()
 
     def plates(self, rows: slice, *, line_apart: bool = False) -> U8:
         """Return the plates of some rows, (M, N, P) uint8, with traps; `line_apart` as `separate`."""

@@ -5,7 +5,7 @@ from functools import partial
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QMenu, QPushButton
 
 from drip_pot.book.model import TONE, Pass
-from drip_pot.core.render import MODES, Ramp
+from drip_pot.core.render import MODES, Ramp, ToneRamp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.card_list import CardList, ListCard
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
@@ -14,7 +14,7 @@ from drip_pot.desk.stages.ramp_rows import RampRows
 from drip_pot.desk.stages.scope_row import ScopeRow
 from drip_pot.desk.stages.shade.cut_rows import CutRows
 from drip_pot.desk.stages.shade.shading import WIDTHS, Shading
-from drip_pot.desk.stages.shade.source_rows import FinishRows
+from drip_pot.desk.stages.shade.source_rows import FinishRows, ToneRampRows
 
 
 class PassBlock(Block):
@@ -40,7 +40,9 @@ class PassBlock(Block):
         self.ramp = RampRows(easel, self._ramp, lambda ramp: shading.change(ramp=ramp))
         self.finish = FinishRows(easel)
         self.add(self.ramp)
+        self.values = ToneRampRows(easel, self._values, lambda values: shading.change(values=values))
         self.add(self.finish)
+        self.add(self.values)
         self.scope = ScopeRow(easel, shading)
         self.add(self.scope)
         self.brush = [NumberRow("Width", *WIDTHS, 1, "px"), NumberRow("Softness", 0, 100, 1, "%"),
@@ -65,6 +67,10 @@ class PassBlock(Block):
             ("A colour", shading.add),
             ("A ramp", shading.add_ramp),
             ("A correction", shading.add_finish),
+            ("A tone ramp: colour by value", shading.add_values),
+            ("A grey painting, glazed", shading.add_glaze),
+            ("The colour round the part, as shadow", partial(shading.add_ambient, "shadow")),
+            ("The colour round the part, as bounce", partial(shading.add_ambient, "bounce")),
         ):
             kinds.addAction(name, done)
         more.setMenu(kinds)
@@ -77,6 +83,10 @@ class PassBlock(Block):
     def _ramp(self) -> Ramp | None:
         held = self._shading.in_hand()
         return None if held is None else held[1].ramp
+
+    def _values(self) -> ToneRamp | None:
+        held = self._shading.in_hand()
+        return None if held is None else held[1].values
 
     def _list_pages(self) -> None:
         self._pages.clear()
@@ -105,9 +115,10 @@ class PassBlock(Block):
         number, one = held
         self.ramp.show_ramp(one.ramp)
         self.finish.show_finish(one.finish)
+        self.values.show_values(one.values)
         if not self.name.hasFocus():
             self.name.setText(one.name)
-        self.mode.setVisible(one.kind in ("tint", "ramp"))
+        self.mode.setVisible(one.kind in ("tint", "ramp", "values", "local"))
         self.color.setVisible(one.kind == "tint")
         self.color.show_color(one.color)
         self.mode.setCurrentIndex(MODES.index(one.mode) if one.mode in MODES else 0)
@@ -126,10 +137,18 @@ class PassBlock(Block):
     def _card(self, number: int, one: Pass) -> ListCard:
         pot = None if self.easel.book is None else self.easel.book.pots().get(self.easel.pot or 0)
         pair = ("#ffffff", "#8a8a8a") if pot is None or self.easel.book is None else self.easel.book.tone_pair(pot)
-        what = {"tone": "shadow of every pot", "finish": "corrects what is below", "ramp": f"ramp, {one.mode}"}
+        what = {
+            "tone": "shadow of every pot",
+            "finish": "corrects what is below",
+            "ramp": f"ramp, {one.mode}",
+            "values": "colour by value",
+            "local": f"local colours, {one.mode}",
+        }
         says = f"{what.get(one.kind, one.mode)}, {one.strength:.0%}"
         if one.ramp is not None:
             pair = one.ramp.stops[0].color, one.ramp.stops[-1].color
+        elif one.values is not None:
+            pair = one.values.stops[0].color, one.values.stops[-1].color
         elif one.kind != "tone":
             pair = ("#ffffff", one.color) if one.kind == "tint" else ("#9a9a9a", "#dcdcdc")
         return ListCard(number, one.name, says, pair, one.shown)

@@ -1,7 +1,7 @@
 """What is in use in Shade: the pass in hand, the brush. Knows the easel; draws nothing."""
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Literal
 
 import msgspec
 
@@ -9,7 +9,7 @@ from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import TONE, Pass, Scope
 from drip_pot.core.errors import NothingDone
-from drip_pot.core.render import Finish, Form, Ramp, Stop
+from drip_pot.core.render import Finish, Form, Ramp, Stop, ToneRamp
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.scoping import Scoping
 from drip_pot.desk.view.tool import Mods
@@ -76,6 +76,32 @@ class Shading(Scoping):
     def add_finish(self) -> None:
         """Add a pass that corrects what lies below, and take it in hand."""
         self._added("Finish", finish=Finish(), mode="normal", strength=1.0)
+
+    def add_values(self) -> None:
+        """Add a pass that colours what lies below by its values, in the part of the pot in hand."""
+        stops = Stop(0.0, self._shadow()), Stop(0.5, "#b08a7a"), Stop(1.0, "#fff4e0")
+        self._added("Tone ramp", values=ToneRamp(stops), mode="normal", strength=1.0, scope=self._part())
+
+    def add_glaze(self) -> None:
+        """Add a grey painting with the local colours glazed over it, and take its first dark in hand."""
+        made: list[int] = []
+        scope = self._part()
+        if self.easel.do(lambda book, page: made.extend(verbs.add_glaze(book, page, scope))):
+            self.choose(made[1])
+
+    def add_ambient(self, use: Literal["shadow", "bounce"]) -> None:
+        """Lay the colour round the part of the pot in hand over it, and take that pass in hand."""
+        scope, made = self._part(), list[int]()
+        if not scope.parts:
+            self.easel.said.emit("Take a pot in hand first: the colour round its part is laid over that.", False)
+        elif self.easel.do_here(lambda hand: made.append(verbs.ambient_pass(hand, scope.parts[0], use))):
+            self.choose(made[0])
+
+    def _part(self) -> Scope:
+        """Return the part of the pot in hand as a scope; everywhere where there is none."""
+        book, pot = self.easel.book, self.easel.pot
+        known = {} if book is None else book.pots()
+        return Scope(parts=(known[pot].part,)) if pot in known and pot is not None else Scope()
 
     def copy(self, to: int | None = None) -> None:
         """Copy the pass in hand, on this page or to another one."""

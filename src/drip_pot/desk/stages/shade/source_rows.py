@@ -1,15 +1,19 @@
-"""Settings of passes that correct what lies below. Writes through Shade's hands."""
+"""Settings of passes that correct what lies below, or colour it by value. Writes through Shade's hands."""
 
+from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 import msgspec
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from drip_pot.core.render import Finish
-from drip_pot.desk.parts.widgets import NumberRow
+from drip_pot.core.render import Finish, ToneRamp
+from drip_pot.desk.dialogs.color import pick_color
+from drip_pot.desk.parts.widgets import NumberRow, Swatch
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
 
+_TONES = ("Darks", "Middles", "Lights")
 _FINISH = (
     ("dark", "Dark point", 0, 254, 1, "", 1), ("light", "Light point", 1, 255, 1, "", 1),
     ("middle", "Middle", 20, 500, 1, "%", 100), ("shadows", "Shadows warmer", -100, 100, 1, "%", 100),
@@ -54,3 +58,44 @@ class FinishRows(_Rows):
         if finish is not None:
             for field, (row, scale) in self.rows.items():
                 row.show_value(getattr(finish, field) * scale)
+
+
+class ToneRampRows(QWidget):
+    """The colours that darks, middles and lights take."""
+
+    def __init__(
+        self, easel: Easel, read: Callable[[], ToneRamp | None], write: Callable[[ToneRamp], object]
+    ) -> None:  # fmt: skip
+        super().__init__()
+        self.easel, self._read, self._write = easel, read, write
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        self.swatches = [
+            Swatch(f"{name} of the tone ramp", partial(self._pick, k), 26) for k, name in enumerate(_TONES)
+        ]
+        for swatch in self.swatches:
+            column.addWidget(swatch)
+
+    def _pick(self, place: int) -> None:
+        ramp, sources = self._read(), self.easel.sources()
+        if ramp is None or sources is None:
+            return
+        at = _stop_at(ramp, place)
+        chosen = pick_color(self, f"{_TONES[place]} of the tone ramp", ramp.stops[at].color, sources.press)
+        if chosen is not None:
+            stops = list(ramp.stops)
+            stops[at] = msgspec.structs.replace(stops[at], color=chosen)
+            self._write(ToneRamp(tuple(stops)))
+
+    def show_values(self, ramp: ToneRamp | None) -> None:
+        """Show a tone ramp; None hides the rows."""
+        self.setVisible(ramp is not None)
+        if ramp is not None:
+            for place, swatch in enumerate(self.swatches):
+                swatch.show_color(ramp.stops[_stop_at(ramp, place)].color)
+
+
+def _stop_at(ramp: ToneRamp, place: int) -> int:
+    """Return the stop that stands for darks, middles or lights."""
+    return (0, len(ramp.stops) // 2, len(ramp.stops) - 1)[place]

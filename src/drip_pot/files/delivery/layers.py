@@ -1,0 +1,111 @@
+"""A page as OpenRaster: a layer for paper, each part, each pass, and the line. Knows what a page is painted from.
+
+Laid over each other as the standard says they give the page as it is seen. Passes that only correct what lies below
+have no layer of their own in that standard; they become what they make of it.
+"""
+
+import io
+import zipfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from xml.etree import ElementTree
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from drip_pot.core.arrays import U8
+from drip_pot.core.render import Ramp, Wash, alpha_of, compose, line_alone, ramp_at, take_colors
+from drip_pot.files.delivery.kinds import Delivered, kind
+
+_THUMB = 256
+
+
+@dataclass(frozen=True)
+class _Layer:
+    name: str
+    pixels: U8
+    mode: str = "src-over"
+
+
+@kind("layers", "OpenRaster with layers", ".ora", place=25)
+def write_layers(path: Path, page: Delivered, part: int = 0) -> None:
+    """Write the page in layers, from the paper up, and as it is seen."""
+    rows, cols = page.ready.shown.labels.shape
+    image = ElementTree.Element("image", w=str(cols), h=str(rows), version="0.0.3",
+                                xres=f"{page.sources.page.dpi:.0f}", yres=f"{page.sources.page.dpi:.0f}")  # fmt: skip
+    stack = ElementTree.SubElement(image, "stack")
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as archive:
+        archive.writestr("mimetype", "image/openraster")
+        for place, layer in enumerate(_layers(page)):
+            name = f"data/{place:02d}.png"
+            archive.writestr(name, _png(layer.pixels))
+            entry = ElementTree.Element("layer", name=layer.name, src=name, x="0", y="0", opacity="1.0",
+                                        visibility="visible")  # fmt: skip
+            entry.set("composite-op", f"svg:{layer.mode}")
+            stack.insert(0, entry)
+        seen = page.ready.screen()
+        archive.writestr("mergedimage.png", _png(seen))
+        scale = min(1.0, _THUMB / max(rows, cols))
+        size = max(1, round(cols * scale)), max(1, round(rows * scale))
+        small = np.asarray(cv2.resize(seen, size, interpolation=cv2.INTER_AREA), np.uint8)
+        archive.writestr("Thumbnails/thumbnail.png", _png(small))
+        archive.writestr("stack.xml", ElementTree.tostring(image, encoding="utf-8", xml_declaration=True))
+
+
+def _png(pixels: U8) -> bytes:
+    out = io.BytesIO()
+    Image.fromarray(pixels).save(out, "PNG", compress_level=3)
+    return out.getvalue()
+
+
+def _layers(page: Delivered) -> Iterator[_Layer]:
+    """Yield the layers from the lowest up, each a (M, N, 4) picture."""
+    ready = page.ready
+    piece, tables = ready.piece(), ready.tables
+    flat = take_colors(piece.labels, None, tables.screen.flat)
+    white = np.full_like(flat, 255)
+    yield _Layer("Paper", white)
+    for name, atoms in page.parts:
+        mine = np.zeros(len(tables.is_poured), bool)
+        mine[[a for a in atoms if a < len(mine)]] = True
+        shown = np.take(mine, piece.labels, mode="clip")
+        if shown.any():
+            yield _Layer(name, _masked(flat, np.where(shown, 255, 0).astype(np.uint8)))
+    names = [one.name for one in page.sources.passes.values()]
+    for place, wash in enumerate(tables.stack):
+        alpha = alpha_of(wash, piece.covers[place] if place < len(piece.covers) else None, piece.labels)
+        if alpha is not None:
+            yield _layer_of(names[place], wash, alpha, page, place)
+    if piece.ink.any():
+        yield _Layer("Line", line_alone(piece, list(tables.stack), tables.screen, tables.washes))
+
+
+def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> _Layer:
+    ready = page.ready
+    piece, colors = ready.piece(), ready.tables.screen
+    if wash.tone:
+        half = np.int32(len(colors.flat) // 2)
+        return _Layer(name, _masked(take_colors(piece.labels + half, None, colors.flat), alpha))
+    if isinstance(wash.source, Ramp):
+        color, share = ramp_at(wash.source, 0, 0, (alpha.shape[0], alpha.shape[1]))
+        cover = np.asarray(cv2.multiply(alpha, share, scale=1 / 255), np.uint8)
+        return _Layer(name, np.dstack([color, cover]), _op(wash.mode))
+    if wash.source is None:
+        solid = np.empty((*alpha.shape, 4), np.uint8)
+        solid[..., :3] = wash.color
+        return _Layer(name, _masked(solid, alpha), _op(wash.mode))
+    so_far = compose(piece, list(ready.tables.stack[: place + 1]), colors, lines=False)
+    return _Layer(name, _masked(so_far, np.where(alpha > 0, 255, 0).astype(np.uint8)))
+
+
+def _op(mode: str) -> str:
+    return "src-over" if mode == "normal" else mode
+
+
+def _masked(pixels: U8, alpha: U8) -> U8:
+    out = pixels.copy()
+    out[..., 3] = alpha
+    out[alpha == 0] = 0
+    return out
