@@ -3,6 +3,7 @@
 import json
 import os
 import re
+import shutil
 import subprocess
 import sys
 from pathlib import Path
@@ -286,3 +287,19 @@ def test_orders_of_the_hand_colour_a_page_that_is_exported_as_asked(demo_book: P
     middle = brick[rows // 2] & (whole[rows // 2] != (0xB0, 0x4A, 0x2C)).any(axis=1)
     assert middle.mean() > 0.7, "the stroke shades the page from edge to edge"
     assert (whole[rows // 4][brick[rows // 4]] == (0xB0, 0x4A, 0x2C)).all(axis=1).mean() > 0.3, "and no more than that"
+
+
+def test_a_recipe_is_kept_and_done_on_other_books_one_of_which_is_none(demo_book: Path, tmp_path: Path) -> None:
+    other, broken, recipe = tmp_path / "other.drip", tmp_path / "broken.drip", tmp_path / "night.json"
+    shutil.copy(demo_book, other)
+    broken.write_text("no")
+    for order, given in (("add-pass", '{"name": "Night", "color": "#203060"}'), ("set-gap", '{"gap_px": 12}')):
+        assert drip_pot("do", demo_book, order, given).returncode == 0
+    kept = drip_pot("recipe", "keep", demo_book, "--last", "2", "--name", "Night", "--out", recipe)
+    assert "2 steps, 0 of them with a place" in kept.stdout
+    ran = drip_pot("recipe", "run", recipe, other, broken, "--jobs", "2", "--pages", "1-2")
+    assert ran.returncode == 1
+    assert "1 of 2 books done" in ran.stdout
+    assert "broken.drip is not a Drip Pot book" in ran.stdout
+    told = json.loads(drip_pot("tell", other, "--json").stdout)
+    assert [page["passes"][-1]["name"] for page in told["pages"][:3]].count("Night") == 2

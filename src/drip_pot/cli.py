@@ -11,7 +11,7 @@ import typer
 from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
-from drip_pot import __version__
+from drip_pot import __version__, batch
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import BadInput, DripPotError
 
@@ -27,6 +27,7 @@ app = typer.Typer(
     rich_markup_mode="markdown",
     context_settings={"help_option_names": ["-h", "--help"]},
 )
+app.add_typer(batch.app, name="recipe")
 _LIKE = '{"gap_px": 12}'
 _GAP = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(px|mm)?\s*")
 
@@ -560,6 +561,7 @@ def _window(file: Path | None, prepare: tuple[Path, float] | None = None) -> Non
 def main() -> None:
     """Run the command line; expected errors become one sentence and exit code 1."""
     known = {name for one in app.registered_commands if (name := one.name or (one.callback and one.callback.__name__))}
+    known |= {one.name for one in app.registered_groups if one.name}
     first = sys.argv[1:2]
     if first and not first[0].startswith("-") and first[0] not in known and Path(first[0]).suffix:
         sys.argv.insert(1, "open")  # a file alone is opened, as a desktop does it

@@ -1,13 +1,20 @@
 """The contact sheet and schemes in the real window."""
 
+from collections.abc import Callable
+from pathlib import Path
+
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog, QLineEdit
 
 from drip_pot.book import verbs
 from drip_pot.desk.dialogs.compare import in_schemes
 from drip_pot.desk.dialogs.contact import ContactSheet
+from drip_pot.desk.dialogs.history import History
 from tests.desk.conftest import Driver
+
+Answer = Callable[[Callable[[object], None]], None]
 
 
 @pytest.fixture
@@ -67,3 +74,27 @@ def test_a_scheme_is_made_used_and_compared_without_changing_the_book(demo: Driv
     assert [name for _, name, _ in found] == ["First colours", "Dusk", "The line alone"]
     assert (found[0][2] != found[1][2]).any()
     assert demo.book.position == position
+
+
+def test_steps_are_kept_as_a_recipe_and_done_on_another_page(
+    demo: Driver, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, answer: Answer
+) -> None:
+    demo.easel.do(lambda book, page: verbs.add_pass(book, page, "Night", "#203060"))
+    place = tmp_path / "night.json"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(place), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(place), ""))
+    history = History(demo.window, demo.easel)
+    history.list.setCurrentRow(history.list.count() - 1)
+    answer(lambda dialog: dialog.findChild(QLineEdit).setText("Night"))
+    history._keep()
+    assert place.is_file()
+    other = next(n for n in demo.book.pages() if n != demo.easel.page)
+    demo.easel.show_page(other)
+    demo.settle()
+    demo.window.books.do_recipe()
+    demo.worked_out()
+    assert "1 step done" in demo.said()
+    assert [one.name for one in demo.book.sources(other).passes.values()][-1] == "Night"
+    place.write_text("{}")
+    demo.window.books.do_recipe()
+    assert "is not a recipe" in demo.said()

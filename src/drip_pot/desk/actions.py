@@ -100,6 +100,7 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+Shift+P", "Size and edges of the page", w.books.set_page),
         Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.title)),
         Action("Book", "Ctrl+Shift+G", "Contact sheet", w.books.show_contact),
+        Action("Book", "", "Do a recipe on this page", w.books.do_recipe),
         Action("Book", "", "Name this page", w.books.name_page),
         Action("Book", "", "Name the book", w.books.name_book),
         Action("Book", "", "Put a corrected drawing in the place of the sheet", w.books.reink),

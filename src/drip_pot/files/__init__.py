@@ -23,7 +23,7 @@ from drip_pot.files.images import (
     read_image,
     without_dpi,
 )
-from drip_pot.files.outputs import check_outputs
+from drip_pot.files.outputs import check_outputs, keep_recipe
 from drip_pot.files.pages import (
     Incoming,
     add_page,
@@ -63,6 +63,7 @@ __all__ = [
     "export_page",
     "export_targets",
     "import_page",
+    "keep_recipe",
     "new_book",
     "open_book",
     "picture",

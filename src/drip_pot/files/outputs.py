@@ -1,6 +1,6 @@
 """Writing files so that nothing is lost: complete or not at all, never over what is read, nor over anything unasked.
 
-Knows paths only.
+Knows paths, and recipes.
 """
 
 import re
@@ -9,6 +9,9 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 
+import msgspec
+
+from drip_pot.book.recipes import Recipe
 from drip_pot.core.errors import CannotWrite
 
 _LONGEST = 80
@@ -71,3 +74,9 @@ def slug(text: str) -> str:
     while len(plain.encode()) > _LONGEST:
         plain = plain[:-1].rstrip("-")
     return plain
+
+
+def keep_recipe(path: Path, recipe: Recipe) -> None:
+    """Write a recipe as JSON; raises `CannotWrite`."""
+    with in_place(path) as work:
+        work.write_bytes(msgspec.json.format(msgspec.json.encode(recipe), indent=1))

@@ -1,19 +1,26 @@
 """What was done, as a list. Knows the easel."""
 
+from pathlib import Path
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QApplication,
     QDialog,
+    QFileDialog,
     QHBoxLayout,
     QListWidget,
     QVBoxLayout,
     QWidget,
 )
 
+from drip_pot.book.recipes import recipe_of
+from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
+from drip_pot.files import keep_recipe
+from drip_pot.files.outputs import slug
 
 
 class History(QDialog):
@@ -43,10 +50,12 @@ class History(QDialog):
         )
         self.list = QListWidget()
         self.list.setAccessibleName("Steps")
+        self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
         column.addWidget(self.list)
         column.itemAt(1).widget().setWordWrap(True)  # type: ignore[union-attr]
         row = QHBoxLayout()
         row.addWidget(button("Compare with this step", self._compare, "Wipe between then and now; W ends it"))
+        row.addWidget(button("Keep as a recipe", self._keep, "Keep the steps chosen, to do them again elsewhere"))
         self.prune = button("Remove branches", self._prune, "Forget what is on no way from the beginning to here")
         row.addWidget(self.prune)
         column.addLayout(row)
@@ -87,14 +96,28 @@ class History(QDialog):
             self.easel.edited.emit()
             self.easel.said.emit(f"{counted(told[0], 'step')} in branches forgotten.", False)
 
+    def _keep(self) -> None:
+        """Ask for a name and a place, and keep the steps chosen as a recipe."""
+        book, rows = self.easel.book, sorted(self.list.row(item) for item in self.list.selectedItems())
+        numbers = [n for row in rows if row for n in range(self._ends[row - 1], self._ends[row])]
+        name = ask_name(self, "Name of the recipe", "") if book is not None and numbers else ""
+        if book is None or not name:
+            return
+        found, _ = QFileDialog.getSaveFileName(
+            self, "Recipe", str(Path.home() / f"{slug(name)}.json"), "Recipes (*.json)"
+        )
+        if found:
+            self.easel.trying(lambda: keep_recipe(Path(found), recipe_of(book, name, numbers)))
+
     def _compare(self) -> None:
         if self.list.currentRow() >= 0:
             self.compare.emit(self._ends[self.list.currentRow()])
 
     def _clicked(self, row: int) -> None:
-        if QApplication.keyboardModifiers() & Qt.KeyboardModifier.AltModifier:
+        mods = QApplication.keyboardModifiers()
+        if mods & Qt.KeyboardModifier.AltModifier:
             self._compare()
-        else:
+        elif not mods & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier):
             self._go(row)
 
     def _go(self, row: int) -> None:

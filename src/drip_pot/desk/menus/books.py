@@ -8,6 +8,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QWidget
 
 from drip_pot.book import verbs
+from drip_pot.book.recipes import Ran, Recipe, read_recipe, run_recipe
 from drip_pot.core.errors import DripPotError
 from drip_pot.core.inks import find_skew
 from drip_pot.desk.dialogs.asking import ask_name
@@ -15,6 +16,7 @@ from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.memory import recent
+from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
 from drip_pot.files import (
     IMAGE_SUFFIXES,
@@ -48,6 +50,7 @@ class BookMenu:
             menu.addAction("Add a page", self.add_page)
             menu.addAction("Scan a drawing", self.show_scanner)
             menu.addAction("Size and edges of this page", self.set_page)
+            menu.addAction("Do a recipe on this page", self.do_recipe)
             menu.addAction("Name this page", self.name_page)
             menu.addAction("Name the book", self.name_book)
             menu.addSeparator()
@@ -65,6 +68,16 @@ class BookMenu:
         """Show all pages."""
         if self.easel.book is not None:
             ContactSheet(self.window, self.easel).exec()
+
+    def do_recipe(self) -> None:
+        """Ask for a recipe and do it on the page that is shown, as one gesture."""
+        found, _ = QFileDialog.getOpenFileName(self.window, "Recipe", str(Path.home()), "Recipes (*.json)")
+        if not found:
+            return
+        read: list[Recipe] = []
+        path = Path(found)
+        if self.easel.trying(lambda: read.append(read_recipe(read_file(path), path.name))):
+            self.easel.hands.start(lambda hand: _told(run_recipe(hand.book, hand.page, read[0], lambda _: hand)))
 
     def name_book(self) -> None:
         """Ask for the book's title."""
@@ -181,3 +194,8 @@ class BookMenu:
         )
         if found:
             self.easel.opening.new_book(Path(found).with_suffix(".drip"))
+
+
+def _told(ran: Ran) -> str:
+    """Say what became of a recipe."""
+    return " ".join([f"{counted(ran.done, 'step')} done.", *ran.left_out[:2]])
