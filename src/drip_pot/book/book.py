@@ -15,7 +15,7 @@ import msgspec
 from psygnal import Signal
 
 from drip_pot.book.model import Page, PageSources
-from drip_pot.book.reading import Reading, split_key
+from drip_pot.book.reading import Reading, know_condition, split_key
 from drip_pot.book.sources import KINDS, holds_of, page_sources, passes_of
 from drip_pot.book.store import (
     Change,
@@ -377,6 +377,8 @@ class Book(Reading):
         else:
             self._shared[key] = text
         kind, _, number = key.partition("/")
+        if kind == "condition" and text is not None:
+            know_condition(key, text)
         if kind == "hold":  # every page has it
             for name in [n for n in self._memo if n.startswith("sources ")]:
                 self._memo.pop(name, None)

@@ -11,12 +11,14 @@ from drip_pot.book.model import BookInfo, Hold, InkSet, Page, Part, Pot, Scheme
 from drip_pot.book.store import PageValues
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, shadows_together, to_hex
 from drip_pot.core.errors import BadInput
+from drip_pot.core.press import CONDITIONS, Condition
 
 T = TypeVar("T")
 _DIGITS = 15
 _KINDS: dict[str, Any] = {
     "part": Part, "pot": Pot, "inkset": InkSet, "page": Page, "book": BookInfo, "tone": ToneRule,
     "hold": Hold, "scheme": Scheme, "scheme-now": int,
+    "condition": Condition,
 }  # fmt: skip
 
 
@@ -32,6 +34,8 @@ class Reading:
     def __init__(self, shared: dict[str, str]) -> None:
         self._shared = shared
         self._memo: dict[str, Any] = {}
+        for key in (k for k in shared if k.startswith("condition/")):
+            know_condition(key, shared[key])
 
     def _page(self, number: int) -> PageValues:
         """Return the values below a page."""
@@ -151,6 +155,15 @@ class Reading:
             return {}
         local = np.array([from_hex(color) for color, _ in wanted], np.uint8)
         return dict(zip(wanted, map(to_hex, shadows_together(local, [rule for _, rule in wanted])), strict=True))
+
+
+def know_condition(key: str, text: str) -> None:
+    """Let press settings name the condition at 'condition/<name>', unless they can already or it is damaged."""
+    name = key.removeprefix("condition/")
+    if name not in CONDITIONS:
+        found = _decoded(text, Condition)
+        if found is not None:
+            CONDITIONS[name] = found
 
 
 def _decoded(text: str, kind: type[T]) -> T | None:

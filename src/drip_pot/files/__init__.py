@@ -38,6 +38,7 @@ from drip_pot.files.pages import (
     with_dpi,
 )
 from drip_pot.files.palettes import PALETTE_SUFFIXES, Ink, book_palette, read_palette, write_palette
+from drip_pot.files.profiles import misses, name_of, profiles_found, read_condition
 from drip_pot.files.rescue import rescue
 
 __all__ = [
@@ -64,10 +65,14 @@ __all__ = [
     "export_targets",
     "import_page",
     "keep_recipe",
+    "misses",
+    "name_of",
     "new_book",
     "open_book",
     "picture",
     "pictures_in",
+    "profiles_found",
+    "read_condition",
     "read_file",
     "read_image",
     "read_page",

@@ -86,7 +86,7 @@ from drip_pot.book.verbs.pots import (
     to_part,
     unused_pots,
 )
-from drip_pot.book.verbs.press import set_press, set_wear, widen_trap
+from drip_pot.book.verbs.press import set_press, set_wear, use_profile, widen_trap
 from drip_pot.book.verbs.schemes import (
     add_scheme,
     remove_scheme,
@@ -234,6 +234,7 @@ __all__ = [
     "take_paper_out",
     "to_part",
     "unused_pots",
+    "use_profile",
     "use_scheme",
     "widen_trap",
     "wipe_speck",

@@ -1,6 +1,6 @@
 """From page to plates: press model, separation, trapping, register. Knows render and colour."""
 
-from drip_pot.core.press.conditions import CONDITIONS, Condition
+from drip_pot.core.press.conditions import BUILT_IN, CONDITIONS, Condition
 from drip_pot.core.press.lut import InkTable, ink_table, inks_at
 from drip_pot.core.press.model import PressSettings, appearance, rich_black, separate_colors, with_spot
 from drip_pot.core.press.plates import (
@@ -20,6 +20,7 @@ from drip_pot.core.press.trap import Traps, color_ids, find_traps, lightness_of,
 from drip_pot.core.press.wear import PRESETS, STAND_IN, STEPS, Wear, halo_px, worn
 
 __all__ = [
+    "BUILT_IN",
     "CELL",
     "CONDITIONS",
     "PRESETS",

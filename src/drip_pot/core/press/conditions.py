@@ -38,6 +38,8 @@ class Condition:
         The usual screen ruling.
     ink_limit : int
         The usual ink limit in per cent.
+    icc : bytes
+        The profile that it was read from, as a file has it; empty for those built in.
     """
 
     title: str
@@ -49,6 +51,7 @@ class Condition:
     powers: tuple[float, float, float, float]
     ruling_lpi: float
     ink_limit: int
+    icc: bytes = b""
 
     @cached_property
     def _roots(self) -> F64:
@@ -109,4 +112,5 @@ CONDITIONS: dict[str, Condition] = {
         (80.1, 0.0, 3.5), 3.635, (0.093, 0.185, 0.103, 0.077), (0.783, 1.067, 0.917, 0.879), 85, 240,
     ),
 }  # fmt: skip
-"""The press conditions that are built in, by name."""
+"""Press conditions by name: those built in, and those that were read from profiles."""
+BUILT_IN = tuple(CONDITIONS)

@@ -21,7 +21,7 @@ _NAMES = ("-cyan", "-magenta", "-yellow", "-black")
 @lru_cache(maxsize=8)
 def profile_of(press: PressSettings) -> bytes:
     """Return the ICC profile of a press, worked out once."""
-    return icc_profile(press)
+    return press.press.icc or icc_profile(press)
 
 
 @kind("plates", "CMYK plates, TIFF", "-cmyk.tif", traps=True, place=40)

@@ -1,14 +1,17 @@
 """The inspector in Press: plates, trap, register test. Writes to the book through the easel."""
 
+from functools import partial
+from pathlib import Path
+
 import msgspec
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QCheckBox, QGridLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QGridLayout, QLabel, QMenu, QPushButton, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.book.tables import prints_black
 from drip_pot.core.color import from_hex
-from drip_pot.core.press import CONDITIONS
+from drip_pot.core.press import BUILT_IN, CONDITIONS, Condition
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.text import count_text, mm_text
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, label
@@ -16,6 +19,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
 from drip_pot.desk.stages.press.wear_block import WearBlock
 from drip_pot.desk.view.render import PLATES
+from drip_pot.files import name_of, profiles_found, read_condition, read_file
 
 
 class PlateBars(QWidget):
@@ -65,9 +69,15 @@ class PressPanel(Panel):
         super().__init__(easel)
         plates = Block("Plates")
         self.plates = plates
-        self.condition = Choice("Press condition", [one.title for one in CONDITIONS.values()], 3)
+        self.condition = Choice("Press condition", [CONDITIONS[name].title for name in BUILT_IN], 3)
         self.condition.chosen.connect(self._choose_condition)
         plates.add(self.condition)
+        self.profile = QPushButton("A profile")
+        self.profile.setToolTip("Print by the ICC profile of a press: of this book, of this system, or from a file")
+        self.profiles = QMenu(self.profile)
+        self.profiles.aboutToShow.connect(self._list_profiles)
+        self.profile.setMenu(self.profiles)
+        plates.add(self.profile)
         self.bars = PlateBars()
         plates.add(self.bars)
         self.black = NumberRow("Black takes over the grey", 0, 100, 1, "%")
@@ -116,6 +126,31 @@ class PressPanel(Panel):
         name = next(name for name, one in CONDITIONS.items() if one.title == title)
         self._put(condition=name, ink_limit=CONDITIONS[name].ink_limit)
 
+    def _list_profiles(self) -> None:
+        self.profiles.clear()
+        for name, one in CONDITIONS.items():
+            if name not in BUILT_IN:
+                self.profiles.addAction(one.title, partial(self._use, name, one))
+        for path in profiles_found():
+            self.profiles.addAction(path.name, partial(self._read, path))
+        self.profiles.addSeparator()
+        self.profiles.addAction("Open a profile", self._open_profile)
+
+    def _open_profile(self) -> None:
+        found, _ = QFileDialog.getOpenFileName(
+            self, "Profile of a press", str(Path.home()), "ICC profiles (*.icc *.icm)"
+        )
+        if found:
+            self._read(Path(found))
+
+    def _read(self, path: Path) -> None:
+        found: list[Condition] = []
+        if self.easel.trying(lambda: found.append(read_condition(read_file(path), path.name))):
+            self._use(name_of(found[0]), found[0])
+
+    def _use(self, name: str, condition: Condition) -> None:
+        self.easel.do(lambda book, page: verbs.use_profile(book, page, name, condition))
+
     def refresh(self) -> None:
         ready, view = self._ready(), self.easel.view
         if ready is None or not self.isVisible():
@@ -127,6 +162,7 @@ class PressPanel(Panel):
         self.black_from.show_value(press.black_from * 100)
         self.limit.show_value(press.ink_limit)
         self.condition.show_choice(press.press.title)
+        self.profile.setText(press.press.title if press.condition not in BUILT_IN else "A profile")
         self.plates.setToolTip(f"Fitted to {press.press.source}")
         self.enrich.setChecked(press.enrich)
         self.width_row.show_value(press.trap_mm)
