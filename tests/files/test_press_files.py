@@ -18,7 +18,7 @@ from drip_pot.core.arrays import no_report
 from drip_pot.core.errors import BadInput, Cancelled, CannotWrite
 from drip_pot.core.press import PressSettings, appearance, separate_colors
 from drip_pot.core.render import Ramp, Stop
-from drip_pot.files import PRESETS, deliver, delivery_targets
+from drip_pot.files import PRESETS, deliver, delivery_targets, export_page
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms
 
@@ -214,3 +214,21 @@ def test_the_press_stand_in_prints_the_same_sheet_again_with_marks_around(printe
     assert sheet.shape[0] == 180 + 2 * margin
     assert np.abs(sheet[margin + 50, margin + 30] - (226, 85, 58)).max() < 40, "the pot, as it comes out"
     assert sheet[:, margin // 2].min() < 120, "crop marks"
+
+
+def test_ink_is_rubbed_out_of_one_plate_locally_and_comes_back(tmp_path: Path) -> None:
+    shelf = Shelf(two_rooms(rows=360, cols=480))
+    shelf.pour(100, 60, 1)
+    book, page = shelf.book, shelf.page
+    before = tifffile.imread(export_page(book, shelf.derived, page, tmp_path, kinds=("plates",))[0])
+    verbs.rub_plates(shelf.hand, (1,), [(100.0, 60.0, 1.0), (100.0, 90.0, 1.0)], 30, 0.0)
+    after = tifffile.imread(export_page(book, shelf.derived, page, tmp_path, kinds=("plates",))[0])
+    assert before[100, 75, 1] > 100
+    assert after[100, 75, 1] == 0, "no magenta there"
+    assert np.array_equal(np.delete(after, 1, axis=2), np.delete(before, 1, axis=2)), "the other plates stay"
+    assert np.array_equal(after[200:], before[200:])
+    verbs.rub_plates(shelf.hand, (1,), [(100.0, 60.0, 1.0), (100.0, 90.0, 1.0)], 40, 0.0, away=True)
+    again = tifffile.imread(export_page(book, shelf.derived, page, tmp_path, kinds=("plates",))[0])
+    assert np.array_equal(again, before)
+    with pytest.raises(BadInput, match="cyan"):
+        verbs.rub_plates(shelf.hand, (7,), [(1.0, 1.0, 1.0)], 20)

@@ -176,11 +176,11 @@ class Book(Reading):
     def planes(self, page: int) -> list[str]:
         """Return the names of what can be painted on a page.
 
-        They are the repair sheet, the coverage of every pass, what lies under the shapes cut into it, and the marks of
-        every hold.
+        They are the repair sheet, the coverage of every pass, what lies under the shapes cut into it, the marks of
+        every hold, and what was rubbed out of the four plates.
         """
         passes, holds = passes_of(self._page(page)), holds_of(self._page(page), self.holds())
-        kinds = (("pass", passes), ("under", passes), ("hold", holds))
+        kinds = (("pass", passes), ("under", passes), ("hold", holds), ("plate", range(4)))
         return [f"page/{page}/repair", *(f"page/{page}/{kind}/{n}" for kind, numbers in kinds for n in numbers)]
 
     def plane(self, name: str) -> TilePlane:
@@ -420,14 +420,16 @@ class _Moment:
 
     def tiles(self, plane: str) -> Any:
         """Return a plane as it was."""
-        found = self._planes.get(plane)
+        found: Any = self._planes.get(plane)
         if found is None:
-            found = self._book.plane(plane).copy()
+            here = _concerned(plane) in self._book.pages()
+            found = self._book.plane(plane).copy() if here else ()  # a page that came later has none yet
         return self._planes.get(plane, found)
 
     def tile(self, plane: str, row: int, col: int) -> bytes | None:
         """Return a tile as it was."""
-        found: bytes | None = self.tiles(plane).packed(row, col)
+        plane_now = self.tiles(plane)
+        found: bytes | None = plane_now.packed(row, col) if isinstance(plane_now, TilePlane) else None
         return found
 
 

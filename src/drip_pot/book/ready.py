@@ -6,6 +6,7 @@ Screen, files and plates are painted from this, so that they agree.
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+import cv2
 import numpy as np
 
 from drip_pot.book.book import Book
@@ -17,7 +18,7 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.press import Wear, black_line, halo_px, separate, tone_of, worn
 from drip_pot.core.render import Colors, LineWash, Piece, compose
 
-_EVERY = slice(None)
+_EVERY, _BLACK = slice(None), 3
 
 
 @dataclass(frozen=True)
@@ -34,6 +35,8 @@ class Ready:
         Page pixels for each pixel of the planes.
     marks : dict
         What was brushed into holds, or taken out of them, by number.
+    rubbed : tuple of TilePlane
+        What was rubbed out of cyan, magenta, yellow and black.
     """
 
     shown: Shown
@@ -41,6 +44,7 @@ class Ready:
     tables: Tables
     step: int = 1
     marks: Mapping[int, TilePlane] = field(default_factory=dict)
+    rubbed: tuple[TilePlane, ...] = ()
 
     def piece(self, rows: slice = _EVERY, cols: slice = _EVERY, *, passes: bool = True) -> Piece:
         """Return the planes of a piece; the coverage of passes is read only where it is wanted."""
@@ -82,7 +86,21 @@ class Ready:
     ) -> U8:  # fmt: skip
         """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint16 is of the same piece, `line_apart` as `separate`."""
         t, piece = self.tables, self.piece(rows, cols)
-        return separate(piece, list(t.stack), t.screen, t.plates, t.inks, trap, washes=t.washes, line_apart=line_apart)
+        out = separate(piece, list(t.stack), t.screen, t.plates, t.inks, trap, washes=t.washes, line_apart=line_apart)
+        for plate in range(len(self.rubbed)):
+            gone = self._gone(plate, piece)
+            if gone is not None:
+                out[..., plate] = cv2.multiply(np.ascontiguousarray(out[..., plate]), 255 - gone, scale=1 / 255)
+        return out
+
+    def _gone(self, plate: int, piece: Piece) -> U8 | None:
+        """Return what was rubbed out of a plate in a piece; None where nothing was."""
+        plane, (rows, cols) = self.rubbed[plate], piece.ink.shape
+        if not plane.any():
+            return None
+        rect = piece.top, piece.left, piece.top + rows * piece.step, piece.left + cols * piece.step
+        gone = fitted(plane.read(rect, piece.step), (rows, cols))
+        return gone if gone.any() else None
 
     def old_stock(
         self, rows: slice, cols: slice, trap: U16 | None, page: tuple[int, int], dpi: float, wear: Wear | None = None
@@ -108,14 +126,17 @@ class Ready:
 
     def black_line(self, rows: slice = _EVERY) -> U8:
         """Return the coverage of black that overprints, (M, N) uint8."""
-        return black_line(self.piece(rows, passes=False), self.tables.plates, self.tables.washes)
+        piece = self.piece(rows, passes=False)
+        black = black_line(piece, self.tables.plates, self.tables.washes)
+        gone = self._gone(_BLACK, piece) if self.rubbed else None
+        return black if gone is None else np.asarray(cv2.multiply(black, 255 - gone, scale=1 / 255), np.uint8)
 
     def thinned(self, step: int) -> "Ready":
         """Return the page with every `step`-th pixel alone."""
         cut = slice(None, None, step), slice(None, None, step)
         s = self.shown
         shown = Shown(s.labels[cut].copy(), s.ink[cut].copy(), s.line[cut].copy(), feathers=s.feathers)
-        return Ready(shown, self.covers, self.tables, self.step * step, self.marks)
+        return Ready(shown, self.covers, self.tables, self.step * step, self.marks, self.rubbed)
 
     def tone(self) -> U8 | None:
         """Return where the page has the plain shadow colours of its atoms, (M, N) uint8 of 0 and 1; None is nowhere."""
@@ -135,6 +156,11 @@ def plain_lines(colors: Colors) -> Colors:
 def marks_of(book: Book, page: int) -> dict[int, TilePlane]:
     """Return what is marked in the holds of a page as it is now, by number."""
     return {n: book.plane(f"page/{page}/hold/{n}").copy() for n in book.sources(page).holds}
+
+
+def rubbed_of(book: Book, page: int) -> tuple[TilePlane, ...]:
+    """Return what is rubbed out of the plates of a page as it is now."""
+    return tuple(book.plane(f"page/{page}/plate/{plate}").copy() for plate in range(4))
 
 
 def fitted(plane: U8, shape: tuple[int, int]) -> U8:

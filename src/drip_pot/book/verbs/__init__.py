@@ -86,7 +86,7 @@ from drip_pot.book.verbs.pots import (
     to_part,
     unused_pots,
 )
-from drip_pot.book.verbs.press import set_press, set_wear, use_profile, widen_trap
+from drip_pot.book.verbs.press import rub_plates, set_press, set_wear, use_profile, widen_trap
 from drip_pot.book.verbs.schemes import (
     add_scheme,
     remove_scheme,
@@ -196,6 +196,7 @@ __all__ = [
     "remove_unused_pots",
     "rename_part",
     "rename_scheme",
+    "rub_plates",
     "series",
     "set_balloons",
     "set_cut",

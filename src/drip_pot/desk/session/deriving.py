@@ -13,7 +13,7 @@ from PyQt6.QtCore import QTimer
 
 from drip_pot.book import Hold, Page, PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived, stride
-from drip_pot.book.ready import marks_of
+from drip_pot.book.ready import marks_of, rubbed_of
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
@@ -122,7 +122,7 @@ class Deriving(Showing):
         self._told.add(page)
         if lost:
             self.easel.said.emit(lost, True)
-        view = PageView(drawing, covers_of(book, page), marks=marks_of(book, page))
+        view = PageView(drawing, covers_of(book, page), marks=marks_of(book, page), rubbed=rubbed_of(book, page))
         if old is not None and old.shape == view.shape:
             view = replace(view, flat=old.flat, proved=old.proved)
         self.view = view
@@ -204,6 +204,10 @@ class Deriving(Showing):
             self.retable()
             self.easel.repaint.emit(self._recolored(before))
         self._mark({name: rect for name, rect in touched.planes.items() if name.startswith(f"{top}hold/")})
+        plates = [rect for name, rect in touched.planes.items() if name.startswith(f"{top}plate/")]
+        if plates and self.view is not None and self.easel.book is not None:
+            self.view = replace(self.view, rubbed=rubbed_of(self.easel.book, page))
+            self.easel.repaint.emit(plates)
         painted = [rect for name, rect in touched.planes.items() if name.startswith(f"{top}pass/")]
         if (painted or "pass" in mine) and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, covers=covers_of(self.easel.book, page))
@@ -353,7 +357,7 @@ def _proved(derived: Derived, sources: PageSources, view: PageView, report: Repo
     assert view.flat is not None
     tables = view.flat.tables
     ready = ready_of(view, view.flat)
-    planes = (*ready.covers, *ready.marks.values())
+    planes = (*ready.covers, *ready.marks.values(), *ready.rubbed)
     keys = [wash.key for wash in tables.stack], [wash.key for wash in tables.washes]
     version = tuple(p.version for p in planes), keys
     whole, width = ready.piece(passes=False), sources.press.trap_mm

@@ -171,6 +171,8 @@ class PageView:
         The plates of the whole page made small, where they are looked at.
     marks : dict
         What was marked in holds, by number.
+    rubbed : tuple of TilePlane
+        What was rubbed out of the four plates.
     """
 
     drawing: Drawing
@@ -180,6 +182,7 @@ class PageView:
     preview: InkState | None = None
     plates: SmallPlates | None = None
     marks: dict[int, TilePlane] = field(default_factory=dict)
+    rubbed: tuple[TilePlane, ...] = ()
 
     @property
     def inks(self) -> InkState:
@@ -299,7 +302,7 @@ def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool =
     painted = flat.flatting if not lettering and flat.flatting is not None else flat.painted
     shown = Shown(painted.labels[level], painted.ink[level], painted.line[level], painted.pieces, painted.feathers)
     covers = view.covers if len(view.covers) == len(flat.tables.stack) else ()
-    return Ready(shown, covers, flat.tables, 1 << level, view.marks)
+    return Ready(shown, covers, flat.tables, 1 << level, view.marks, view.rubbed)
 
 
 def small_plates(view: PageView, flat: Flatted) -> SmallPlates:

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from drip_pot.book import Book, Derived, PageSources, build_tables, verbs
 from drip_pot.book.own_inks import spots_on
-from drip_pot.book.ready import Ready, marks_of
+from drip_pot.book.ready import Ready, marks_of, rubbed_of
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.files.delivery.kinds import KINDS, Delivered
@@ -77,7 +77,7 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Deliver
     covers = tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in sources.passes)
     shown = derived.painted.shown(sources)
     shown = replace(shown, feathers=derived.painted.feathers(sources, shown, tables.washes))
-    ready = Ready(shown, covers, tables, marks=marks_of(book, page))
+    ready = Ready(shown, covers, tables, marks=marks_of(book, page), rubbed=rubbed_of(book, page))
     trap = None
     if traps:
         width, whole = sources.press.trap_mm, ready.piece(passes=False)

@@ -6,6 +6,7 @@ from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.shelf.in_hand import Tells
 from drip_pot.desk.stages.press.blocks import PressPanel
 from drip_pot.desk.stages.press.cards import PlateCards
+from drip_pot.desk.stages.press.rubbing import Rubbing
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import PLATES, Look, plates_at
 from drip_pot.desk.view.seen import Chip, Seen, flag
@@ -13,6 +14,7 @@ from drip_pot.desk.view.seen import Chip, Seen, flag
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     sources = easel.sources()
+    easel.own(Rubbing).plates = seen.plates
     look = Look(
         kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"], old=seen["old"],
         load=seen["load"], stand_in=seen["stand-in"], dpi=300.0 if sources is None else sources.page.dpi,
