@@ -7,7 +7,9 @@ from PyQt6.QtTest import QTest
 
 from drip_pot.desk.dialogs.find_action import FindAction
 from drip_pot.desk.dialogs.manual import TEXT, Manual
+from drip_pot.desk.dialogs.settings import Settings, folder_of, pen_power
 from drip_pot.desk.memory import recent, used
+from drip_pot.desk.parts import theme
 from drip_pot.desk.stages import STAGES
 from tests.desk.conftest import Driver
 
@@ -63,3 +65,25 @@ def test_books_used_before_are_offered_where_nothing_is_open(window: Driver, tmp
     assert not welcome.isHidden()
     settings.setValue("recent", "{")
     assert recent(settings) == []
+
+
+def test_settings_hold_at_once_and_refuse_what_is_no_folder(window: Driver, tmp_path: Path) -> None:
+    settings, helping = window.window.settings, window.window.helping
+    dialog = Settings(window.window, settings, helping._settle)
+    dialog.pen.setCurrentIndex(2)
+    dialog.pen.activated.emit(2)
+    assert window.easel.pen_power == pen_power(settings) == 1.6
+    dialog.bench.activated.emit(2)
+    assert theme.bench() is theme.DIM
+    dialog.bench.activated.emit(1)
+    assert theme.bench() is theme.LIGHT
+    dialog.folder.setText(str(tmp_path))
+    dialog._keep_folder()
+    assert folder_of(settings) == tmp_path
+    dialog.folder.setText(str(tmp_path / "gone"))
+    dialog._keep_folder()
+    assert "is no folder" in dialog.told.text()
+    assert folder_of(settings) == tmp_path
+    for odd in ("much", None, "999"):
+        settings.setValue("pen", odd)
+        assert 0.2 <= pen_power(settings) <= 5

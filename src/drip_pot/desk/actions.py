@@ -198,6 +198,7 @@ def _look_here(w: Reach) -> list[Action]:
         Action("Look here", "Backspace", "Leave it", found.leave, here=True),
         Action("Help", "Ctrl+K", "Find an action", w.helping.find),
         Action("Help", "F1", "Manual", w.helping.manual),
+        Action("Help", "Ctrl+,", "Settings", w.helping.settings),
         Action("Help", "?", "These keys", w.helping.keys),
     ]
 

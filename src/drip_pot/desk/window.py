@@ -78,7 +78,7 @@ class Window(QMainWindow):
     def _build(self) -> None:
         e, seen = self.easel, self.seen
         self.exporting, self.demo_making = Exporting(self, e, self.settings), DemoMaking(e)
-        self.books, self.helping = BookMenu(self, e, self.settings), Helping(self, e)
+        self.books, self.helping = BookMenu(self, e, self.settings), Helping(self, e, self.settings, self.switch_bench)
         self.sheets = SheetMenu(self, e, self.books)
         self.topbar = TopBar(e, {
             "undo": self.undo, "redo": self.redo, "bench": self.switch_bench,
@@ -229,10 +229,11 @@ class Window(QMainWindow):
         for part in (self.topbar, self.toolbar, self.inspector, self.shelf, self.status):
             part.setVisible(not away)
 
-    def switch_bench(self) -> None:
-        """Change between the light and the dim bench."""
+    def switch_bench(self, *, keep: bool = True) -> None:
+        """Change between the light and the dim bench, for good unless not to `keep`."""
         chosen = theme.DIM if theme.bench() is theme.LIGHT else theme.LIGHT
-        self.settings.setValue("bench", chosen.name)
+        if keep:
+            self.settings.setValue("bench", chosen.name)
         app = QApplication.instance()
         assert isinstance(app, QApplication)
         theme.apply(app, chosen)

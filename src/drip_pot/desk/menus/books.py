@@ -15,6 +15,7 @@ from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.scanner import ScannerWindow
+from drip_pot.desk.dialogs.settings import folder_of
 from drip_pot.desk.memory import recent
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
@@ -34,6 +35,11 @@ class BookMenu:
 
     def __init__(self, window: QWidget, easel: Easel, settings: QSettings) -> None:
         self.window, self.easel, self._settings = window, easel, settings
+
+    @property
+    def _home(self) -> str:
+        """Where files are looked for first."""
+        return str(folder_of(self._settings))
 
     def popup(self, at: QWidget) -> None:
         menu = QMenu(self.window)
@@ -71,7 +77,7 @@ class BookMenu:
 
     def do_recipe(self) -> None:
         """Ask for a recipe and do it on the page that is shown, as one gesture."""
-        found, _ = QFileDialog.getOpenFileName(self.window, "Recipe", str(Path.home()), "Recipes (*.json)")
+        found, _ = QFileDialog.getOpenFileName(self.window, "Recipe", self._home, "Recipes (*.json)")
         if not found:
             return
         read: list[Recipe] = []
@@ -123,7 +129,7 @@ class BookMenu:
 
     def _beside(self, name: str) -> Path:
         """Return a place for a drawing that is no file: beside the book, or at home."""
-        return (self.easel.file.path.parent if self.easel.file is not None else Path.home()) / name
+        return (self.easel.file.path.parent if self.easel.file is not None else folder_of(self._settings)) / name
 
     def paste(self, *, sheet: bool = False) -> None:
         """Bring in the picture, or the files, on the clipboard."""
@@ -144,7 +150,7 @@ class BookMenu:
 
     def open_file(self) -> None:
         """Ask for a drawing or a book and open it."""
-        found, _ = QFileDialog.getOpenFileName(self.window, "Open a drawing or a book", str(Path.home()), _FILES)
+        found, _ = QFileDialog.getOpenFileName(self.window, "Open a drawing or a book", self._home, _FILES)
         if found:
             self.easel.opening.open(Path(found))
 
@@ -160,14 +166,12 @@ class BookMenu:
 
     def reink(self) -> None:
         """Ask for a corrected drawing and put it in the place of the sheet in hand."""
-        found, _ = QFileDialog.getOpenFileName(
-            self.window, "Corrected drawing", str(Path.home()), f"Drawings ({_DRAWINGS})"
-        )
+        found, _ = QFileDialog.getOpenFileName(self.window, "Corrected drawing", self._home, f"Drawings ({_DRAWINGS})")
         if found:
             self.easel.opening.reink(Path(found))
 
     def _ask_drawings(self, title: str) -> list[Path]:
-        found, _ = QFileDialog.getOpenFileNames(self.window, title, str(Path.home()), f"Drawings ({_DRAWINGS})")
+        found, _ = QFileDialog.getOpenFileNames(self.window, title, self._home, f"Drawings ({_DRAWINGS})")
         return [Path(name) for name in found]
 
     def bring_in(self, path: Path, *, sheet: bool = False) -> None:
@@ -190,7 +194,7 @@ class BookMenu:
     def new_book(self) -> None:
         """Ask where, and make an empty book."""
         found, _ = QFileDialog.getSaveFileName(
-            self.window, "New book", str(Path.home() / "Book.drip"), "Books (*.drip)"
+            self.window, "New book", str(folder_of(self._settings) / "Book.drip"), "Books (*.drip)"
         )
         if found:
             self.easel.opening.new_book(Path(found).with_suffix(".drip"))

@@ -164,7 +164,8 @@ class Canvas(Shown):
         """Note the pen's pressure; the mouse event that Qt sends after an unaccepted pen event draws with it."""
         assert event is not None
         down = event.type() != QEvent.Type.TabletRelease
-        self.easel.pressure = max(event.pressure(), 0.05) if down and event.pressure() > 0 else 1.0
+        pressure = event.pressure() ** self.easel.pen_power
+        self.easel.pressure = max(pressure, 0.05) if down and event.pressure() > 0 else 1.0
         event.ignore()
 
     def event(self, event: QEvent | None) -> bool:
