@@ -164,10 +164,11 @@ def _wash(
     share = round(255 * hold.strength)
     if told is not None:
         owner = owners(told, flats, hold)
-        mine = first + PIECES + np.arange(told.pieces.count + 1)
-        alpha[mine[matched(book, sources, hold, told, owner, count, ground)]] = share
+        has = np.flatnonzero(matched(book, sources, hold, told, owner, count, ground))
+        mine = first + PIECES + has
+        alpha[mine] = share
         if hold.how == "darker":
-            at = np.minimum(owner, count)
+            at = np.minimum(owner[has], count)
             light[mine, :3], dark[mine, :3] = (_darkened(half[at], hold) for half in flats)
     if hold.brushed and hold.scope.is_everywhere:
         alpha[:] = share

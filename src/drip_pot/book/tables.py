@@ -72,7 +72,8 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
     rgb = np.full((2, count + 1, 3), 255, np.uint8)
     poured, left = np.zeros(count + 1, bool), np.ones(count + 1, bool)
     paper = [0]
-    for number, atoms in _by_pot(sources, count).items():
+    by_pot = _by_pot(sources, count)
+    for number, atoms in by_pot.items():
         left[atoms] = False
         if number not in pots:
             paper += atoms if number == BALLOON else []
@@ -83,8 +84,7 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
     found = color_lines(book, sources, count, rgb, ["#000000", *sources.over.colors], ground)
     same = np.array_equal(found.light, found.dark)
     spots = spots_on(book, sources)
-    where = _by_pot(sources, count)
-    own = tuple((one, tuple(where.get(one.pot, ()))) for one in own_inks(book, sources, spots))
+    own = tuple((one, tuple(by_pot.get(one.pot, ()))) for one in own_inks(book, sources, spots))
     follows = found.follows if found.follows.any() else None
     return Tables(
         Colors(_opaque(rgb.reshape(-1, 3)), _opaque(found.light), None if same else _opaque(found.dark), follows),

@@ -14,7 +14,7 @@ from PyQt6.QtGui import QImage
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
-from drip_pot.core.press import STAND_IN
+from drip_pot.core.press import STAND_IN, Wear
 from drip_pot.core.regions import LOUD
 from drip_pot.core.render import take_colors, with_line
 from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
@@ -23,7 +23,7 @@ TILE = 256
 PLATES = ("Cyan", "Magenta", "Yellow", "Black")
 _ASIDE = 0.4
 _SQUINT, _DIM = 3, 0.78
-_STRIPE_PX, _HEAVY = 10, 0.95
+_STRIPE_PX, _HEAVY, _MOST_LPI, _DOT_PX = 10, 0.95, 200.0, 5
 _ALERT = (208, 64, 26, 255)
 Kind = Literal["scan", "line", "flats", "press"]
 
@@ -62,8 +62,8 @@ class Look:
         With the places marked that open when plates stray.
     spots : bool
         With the inks beside the four.
-    load, stand_in : bool
-        How much ink lies where; as the press stand-in prints it.
+    load, stand_in, screens : bool
+        How much ink lies where; as the press stand-in prints it; in the halftone dots of the press.
     old, dpi : bool, float
         As old stock; of a page of that resolution.
     """
@@ -88,6 +88,7 @@ class Look:
     spots: bool = True
     load: bool = False
     stand_in: bool = False
+    screens: bool = False
     old: bool = False
     dpi: float = 300.0
 
@@ -223,8 +224,10 @@ def _outlines(flat: Flatted, level: int, cut: tuple[slice, slice]) -> U8:
 
 def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
     traps = None if view.proved is None else view.proved.levels[level]
-    if look.stand_in or (look.old and not flat.tables.wear.is_new):
-        wear = STAND_IN if look.stand_in else None
+    if look.stand_in or look.screens or (look.old and not flat.tables.wear.is_new):
+        # a dot needs some pixels: on a coarse page they are drawn larger than they print
+        ruling = max(20.0, min(flat.tables.press.press.ruling_lpi, _MOST_LPI, look.dpi / _DOT_PX))
+        wear = STAND_IN if look.stand_in else Wear(screen_lpi=ruling) if look.screens else None
         height, width = flat.labels[level].shape
         rows, cols = (slice(c.start, min(c.stop, n)) for c, n in zip(cut, (height, width), strict=True))
         seen = ready_of(view, flat, level).old_stock(rows, cols, traps, view.shape, look.dpi, wear)

@@ -17,9 +17,10 @@ def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     easel.own(Rubbing).plates = seen.plates
     look = Look(
         kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"], old=seen["old"],
-        load=seen["load"], stand_in=seen["stand-in"], dpi=300.0 if sources is None else sources.page.dpi,
+        load=seen["load"], stand_in=seen["stand-in"], screens=seen["screens"],
+        dpi=300.0 if sources is None else sources.page.dpi,
     )  # fmt: skip
-    printed = look.old or look.stand_in  # beside the sheet as it is meant to come out
+    printed = look.old or look.stand_in or look.screens  # beside the sheet as it is meant to come out
     return look, Look(kind="press", paper=True) if printed else Look()
 
 
@@ -28,6 +29,7 @@ def _chips(easel: Easel, seen: Seen) -> list[Chip]:
         flag(seen, "Traps", "trap", "Where the lighter colour spreads, in black"),
         flag(seen, "Opens", "opens", "Where something lighter shows when plates stray, in vermilion"),
         flag(seen, "Load", "load", "How much ink lies where; in vermilion from 95 % of the limit on"),
+        flag(seen, "Dots", "screens", "In halftone dots at the ruling of the press, each plate at its angle"),
         flag(seen, "Stand-in", "stand-in", "As a simulated press prints it, with its own drift and gain"),
         flag(seen, "Old stock", "old", "As a worn, aged sheet: set it at the right"),
         flag(seen, "Paper", "paper", "On the colour of the sheet"),
