@@ -16,6 +16,8 @@ from drip_pot.demo.scheme import SCHEME, in_light
 from drip_pot.demo.studies import study
 from drip_pot.demo.works import colored, draw
 from drip_pot.desk.app import make_app
+from drip_pot.desk.dialogs.compare import CompareSchemes
+from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import PotEditor
 from drip_pot.desk.dialogs.scanner import ScannerWindow
@@ -55,6 +57,23 @@ def near(window: Window, stage: str, part: tuple[float, float, float, float], zo
     window.canvas.go_to((int(part[0] * rows), int(part[1] * cols), int(part[2] * rows), int(part[3] * cols)))
     window.canvas.focus_rect = None
     window.refresh_look()
+
+
+def beside(window: Window) -> None:
+    """Take the contact sheet, and schemes side by side."""
+    sheet = ContactSheet(window, window.easel)
+    sheet.show()
+    while sheet.work.busy() or len(sheet._small) < sheet.list.count():
+        QTest.qWait(50)
+    sheet.grab().save(str(HERE / "contact.png"))
+    sheet.close()
+    schemes = CompareSchemes(window, window.easel, lambda _: None)
+    schemes.show()
+    while schemes.work.busy():
+        QTest.qWait(50)
+    QTest.qWait(100)
+    schemes.grab().save(str(HERE / "schemes.png"))
+    schemes.close()
 
 
 def named_pass(window: Window, name: str) -> int:
@@ -158,10 +177,7 @@ def main() -> None:
         easel.choose_stage("Press")
         canvas.fit()
         take(window, "press")
-        window.seen["trap"] = True
-        near(window, "Press", (0.05, 0.64, 0.20, 0.92), 0.5)
-        take(window, "traps")
-        window.seen["trap"] = False
+        beside(window)
         easel.show_page(pages["The patient"])
         settle(window)
         easel.choose_stage("Inks")
@@ -170,9 +186,6 @@ def main() -> None:
         window.refresh_look()
         take(window, "inks")
         canvas.set_wipe(False)
-        easel.choose_tool("Speck")
-        window.refresh_look()
-        take(window, "specks")
         scanner = ScannerWindow(window)
         scanner.tray.setCurrentRow(1)
         scanner.mode.setCurrentIndex(1)

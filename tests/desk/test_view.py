@@ -38,7 +38,7 @@ def test_tiles_at_full_size_are_the_exported_page(demo: Driver, tmp_path: Path) 
         assert np.array_equal(tile, cut)
     for name in ("Air", "Coat", "Ember", "Tile"):
         row, col = demo.middle(name, 60)
-        assert plates_at(view, row, col) == tuple(round(v / 2.55) for v in plates[row, col].tolist())
+        assert list(plates_at(view, row, col).values()) == [round(v / 2.55) for v in plates[row, col].tolist()]
 
 
 @pytest.mark.parametrize(
@@ -48,6 +48,9 @@ def test_tiles_at_full_size_are_the_exported_page(demo: Driver, tmp_path: Path) 
         Look(loud=True),
         Look(kind="press"),
         Look(kind="press", opens=True, paper=True),
+        Look(kind="press", load=True),
+        Look(kind="press", screens=True, dpi=100),
+        Look(kind="press", stand_in=True, dpi=100),
         Look(squint=True),
         Look(kind="line"),
         Look(kind="scan"),
