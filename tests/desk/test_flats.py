@@ -36,7 +36,7 @@ def test_the_whole_way_from_opening_to_files_and_back(demo: Driver, tmp_path: Pa
     demo.window.exporting.write_files(tmp_path / "out", ("page", "flats", "plates", "line"), [demo.easel.page])
     demo.settle()
     assert len(list((tmp_path / "out").iterdir())) == 5, "with the job ticket"
-    assert "Wrote 4 files" in demo.said()
+    assert "Wrote 5 files" in demo.said()
     path, kept = demo.easel.file.path, (demo.book.values(), demo.book.tiles())
     demo.easel.opening.close()
     file, again = open_book(path)
