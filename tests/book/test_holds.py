@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drip_pot.book import Book, Hold, verbs
+from drip_pot.book import Book, Hold, build_tables, verbs
+from drip_pot.book.findings import find, mend
 from drip_pot.book.hand import Hand, hand_at
 from drip_pot.book.model import Scope
 from drip_pot.book.ready import Ready, marks_of
@@ -221,3 +222,52 @@ def test_holds_stay_on_their_strokes_when_the_page_is_cropped() -> None:
     assert rooms.at(150, 210) == [200, 0, 0]
     assert rooms.at(150, 120) == [200, 0, 0]
     assert marks_of(rooms.book, rooms.page)[brushed].shape == (300, 420)
+
+
+def test_a_line_that_looks_black_is_never_separated_into_four_inks() -> None:
+    rooms = Rooms()
+    verbs.add_hold(rooms.book, rooms.page, Hold("Nearly black", amount=0.97, spots=(WHISKER,)))
+    ready = rooms.ready()
+    assert ready.black_line()[WHISKER] == 255
+    verbs.add_hold(rooms.book, rooms.page, Hold("Half", how="fixed", color="#0a0505", spots=(WALL,), strength=1.0))
+    plates = rooms.ready().plates()
+    assert plates[WALL][3] == 255
+    assert rooms.ready().black_line()[WALL] == 255
+
+
+def test_a_half_faded_line_keeps_its_black_share_and_carries_what_is_under_it() -> None:
+    rooms = Rooms()
+    number = verbs.add_hold(rooms.book, rooms.page, RED)
+    verbs.fade_hold(rooms.hand, number, [(80.0, 220.0), (240.0, 220.0)])
+    ready = rooms.ready()
+    black = [int(ready.black_line()[row, 220]) for row in (90, 160, 230)]
+    assert black[0] < 40 < 90 < black[1] < 170 < 220 < black[2]
+    plates = ready.plates()[160, 220].astype(int)
+    beside = ready.plates()[160, 200].astype(int)
+    assert plates[3] >= black[1] - 2
+    assert (plates[:3] >= beside[:3] * (255 - black[1]) // 255 - 2).all(), "no halo of its own"
+
+
+def test_what_a_hold_knocks_out_is_an_edge_that_traps_see() -> None:
+    rooms = Rooms()
+    before = prepared(rooms.book, rooms.derived, rooms.page, traps=True)
+    verbs.add_hold(rooms.book, rooms.page, Hold("Out", how="beneath", spots=(WALL,)))
+    after = prepared(rooms.book, rooms.derived, rooms.page, traps=True)
+    assert before.trap is not None
+    assert after.trap is not None
+    cut = slice(120, 200), slice(212, 229)
+    assert not before.trap[cut].any(), "black hid it"
+    assert after.trap[cut].any()
+
+
+def test_thin_coloured_line_is_told_and_made_black() -> None:
+    rooms = Rooms()
+    verbs.set_print(rooms.book, rooms.page, dpi=1200.0, trim_mm=None, bleed_mm=0.0)
+    verbs.add_hold(rooms.book, rooms.page, msgspec.structs.replace(RED, spots=(WHISKER,)))
+    sources = rooms.sources
+    tables = build_tables(rooms.book, sources, rooms.derived.regions.atoms(sources.line).count)
+    found = find(rooms.book, sources, rooms.derived, tables)["Holds"]
+    (thin,) = [f for f in found if f.title == "Hold too thin"]
+    assert "mm wide" in thin.sentence
+    mend(rooms.book, rooms.page, thin)
+    assert rooms.at(*WHISKER) == [0, 0, 0]

@@ -122,6 +122,10 @@ class HoldBlock(Block):
         self.add(self.told)
         self.scope = ScopeRow(easel, holding)
         self.add(self.scope)
+        self._build_list()
+
+    def _build_list(self) -> None:
+        holding = self._holding
         self.brush = NumberRow("Brush", *WIDTHS, 1, "px")
         self.brush.done.connect(holding.set_width)
         self.add(self.brush)
