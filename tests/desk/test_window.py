@@ -219,6 +219,9 @@ def test_the_sheet_of_keys_lists_what_there_is(demo: Driver) -> None:
     text = " ".join(label.text() for label in sheet.findChildren(type(demo.window.status.left)))
     for word in ("Pour", "Undo", "Export", "hold Q", "F11", "1 to 9"):
         assert word in text
+    sheet.text.setText("export")
+    lit = [labels[1].text() for _, labels in sheet._rows if not labels[1].isHidden()]
+    assert lit == ["Export"]
     sheet.close()
 
 

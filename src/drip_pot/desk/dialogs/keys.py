@@ -4,6 +4,7 @@ from PyQt6.QtWidgets import (
     QDialog,
     QGridLayout,
     QLabel,
+    QLineEdit,
     QVBoxLayout,
     QWidget,
 )
@@ -17,8 +18,16 @@ class Keys(QDialog):
     def __init__(self, parent: QWidget | None, groups: dict[str, list[tuple[str, str]]]) -> None:
         super().__init__(parent)
         self.setWindowTitle("Keys")
-        grid = QGridLayout(self)
-        grid.setContentsMargins(24, 20, 24, 20)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(24, 20, 24, 20)
+        self.text = QLineEdit()
+        self.text.setPlaceholderText("A key, or what it does")
+        self.text.setAccessibleName("A key, or what it does")
+        self.text.textChanged.connect(self.look_for)
+        whole.addWidget(self.text)
+        grid = QGridLayout()
+        whole.addLayout(grid)
+        self._rows: list[tuple[str, tuple[QLabel, QLabel]]] = []
         grid.setHorizontalSpacing(36)
         grid.setVerticalSpacing(22)
         heights = [0, 0, 0]
@@ -34,12 +43,20 @@ class Keys(QDialog):
             box.setVerticalSpacing(5)
             box.addWidget(label(title, "title"), 0, 0, 1, 2)
             for line, (key, text) in enumerate(rows, 1):
-                shown: QLabel = label(key, "figure")
+                shown, told = label(key, "figure"), label(text)
                 box.addWidget(shown, line, 0)
-                box.addWidget(label(text), line, 1)
+                box.addWidget(told, line, 1)
+                self._rows.append((f"{key} {text} {title}".lower(), (shown, told)))
             box.setRowStretch(len(rows) + 1, 1)
             box.setColumnMinimumWidth(0, 84)
             box.setColumnStretch(1, 1)
             columns[place].addLayout(box)
         for column in columns:
             column.addStretch(1)
+
+    def look_for(self, words: str) -> None:
+        """Show what has every word."""
+        wanted = words.lower().split()
+        for text, labels in self._rows:
+            for one in labels:
+                one.setVisible(all(word in text for word in wanted))
