@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 app = typer.Typer(
     name="drip-pot",
-    add_completion=False,
+    add_completion=True,
     no_args_is_help=False,
     pretty_exceptions_enable=False,
     rich_markup_mode="markdown",
