@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from drip_pot.book import Book, Hold, build_tables, verbs
 from drip_pot.book.findings import find, mend
 from drip_pot.book.hand import Hand, hand_at
+from drip_pot.book.lines import KINDS, lines_of
 from drip_pot.book.model import Scope
 from drip_pot.book.ready import Ready, marks_of
 from drip_pot.core.errors import BadInput, NothingDone
@@ -271,3 +272,20 @@ def test_thin_coloured_line_is_told_and_made_black() -> None:
     assert "mm wide" in thin.sentence
     mend(rooms.book, rooms.page, thin)
     assert rooms.at(*WHISKER) == [0, 0, 0]
+
+
+def test_a_string_over_two_grounds_is_neither_s_inner_line() -> None:
+    ink = np.zeros((300, 400), np.uint8)
+    cv2.rectangle(ink, (20, 20), (379, 279), 255, 4)
+    cv2.line(ink, (20, 150), (379, 150), 255, 4)  # hill and sky
+    cv2.line(ink, (150, 20), (250, 279), 255, 4)  # a string over both
+    book, derived, page = make_book(np.pad(ink, 30))
+    sources = book.sources(page)
+    labels = derived.regions.atoms(sources.line).labels
+    for row, pot in ((100, 1), (240, 3)):
+        verbs.pour(book, page, {int(labels[row, col]) for col in (90, 370)}, pot)
+    pieces = derived.painted.pieces(book.sources(page))
+    told = lines_of(book, book.sources(page), pieces, None)
+    kinds = {KINDS[told.kind[pieces.at(*at, 4)]] for at in ((100, 199), (240, 253))}
+    assert kinds == {"string"}
+    assert KINDS[told.kind[pieces.at(180, 100, 4)]] == "outline"

@@ -71,7 +71,8 @@ def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Pa
     front = in_front(sides, pieces.bent, pieces.junctions, pieces.areas, pot, part, ground)
     a, b = part[sides[:, 0]], part[sides[:, 1]]
     wide = _grounds(pieces, frame)
-    across = (pot[sides[:, 0]] == pot[sides[:, 1]]) & (pot[sides[:, 0]] > 0) & wide[sides].all(axis=1)
+    alike = (pot[sides[:, 0]] == pot[sides[:, 1]]) & (pot[sides[:, 0]] > 0)
+    across = (alike & wide[sides].all(axis=1)) | _threads(pieces, alike, pot[sides[:, 0]])
     told: dict[LineKind, Bool] = {
         "inner": border & (a == b) & (a > 0),
         "stroke": pieces.form == STROKE,
@@ -84,6 +85,22 @@ def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Pa
     for name, mask in told.items():
         kind[mask] = KINDS.index(name)
     return Lines(pieces, kind, np.where(front >= 0, sides[:, 0], sides[:, 1]), front)
+
+
+def _threads(pieces: LinePieces, alike: Bool, pot: I64) -> Bool:
+    """Tell which pieces belong to a line that goes straight on from one ground over another, as a string does.
+
+    `alike` are pieces with the same pot on both sides, which `pot` is.
+    """
+    ends = pieces.junctions.crossing
+    ends = ends[alike[ends].all(axis=1)]
+    found = np.zeros(len(alike), bool)
+    found[ends[pot[ends[:, 0]] != pot[ends[:, 1]]].reshape(-1)] = True
+    while True:  # and all that goes on straight from there
+        more = ends[found[ends].any(axis=1)].reshape(-1)
+        if found[more].all():
+            return found
+        found[more] = True
 
 
 def _grounds(pieces: LinePieces, frame: Bool) -> Bool:

@@ -15,7 +15,7 @@ from scipy.spatial import cKDTree
 from drip_pot.core.arrays import F64, I32, I64, Bool
 
 _NEAR, _FAR, _MEETS_PX = 0.4, 3.0, 2.5
-_STRAIGHT, _CLEAR = 0.5, 0.15
+_STRAIGHT, _CLEAR, _STRAIGHT_ON = 0.5, 0.15, 0.85
 
 
 @dataclass(frozen=True)
@@ -50,11 +50,24 @@ class Meeting:
 
 @dataclass(frozen=True)
 class Junctions:
-    """Where three border pieces meet in a T: the two of its bar, its stem, and how clear it is; (J,) each."""
+    """Where border pieces meet.
+
+    Attributes
+    ----------
+    bars : (J, 2) ndarray of int64
+        The two pieces of the bar of every T.
+    stem : (J,) ndarray of int64
+        Its stem.
+    clear : (J,) ndarray of float64
+        How clear it is.
+    crossing : (X, 2) ndarray of int64
+        Pieces that go straight on into each other where four meet.
+    """
 
     bars: I64
     stem: I64
     clear: F64
+    crossing: I64
 
 
 def bent_round(meeting: Meeting, comp: I64, count: int) -> F64:
@@ -81,7 +94,7 @@ def find_junctions(meeting: Meeting, comp: I64, line_px: float) -> Junctions:
     spots = at[(np.diff(four, axis=0) != 0).sum(axis=0) == 2]
     none = np.zeros(0, np.int64)
     if not len(spots):
-        return Junctions(none.reshape(0, 2), none, np.zeros(0))
+        return Junctions(none.reshape(0, 2), none, np.zeros(0), none.reshape(0, 2))
     places = np.column_stack(np.divmod(meeting.at, cols)).astype(np.float64)
     middles = np.column_stack(np.divmod(spots, cols)) + 0.5
     reach = _FAR * line_px + 2
@@ -97,12 +110,30 @@ def find_junctions(meeting: Meeting, comp: I64, line_px: float) -> Junctions:
     ring = far >= _NEAR * reach
     ways = np.column_stack([np.bincount(group[ring], away[ring, k], len(keys)) for k in (0, 1)])
     length = np.hypot(*ways.T)
-    keep = (least < _MEETS_PX) & (length > 0)
-    return _tees(keys[keep] // base, keys[keep] % base, ways[keep] / length[keep, None])
+    way = ways / np.maximum(length, 1e-9)[:, None]
+
+    def near_by(px: float) -> tuple[I64, I64, F64]:
+        keep = (least < px) & (length > 0)
+        return keys[keep] // base, keys[keep] % base, way[keep]
+
+    tees, crossings = near_by(_MEETS_PX), near_by(_MEETS_PX + line_px)  # the middles of a crossing lie a line apart
+    return Junctions(*_tees(*tees), _crossings(*crossings))
 
 
-def _tees(spot: I64, piece: I64, way: F64) -> Junctions:
-    """Keep the junctions of three pieces of which two go straight on."""
+def _crossings(spot: I64, piece: I64, way: F64) -> I64:
+    """Return the pieces that go straight on into each other where four meet, (X, 2)."""
+    starts = np.flatnonzero(np.diff(spot, prepend=-1))
+    four = starts[np.diff(np.append(starts, len(spot))) == 4]
+    quad, ways = piece[four[:, None] + np.arange(4)], way[four[:, None] + np.arange(4)]
+    found = [np.zeros((0, 2), np.int64)]
+    for i, j in ((0, 1), (0, 2), (0, 3), (1, 2), (1, 3), (2, 3)):
+        straight = (ways[:, i] * ways[:, j]).sum(axis=1) < -_STRAIGHT_ON
+        found.append(quad[straight][:, [i, j]])
+    return np.unique(np.concatenate(found), axis=0)
+
+
+def _tees(spot: I64, piece: I64, way: F64) -> tuple[I64, I64, F64]:
+    """Return bars, stems and clearness of the junctions of three pieces of which two go straight on."""
     starts = np.flatnonzero(np.diff(spot, prepend=-1))
     three = starts[np.diff(np.append(starts, len(spot))) == 3]
     trio, ways = piece[three[:, None] + np.arange(3)], way[three[:, None] + np.arange(3)]
@@ -115,8 +146,8 @@ def _tees(spot: I64, piece: I64, way: F64) -> Junctions:
     bars = np.array([[0, 1], [0, 2], [1, 2]])[order[told, 0]]
     stem = np.array([2, 1, 0])[order[told, 0]]
     rows = np.arange(int(told.sum()))
-    return Junctions(np.stack([trio[told][rows, bars[:, k]] for k in (0, 1)], axis=1), trio[told][rows, stem],
-                     clear[told])  # fmt: skip
+    both = np.stack([trio[told][rows, bars[:, k]] for k in (0, 1)], axis=1)
+    return both, trio[told][rows, stem], clear[told]
 
 
 _WEIGHTS = {"smaller": 0.17, "bent": 3.6, "within": 0.56, "behind": 1.37, "ground": 0.86, "pot": 0.63, "part": 0.51}

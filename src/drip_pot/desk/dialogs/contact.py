@@ -93,6 +93,7 @@ class ContactSheet(QDialog):
             item = QListWidgetItem(f"{place}   {page.name}")
             item.setData(_PAGE, number)
             item.setTextAlignment(Qt.AlignmentFlag.AlignHCenter)
+            item.setSizeHint(_CELL)
             self.list.addItem(item)
             item.setSelected(number in chosen or (not chosen and number == self.easel.page))
         self._enable()
