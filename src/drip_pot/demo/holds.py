@@ -20,9 +20,9 @@ def hold_lines(book: Book, page: int, name: str) -> None:
         if hold.name not in {known.name for known in book.holds().values()}:
             verbs.share_hold(book, page, verbs.add_hold(book, page, hold))
 
-    shared(Hold("Skin", of_pots("Skin"), amount=0.5, chroma=1.5))
-    shared(Hold("Far away", of_parts("Distance"), amount=0.36, chroma=0.9))
+    shared(Hold("Far away", of_parts("Distance"), amount=0.36, chroma=0.9, side="darker"))
     shared(Hold("Sun and glow", of_pots("Sun", "Glow", "Halo"), how="beneath"))
+    shared(Hold("Skin", of_pots("Skin"), amount=0.5, chroma=1.5))
     rows, cols = book.pages()[page].rows, book.pages()[page].cols
     if name == "page-1":
         verbs.add_hold(

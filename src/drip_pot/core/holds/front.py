@@ -62,12 +62,15 @@ class Junctions:
         How clear it is.
     crossing : (X, 2) ndarray of int64
         Pieces that go straight on into each other where four meet.
+    at : (J, 2) ndarray of float64
+        Row and column of every T.
     """
 
     bars: I64
     stem: I64
     clear: F64
     crossing: I64
+    at: F64
 
 
 def bent_round(meeting: Meeting, comp: I64, count: int) -> F64:
@@ -94,7 +97,7 @@ def find_junctions(meeting: Meeting, comp: I64, line_px: float) -> Junctions:
     spots = at[(np.diff(four, axis=0) != 0).sum(axis=0) == 2]
     none = np.zeros(0, np.int64)
     if not len(spots):
-        return Junctions(none.reshape(0, 2), none, np.zeros(0), none.reshape(0, 2))
+        return Junctions(none.reshape(0, 2), none, np.zeros(0), none.reshape(0, 2), np.zeros((0, 2)))
     places = np.column_stack(np.divmod(meeting.at, cols)).astype(np.float64)
     middles = np.column_stack(np.divmod(spots, cols)) + 0.5
     reach = _FAR * line_px + 2
@@ -117,7 +120,8 @@ def find_junctions(meeting: Meeting, comp: I64, line_px: float) -> Junctions:
         return keys[keep] // base, keys[keep] % base, way[keep]
 
     tees, crossings = near_by(_MEETS_PX), near_by(_MEETS_PX + line_px)  # the middles of a crossing lie a line apart
-    return Junctions(*_tees(*tees), _crossings(*crossings))
+    bars, stem, clear, spot_of = _tees(*tees)
+    return Junctions(bars, stem, clear, _crossings(*crossings), middles[spot_of])
 
 
 def _crossings(spot: I64, piece: I64, way: F64) -> I64:
@@ -132,8 +136,8 @@ def _crossings(spot: I64, piece: I64, way: F64) -> I64:
     return np.unique(np.concatenate(found), axis=0)
 
 
-def _tees(spot: I64, piece: I64, way: F64) -> tuple[I64, I64, F64]:
-    """Return bars, stems and clearness of the junctions of three pieces of which two go straight on."""
+def _tees(spot: I64, piece: I64, way: F64) -> tuple[I64, I64, F64, I64]:
+    """Return bars, stems, clearness and spots of the junctions of three pieces of which two go straight on."""
     starts = np.flatnonzero(np.diff(spot, prepend=-1))
     three = starts[np.diff(np.append(starts, len(spot))) == 3]
     trio, ways = piece[three[:, None] + np.arange(3)], way[three[:, None] + np.arange(3)]
@@ -147,7 +151,7 @@ def _tees(spot: I64, piece: I64, way: F64) -> tuple[I64, I64, F64]:
     stem = np.array([2, 1, 0])[order[told, 0]]
     rows = np.arange(int(told.sum()))
     both = np.stack([trio[told][rows, bars[:, k]] for k in (0, 1)], axis=1)
-    return both, trio[told][rows, stem], clear[told]
+    return both, trio[told][rows, stem], clear[told], spot[three][told]
 
 
 _WEIGHTS = {"smaller": 0.17, "bent": 3.6, "within": 0.56, "behind": 1.37, "ground": 0.86, "pot": 0.63, "part": 0.51}

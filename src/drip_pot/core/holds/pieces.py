@@ -17,7 +17,7 @@ from drip_pot.core.holds.front import Junctions, Meeting, bent_round, find_junct
 
 BORDER, STROKE, SOLID, DETAIL = range(4)
 """The forms of pieces."""
-_REACH, _SLACK_PX, _CRUMB = 1.35, 1.5, 1.5
+_REACH, _SLACK_PX, _CRUMB, _END = 1.35, 1.5, 1.5, 1.15
 _SOLID = 1.5
 _AHEAD = ((0, 1), (1, -1), (1, 0), (1, 1))
 
@@ -148,8 +148,10 @@ def find_line_pieces(
     edge = np.zeros(len(region), bool)
     for side in (labels[0], labels[-1], labels[:, 0], labels[:, -1]):
         edge[region[side]] = True
+    junctions = find_junctions(meeting, comp, line_px)
+    _end_at_bars(plane, junctions, width)
     return LinePieces(plane, np.concatenate(form), np.concatenate(every), np.concatenate(boxes), width, long, bent,
-                      find_junctions(meeting, comp, line_px), whole, region, edge)  # fmt: skip
+                      junctions, whole, region, edge)  # fmt: skip
 
 
 def _meeting(labels: I32, region: I64) -> Meeting:
@@ -215,6 +217,18 @@ def _solids(depth: np.ndarray[tuple[int, int], np.dtype[np.float32]], where: I64
         return np.zeros(len(where), bool)
     away = cv2.distanceTransform(1 - core.view(np.uint8), cv2.DIST_L2, 5)
     return np.asarray(away.reshape(-1)[where] <= _SOLID * line_px + 2)
+
+
+def _end_at_bars(plane: I32, junctions: Junctions, width_px: F64) -> None:
+    """Give the bar of every T its whole width: its stem ends at it, not in it."""
+    rows, cols = plane.shape
+    half = _END * width_px[junctions.bars].max(axis=1) / 2 + 1 if len(junctions.stem) else np.zeros(0)
+    for (row, col), bar, stem, reach in zip(junctions.at, junctions.bars[:, 0], junctions.stem, half, strict=True):
+        top, left = max(0, int(row - reach)), max(0, int(col - reach))
+        near = plane[top : min(rows, int(row + reach) + 2), left : min(cols, int(col + reach) + 2)]
+        r, c = np.nonzero(near == stem)
+        inside = np.hypot(r + top - row, c + left - col) <= reach
+        near[r[inside], c[inside]] = bar
 
 
 @dataclass(frozen=True)
