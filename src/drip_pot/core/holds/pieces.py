@@ -221,13 +221,19 @@ def _solids(depth: np.ndarray[tuple[int, int], np.dtype[np.float32]], where: I64
 
 def _end_at_bars(plane: I32, junctions: Junctions, width_px: F64) -> None:
     """Give the bar of every T its whole width: its stem ends at it, not in it."""
+    if not len(junctions.stem):
+        return
     rows, cols = plane.shape
-    half = _END * width_px[junctions.bars].max(axis=1) / 2 + 1 if len(junctions.stem) else np.zeros(0)
-    for (row, col), bar, stem, reach in zip(junctions.at, junctions.bars[:, 0], junctions.stem, half, strict=True):
+    _, first = np.unique(np.column_stack([junctions.bars, junctions.stem]), axis=0, return_index=True)
+    bars, stems, at = junctions.bars[first], junctions.stem[first], junctions.at[first]
+    half = _END * width_px[bars].max(axis=1) / 2 + 1
+    for (row, col), bar, stem, reach in zip(
+        at.tolist(), bars[:, 0].tolist(), stems.tolist(), half.tolist(), strict=True
+    ):
         top, left = max(0, int(row - reach)), max(0, int(col - reach))
         near = plane[top : min(rows, int(row + reach) + 2), left : min(cols, int(col + reach) + 2)]
         r, c = np.nonzero(near == stem)
-        inside = np.hypot(r + top - row, c + left - col) <= reach
+        inside = (r + top - row) ** 2 + (c + left - col) ** 2 <= reach**2
         near[r[inside], c[inside]] = bar
 
 
