@@ -152,7 +152,7 @@ def color_lines(
             continue
         wash = _wash(book, sources, number, hold, told, count, flats, rows, len(overs), ground)
         plain = wash.form == "color" and wash.ramp is None and not hold.brushed and not hold.feather_mm
-        if plain and not washes and not _is_marked(book, sources, number):
+        if plain and not washes and number not in sources.marked:
             touched = wash.alpha > 0
             for table, over in ((light, wash.light), (dark, wash.dark)):
                 share = wash.alpha[touched, None].astype(np.uint16)
@@ -161,11 +161,6 @@ def color_lines(
         else:
             washes.append(wash)
     return LineColors(light, dark, follows, tuple(washes))
-
-
-def _is_marked(book: Reading, sources: PageSources, number: int) -> bool:
-    """Whether anything was taken out of a hold by hand on a page."""
-    return number in sources.marked
 
 
 def _wash(

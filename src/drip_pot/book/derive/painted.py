@@ -84,13 +84,12 @@ class Painted:
 
     def feathers(self, sources: PageSources, shown: Shown, washes: tuple[LineWash, ...]) -> dict[int, TilePlane]:
         """Return what is taken out of holds where they fade in, by number."""
-        count = self._regions.atoms(sources.line).count
-        return {wash.number: self._feather(sources, shown, wash, over_rows(count)) for wash in washes
+        return {wash.number: self._feather(sources, shown, wash) for wash in washes
                 if wash.feather_px > 0 and shown.pieces is not None}  # fmt: skip
 
-    @node("feather {2.number}", lambda self, sources, shown, wash, first: (
+    @node("feather {2.number}", lambda self, sources, shown, wash: (
         partition_needs(self._regions, sources), sources.over, wash.alpha.tobytes(), wash.feather_px))  # fmt: skip
-    def _feather(self, sources: PageSources, shown: Shown, wash: LineWash, first: int) -> TilePlane:
+    def _feather(self, sources: PageSources, shown: Shown, wash: LineWash) -> TilePlane:
         return feather(shown, wash)
 
 
