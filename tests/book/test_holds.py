@@ -187,6 +187,13 @@ def test_a_hold_is_given_to_the_whole_book_and_changed_for_one_page() -> None:
     assert rooms.book.holds()[number].color == RED.color
     verbs.set_hold_here(rooms.book, rooms.page, number, None)
     assert rooms.at(*WHISKER) == [200, 0, 0]
+    nowhere = verbs.add_hold(rooms.book, rooms.page, Hold("Nowhere", Scope(pots=(2,))))
+    told = lambda: find(rooms.book, rooms.sources, rooms.derived, tables)["Holds"]  # noqa: E731
+    tables = build_tables(rooms.book, rooms.sources, rooms.derived.regions.atoms(rooms.sources.line).count)
+    assert [f.title for f in told()] == ["Hold on nothing"]
+    verbs.share_hold(rooms.book, rooms.page, nowhere)
+    assert not told(), "other pages may have its lines"
+    verbs.remove_hold(rooms.book, rooms.page, nowhere)
     verbs.remove_hold(rooms.book, rooms.page, number)
     assert rooms.sources.holds == {}
 

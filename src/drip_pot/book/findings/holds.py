@@ -38,6 +38,8 @@ def find_holds(book: Book, sources: PageSources, derived: Derived, tables: Table
         over = not hold.spots and ((lettered and bool({"letters", "balloon"} & set(hold.kinds)))
                                    or (effects and "effect" in hold.kinds))  # fmt: skip
         if not mine.any() and not over:
+            if number in book.holds():  # one of the whole book has lines on other pages
+                continue
             found.append(Finding(f"hold-empty:{number}", "Hold on nothing", f"{hold.name} touches no line of this page",
                                  "Remove", None, None, ask("remove-hold", number=number)))  # fmt: skip
         elif not hold.brushed and hold.how in ("darker", "fixed"):
