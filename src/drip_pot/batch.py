@@ -14,6 +14,20 @@ from drip_pot.core.errors import BadInput, CannotWrite, DripPotError
 app = typer.Typer(no_args_is_help=True, help="Steps kept from a book's history, done again on pages and other books.")
 
 
+def parse_pages(text: str, count: int, name: str) -> list[int]:
+    """Return places, from 0, of '2', '1-4' or '1-2,5' among `count` pages; raises `BadInput`."""
+    found: list[int] = []
+    for piece in text.split(","):
+        first, dash, last = piece.strip().partition("-")
+        if not first.isdecimal() or (dash and not last.isdecimal()):
+            raise BadInput(f"'{text}' names no pages. Write for example 2, 1-4 or 1-2,5.")
+        low, high = int(first), int(last or first)
+        if not 1 <= low <= high <= count:
+            raise BadInput(f"{name} has {count} pages; there are no pages {piece.strip()}.")
+        found += range(low - 1, high)
+    return list(dict.fromkeys(found))
+
+
 @app.command()
 def keep(
     book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
@@ -88,7 +102,6 @@ def _tried(book: Path, data: bytes, name: str, pages: str | None) -> tuple[bool,
 def _done(book: Path, data: bytes, name: str, pages: str | None) -> list[str]:
     from drip_pot.book.hand import hand_at
     from drip_pot.book.recipes import read_recipe, run_recipe
-    from drip_pot.cli import parse_pages
     from drip_pot.files import derive, open_book
 
     recipe = read_recipe(data, name)

@@ -12,6 +12,7 @@ from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
 from drip_pot import __version__, batch
+from drip_pot.batch import parse_pages
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import BadInput, DripPotError
 
@@ -225,20 +226,6 @@ def export(
                     print(f"wrote {path}")
     finally:
         file.close()
-
-
-def parse_pages(text: str, count: int, name: str) -> list[int]:
-    """Return places, from 0, of '2', '1-4' or '1-2,5' among `count` pages; raises `BadInput`."""
-    found: list[int] = []
-    for piece in text.split(","):
-        first, dash, last = piece.strip().partition("-")
-        if not first.isdecimal() or (dash and not last.isdecimal()):
-            raise BadInput(f"'{text}' names no pages. Write for example 2, 1-4 or 1-2,5.")
-        low, high = int(first), int(last or first)
-        if not 1 <= low <= high <= count:
-            raise BadInput(f"{name} has {count} pages; there are no pages {piece.strip()}.")
-        found += range(low - 1, high)
-    return list(dict.fromkeys(found))
 
 
 @app.command()
