@@ -52,8 +52,8 @@ def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[Line
     Returns
     -------
     ids : (M, N) ndarray of uint16
-        Index into `plates.inks`, 1 and up. A coloured line covering at least half of a pixel counts as the
-        pixel's colour.
+        Index into `plates.inks`, 1 and up, of what lies under the line: a coloured line carries at least the inks
+        under it, so that no edge of its own opens.
     black : (M, N) ndarray of uint8
         Coverage of black that overprints.
     """
@@ -63,9 +63,6 @@ def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[Line
     if plates.all_black:
         return ids, ink
     is_black = np.take(plates.is_black, rows, mode="clip")
-    line = np.take(plates.line, rows, mode="clip")
-    if shade is not None and plates.line_shadow is not None:
-        line = np.where(shade > 0, np.take(plates.line_shadow, rows, mode="clip"), line)
     gone = np.zeros(ink.shape, bool)
     for wash, number, share in zip(washes, plates.washes, piece.shares, strict=False):
         over = np.take(wash.alpha, rows, mode="clip") >= 128
@@ -74,9 +71,7 @@ def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[Line
             gone |= over
         elif wash.ramp is None:
             gone &= ~over
-            line = np.where(over, np.take(number.light, rows, mode="clip"), line)
             is_black = np.where(over, np.take(number.is_black, rows, mode="clip"), is_black)
-    ids = np.where(~is_black & ~gone & (ink >= 128), line, ids)
     return ids, np.where(is_black & ~gone, ink, 0).astype(np.uint8)
 
 
