@@ -16,6 +16,7 @@ I16 = npt.NDArray[np.int16]
 I64 = npt.NDArray[np.int64]
 F32 = npt.NDArray[np.float32]
 F64 = npt.NDArray[np.float64]
+C128 = npt.NDArray[np.complex128]
 Bool = npt.NDArray[np.bool_]
 
 Report = Callable[[float, str], None]

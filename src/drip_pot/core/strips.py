@@ -1,7 +1,8 @@
 """Pages worked on in strips of rows, two at a time, so that memory stays bounded. Knows nothing of the work."""
 
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from collections import deque
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import TypeVar
 
@@ -44,6 +45,18 @@ def in_strips(work: Callable[[Strip], T], rows: int, halo: int = 0, height: int 
         return [work(cut[0])]
     with ThreadPoolExecutor(2) as pool:
         return list(pool.map(work, cut))
+
+
+def each_strip(work: Callable[[Strip], T], rows: int, halo: int = 0, height: int = 1024) -> Iterator[T]:
+    """Call `work` for every strip of a page, two at a time, and give its results in order, a few at most ahead."""
+    waiting: deque[Future[T]] = deque()
+    with ThreadPoolExecutor(2) as pool:
+        for strip in strips(rows, halo, height):
+            waiting.append(pool.submit(work, strip))
+            if len(waiting) > 2:
+                yield waiting.popleft().result()
+        while waiting:
+            yield waiting.popleft().result()
 
 
 def in_pieces(work: Callable[[slice], T], count: int, size: int = 4096) -> list[T]:

@@ -15,6 +15,7 @@ from drip_pot.core.color.palette import (
     telling_colors,
     to_lch,
 )
+from drip_pot.core.color.reduce import reduce_picture
 from drip_pot.core.color.space import (
     delta_e,
     fast_oklab,
@@ -52,6 +53,7 @@ __all__ = [
     "oklab_to_linear",
     "oklab_to_srgb8",
     "plain_name",
+    "reduce_picture",
     "shadow_of",
     "shadows_together",
     "shifted",

@@ -2,7 +2,7 @@
 
 from drip_pot.core.press.conditions import BUILT_IN, CONDITIONS, Condition
 from drip_pot.core.press.lut import InkTable, ink_table, inks_at
-from drip_pot.core.press.model import PressSettings, appearance, rich_black, separate_colors, with_spot
+from drip_pot.core.press.model import PressSettings, appearance, lightness_of, rich_black, separate_colors, with_spot
 from drip_pot.core.press.plates import (
     Plates,
     WashInks,
@@ -11,45 +11,59 @@ from drip_pot.core.press.plates import (
     overprint,
     plates_of,
     separate,
+    separate_each,
     tone_of,
     within_limit,
 )
 from drip_pot.core.press.profile import icc_profile
 from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
-from drip_pot.core.press.trap import Traps, color_ids, find_traps, lightness_of, trap_way
-from drip_pot.core.press.wear import PRESETS, STAND_IN, STEPS, Wear, halo_px, worn
+from drip_pot.core.press.screens import DOTS, SCREENS, Dot, Screen, Screens, beat_mm, dotted, lattice_of
+from drip_pot.core.press.trap import Overrule, Traps, color_ids, find_traps, line_under_black, trap_way
+from drip_pot.core.press.wear import MOST_TEXTURES, PRESETS, STAND_IN, STEPS, Wear, halo_px, worn
 
 __all__ = [
     "BUILT_IN",
     "CELL",
     "CONDITIONS",
+    "DOTS",
+    "MOST_TEXTURES",
     "PRESETS",
+    "SCREENS",
     "STAND_IN",
     "STEPS",
     "Condition",
+    "Dot",
     "InkTable",
+    "Overrule",
     "Plates",
     "PressSettings",
+    "Screen",
+    "Screens",
     "Strayed",
     "Traps",
     "WashInks",
     "Wear",
     "appearance",
     "arrangements",
+    "beat_mm",
     "black_line",
     "color_ids",
+    "dotted",
     "find_traps",
     "halo_px",
     "icc_profile",
     "ink_table",
     "inks_at",
     "large_black",
+    "lattice_of",
     "lightness_of",
+    "line_under_black",
     "overprint",
     "plates_of",
     "rich_black",
     "separate",
     "separate_colors",
+    "separate_each",
     "strayed",
     "tone_of",
     "trap_way",

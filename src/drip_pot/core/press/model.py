@@ -7,9 +7,11 @@ from drip_pot.core.arrays import F64, U8
 from drip_pot.core.color import linear_to_oklab, linear_to_srgb, oklab_to_linear, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press.conditions import CONDITIONS, Condition
+from drip_pot.core.press.screens import SCREENS, Screens
 
 _WEIGHT = np.array([0.4, 1.0, 1.0])
 _STEPS, _SETTLING, _UNDER = 14, 24, 0.7
+_SPOT = 0.6  # of the light, that a solid spot ink takes away
 _EXACT, _HOLD, _COLORFUL, _MOST_BLACK = 0.001, 0.02, 0.12, 0.95
 
 
@@ -32,6 +34,8 @@ class PressSettings(msgspec.Struct, frozen=True):
         How dark a grey is, as a share of solid, where black ink begins (0..0.9).
     enrich : bool
         Whether large blacks are enriched by one mixture of inks.
+    screens : tuple of Screen
+        Ruling, angle and dot of cyan, magenta, yellow and black.
     """
 
     ink_limit: int = 300
@@ -41,6 +45,7 @@ class PressSettings(msgspec.Struct, frozen=True):
     condition: str = "coated"
     black_from: float = 0.15
     enrich: bool = True
+    screens: Screens = SCREENS
 
     def __post_init__(self) -> None:
         if not 200 <= self.ink_limit <= 400:
@@ -86,6 +91,15 @@ def appearance(cmyk: U8, condition: str = "coated", *, paper: bool = False) -> U
     linear = press.on_paper(linear) if paper else linear
     rgb = np.rint(linear_to_srgb(np.clip(linear, 0, 1)) * 255).astype(np.uint8)
     return np.asarray(rgb[where].reshape(*cmyk.shape[:-1], 3))
+
+
+def lightness_of(inks: U8, condition: str = "coated") -> F64:
+    """Return CIE L* (0..100, paper is 100) of (N, P) uint8 inks on a press."""
+    linear = CONDITIONS[condition].light(inks[:, :4] / 255.0)
+    y = np.clip(linear @ np.array([0.2126, 0.7152, 0.0722]), 1e-4, 1)
+    for plate in range(4, inks.shape[1]):
+        y = y * (1 - _SPOT * inks[:, plate] / 255.0)
+    return np.asarray(np.where(y > (6 / 29) ** 3, 116 * np.cbrt(y) - 16, y * (29 / 3) ** 3))
 
 
 def with_spot(rgb: U8, cover: U8, solid: U8) -> U8:

@@ -1,6 +1,6 @@
 """The plates of a piece of a page, any number of them. Knows colour tables and planes; not how inks were chosen."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, partial
 
@@ -9,6 +9,7 @@ import numpy as np
 
 from drip_pot.core.arrays import F32, U8, U16, U32, Bool
 from drip_pot.core.press.lut import InkTable, inks_at
+from drip_pot.core.press.model import lightness_of
 from drip_pot.core.render import (
     Colors,
     Line,
@@ -27,6 +28,7 @@ from drip_pot.core.render import (
 )
 
 _COVERS = 230
+_PASTEL_L, _DARKER_L = 70.0, 5.0
 NO_WASHES: list[tuple[U8, U8, Bool]] = []
 
 
@@ -61,6 +63,8 @@ class Plates:
         Numbers of the line's colours in shadow; None are the same.
     washes : tuple of WashInks
         Of the washes over the line, in their order.
+    condition : str
+        The press, one of `CONDITIONS`.
     """
 
     inks: U8
@@ -71,6 +75,7 @@ class Plates:
     rich: int = 0
     line_shadow: U16 | None = None
     washes: tuple[WashInks, ...] = ()
+    condition: str = "coated"
 
     @property
     def all_black(self) -> bool:
@@ -86,7 +91,7 @@ class Plates:
 
 def plates_of(
     flat: U8, line: U8, is_black: Bool, limit: int = 255 * 32, rich: U8 | None = None, line_shadow: U8 | None = None,
-    washes: list[tuple[U8, U8, Bool]] = NO_WASHES,
+    washes: list[tuple[U8, U8, Bool]] = NO_WASHES, condition: str = "coated",
 ) -> Plates:  # fmt: skip
     """Give numbers to the inks of flats, (2 * (A + 1), P) uint8, and lines, (A + 1, P) uint8, in light and in shadow.
 
@@ -106,7 +111,7 @@ def plates_of(
     rest = numbers[2 + len(dark) :]
     washed = tuple(WashInks(rest[2 * k], rest[2 * k + 1], black) for k, (_, _, black) in enumerate(washes))
     return Plates(table, numbers[0], numbers[1], is_black, limit, 0 if rich is None else len(table) - 1,
-                  numbers[2] if dark else None, washed)  # fmt: skip
+                  numbers[2] if dark else None, washed, condition)  # fmt: skip
 
 
 def overprint(cmyk: U8, black: U8) -> U8:
@@ -150,6 +155,14 @@ def separate(
     (M, N, P) ndarray of uint8
         Cyan, magenta, yellow, black and what further plates there are; 255 is solid.
     """
+    return separate_each(piece, stack, screen, plates, table, (trap,), washes=washes, line_apart=line_apart)[0]
+
+
+def separate_each(
+    piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
+    traps: Sequence[U16 | None], *, washes: tuple[LineWash, ...] = (), line_apart: bool = False,
+) -> list[U8]:  # fmt: skip
+    """Separate a piece of a page as `separate` does, once with each of some traps; all but these is done once."""
     tone, mixed = tone_of(piece, stack)
     out = take_colors(piece.labels, tone, plates.colors.flat)
     flat = out.reshape(-1, out.shape[2])
@@ -165,17 +178,53 @@ def separate(
     black = piece.ink
     if not plates.all_black:
         black = _lay_lines(flat, piece, stack, screen, plates, washes, table, shade)
+    last = len(traps) - 1
+    found = (_with_trap(out if place == last else out.copy(), trap, plates) for place, trap in enumerate(traps))
+    return [_overprinted(inks, black, plates, line_apart=line_apart) for inks in found]
+
+
+def _with_trap(out: U8, trap: U16 | None, plates: Plates) -> U8:
+    """Spread colours, (M, N) uint16 numbers, into (M, N, P) uint8 inks, which are changed."""
     if trap is not None and trap.any():
-        where = np.flatnonzero(trap)
+        flat, where = out.reshape(-1, out.shape[2]), np.flatnonzero(trap)
         numbers = trap.reshape(-1)[where]
         spread = plates.inks[numbers]
         enriched = (numbers == plates.rich)[:, None] & (plates.rich > 0)
-        flat[where] = np.where(enriched, spread, np.maximum(flat[where], spread))
+        flat[where] = np.where(enriched, spread, _trapped(flat[where], spread, plates.condition))
+    return out
+
+
+def _overprinted(out: U8, black: U8, plates: Plates, *, line_apart: bool) -> U8:
+    """Print black over inks, or allow for it where the line is printed apart; none is above the limit."""
     if line_apart:
         room = within_limit(overprint(out, np.where(black > 0, 255, 0).astype(np.uint8)), plates.limit)
         room[..., 3] = np.minimum(out[..., 3], room[..., 3])
         return room
     return within_limit(overprint(out, black) if black.any() else out, plates.limit)
+
+
+def _trapped(own: U8, spread: U8, condition: str) -> U8:
+    """Return the inks of traps, (N, P) uint8: the greater of each; between pastels less, so that no line shows.
+
+    Where both sides are light, a trap in the full inks of both would be seen in perfect register: it is made so weak
+    that it is at most 5 L* darker than the darker side.
+    """
+    both = np.ascontiguousarray(np.concatenate([own, spread], axis=1))
+    kinds, which = np.unique(both.view(np.dtype((np.void, both.shape[1])))[:, 0], return_inverse=True)
+    pairs, count = kinds.view(np.uint8).reshape(-1, both.shape[1]), own.shape[1]
+    mine, other = pairs[:, :count], pairs[:, count:]
+    full = np.maximum(mine, other)
+    darker = np.minimum(lightness_of(mine, condition), lightness_of(other, condition))
+    shows = (darker > _PASTEL_L) & (lightness_of(full, condition) < darker - _DARKER_L)
+    low, high = np.zeros(len(pairs)), np.where(shows, 1.0, 0.0)
+    more = (full - mine).astype(np.float64)
+    for _ in range(8 if shows.any() else 0):
+        middle = (low + high) / 2
+        tried = (mine + np.rint(more * middle[:, None])).astype(np.uint8)
+        fits = lightness_of(tried, condition) >= darker - _DARKER_L
+        low, high = np.where(fits, middle, low), np.where(fits, high, middle)
+    share = np.where(shows, low, 1.0)
+    return np.asarray((mine + np.rint(more * share[:, None])).astype(np.uint8)[which])
 
 
 def _lay_lines(
@@ -184,7 +233,8 @@ def _lay_lines(
 ) -> U8:  # fmt: skip
     """Lay coloured lines over flats, (M * N, P) uint8, and return the black that overprints, (M, N) uint8.
 
-    Coloured lines carry at least the inks under them, and so have no halo; what is left out to paper carries none.
+    Coloured lines carry at least the inks under them, and so have no halo, and nothing opens beside them when those
+    inks stray; what is left out to paper carries none.
     """
     tone = in_tone(piece, stack) if plates.line_shadow is not None or washes else None
     line = line_in(piece.line, piece.ink, tone, len(plates.line))
@@ -195,10 +245,25 @@ def _lay_lines(
     parts = _parted(line, piece, screen, plates, washes, table, left)
     black.reshape(-1)[line.where] = parts.black
     under = flat[line.where]
-    over = np.maximum(parts.inks, under)
+    over = _over_within(np.maximum(parts.inks, under), under, plates.limit)
     part, bare = parts.colored[:, None], parts.paper[:, None]
     flat[line.where] = (under * (255 - part - bare) + over * part + 127) // 255
     return black
+
+
+def _over_within(over: U8, under: U8, limit: int) -> U8:
+    """Take what inks (K, P) uint8 have beyond those under them where both together are above the limit, black last."""
+    much = np.flatnonzero(over.sum(axis=1, dtype=np.int32) > limit)
+    if not len(much):
+        return over
+    inks, below = over[much].astype(np.int32), under[much].astype(np.int32)
+    more = inks - below
+    more[:, 3] = 0
+    gone = np.minimum(inks.sum(axis=1) - limit, more.sum(axis=1))
+    cut = -(-more * gone[:, None] // np.maximum(more.sum(axis=1), 1)[:, None])
+    out = over.copy()
+    out[much] = (inks - np.minimum(cut, more)).astype(np.uint8)
+    return out
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ import numpy as np
 
 from drip_pot.core.arrays import I64, U8
 from drip_pot.core.errors import BadInput
-from drip_pot.core.press.trap import lightness_of
+from drip_pot.core.press.model import lightness_of
 
 SHOWS_L = 8.0
 """A place is a gap when it is so much lighter, a halo when so much darker, than all there is about it in register."""
@@ -72,8 +72,9 @@ def strayed(cmyk: U8, shift_px: int, condition: str = "coated", halo: int = 0) -
     ways = arrangements(plates)
     cells = np.zeros((rows // CELL + 1, cols // CELL + 1), np.uint8)
     told = Strayed(np.zeros(len(ways), np.int64), np.zeros(len(ways), np.int64), cells)
-    levels = [(cmyk[..., k].astype(np.int32) * (_LEVELS - 1) + 127) // 255 for k in range(plates)]
-    codes = [plane * _LEVELS**k for k, plane in enumerate(levels)]
+    kind = np.dtype(np.uint16 if plates <= 4 else np.int32)  # sixteen steps to the power of plates
+    steps = [((cmyk[..., k].astype(np.uint16) * (_LEVELS - 1) + 127) // 255).astype(np.int32) for k in range(plates)]
+    codes = [(plane * _LEVELS**k).astype(kind) for k, plane in enumerate(steps)]
     whole = sum(codes[1:], codes[0])
     light = _table(plates, condition)[whole]
     at = _near_edges(whole, shift_px)
@@ -88,11 +89,11 @@ def strayed(cmyk: U8, shift_px: int, condition: str = "coated", halo: int = 0) -
     flat_at = at[:, 0] * cols + at[:, 1]
     cell = (at[:, 0] // CELL) * cells.shape[1] + at[:, 1] // CELL
     table = _table(plates, condition)
-    for place, (some, (down, right)) in enumerate(ways):
-        moving = sum((codes[k] for k in some), np.zeros_like(whole))
-        r = np.clip(at[:, 0] - down * shift_px, 0, rows - 1)
-        c = np.clip(at[:, 1] - right * shift_px, 0, cols - 1)
-        now = table[(whole - moving).ravel()[flat_at] + moving[r, c]].astype(np.int16)
+    here = [plane.ravel()[flat_at] for plane in codes]
+    there = {way: [plane.ravel()[_moved(at, way, shift_px, (rows, cols))] for plane in codes] for way in _DIRECTIONS}
+    for place, (some, way) in enumerate(ways):
+        mixed = np.sum([there[way][k] if k in some else here[k] for k in range(plates)], axis=0, dtype=kind)
+        now = table[mixed].astype(np.int16)
         gap = now - limits[0] >= step
         told.gaps[place] = int(gap.sum())
         told.halos[place] = int((limits[1] - now >= step).sum())
@@ -100,6 +101,12 @@ def strayed(cmyk: U8, shift_px: int, condition: str = "coated", halo: int = 0) -
             counted = np.bincount(cell[gap], minlength=cells.size).reshape(cells.shape)
             np.maximum(cells, np.minimum(counted, 255).astype(np.uint8), out=cells)
     return told
+
+
+def _moved(at: I64, way: tuple[int, int], shift_px: int, shape: tuple[int, int]) -> I64:
+    """Return the flat places that come to lie at some places, (K, 2), when a plate is moved one way."""
+    r = np.clip(at[:, 0] - way[0] * shift_px, 0, shape[0] - 1)
+    return np.asarray(r * shape[1] + np.clip(at[:, 1] - way[1] * shift_px, 0, shape[1] - 1))
 
 
 def _near_edges(codes: I64, shift_px: int) -> I64:

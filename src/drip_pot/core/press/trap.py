@@ -1,18 +1,18 @@
 """Trapping: which edges need it and where the lighter colour spreads. Knows colour numbers, inks and coverage only."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F64, I64, U8, U16, Bool, check_plane
-from drip_pot.core.press.conditions import CONDITIONS
+from drip_pot.core.arrays import F64, I32, I64, U8, U16, Bool, check_plane
+from drip_pot.core.press.model import lightness_of
 from drip_pot.core.press.plates import Plates
 from drip_pot.core.render import LineWash, Piece
 
 _COVERS = 230
 _SHOWS_L, _ALIKE = 3.0, 0.2
-_SPOT = 0.6  # of the light, that a solid spot ink takes away
 _SHARE, _TWO_SIDED_PX = 3.0, 2.0
 
 
@@ -33,6 +33,27 @@ class Traps:
     spread: U16
     edge_px: int
     needed_px: int
+
+
+@dataclass(frozen=True)
+class Overrule:
+    """Edges between two areas that are trapped as a hand says.
+
+    Attributes
+    ----------
+    one, two : (A + 1,) ndarrays of bool
+        The atoms of either side.
+    into, back : bool
+        Whether the first spreads into the second, and the second into the first.
+    width_px : float
+        How far.
+    """
+
+    one: Bool
+    two: Bool
+    into: bool
+    back: bool
+    width_px: float
 
 
 def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[LineWash, ...] = ()) -> tuple[U16, U8]:
@@ -62,26 +83,71 @@ def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[Line
     ids = np.take(plates.flat, index, mode="clip")
     if plates.all_black:
         return ids, ink
-    is_black = np.take(plates.is_black, rows, mode="clip")
-    gone = np.zeros(ink.shape, bool)
+    where = np.flatnonzero(ink)
+    line = rows.reshape(-1)[where]
+    is_black, gone = np.take(plates.is_black, line, mode="clip"), np.zeros(len(where), bool)
     for wash, number, share in zip(washes, plates.washes, piece.shares, strict=False):
-        over = np.take(wash.alpha, rows, mode="clip") >= 128
-        over &= share >= 128 if share is not None else True
+        over = np.take(wash.alpha, line, mode="clip") >= 128
+        over &= share.reshape(-1)[where] >= 128 if share is not None else True
         if wash.form != "color":
             gone |= over
         elif wash.ramp is None:
             gone &= ~over
-            is_black = np.where(over, np.take(number.is_black, rows, mode="clip"), is_black)
-    return ids, np.where(is_black & ~gone, ink, 0).astype(np.uint8)
+            is_black = np.where(over, np.take(number.is_black, line, mode="clip"), is_black)
+    black = np.zeros(ink.shape, np.uint8)
+    black.reshape(-1)[where] = np.where(is_black & ~gone, ink.reshape(-1)[where], 0)
+    return ids, black
 
 
-def lightness_of(inks: U8, condition: str = "coated") -> F64:
-    """Return CIE L* (0..100, paper is 100) of (N, P) uint8 inks on a press."""
-    linear = CONDITIONS[condition].light(inks[:, :4] / 255.0)
-    y = np.clip(linear @ np.array([0.2126, 0.7152, 0.0722]), 1e-4, 1)
-    for plate in range(4, inks.shape[1]):
-        y = y * (1 - _SPOT * inks[:, plate] / 255.0)
-    return np.asarray(np.where(y > (6 / 29) ** 3, 116 * np.cbrt(y) - 16, y * (29 / 3) ** 3))
+def line_under_black(
+    piece: Piece, shade: U8 | None, plates: Plates, black: U8, width_px: float, washes: tuple[LineWash, ...] = ()
+) -> U16:  # fmt: skip
+    """Spread coloured lines under black ones that they run into, so that nothing opens where they meet.
+
+    Parameters
+    ----------
+    piece, shade, plates, washes
+        As for `color_ids`.
+    black : (M, N) ndarray of uint8
+        Coverage of black that overprints.
+    width_px : float
+        How far they spread; 0 leaves everything as it is.
+
+    Returns
+    -------
+    (M, N) ndarray of uint16
+        Number of the line's inks under full black within that distance of it; 0 elsewhere.
+    """
+    out = np.zeros(black.shape, np.uint16)
+    colored = (piece.ink >= _COVERS) & (black < _COVERS // 2)
+    if width_px <= 0 or plates.all_black or not colored.any():
+        return out
+    away, nearest = cv2.distanceTransformWithLabels(
+        (~colored).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+    )
+    reached = np.flatnonzero((black >= _COVERS) & (away <= width_px + 0.5))
+    if not len(reached):
+        return out
+    where = np.flatnonzero(colored)
+    table = np.zeros(int(nearest.max()) + 1, np.uint16)
+    table[nearest.reshape(-1)[where]] = _line_numbers(piece, where, shade, plates, washes)
+    out.reshape(-1)[reached] = table[nearest.reshape(-1)[reached]]
+    return out
+
+
+def _line_numbers(piece: Piece, where: I64, shade: U8 | None, plates: Plates, washes: tuple[LineWash, ...]) -> U16:
+    """Return the number of the line's inks at some flat places, as its topmost opaque wash has it."""
+    rows, dark = piece.line.reshape(-1)[where], None if shade is None else shade.reshape(-1)[where] > 0
+    found = np.take(plates.line, rows, mode="clip")
+    if dark is not None and plates.line_shadow is not None:
+        found = np.where(dark, np.take(plates.line_shadow, rows, mode="clip"), found)
+    for wash, number, share in zip(washes, plates.washes, piece.shares, strict=False):
+        if wash.form == "color" and wash.ramp is None:
+            over = np.take(wash.alpha, rows, mode="clip") >= 128
+            over &= share.reshape(-1)[where] >= 128 if share is not None else True
+            light, shadow = (np.take(table, rows, mode="clip") for table in (number.light, number.dark))
+            found = np.where(over, light if dark is None else np.where(dark, shadow, light), found)
+    return found
 
 
 def trap_way(one: U8, two: U8, condition: str = "coated") -> tuple[Bool, Bool]:
@@ -107,7 +173,10 @@ def trap_way(one: U8, two: U8, condition: str = "coated") -> tuple[Bool, Bool]:
     return needed & (alike | (dense[0] < dense[1])), needed & (alike | (dense[1] < dense[0]))
 
 
-def find_traps(ids: U16, black: U8, inks: U8, width_px: float, condition: str = "coated") -> Traps:
+def find_traps(
+    ids: U16, black: U8, inks: U8, width_px: float, condition: str = "coated", labels: I32 | None = None,
+    overrules: Sequence[Overrule] = (),
+) -> Traps:  # fmt: skip
     """Spread lighter colours into darker ones wherever nothing black hides their edge.
 
     Parameters
@@ -123,6 +192,10 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float, condition: str = 
         neither spreads by more than a third of what it or the other measures there.
     condition : str
         One of `CONDITIONS`.
+    labels : (M, N) ndarray of int32, optional
+        Atom of every pixel; needed where there are overrules.
+    overrules : sequence of Overrule
+        Edges that are trapped as a hand says, or not at all; later ones win.
 
     Notes
     -----
@@ -130,7 +203,8 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float, condition: str = 
     several colours that could spread into a pixel the nearest wins.
     """
     check_plane(ids, np.uint16, "ids")
-    hidden = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5) > max(width_px, 1.0)
+    widest = max([width_px, 1.0, *(rule.width_px for rule in overrules)])
+    depth = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5).ravel()
     cols, flat = ids.shape[1], ids.ravel()
     edge_px, needed_px = 0, 0
     meeting: list[tuple[I64, I64]] = []
@@ -141,7 +215,7 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float, condition: str = 
         r, c = np.nonzero(ids[one] != ids[two])
         edge_px += len(r)
         at = r * cols + c
-        at = at[~hidden.ravel()[at]]
+        at = at[depth[at] <= widest]
         meeting.append((at, at + step))
     a, b = (np.concatenate([pair[k] for pair in meeting]) for k in (0, 1))
     pairs, which = np.unique(flat[a].astype(np.int64) * len(inks) + flat[b], return_inverse=True)
@@ -149,13 +223,24 @@ def find_traps(ids: U16, black: U8, inks: U8, width_px: float, condition: str = 
     if width_px < _TWO_SIDED_PX:  # too little for a half on each side
         back &= ~into
     into, back = into[which], back[which]
+    width = np.full(len(a), width_px)
+    atoms = np.zeros(1, np.int32) if labels is None else labels.reshape(-1)
+    for rule in overrules if labels is not None else ():
+        first, second = atoms[a], atoms[b]
+        ways = (rule.one, rule.two, rule.into, rule.back), (rule.two, rule.one, rule.back, rule.into)
+        for this, that, ahead, behind in ways:
+            mine = np.take(this, first, mode="clip") & np.take(that, second, mode="clip")
+            into, back = np.where(mine, ahead, into), np.where(mine, behind, back)
+            width = np.where(mine, rule.width_px, width)
+    seen = depth[a] <= np.maximum(width, 1.0)
+    into, back = into & seen, back & seen
     needed_px = int((into | back).sum())
     spread = np.zeros_like(ids)
-    if width_px > 0 and needed_px:
+    if width.max(initial=0.0) > 0 and needed_px:
         sources = np.concatenate([a[into], b[back]])
         targets = np.concatenate([b[into], a[back]])
-        half = np.concatenate([(into & back)[into], (into & back)[back]])
-        _spread(spread, ids, sources, flat[targets], np.where(half, width_px / 2, width_px))
+        wide = np.where(into & back, width / 2, width)
+        _spread(spread, ids, sources, flat[targets], np.concatenate([wide[into], wide[back]]))
     return Traps(spread, edge_px, needed_px)
 
 

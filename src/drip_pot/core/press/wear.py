@@ -11,12 +11,15 @@ import numpy as np
 
 from drip_pot.core.arrays import F32, U8
 from drip_pot.core.errors import BadInput
+from drip_pot.core.press.conditions import CONDITIONS
 from drip_pot.core.press.model import appearance
+from drip_pot.core.press.screens import SCREENS, Screens, dotted
+from drip_pot.core.render import PictureSource, Placed, picture_at
 
 _MM = 25.4
-_ANGLES = (15.0, 75.0, 0.0, 45.0)
 _FADES = (1.0, 0.8, 1.5, 0.6)
 _BLOCK = 128
+MOST_TEXTURES = 4
 _AGED = np.array([222, 200, 158], np.float32)
 _STAIN = np.array([170, 132, 84], np.float32)
 
@@ -40,6 +43,10 @@ class Wear(msgspec.Struct, frozen=True):
         Ink scraped off along hair lines; creases across the sheet.
     age, stains, grain : float
         The paper goes brown from its edges; blotches; rough paper.
+    texture : float
+        How strong the pictures of paper are that lie on the sheet.
+    textures : tuple of Placed
+        Those pictures and where they lie, at most four.
     white : float
         How far the lightest paper is brought back to white at the end.
     seed : int
@@ -58,18 +65,24 @@ class Wear(msgspec.Struct, frozen=True):
     grain: float = 0.0
     white: float = 0.0
     seed: int = 1
+    texture: float = 1.0
+    textures: tuple[Placed, ...] = ()
 
     def __post_init__(self) -> None:
         for name in STEPS:
             if not 0 <= getattr(self, name) <= 1:
                 raise BadInput(f"A step of wear goes from 0 to 100 %, not {getattr(self, name) * 100:g} % ({name}).")
+        if not 0 <= self.texture <= 1:
+            raise BadInput(f"Textures go from 0 to 100 %, not {self.texture * 100:g} %.")
+        if len(self.textures) > MOST_TEXTURES:
+            raise BadInput(f"A sheet has at most {MOST_TEXTURES} textures. Remove one first.")
         if self.screen_lpi and not 20 <= self.screen_lpi <= 200:
             raise BadInput(f"A screen has 20 to 200 lines an inch, not {self.screen_lpi:g}.")
 
     @property
     def is_new(self) -> bool:
         """Whether nothing is worn."""
-        return not self.screen_lpi and not any(getattr(self, name) for name in STEPS)
+        return not self.screen_lpi and not self.textures and not any(getattr(self, name) for name in STEPS)
 
 
 STEPS = ("register", "fade", "spread", "mottle", "scratches", "folds", "age", "stains", "grain", "white")
@@ -93,7 +106,8 @@ def halo_px(wear: Wear, dpi: float) -> int:
 
 
 def worn(
-    cmyk: U8, wear: Wear, dpi: float, condition: str, top: int, left: int, page: tuple[int, int], step: int = 1
+    cmyk: U8, wear: Wear, dpi: float, condition: str, top: int, left: int, page: tuple[int, int], step: int = 1,
+    screens: Screens = SCREENS, kept: U8 | None = None, textures: tuple[PictureSource, ...] = (),
 ) -> U8:  # fmt: skip
     """Draw plates as a worn sheet.
 
@@ -111,6 +125,12 @@ def worn(
         Where the piece begins, in page pixels, and the page's rows and columns.
     step : int
         Page pixels for each pixel of the piece.
+    screens : tuple of Screen
+        Of each plate; where one has a ruling of its own, it stays as much finer than the press's as it is there.
+    kept : (M, N) ndarray of uint8, optional
+        How far wear was rubbed out, 0..255: there the sheet is as it was printed.
+    textures : tuple of PictureSource
+        Pictures of paper that darken the sheet, one over the other.
 
     Returns
     -------
@@ -131,7 +151,9 @@ def worn(
             blotch = area.cloud(f"mottle {plate}", 1.4 * dpi / _MM) * 0.6 + area.noise(f"mottle {plate}") * 0.4
             inks[..., plate] *= 1 - 0.6 * wear.mottle * np.clip(blotch - 0.25, 0, 1)
     if wear.screen_lpi:
-        inks = _screened(inks, wear.screen_lpi, dpi, area)
+        ruling = CONDITIONS[condition].ruling_lpi
+        every = tuple(wear.screen_lpi * (one.lpi or ruling) / ruling for one in screens)
+        inks = dotted(inks, screens, every, dpi, area.rows.astype(np.float64), area.cols.astype(np.float64))
     if wear.scratches:
         inks *= 1 - area.hairs("scratches", int(90 * wear.scratches), dpi, 0.12)[..., None]
     if wear.folds:
@@ -140,8 +162,15 @@ def worn(
     seen *= _sheet(wear, area, dpi)
     if wear.grain:
         seen += 34 * wear.grain * (area.noise("grain") - 0.5)[..., None]
+    for texture in textures:
+        color, cover = picture_at(texture, top, left, (size[0], size[1]), step)
+        share = cover[..., None].astype(np.float32) * np.float32(wear.texture / 255)
+        seen *= 1 - share * (1 - color.astype(np.float32) / np.float32(255))
     if wear.white:
         seen *= 1 + wear.white * (255 / max(float(_AGED.mean()), 1) - 1) * max(wear.age, 0.3)
+    if kept is not None and kept.any():
+        share = kept[..., None].astype(np.float32) / np.float32(255)
+        seen = seen * (1 - share) + appearance(cmyk, condition, paper=True) * share
     return np.rint(np.clip(seen, 0, 255)).astype(np.uint8)
 
 
@@ -210,20 +239,6 @@ def _strayed(cmyk: U8, wear: Wear, px_mm: float) -> U8:
             size = cmyk.shape[1], cmyk.shape[0]
             out[..., plate] = cv2.warpAffine(cmyk[..., plate], move, size, borderMode=cv2.BORDER_REPLICATE)
     return out
-
-
-def _screened(inks: F32, lpi: float, dpi: float, area: _Area) -> F32:
-    """Turn tones into round dots, each plate at its own angle; solids stay solid."""
-    cell = dpi / lpi
-    soft = max(0.06, 0.9 * area.step / cell)
-    out = np.empty_like(inks)
-    for plate, angle in enumerate(np.radians(_ANGLES)):
-        r, c = area.rows[:, None] * (2 * np.pi / cell), area.cols[None] * (2 * np.pi / cell)
-        u, v = c * np.cos(angle) + r * np.sin(angle), r * np.cos(angle) - c * np.sin(angle)
-        spot = np.asarray(0.5 + 0.25 * (np.cos(u) + np.cos(v)), np.float32)
-        out[..., plate] = np.clip((inks[..., plate] - spot) / soft + 0.5, 0, 1)
-    solid = inks > 0.97
-    return np.where(solid, inks, out * (inks > 0.02))
 
 
 def _sheet(wear: Wear, area: _Area, dpi: float) -> F32:

@@ -9,26 +9,32 @@ from drip_pot.core.render.compose import (
     flats_of,
     in_tone,
     line_alone,
+    printed,
+    reach_of,
     shade_under,
     with_line,
 )
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.lines import Line, LineWash, WashForm, line_in, times, wash_alpha, wash_colors
 from drip_pot.core.render.paint import Colors, take_colors
+from drip_pot.core.render.placed import MOST_FLATS, PictureSource, Placed, laid_in, meshed, picture_at, picture_levels
 from drip_pot.core.render.pyramid import label_pyramid, level_for, patched_pyramid, plane_pyramid
-from drip_pot.core.render.ramp import FORMS, Form, Ramp, Stop, ramp_at
+from drip_pot.core.render.ramp import FORMS, Form, Ramp, Stop, path_of, ramp_at
 from drip_pot.core.render.values import Local, ToneRamp, by_value
 
 __all__ = [
     "FORMS",
     "MODES",
+    "MOST_FLATS",
     "Colors",
     "Finish",
     "Form",
     "Line",
     "LineWash",
     "Local",
+    "PictureSource",
     "Piece",
+    "Placed",
     "Ramp",
     "Stop",
     "ToneRamp",
@@ -42,12 +48,19 @@ __all__ = [
     "flats_of",
     "in_tone",
     "label_pyramid",
+    "laid_in",
     "level_for",
     "line_alone",
     "line_in",
+    "meshed",
     "patched_pyramid",
+    "path_of",
+    "picture_at",
+    "picture_levels",
     "plane_pyramid",
+    "printed",
     "ramp_at",
+    "reach_of",
     "shade_under",
     "take_colors",
     "times",

@@ -3,7 +3,7 @@
 Screen, files and plates are all made here, so that they agree. Knows colour tables and planes; nothing of pots.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 import cv2
@@ -11,9 +11,10 @@ import numpy as np
 
 from drip_pot.core.arrays import F32, I32, I64, U8, U16, Bool
 from drip_pot.core.render.blend import SEPARABLE, blend_table, blended8
-from drip_pot.core.render.finish import Finish, finished
+from drip_pot.core.render.finish import Finish, finished, softened
 from drip_pot.core.render.lines import Line, LineWash, line_in, line_pixels, soft_shade
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
+from drip_pot.core.render.placed import PictureSource, picture_at
 from drip_pot.core.render.ramp import Ramp, ramp_at
 from drip_pot.core.render.values import Local, ToneRamp, by_value
 
@@ -36,9 +37,11 @@ class Wash:
         0..1.
     within : (A + 1,) ndarray of bool, or None
         Atoms it may touch; None is all of them.
-    source : Ramp, Finish, ToneRamp or Local, optional
+    source : Ramp, Finish, ToneRamp, Local or PictureSource, optional
         What gives its colours instead of one colour. Such a pass covers all it may touch but for its coverage, which
         says what was taken out.
+    printed : bool
+        Whether plates and files have it.
     """
 
     tone: bool = False
@@ -46,13 +49,14 @@ class Wash:
     mode: str = "normal"
     strength: float = 1.0
     within: Bool | None = None
-    source: Ramp | Finish | ToneRamp | Local | None = None
+    source: Ramp | Finish | ToneRamp | Local | PictureSource | None = None
+    printed: bool = True
 
     @property
     def key(self) -> tuple[object, ...]:
         """What it is made of, to be compared with another."""
         inside = None if self.within is None else self.within.tobytes()
-        return self.tone, self.color, self.mode, self.strength, inside, self.source
+        return self.tone, self.color, self.mode, self.strength, inside, self.source, self.printed
 
 
 @dataclass(frozen=True)
@@ -117,8 +121,8 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
         if alpha is None:
             continue
         ramped: U8 | None = None
-        if isinstance(wash.source, Ramp):
-            ramped, share = ramp_at(wash.source, piece.top, piece.left, piece.labels.shape, piece.step)
+        if isinstance(wash.source, (Ramp, PictureSource)):
+            ramped, share = _drawn(wash.source, piece)
             alpha = np.asarray(cv2.multiply(alpha, share, scale=1 / 255), np.uint8)
         if out is None and wash.tone:  # the hard tone of most pages: one look-up for both
             full = alpha == 255
@@ -141,7 +145,7 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
             local = take_colors(piece.labels, None, colors.flat)
             out = _mixed(out, _blended(wash.mode, out, local[..., :3]), alpha)
         elif ramped is not None or isinstance(wash.source, Finish):
-            out = _mixed(out, _from_source(wash, out, ramped), alpha)
+            out = _mixed(out, _from_source(wash, out, ramped, piece.step), alpha)
         elif wash.mode in SEPARABLE:
             out = _mixed(out, np.asarray(cv2.LUT(out, _table(wash.mode, wash.color)), np.uint8), alpha)
         else:
@@ -149,6 +153,24 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
             over[touched, :3] = _whole(wash, out[touched][:, :3])
             out = _mixed(out, over, alpha)
     return (take_colors(piece.labels, None, colors.flat) if out is None else out), soft
+
+
+def _drawn(source: Ramp | PictureSource, piece: Piece) -> tuple[U8, U8]:
+    """Return the colours of a ramp or a picture on a piece, and how much they cover."""
+    shape = piece.labels.shape[0], piece.labels.shape[1]
+    if isinstance(source, Ramp):
+        return ramp_at(source, piece.top, piece.left, shape, piece.step)
+    return picture_at(source, piece.top, piece.left, shape, piece.step)
+
+
+def reach_of(stack: list[Wash], step: int) -> int:
+    """Return how many pixels beyond a piece must be drawn along, so that pieces of any size come out alike."""
+    return sum(w.source.reach(step) for w in stack if isinstance(w.source, Finish) and w.strength > 0)
+
+
+def printed(stack: list[Wash]) -> list[Wash]:
+    """Return the passes as they are printed: those only to judge by do nothing."""
+    return [wash if wash.printed else replace(wash, strength=0.0) for wash in stack]
 
 
 def _mixed(under: U8, over: U8, alpha: U8) -> U8:
@@ -170,8 +192,10 @@ def _blended(mode: str, under: U8, over: U8) -> U8:
     return out
 
 
-def _from_source(wash: Wash, under: U8, ramped: U8 | None) -> U8:
+def _from_source(wash: Wash, under: U8, ramped: U8 | None, step: int) -> U8:
     """Colour (M, N, 4) uint8 by a ramp, whose colours (M, N, 3) are given, in the blend mode, or correct it."""
+    if isinstance(wash.source, Finish):
+        under = softened(under, wash.source, step)
     over, flat = under.copy(), np.ascontiguousarray(under.reshape(-1, 4)[:, :3])
     if ramped is None:
         assert isinstance(wash.source, Finish)

@@ -9,6 +9,7 @@ from drip_pot.core.color import fast_oklab, fast_srgb8
 from drip_pot.core.errors import BadInput
 
 _BAND = 0.25
+_SIGMAS = 3.0
 
 
 class Finish(msgspec.Struct, frozen=True):
@@ -30,6 +31,8 @@ class Finish(msgspec.Struct, frozen=True):
         Colourfulness times so much, 0..3.
     steps : int
         Values of each channel left, 2..64; 0 leaves all.
+    soften, soften_px : float
+        How much of a blurred copy is mixed in, 0..1, and how far it is blurred (standard deviation, 0.5..100 px).
     """
 
     dark: int = 0
@@ -42,6 +45,8 @@ class Finish(msgspec.Struct, frozen=True):
     hue_deg: float = 0.0
     chroma: float = 1.0
     steps: int = 0
+    soften: float = 0.0
+    soften_px: float = 12.0
 
     def __post_init__(self) -> None:
         if not 0 <= self.dark < self.light <= 255:
@@ -59,6 +64,12 @@ class Finish(msgspec.Struct, frozen=True):
             raise BadInput("Hue turns by up to 180°, colourfulness goes from 0 to 300 %.")
         if self.steps and not 2 <= self.steps <= 64:
             raise BadInput(f"Values are reduced to 2 to 64 steps, not {self.steps}.")
+        if not (0 <= self.soften <= 1 and 0.5 <= self.soften_px <= 100):
+            raise BadInput("A finish is softened by 0 to 100 %, over 0.5 to 100 px.")
+
+    def reach(self, step: int) -> int:
+        """Return how many pixels about a pixel it looks at, where one stands for `step` pixels of the page."""
+        return int(np.ceil(_SIGMAS * self.soften_px / step)) if self.soften else 0
 
 
 def finish_table(finish: Finish) -> U8:
@@ -83,6 +94,18 @@ def finished(rgb: U8, finish: Finish) -> U8:
         share = np.rint(np.arange(256) / 255 * (finish.steps - 1)) / (finish.steps - 1)
         out = np.rint(share * 255).astype(np.uint8)[out]
     return np.asarray(out, np.uint8)
+
+
+def softened(pixels: U8, finish: Finish, step: int) -> U8:
+    """Mix a blurred copy into (M, N, 4) uint8, each pixel standing for `step` pixels of the page."""
+    reach = finish.reach(step)
+    if not reach:
+        return pixels
+    size = (2 * reach + 1, 2 * reach + 1)
+    soft = cv2.GaussianBlur(pixels, size, finish.soften_px / step)
+    share = round(finish.soften * 255)
+    mixed = pixels.astype(np.uint16) * (255 - share) + soft.astype(np.uint16) * share
+    return np.asarray((mixed + 127) // 255, np.uint8)
 
 
 def _turned(rgb: U8, finish: Finish) -> U8:
