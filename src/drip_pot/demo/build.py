@@ -1,14 +1,13 @@
 """The demo book built from its works, and the works written as files with their truth. Knows works, books, files.
 
 The book opens as work half done: page one finished through Press, page two (a scan) at Flats with things to look at,
-page three unpoured, page four and the cover in flats, the first frame of the sequence poured.
+page three unpoured, page four and the cover in flats, the first frame of the sequence poured and carried on to three more.
 """
 
 import json
 from dataclasses import asdict
 from pathlib import Path
 
-import cv2
 import numpy as np
 import platformdirs
 import tifffile
@@ -18,17 +17,16 @@ from drip_pot.book import Book, Derived, verbs
 from drip_pot.book.hand import Hand, hand_at
 from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
 from drip_pot.core.errors import CannotWrite
-from drip_pot.core.regions import Cut, make_stencil
 from drip_pot.demo.finish import FINISHED, finish
 from drip_pot.demo.holds import hold_lines
 from drip_pot.demo.scheme import SCHEME, in_light, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
 from drip_pot.demo.works import WORKS, Drawing, Work, colored, draw
-from drip_pot.files import BookFile, add_sheets, derive, import_page, new_book, read_page
+from drip_pot.files import BookFile, add_sheets, cut_strays, derive, hand_on, import_page, new_book, read_page
 
 TITLE = "The Kite Infirmary"
-_LEAK_LINES = 2
-VERSION = 7
+_CARRIED = 3
+VERSION = 10
 QUICK_DPI = 150
 _STUDIES = (("noon", "page-1"), ("dusk", "cover"), ("storm", "page-4"))
 _DEFLATE = 8
@@ -198,8 +196,11 @@ def build_book(
                     _cut_leaks(hand_at(book, page, derived), drawing)
                 finish(hand_at(book, page, derived), work.name)
                 hold_lines(book, page, work.name)
+            if finished and work.name == "page-3":
+                _stand_cart(file, book, page)
         if finished:
             _add_schemes(book)
+        _begin_sequence(file, book)
     finally:
         file.close()
     work_path.replace(path)
@@ -213,6 +214,27 @@ def _add_schemes(book: Book) -> None:
         pots: dict[int, tuple[str, str | None]] = {n: in_light(pot.local, light) for n, pot in book.pots().items()}
         verbs.set_scheme_colors(book, number, pots)
     verbs.rename_scheme(book, 1, "Noon")
+
+
+def _stand_cart(file: BookFile, book: Book, page: int) -> None:
+    """Stand the handcart among the people of the market."""
+    here = book.pages()[page]
+    original = file.add_original("handcart.obj", handcart().encode())
+    line_px = max(1.0, here.dpi / 62)
+    number = verbs.stand_prop(book, page, original, "Handcart", 0.608 * here.rows, 0.475 * here.cols,
+                              round(0.25 * here.cols), line_px)  # fmt: skip
+    verbs.turn_prop(book, page, number, turn_deg=-35, tilt_deg=18, depth=0.5)
+
+
+def _begin_sequence(file: BookFile, book: Book) -> None:
+    """Have the frames as a sequence, with the colours of the first carried a little way."""
+    places = [k for k, page in enumerate(book.pages().values(), 1) if page.name.startswith("Turning")]
+    if len(places) < 2:
+        return
+    pages = list(book.pages())
+    verbs.make_sequence(book, places, "Turning")
+    for place in places[1 : 1 + _CARRIED]:
+        verbs.carry_colors(hand_on(file, book, pages[place - 1]))
 
 
 def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> Derived:
@@ -262,29 +284,7 @@ def _cut_truth(book: Book, page: int, labels: I32, drawing: Drawing) -> None:
 def _cut_leaks(hand: Hand, drawing: Drawing) -> None:
     """Cut out what colour ran into through a line that does not close, as a colourist would."""
     names = {pot.name: number for number, pot in hand.book.pots().items()}
-    wanted = np.array([names.get(name, 0) for name in drawing.pots], np.int32)[drawing.pot]
-    table = np.zeros(len(hand.areas), np.int32)
-    for atom, pot in hand.sources.pours.items():
-        table[atom] = pot
-    line = max(2, round(hand.divided.atoms.line_px))
-    wrong = ((wanted > 0) & (wanted != table[hand.labels]) & (drawing.ink < 128)).view(np.uint8)
-    wrong = cv2.morphologyEx(wrong, cv2.MORPH_OPEN, np.ones((line, line), np.uint8))
-    cuts: dict[int, Cut | None] = {}
-    pots: dict[int, int | None] = {}
-    for pot in np.unique(wanted[wrong > 0]).tolist():
-        mine = wrong * (wanted == pot).view(np.uint8)
-        count, pieces, stats, _ = cv2.connectedComponentsWithStats(mine, connectivity=4)
-        for k in (k for k in range(1, count) if stats[k, cv2.CC_STAT_AREA] > (_LEAK_LINES * line) ** 2):
-            left, top, wide, high = stats[k, :4].tolist()
-            box = slice(max(0, top - line), top + high + line), slice(max(0, left - line), left + wide + line)
-            grown = cv2.dilate((pieces[box] == k).view(np.uint8), np.ones((2 * line + 1, 2 * line + 1), np.uint8))
-            rect = box[0].start, box[1].start, box[0].start + len(grown), box[1].start + len(grown[0])
-            stencil = make_stencil(rect, (grown > 0) & (wanted[box] == pot), back=False)
-            if stencil is not None:
-                number = hand.next + len(cuts)
-                cuts[number], pots[number] = stencil, pot
-    if cuts:
-        hand.lay(cuts, "cut-out", f"Cut out {len(cuts)} pieces", pots=pots)
+    cut_strays(hand, np.array([names.get(name, 0) for name in drawing.pots], np.int32)[drawing.pot], drawing.ink)
 
 
 def majority(labels: I32, count: int, plane: U8, kinds: int) -> list[int]:

@@ -111,7 +111,10 @@ def wren_face(pen: Pen, frame: Frame) -> None:
     pen.use("Skin", 10)
     # neck, scarf
     pen.shape([(108, 236, 1), (112, 300), (196, 300), (188, 240, 1)], 3.4)
-    pen.black([(116, 262, 1), (140, 278), (170, 280), (189, 266, 1), (188, 284), (160, 296), (126, 288)])
+    # the chin's shadow, hatched
+    for k in range(6):
+        side, low = 122 + 12 * k, 256 + 5 * k - 0.7 * k * k
+        pen.stroke([(side, low), (side - 5, low + 18 - 2 * k + 0.2 * k * k), (side - 13, 290)], 2.6, taper=(0.9, 0.1))
     pen.use("Scarf", 14)
     pen.shape([(64, 306), (96, 286), (140, 298), (184, 284), (226, 296), (244, 322), (214, 348), (150, 354), (84, 344)], 4.4,
               gap=(0.62, 9))  # fmt: skip
@@ -127,15 +130,15 @@ def wren_face(pen: Pen, frame: Frame) -> None:
     pen.stroke([(94, 178), (84, 180), (90, 196)], 1.8)
     pen.use("Eye")
     # eyes
-    for x, y, w in ((138.0, 176, 1.0), (196, 170, 0.82)):
+    for x, y, w, look in ((138.0, 176, 1.0, 6.0), (196, 170, 0.82, -0.5)):
         pen.shape([(x - 21 * w, y + 2, 1), (x - 8 * w, y - 15), (x + 9 * w, y - 16), (x + 20 * w, y - 1, 1), (x + 8 * w, y + 13),
                    (x - 9 * w, y + 14)], 2.0)  # fmt: skip
         pen.stroke([(x - 24 * w, y + 4), (x - 9 * w, y - 16), (x + 9 * w, y - 17), (x + 23 * w, y - 3)], 5.0, taper=(0.3, 0.4))
         pen.use("Coat")
-        pen.shape([(x + 4 + 11 * w * math.cos(a), y - 3 + 12.5 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]], 2.2)
+        pen.shape([(x + look + 11 * w * math.cos(a), y - 3 + 12.5 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]], 2.2)
         pen.use("Eye")
-        pen.black([(x + 5 + 6 * w * math.cos(a), y - 4 + 7 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]])
-        pen.white([(x + 8 + 2.6 * w * math.cos(a), y - 8 + 2.8 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]])
+        pen.black([(x + look + 1 + 6 * w * math.cos(a), y - 4 + 7 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]])
+        pen.white([(x + look + 4 + 2.6 * w * math.cos(a), y - 8 + 2.8 * math.sin(a)) for a in np.linspace(0, 2 * np.pi, 9)[:-1]])
     pen.stroke([(112, 146), (130, 132), (154, 136)], 4.6, taper=(0.3, 0.5))
     pen.stroke([(186, 134), (200, 128), (214, 138)], 4.2, taper=(0.5, 0.3))
     # nose, mouth, freckles

@@ -23,15 +23,22 @@ def draw_cover(pen: Pen) -> None:
     pen.use("Leaf")
     pen.shape([(0, 1010), (200, 968), (460, 1004), (720, 962), (1000, 990), (1000, 1520), (0, 1520)], 2.0)
     for k in range(11):
-        house(pen, 10 + 92 * k, 1040 + 14 * math.sin(2.3 * k), 84, 260, 44, depth=0.85, windows=2)
+        eave = 1040 + 14 * math.sin(2.3 * k)
+        house(pen, 10 + 92 * k, eave, 84, 260, 44, depth=0.85, windows=2)
+        for row, place in ((0, 0.3), (1, 0.62), (2, 0.3)):  # lower windows, not the same in every house
+            if (k + row) % 3:
+                _window(pen, 10 + 92 * k + 84 * place, eave + 92 + 38 * row, 13)
     pen.weight = 1.55
     pen.brush = 5
     for x, y, s in ((180, 250, 1.5), (820, 420, 1.4), (150, 640, 1.2), (860, 760, 1.0)):
         cloud(pen, Frame(x, y, s), 2.2)
+    pen.brush = 0
+    pen.frame = Frame()
+    pen.stroke([(822, 962), (756, 800), (650, 600), (560, 470)], 2.6, taper=(1, 0.6), sheet="contour")  # behind the kite
     pen.brush = 6
     kite(pen, Frame(520, 420, 7.4, -14))
     pen.brush = 0
-    kite_tail(pen, [(640, 770), (720, 830), (690, 900), (780, 960), (760, 1040), (850, 1100), (840, 1180)], 6)
+    kite_tail(pen, [(610, 778), (672, 826), (640, 892), (712, 950), (676, 1016), (730, 1076)], 5)
     for k, (x, wide) in enumerate(((20, 150), (160, 130), (760, 140), (880, 120))):
         house(pen, x, 1250 + 18 * (k % 2), wide, 300, 80, depth=0.5, windows=2)
     pen.brush = 4
@@ -52,17 +59,30 @@ def draw_cover(pen: Pen) -> None:
     pen.use("Cuff", 8)
     pen.shape([(760, 1060, 1), (776, 1020, 1), (856, 1052, 1), (844, 1092, 1)], 4.2)
     pen.brush = 3
-    pen.use("Skin", 14)
-    pen.shape([(778, 1024, 1), (770, 980), (790, 936), (838, 928), (876, 952), (880, 1000), (856, 1050, 1)], 4.6)
-    for k in range(3):
-        pen.stroke([(800 + 20 * k, 946 + 6 * k), (812 + 20 * k, 976 + 6 * k), (804 + 22 * k, 1000 + 5 * k)], 3.0)
-    pen.shape([(784, 1000, 1), (764, 976), (772, 952), (794, 958), (812, 990, 1)], 3.6)
+    _fist(pen, 812, 1010, 0.8)
     pen.brush = 5
     wren_face(pen, Frame(196, 840, 1.72))
     pen.frame = Frame()
     pen.brush = 0
-    pen.stroke([(826, 930), (740, 760), (600, 520), (536, 440)], 2.6, taper=(1, 0.6), sheet="contour")
     bram_back(pen, Frame(120, 1376, 1.35))
     cat(pen, Frame(212, 1374, 1.3))
     ivy(pen, [(960, 1500), (930, 1400), (966, 1300), (940, 1210)], 14, 60, 3)
     pen.end_panel(5.6)
+
+
+def _window(pen: Pen, x: float, y: float, wide: float) -> None:
+    """Draw a small window far away."""
+    pen.frame = Frame()
+    pen.use("Window", 0)
+    pen.shape([(x, y), (x + wide, y), (x + wide, y + 1.35 * wide), (x, y + 1.35 * wide)], 1.2, smooth=False)
+
+
+def _fist(pen: Pen, x: float, y: float, scale: float) -> None:
+    """Draw a fist round the string, seen from the side of the fingers; the wrist is at x, y."""
+    pen.frame = Frame(x, y, scale)
+    pen.use("Skin", 14)
+    pen.shape([(-34, 22, 1), (-44, -26), (-26, -72), (14, -86), (52, -70), (62, -22), (40, 34, 1)], 5.2)
+    for k in range(3):
+        pen.stroke([(-10 + 21 * k, -68 + 7 * k), (4 + 20 * k, -34 + 6 * k), (-6 + 20 * k, -8 + 5 * k)], 3.4)
+    pen.shape([(-28, -2, 1), (-50, -30), (-42, -56), (-18, -52), (2, -14, 1)], 4.2)
+    pen.frame = Frame()

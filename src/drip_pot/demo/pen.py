@@ -19,7 +19,7 @@ from drip_pot.core.arrays import F64, I32, U8, Bool
 
 WIDE, HIGH = 1000.0, 1518.0
 _SHIFT = 6
-_LETTERS = Path(__file__).parents[1] / "desk/parts/fonts/Barlow-Bold.ttf"
+_LETTERS = Path(__file__).parent / "fonts/ComicNeue-Bold.otf"
 
 Points = Sequence[tuple[float, ...]]
 Sheet = Literal["contour", "detail", "effect", "lettering"]

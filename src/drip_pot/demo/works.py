@@ -1,4 +1,4 @@
-"""The six works of the demo book, rendered with the truth about them. Knows the pen, the pages and the scanner."""
+"""The works of the demo book, rendered with the truth about them. Knows the pen, the pages and the scanner."""
 
 import math
 from collections.abc import Callable
