@@ -1,15 +1,16 @@
-"""Recipes from the command line, over pages and many books. Knows files and the book; no window.
+"""Recipes and deliveries from the command line, over pages and many books. Knows files and the book; no window.
 
-Books are independent jobs on the cores of this machine; one that fails never stops the others.
+Books are independent jobs on the cores of this machine, or of several; one that fails never stops the others.
 """
 
-from concurrent.futures import ProcessPoolExecutor, as_completed
+from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
 from drip_pot.core.errors import BadInput, CannotWrite, DripPotError
+from drip_pot.spread import Report, Said, spread
 
 app = typer.Typer(no_args_is_help=True, help="Steps kept from a book's history, done again on pages and other books.")
 
@@ -61,6 +62,10 @@ def run(
     books: Annotated[list[Path], typer.Argument(metavar="BOOK...", help=".drip files.", show_default=False)],
     pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
     jobs: Annotated[int, typer.Option(min=1, max=64, help="How many books at once.")] = 1,
+    scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")] = None,
+    report: Annotated[
+        Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
+    ] = None,
 ) -> None:
     """Do a recipe on pages of books; each page is one gesture that can be undone. Ends with code 1 if any failed.
 
@@ -73,23 +78,78 @@ def run(
     except OSError as error:
         raise BadInput(f"{recipe} cannot be read: {error.strerror or error}.") from error
     read_recipe(data, recipe.name)  # before any book is touched
+    todo = [(book.resolve(), data, recipe.name, pages) for book in books]
+    _all(_tried, todo, f"recipe {recipe.name}", jobs, scheduler, report)
+
+
+def deliver_all(
+    books: Annotated[list[Path], typer.Argument(metavar="BOOK...", help=".drip files.", show_default=False)],
+    to: Annotated[Path, typer.Option(help="Folder; each book has one of its own in it.", show_default=False)],
+    kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, plates, editor, archive.")] = "printer",
+    jobs: Annotated[int, typer.Option(min=1, max=64, help="How many books at once.")] = 1,
+    scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")] = None,
+    report: Annotated[
+        Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
+    ] = None,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
+) -> None:
+    """Deliver many books, each whole or not at all. Ends with code 1 if any failed.
+
+    Example: drip-pot deliver-all kites.drip storm.drip --to press --jobs 2 --report press.jsonl
+    """
+    todo = [(book.resolve(), (to / book.stem).resolve(), kind, force) for book in books]
+    folders = [folder for _, folder, *_ in todo]
+    twice = next((f for k, f in enumerate(folders) if f in folders[:k]), None)
+    if twice is not None:
+        raise BadInput(f"Two of these books would be written into {twice}. Give them names of their own.")
+    _all(_delivered, todo, f"deliver {kind}", jobs, scheduler, report)
+
+
+def kinds_of(text: str) -> tuple[str, ...]:
+    """Return the kinds of files that a list of kinds and presets names."""
+    from drip_pot.files import PRESETS
+
+    return tuple(dict.fromkeys(k for word in text.split(",") for k in PRESETS.get(word.strip(), (word.strip(),))))
+
+
+def _all(
+    work: Callable[..., Said], todo: list[tuple[Any, ...]], what: str, jobs: int, scheduler: str | None,
+    report: Path | None,
+) -> None:  # fmt: skip
+    """Do a job on every book that is not done yet; say what came of each, and end with code 1 if any failed."""
+    noted = Report(report)
+    left = [job for job in todo if f"{what}: {job[0]}" not in noted.done]
     failed = 0
-    if jobs == 1 or len(books) == 1:
-        told = [(book, _tried(book, data, recipe.name, pages)) for book in books]
-    else:
-        with ProcessPoolExecutor(min(jobs, len(books))) as pool:
-            waiting = {pool.submit(_tried, book, data, recipe.name, pages): book for book in books}
-            told = [(waiting[one], one.result()) for one in as_completed(waiting)]
-    for book, (good, lines) in told:
-        failed += not good
-        for line in lines:
-            print(f"{book.name}: {line}")
-    print(f"{len(books) - failed} of {len(books)} books done")
+    for count, (place, said) in enumerate(spread(work, left, jobs, scheduler), 1):
+        book = left[place][0]
+        failed += not said[0]
+        noted.add(f"{what}: {book}", said)
+        for line in said[1]:
+            print(f"[{count} of {len(left)}] {book.name}: {line}", flush=True)
+    before = f", {len(todo) - len(left)} were done before" if len(left) < len(todo) else ""
+    print(f"{len(left) - failed} of {len(left)} books done{before}")
     if failed:
         raise typer.Exit(1)
 
 
-def _tried(book: Path, data: bytes, name: str, pages: str | None) -> tuple[bool, list[str]]:
+def _delivered(book: Path, folder: Path, kind: str, force: bool) -> Said:
+    """Deliver a book; return whether it went well, and what is to be said."""
+    from drip_pot.files import check_outputs, deliver, delivery_targets, derive, open_book
+
+    try:
+        file, document = open_book(book)
+        try:
+            pages, kinds = list(document.pages()), kinds_of(kind)
+            check_outputs(delivery_targets(document, pages, folder, kinds), [book], force=force)
+            written = deliver(document, lambda n: derive(file, document, n), pages, folder, kinds)
+        finally:
+            file.close()
+    except DripPotError as error:
+        return False, [str(error)]
+    return True, [f"{len(written)} files in {folder}"]
+
+
+def _tried(book: Path, data: bytes, name: str, pages: str | None) -> Said:
     """Do a recipe on a book; return whether it went well, and what is to be said."""
     try:
         return True, _done(book, data, name, pages)
@@ -100,9 +160,8 @@ def _tried(book: Path, data: bytes, name: str, pages: str | None) -> tuple[bool,
 
 
 def _done(book: Path, data: bytes, name: str, pages: str | None) -> list[str]:
-    from drip_pot.book.hand import hand_at
     from drip_pot.book.recipes import read_recipe, run_recipe
-    from drip_pot.files import derive, open_book
+    from drip_pot.files import hand_on, open_book
 
     recipe = read_recipe(data, name)
     file, document = open_book(book)
@@ -112,7 +171,7 @@ def _done(book: Path, data: bytes, name: str, pages: str | None) -> list[str]:
         if pages is not None:
             numbers = [numbers[place] for place in parse_pages(pages, len(numbers), book.name)]
         for number in numbers:
-            ran = run_recipe(document, number, recipe, lambda n: hand_at(document, n, derive(file, document, n)))
+            ran = run_recipe(document, number, recipe, lambda n: hand_on(file, document, n))
             lines.append(f"{document.pages()[number].name}: {ran.done} steps")
             lines += [f"{document.pages()[number].name}: {words}" for words in ran.left_out]
     finally:

@@ -12,9 +12,11 @@ from rich.console import Console
 from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
 from drip_pot import __version__, batch
-from drip_pot.batch import parse_pages
+from drip_pot.batch import deliver_all, kinds_of, parse_pages
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import BadInput, DripPotError
+from drip_pot.moving import animate
+from drip_pot.placing import bring_flats, place_picture, stand_prop
 
 if TYPE_CHECKING:
     from drip_pot.book import Book
@@ -29,6 +31,11 @@ app = typer.Typer(
     context_settings={"help_option_names": ["-h", "--help"]},
 )
 app.add_typer(batch.app, name="recipe")
+app.command()(animate)
+app.command("deliver-all")(deliver_all)
+app.command("place")(place_picture)
+app.command("prop")(stand_prop)
+app.command("bring-flats")(bring_flats)
 _LIKE = '{"gap_px": 12}'
 _GAP = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(px|mm)?\s*")
 
@@ -240,14 +247,14 @@ def deliver(
 
     Example: drip-pot deliver kites.drip --to press --pages 1-4 --kind book-pdf,plates,line
     """
-    from drip_pot.files import PRESETS, check_outputs, delivery_targets, derive
+    from drip_pot.files import check_outputs, delivery_targets, derive
     from drip_pot.files import deliver as write
 
     with _reading(book) as (file, document):
         numbers = list(document.pages())
         if pages is not None:
             numbers = [numbers[place] for place in parse_pages(pages, len(numbers), book.name)]
-        kinds = tuple(dict.fromkeys(k for word in kind.split(",") for k in PRESETS.get(word.strip(), (word.strip(),))))
+        kinds = kinds_of(kind)
         check_outputs(delivery_targets(document, numbers, to, kinds), [book], force=force)
         with _progress() as report:
             written = write(document, lambda n: derive(file, document, n), numbers, to, kinds, report)
@@ -416,8 +423,7 @@ def do_order(
     import json
 
     from drip_pot.book import orders
-    from drip_pot.book.hand import hand_at
-    from drip_pot.files import derive, open_book
+    from drip_pot.files import hand_on, open_book
 
     try:
         given = json.loads(arguments)
@@ -430,7 +436,7 @@ def do_order(
     try:
         number = _page_number(document, page, book.name) if known is not None and known.on_page else None
         before = document.position
-        made = orders.run(document, order, given, number, lambda n: hand_at(document, n, derive(file, document, n)))
+        made = orders.run(document, order, given, number, lambda n: hand_on(file, document, n))
         done = document.history[document.position - 1].title if document.position > before else "Nothing changed"
     finally:
         file.close()

@@ -7,7 +7,7 @@ handed to the store, which has it on disk before `apply` returns. Pages are read
 import threading
 import weakref
 from collections import OrderedDict
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from typing import Any, TypeVar
 
@@ -31,13 +31,16 @@ from drip_pot.book.store import (
     TilePlane,
     Touched,
 )
-from drip_pot.core.arrays import Rect
+from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
+from drip_pot.core.props import Mesh
+from drip_pot.core.render import Placed
 
 T = TypeVar("T")
 _PAGES_KEPT = 12
 _WORKED_OUT = {
-    "part": ("parts", "pots", "pairs"), "pot": ("pots", "pairs"), "tone": ("tone", "pairs"), "page": ("pages",),
+    "part": ("parts", "pots", "pairs"), "pot": ("pots", "pairs"), "tone": ("tone", "pairs"),
+    "page": ("pages", "sequence"),
 }  # fmt: skip
 """What depends on values of a kind that lie below no page."""
 
@@ -72,6 +75,8 @@ class Book(Reading):
         self._forgets = store is not None
         self.past = History(history or (), position)
         self.asked: str | None = None
+        self.pictures: Callable[[Placed], tuple[U8, ...] | None] = lambda _: None
+        self.meshes: Callable[[int], Mesh | None] = lambda _: None
         self._lock = threading.RLock()
         super().__init__(dict(self._contents.shared()))
         self._pages: OrderedDict[int, PageValues] = OrderedDict()
@@ -138,7 +143,9 @@ class Book(Reading):
         with self._lock:
             moment = _Moment(self)
             self._stills.add(moment)
-            return Book(None, moment, self.history, self.position)
+            still = Book(None, moment, self.history, self.position)
+            still.pictures, still.meshes = self.pictures, self.meshes
+            return still
 
     def made(self) -> list[Edit]:
         """Return the edits done to a snapshot."""
@@ -177,10 +184,10 @@ class Book(Reading):
         """Return the names of what can be painted on a page.
 
         They are the repair sheet, the coverage of every pass, what lies under the shapes cut into it, the marks of
-        every hold, and what was rubbed out of the four plates.
+        every hold, and what was rubbed out of the four plates and of wear.
         """
         passes, holds = passes_of(self._page(page)), holds_of(self._page(page), self.holds())
-        kinds = (("pass", passes), ("under", passes), ("hold", holds), ("plate", range(4)))
+        kinds = (("pass", passes), ("under", passes), ("hold", holds), ("plate", range(5)))
         return [f"page/{page}/repair", *(f"page/{page}/{kind}/{n}" for kind, numbers in kinds for n in numbers)]
 
     def plane(self, name: str) -> TilePlane:

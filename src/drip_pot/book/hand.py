@@ -34,6 +34,11 @@ from drip_pot.core.regions import (
 Points = list[tuple[float, float]]
 
 
+def _no_other(book: Book, page: int) -> "Hand":
+    """Say that other pages cannot be reached from here."""
+    raise BadInput("Another page cannot be worked out from here.")
+
+
 def _told(line: LineState, divided: Divided) -> None:
     """Do nothing with the outcome."""
 
@@ -58,6 +63,8 @@ class Hand:
         Of this partition, where they are known.
     pieces : callable
         Returns the stroke pieces of the page; None while they are not known.
+    others : callable
+        Returns a hand at work on another page of a book, by its number; it is worked out if need be.
     """
 
     book: Book
@@ -69,6 +76,7 @@ class Hand:
     within: int = 0
     known_panels: Panels | None = None
     pieces: Callable[[], LinePieces | None] = no_pieces
+    others: Callable[[Book, int], "Hand"] = _no_other
 
     @property
     def sources(self) -> PageSources:

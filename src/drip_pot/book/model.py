@@ -4,11 +4,14 @@ from typing import Annotated, Literal
 
 import msgspec
 
+from drip_pot.book.frames import Doubt
+from drip_pot.book.value_plan import PanelValues
 from drip_pot.core.color import ToneRule
 from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.press import PressSettings, Wear
+from drip_pot.core.props import PropView
 from drip_pot.core.regions import Cut, Path, Stencil
-from drip_pot.core.render import Finish, Ramp, ToneRamp
+from drip_pot.core.render import Finish, Placed, Ramp, ToneRamp
 from drip_pot.core.shade import Knot
 
 
@@ -117,6 +120,10 @@ class Sheet(msgspec.Struct, frozen=True):
         Hidden sheets are not drawn; a hidden contour bounds colour all the same.
     color : str
         '#rrggbb' of an effect.
+    covers : bool
+        Whether it hides the line of sheets below it where its picture is not transparent.
+    view : PropView, optional
+        Of a prop: its original is a mesh, drawn as it is looked at.
     """
 
     name: str = "Contour"
@@ -127,6 +134,8 @@ class Sheet(msgspec.Struct, frozen=True):
     order: int = 0
     shown: bool = True
     color: str = "#000000"
+    covers: bool = False
+    view: PropView | None = None
 
 
 class Seed(msgspec.Struct, frozen=True):
@@ -150,6 +159,8 @@ class SheetLine(msgspec.Struct, frozen=True):
     picture: int
     place: Place
     inks: InkState
+    covers: bool = False
+    view: PropView | None = None
 
 
 ENGINE = 4
@@ -358,18 +369,14 @@ class Scheme(msgspec.Struct, frozen=True):
 
     Attributes
     ----------
-    pots : dict
-        By number.
     tone : ToneRule
         How shadows are worked out.
-    parts : dict
-        The own rules of parts, by number.
-    lines : dict
-        Colours of lines by page, where they are not the usual ones.
-    passes, holds : dict
-        Colour and ramp by page and number.
-    shared_holds : dict
-        Colour and ramp of the holds of the whole book.
+    pots, parts, lines : dict
+        Colours of pots and own rules of parts, by number; lines by page, where they are not the usual ones.
+    passes, holds, shared_holds : dict
+        Colour and ramp by page and number; by number those of the whole book.
+    effects, sheets : dict
+        Colour of effect lines and of effect sheets, by page and number.
     """
 
     name: str
@@ -380,6 +387,8 @@ class Scheme(msgspec.Struct, frozen=True):
     passes: dict[int, dict[int, tuple[str, Ramp | None]]] = {}
     holds: dict[int, dict[int, tuple[str, Ramp | None]]] = {}
     shared_holds: dict[int, tuple[str, Ramp | None]] = {}
+    effects: dict[int, dict[int, str]] = {}
+    sheets: dict[int, dict[int, str]] = {}
 
 
 class KeptScope(msgspec.Struct, frozen=True):
@@ -389,7 +398,7 @@ class KeptScope(msgspec.Struct, frozen=True):
     scope: Scope
 
 
-PassKind = Literal["tone", "tint", "ramp", "finish", "values", "local"]
+PassKind = Literal["tone", "tint", "ramp", "finish", "values", "local", "picture"]
 
 
 class Pass(msgspec.Struct, frozen=True):
@@ -399,8 +408,8 @@ class Pass(msgspec.Struct, frozen=True):
     ----------
     kind : str
         'tone' lays every pot's shadow colour, 'tint' one colour, 'ramp' a run of colours, 'finish' corrects what lies
-        below, 'values' colours it by its values, 'local' lays the pots' local colours over it. The last four cover
-        everything in their scope but what was taken out of them.
+        below, 'values' colours it by its values, 'local' lays the pots' local colours over it, 'picture' a picture.
+        The last five cover everything in their scope but what was taken out of them.
     color : str
         '#rrggbb' of a tint.
     mode : str
@@ -411,8 +420,10 @@ class Pass(msgspec.Struct, frozen=True):
         Whether it is seen, and printed.
     order : int
         The lowest comes first, right over the flats.
-    ramp, finish, values
+    ramp, finish, values, placed
         Of passes of that kind.
+    printed : bool
+        Whether it is printed and exported; else it is there to judge by.
     """
 
     name: str = "Tone"
@@ -426,11 +437,13 @@ class Pass(msgspec.Struct, frozen=True):
     ramp: Ramp | None = None
     finish: Finish | None = None
     values: ToneRamp | None = None
+    placed: Placed | None = None
+    printed: bool = True
 
     @property
     def covers_all(self) -> bool:
         """Whether it is everywhere in its scope, and its coverage says what was taken out."""
-        return self.kind in ("ramp", "finish", "values", "local")
+        return self.kind in ("ramp", "finish", "values", "local", "picture")
 
 
 TONE = 1
@@ -504,6 +517,28 @@ class Border(msgspec.Struct, frozen=True):
     path: Annotated[Path, msgspec.Meta(min_length=2)]
 
 
+TrapWay = Literal["into", "back", "both", "none"]
+
+
+class EdgeTrap(msgspec.Struct, frozen=True):
+    """Edges between two regions, trapped as a hand says.
+
+    Attributes
+    ----------
+    one, two : (row, col)
+        A page pixel of either region.
+    way : str
+        Whether the first spreads into the second, the second back into the first, both by half, or none.
+    width_mm : float
+        How far, 0..1; 0 is as everywhere on the page.
+    """
+
+    one: tuple[float, float]
+    two: tuple[float, float]
+    way: TrapWay = "into"
+    width_mm: float = 0.0
+
+
 class PageSources(msgspec.Struct, frozen=True):
     """Everything a page is derived from, as one unchanging snapshot.
 
@@ -548,6 +583,10 @@ class PageSources(msgspec.Struct, frozen=True):
         Holds with marks on the page.
     before : LineState or None
         The line before the drawing was last replaced.
+    traps : dict
+        Edges trapped by hand, by number.
+    doubts, plan
+        Colours carried in doubt, by a pixel (row, col) of their region; values of every panel as they were kept.
     """
 
     page: Page
@@ -580,3 +619,6 @@ class PageSources(msgspec.Struct, frozen=True):
     calm: dict[int, bool]
     marked: frozenset[int] = frozenset()
     before: LineState | None = None
+    traps: dict[int, EdgeTrap] = {}
+    doubts: dict[tuple[int, int], Doubt] = {}
+    plan: tuple[PanelValues, ...] = ()

@@ -97,7 +97,7 @@ def run(
     if strange or missing:
         told = f"has no argument {strange[0]}" if strange else f"needs {', '.join(missing)}"
         raise BadInput(f"The order {name} {told}. It takes {', '.join(wanted) or 'no arguments'}.")
-    hints = typing.get_type_hints(verb)
+    hints = typing.get_type_hints(verb, include_extras=True)
     values = {}
     for key, value in given.items():
         try:

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 import msgspec
 import numpy as np
 
+from drip_pot.book.frames import Reference, Sequence
 from drip_pot.book.model import BookInfo, Hold, InkSet, Page, Part, Pot, Scheme
 from drip_pot.book.store import PageValues
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, shadows_together, to_hex
@@ -18,7 +19,7 @@ _DIGITS = 15
 _KINDS: dict[str, Any] = {
     "part": Part, "pot": Pot, "inkset": InkSet, "page": Page, "book": BookInfo, "tone": ToneRule,
     "hold": Hold, "scheme": Scheme, "scheme-now": int,
-    "condition": Condition,
+    "condition": Condition, "sequence": Sequence, "reference": Reference,
 }  # fmt: skip
 
 
@@ -118,6 +119,23 @@ class Reading:
     def schemes(self) -> dict[int, Scheme]:
         """Return the schemes of the book by number; none where it has but one set of colours."""
         return self._once("scheme", lambda: dict(sorted(self._all("scheme", Scheme).items())))
+
+    def references(self) -> dict[int, Reference]:
+        """Return the pinned pictures by number."""
+        return self._once("reference", lambda: dict(sorted(self._all("reference", Reference).items())))
+
+    def sequences(self) -> dict[int, Sequence]:
+        """Return the sequences by number, without pages that are no more; those of one page left are none."""
+        return self._once("sequence", self._sequences)
+
+    def _sequences(self) -> dict[int, Sequence]:
+        found, pages = self._all("sequence", Sequence), self.pages()
+        there = {n: tuple(p for p in s.pages if p in pages) for n, s in sorted(found.items())}
+        return {n: msgspec.structs.replace(found[n], pages=left) for n, left in there.items() if len(left) > 1}
+
+    def sequence_of(self, page: int) -> tuple[int, Sequence] | None:
+        """Return the sequence that a page is a frame of, with its number; None where it is none."""
+        return next(((n, s) for n, s in self.sequences().items() if page in s.pages), None)
 
     @property
     def scheme(self) -> int:

@@ -3,7 +3,7 @@
 Screen, files and plates are painted from this, so that they agree.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 import cv2
@@ -15,10 +15,12 @@ from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables, inks_for
 from drip_pot.core.arrays import U8, U16, Rect
 from drip_pot.core.color import from_hex
-from drip_pot.core.press import Wear, black_line, halo_px, separate, tone_of, worn
-from drip_pot.core.render import Colors, LineWash, Piece, compose
+from drip_pot.core.press import Wear, black_line, halo_px, separate_each, tone_of, worn
+from drip_pot.core.render import Colors, LineWash, Piece, compose, printed, reach_of
 
 _EVERY, _BLACK = slice(None), 3
+WORN = 4
+"""Place of what is rubbed out of wear among what is rubbed out of plates."""
 
 
 @dataclass(frozen=True)
@@ -36,7 +38,7 @@ class Ready:
     marks : dict
         What was brushed into holds, or taken out of them, by number.
     rubbed : tuple of TilePlane
-        What was rubbed out of cyan, magenta, yellow and black.
+        What was rubbed out of cyan, magenta, yellow and black, and of wear.
     """
 
     shown: Shown
@@ -76,22 +78,44 @@ class Ready:
         self, rows: slice = _EVERY, cols: slice = _EVERY, *, lines: bool = True, tone: bool = True, held: bool = True
     ) -> U8:
         """Draw a piece as it is seen, (M, N, 4) uint8: with the line, the passes, lines in the colours of holds."""
-        colors, piece = self.tables.screen, self.piece(rows, cols, passes=tone)
-        if not held:
-            return compose(piece, list(self.tables.stack), plain_lines(colors), lines=lines)
-        return compose(piece, list(self.tables.stack), colors, self.tables.washes, lines=lines)
+        wide, cut = self._around(rows, cols) if tone else ((rows, cols), None)
+        colors, piece = self.tables.screen, self.piece(*wide, passes=tone)
+        washes = self.tables.washes if held else ()
+        out = compose(piece, list(self.tables.stack), colors if held else plain_lines(colors), washes, lines=lines)
+        return out if cut is None else np.ascontiguousarray(out[cut])
+
+    def _around(self, rows: slice, cols: slice) -> tuple[tuple[slice, slice], tuple[slice, slice] | None]:
+        """Return a piece with what passes look at beyond it, and where it lies in there; None where it is all."""
+        reach = reach_of(list(self.tables.stack), self.step)
+        if not reach:
+            return (rows, cols), None
+        height, width = self.shown.labels.shape
+        (top, bottom, _), (left, right, _) = rows.indices(height), cols.indices(width)
+        above, before = max(0, top - reach), max(0, left - reach)
+        wide = slice(above, min(height, bottom + reach)), slice(before, min(width, right + reach))
+        return wide, (slice(top - above, bottom - above), slice(left - before, right - before))
 
     def plates(
         self, rows: slice = _EVERY, cols: slice = _EVERY, trap: U16 | None = None, *, line_apart: bool = False
     ) -> U8:  # fmt: skip
         """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint16 is of the same piece, `line_apart` as `separate`."""
-        t, piece = self.tables, self.piece(rows, cols)
-        out = separate(piece, list(t.stack), t.screen, t.plates, t.inks, trap, washes=t.washes, line_apart=line_apart)
-        for plate in range(len(self.rubbed)):
+        return self.plates_each((trap,), rows, cols, line_apart=line_apart)[0]
+
+    def plates_each(
+        self, traps: Sequence[U16 | None], rows: slice = _EVERY, cols: slice = _EVERY, *, line_apart: bool = False
+    ) -> list[U8]:  # fmt: skip
+        """Separate a piece as `plates` does, once with each of some traps."""
+        t, (wide, cut) = self.tables, self._around(rows, cols)
+        piece, stack = self.piece(*wide), printed(list(self.tables.stack))
+        around = [trap if cut is None or trap is None else _set_in(trap, piece.ink.shape, cut) for trap in traps]
+        found = separate_each(piece, stack, t.screen, t.plates, t.inks, around, washes=t.washes, line_apart=line_apart)
+        for plate in range(min(len(self.rubbed), WORN)):
             gone = self._gone(plate, piece)
-            if gone is not None:
+            if gone is None:
+                continue
+            for out in found:
                 out[..., plate] = cv2.multiply(np.ascontiguousarray(out[..., plate]), 255 - gone, scale=1 / 255)
-        return out
+        return found if cut is None else [np.ascontiguousarray(out[cut]) for out in found]
 
     def _gone(self, plate: int, piece: Piece) -> U8 | None:
         """Return what was rubbed out of a plate in a piece; None where nothing was."""
@@ -109,8 +133,8 @@ class Ready:
 
         It is worn as the page says, unless `wear` is given.
         """
-        wear, press = wear or self.tables.wear, self.tables.press
-        around = -(-halo_px(wear, dpi) // self.step)
+        press = self.tables.press
+        around = -(-halo_px(wear or self.tables.wear, dpi) // self.step)
         high, wide = self.shown.labels.shape
         down = slice(max(0, rows.start - around), min(high, rows.stop + around))
         across = slice(max(0, cols.start - around), min(wide, cols.stop + around))
@@ -120,8 +144,11 @@ class Ready:
             four = np.array(inks_for(_rgb(spot.color), press)[0], np.float32)
             inks = np.maximum(inks, (every[..., place, None] * (four / 255)).astype(np.uint8))
         top, left = down.start, across.start
+        kept = self._gone(WORN, self.piece(down, across, passes=False)) if self.rubbed and wear is None else None
+        textures = self.tables.textures if wear is None else ()
+        wear = wear or self.tables.wear
         seen = worn(np.ascontiguousarray(inks), wear, dpi, press.condition, top * self.step, left * self.step, page,
-                    self.step)  # fmt: skip
+                    self.step, press.screens, kept, textures)  # fmt: skip
         return seen[rows.start - top : rows.stop - top, cols.start - left : cols.stop - left]
 
     def black_line(self, rows: slice = _EVERY) -> U8:
@@ -143,6 +170,13 @@ class Ready:
         return tone_of(self.piece(), list(self.tables.stack))[0]
 
 
+def _set_in(trap: U16, shape: tuple[int, ...], cut: tuple[slice, slice]) -> U16:
+    """Return traps of a piece as traps of one of a shape in which it lies."""
+    out = np.zeros(shape, trap.dtype)
+    out[cut] = trap
+    return out
+
+
 def _rgb(color: str) -> tuple[int, int, int]:
     r, g, b = from_hex(color).tolist()
     return r, g, b
@@ -160,7 +194,7 @@ def marks_of(book: Book, page: int) -> dict[int, TilePlane]:
 
 def rubbed_of(book: Book, page: int) -> tuple[TilePlane, ...]:
     """Return what is rubbed out of the plates of a page as it is now."""
-    return tuple(book.plane(f"page/{page}/plate/{plate}").copy() for plate in range(4))
+    return tuple(book.plane(f"page/{page}/plate/{plate}").copy() for plate in range(WORN + 1))
 
 
 def fitted(plane: U8, shape: tuple[int, int]) -> U8:

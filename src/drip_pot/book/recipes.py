@@ -47,10 +47,21 @@ class Recipe(msgspec.Struct, frozen=True):
 
 @dataclass(frozen=True)
 class Ran:
-    """What became of a recipe on a page: steps done, and what was left out, in sentences."""
+    """What became of a recipe on a page.
+
+    Attributes
+    ----------
+    done : int
+        Steps done.
+    left_out : tuple of str
+        What was left out, in sentences.
+    waits : int or None
+        The step, from 0, that waits for a hand; None where it ran to its end.
+    """
 
     done: int
     left_out: tuple[str, ...]
+    waits: int | None = None
 
 
 def recipe_of(book: Book, name: str, numbers: Iterable[int]) -> Recipe:
@@ -86,7 +97,8 @@ def read_recipe(data: bytes, name: str) -> Recipe:
 
 
 def run_recipe(
-    book: Book, page: int, recipe: Recipe, hand: Callable[[int], Hand] | None = None
+    book: Book, page: int, recipe: Recipe, hand: Callable[[int], Hand] | None = None, *, first: int = 0,
+    wait: bool = False,
 ) -> Ran:  # fmt: skip
     """Do a recipe on a page, as one gesture; nothing is changed where a step cannot be done.
 
@@ -98,6 +110,10 @@ def run_recipe(
         What.
     hand : callable, optional
         Returns a hand at work on the page of a number, for steps that need its regions.
+    first : int
+        The step to begin with, from 0.
+    wait : bool
+        Stop at a step that needs a place, rather than leave it out.
 
     Raises
     ------
@@ -106,15 +122,24 @@ def run_recipe(
     """
     known, done, left_out = orders(), 0, list[str]()
     with book.as_one():
-        for place, step in enumerate(recipe.steps, 1):
+        for place, step in list(enumerate(recipe.steps, 1))[first:]:
             if step.order not in known:
                 raise BadInput(f"Step {place} of {recipe.name} is unknown to this program: {step.order}.")
+            if step.has_place and wait:
+                return Ran(done, tuple(left_out), place - 1)
             if step.has_place:
                 left_out.append(f"Step {place}, {known[step.order].title.lower()}, needs a place; do it by hand.")
                 continue
             run(book, step.order, _renamed(step.given, book, recipe), page, hand)
             done += 1
     return Ran(done, tuple(left_out))
+
+
+def asks_for(recipe: Recipe, place: int) -> str:
+    """Say what a step, from 0, wants done by hand."""
+    known = orders().get(recipe.steps[place].order)
+    what = recipe.steps[place].order if known is None else known.title[0].lower() + known.title[1:]
+    return f"Step {place + 1} of {len(recipe.steps)}: {what}. Do it by hand here; the recipe then goes on."
 
 
 def _keys(value: object) -> set[str]:

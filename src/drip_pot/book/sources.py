@@ -4,11 +4,13 @@ from typing import Annotated, Any
 
 import msgspec
 
+from drip_pot.book.frames import Doubt
 from drip_pot.book.model import (
     ENGINE,
     FIRST_ENGINE,
     TONE,
     Border,
+    EdgeTrap,
     Flats,
     Hold,
     InkState,
@@ -26,6 +28,7 @@ from drip_pot.book.model import (
     SheetLine,
 )
 from drip_pot.book.store import Kind, PageValues
+from drip_pot.book.value_plan import PanelValues
 from drip_pot.core.inks import Effect
 from drip_pot.core.press import PressSettings, Wear
 from drip_pot.core.regions import Cut, Path, Stencil
@@ -69,8 +72,11 @@ KINDS: dict[str, Kind] = {
     "shade-cut": Kind(int, ShadeCut),
     "border": Kind(int, Border),
     "lamp": Kind(int, Lamp),
+    "trap": Kind(int, EdgeTrap),
     "calm": Kind(int, bool),
     "engine": Kind(str, int),
+    "doubt": Kind(_spot, Doubt),
+    "plan": Kind(str, tuple[PanelValues, ...]),
     "cut": Kind(str, LineState),
     "cut-by": Kind(str, tuple[Cut, ...]),
 }
@@ -89,7 +95,7 @@ def page_sources(info: Page, values: PageValues, repair: int, shared: dict[int, 
     sheets: dict[int, Sheet] = {0: Sheet(original=info.original, picture=info.picture)} | typed("sheet")
     sheets = dict(sorted(sheets.items(), key=lambda item: (item[1].order, item[0])))
     inks = {n: typed("inks").get(n) or InkState() for n in sheets}
-    lines = {n: SheetLine(s.original, s.picture, s.place, inks[n]) for n, s in sheets.items()}
+    lines = {n: SheetLine(s.original, s.picture, s.place, inks[n], s.covers, s.view) for n, s in sheets.items()}
     cuts = tuple(cut for _, cut in sorted((typed("dam") | typed("stencil")).items()))
     line = LineState(
         info.rows, info.cols, info.frame, tuple(lines[n] for n, s in sheets.items() if s.role == "contour"),
@@ -130,8 +136,11 @@ def page_sources(info: Page, values: PageValues, repair: int, shared: dict[int, 
         shade_cuts=dict(sorted(typed("shade-cut").items())),
         borders=typed("border"),
         lamps=dict(sorted(typed("lamp").items())),
+        traps=dict(sorted(typed("trap").items())),
         calm=typed("calm"),
         before=values.one("before"),
+        doubts=typed("doubt"),
+        plan=values.one("plan", ()),
     )
 
 

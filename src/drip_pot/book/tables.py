@@ -7,13 +7,13 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.lines import color_lines
-from drip_pot.book.model import BALLOON, PageSources
+from drip_pot.book.model import BALLOON, PageSources, Pass
 from drip_pot.book.own_inks import OwnInks, Spot, own_inks, spots_on
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.press import InkTable, Plates, PressSettings, Wear, ink_table, plates_of, rich_black, separate_colors
-from drip_pot.core.render import Colors, LineWash, Local, Wash
+from drip_pot.core.render import Colors, Finish, LineWash, Local, PictureSource, Ramp, ToneRamp, Wash
 
 PAPER = (255, 255, 255)
 NEW = Wear()
@@ -44,6 +44,8 @@ class Tables:
         The inks beside the four.
     own : tuple of (OwnInks, atoms)
         Pots with inks of their own, and where they are.
+    textures : tuple of PictureSource
+        Pictures of paper on old stock, those whose file can be read.
     """
 
     screen: Colors
@@ -55,6 +57,7 @@ class Tables:
     wear: Wear = NEW
     spots: tuple[Spot, ...] = ()
     own: tuple[tuple[OwnInks, tuple[int, ...]], ...] = ()
+    textures: tuple[PictureSource, ...] = ()
 
     def inks(self) -> InkTable:
         """Return the inks of any colour, worked out once for a press."""
@@ -96,7 +99,13 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
         sources.wear,
         spots,
         own,
+        _textures(book, sources),
     )
+
+
+def _textures(book: Book, sources: PageSources) -> tuple[PictureSource, ...]:
+    read = [(placed, book.pictures(placed)) for placed in sources.wear.textures]
+    return tuple(PictureSource(placed, levels) for placed, levels in read if levels is not None)
 
 
 def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:
@@ -109,15 +118,27 @@ def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:
 
 def _stack(book: Book, sources: PageSources, count: int, ground: Ground | None) -> tuple[Wash, ...]:
     found = []
+    paper = np.zeros(count + 1, bool)
+    paper[[0, *(a for a, pot in sources.pours.items() if pot == BALLOON and a <= count)]] = True
     colored = colored_atoms(sources, count)  # what is laid where no colour is yet is kept, and shows once it comes
     for one in sources.passes.values():
         r, g, b = from_hex(one.color).tolist()
         strength = one.strength if one.shown else 0.0
         inside = scope_atoms(book, sources, one.scope, count, ground)
-        within = colored if inside is None else colored & inside
-        source = {"ramp": one.ramp, "finish": one.finish, "values": one.values, "local": _LOCAL}.get(one.kind)
-        found.append(Wash(one.kind == "tone", (r, g, b), one.mode, strength, within, source))
+        where = ~paper if one.kind == "picture" else colored
+        within = where if inside is None else where & inside
+        source = _source(book, one)
+        strength = 0.0 if one.kind == "picture" and source is None else strength
+        found.append(Wash(one.kind == "tone", (r, g, b), one.mode, strength, within, source, one.printed))
     return tuple(found)
+
+
+def _source(book: Book, one: Pass) -> Ramp | Finish | ToneRamp | Local | PictureSource | None:
+    """Return what gives a pass its colours; None for one colour, and for a picture that cannot be read."""
+    if one.placed is not None:
+        levels = book.pictures(one.placed)
+        return None if levels is None else PictureSource(one.placed, levels)
+    return {"ramp": one.ramp, "finish": one.finish, "values": one.values, "local": _LOCAL}.get(one.kind)
 
 
 @lru_cache(maxsize=8)
@@ -186,7 +207,7 @@ def _plates(
             flat[[half + a for a in atoms]] = one.shadow
     over = [(rest[2 * k], rest[2 * k + 1], prints_black(wash.light[:, :3])) for k, wash in enumerate(washes)]
     rich = rich_black(press) if press.enrich else None
-    return plates_of(flat, line, is_black, int(press.ink_limit * 2.55), rich, dark, over)
+    return plates_of(flat, line, is_black, int(press.ink_limit * 2.55), rich, dark, over, press.condition)
 
 
 def prints_black(rgb: U8) -> Bool:

@@ -26,9 +26,10 @@ def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
     Returns
     -------
     dict
-        `title`, `parts`, `pots` (with `number` each), `schemes`, and `pages`: for each page `number`, `name`, `rows`,
-        `cols`, `dpi`, `regions`, `unpoured` (regions without colour), `passes`, `lamps`, `holds`, `frame` (whether it
-        belongs to a sequence) and `findings` by stage. Lists are there even where a stage has none yet.
+        `title`, `parts`, `pots` (with `number` each), `schemes`, `sequences`, and `pages`: for each page `number`,
+        `name`, `rows`, `cols`, `dpi`, `regions`, `unpoured` (regions without colour), `passes`, `lamps`, `holds`,
+        `frame` (the sequence it belongs to and its place there, or null), `doubts` (colours carried in doubt) and
+        `findings` by stage. Lists are there even where a stage has none yet.
     """
     return {
         "title": book.info.title,
@@ -38,6 +39,7 @@ def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
             for n, pot in book.pots().items()
         ],
         "schemes": [{"number": n, "name": s.name, "in_hand": n == book.scheme} for n, s in book.schemes().items()],
+        "sequences": [{"number": n, **msgspec.to_builtins(s)} for n, s in book.sequences().items()],
         "pages": [_page(book, number, derive(number)) for number in book.pages()],
     }
 
@@ -65,7 +67,8 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
         ],
         "lamps": [{"number": n, **msgspec.to_builtins(lamp)} for n, lamp in sources.lamps.items()],
         "holds": [{"number": n, **msgspec.to_builtins(hold)} for n, hold in sources.holds.items()],
-        "frame": None,
+        "frame": _frame(book, number),
+        "doubts": [{"row": r, "col": c, **msgspec.to_builtins(d)} for (r, c), d in sources.doubts.items()],
         "findings": {
             stage: [
                 {"key": f.key, "title": f.title, "sentence": f.sentence, "verb": f.verb,
@@ -75,3 +78,8 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
             for stage, found in findings.items()
         },
     }  # fmt: skip
+
+
+def _frame(book: Book, number: int) -> dict[str, int] | None:
+    found = book.sequence_of(number)
+    return None if found is None else {"sequence": found[0], "place": found[1].pages.index(number) + 1}

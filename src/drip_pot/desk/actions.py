@@ -1,7 +1,7 @@
 """What can be done, in one table: it feeds keys and the sheet of keys. Knows the parts of a window."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 
 from PyQt6.QtCore import Qt
@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from drip_pot.desk.bars.look_here import LookHere
 from drip_pot.desk.menus.books import BookMenu
 from drip_pot.desk.menus.exporting import Exporting
+from drip_pot.desk.menus.frames import FrameMenu
 from drip_pot.desk.menus.helping import Helping
 from drip_pot.desk.menus.pots import PotMenu
 from drip_pot.desk.menus.sheets import SheetMenu
@@ -38,6 +39,7 @@ class Reach:
     sheets: SheetMenu
     pots: PotMenu
     exporting: Exporting
+    frames: FrameMenu
     helping: Helping
     take_up: Callable[[tuple[str, ...]], object]
     step: Callable[[int, float], object]
@@ -67,10 +69,30 @@ class Action:
     shown: str = ""
     here: bool = False
 
+    @property
+    def name(self) -> str:
+        """What it is known by where keys are kept."""
+        return f"{self.group}: {self.title}"
+
+    @property
+    def can_change(self) -> bool:
+        """Whether its key can be another one; those that stand for several, or are held, stay."""
+        return bool(self.title) and (not self.shown or bool(self.key)) and self.shown not in ("1 to 9",)
+
 
 def actions(w: Reach) -> list[Action]:
     """Return everything that can be done."""
-    return [*_stages(w), *_tools(w), *_books(w), *_seeing(w), *_pots(w), *_inks(w), *_shade(w), *_look_here(w)]
+    return [
+        *_stages(w),
+        *_tools(w),
+        *_books(w),
+        *_frames(w),
+        *_seeing(w),
+        *_pots(w),
+        *_inks(w),
+        *_shade(w),
+        *_look_here(w),
+    ]
 
 
 def _stages(w: Reach) -> Iterator[Action]:
@@ -101,6 +123,13 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.title)),
         Action("Book", "Ctrl+Shift+G", "Contact sheet", w.books.show_contact),
         Action("Book", "", "Do a recipe on this page", w.books.do_recipe),
+        Action("Book", "", "Leave out the step of the recipe that waits", w.books.cooking.leave_out),
+        Action("Book", "", "End the recipe", w.books.cooking.end),
+        Action("Book", "", "Bring in finished flats of this page", w.books.bring_flats),
+        Action("Book", "", "Stand a prop on this page", w.books.stand_prop),
+        Action("Book", "", "Press settings of this page for every page", partial(w.books.share, "press")),
+        Action("Book", "", "Line colours of this page for every page", partial(w.books.share, "lines")),
+        Action("Book", "", "Wear of this page for every page", partial(w.books.share, "wear")),
         Action("Book", "", "Name this page", w.books.name_page),
         Action("Book", "", "Name the book", w.books.name_book),
         Action("Book", "", "Put a corrected drawing in the place of the sheet", w.books.reink),
@@ -108,6 +137,23 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+Z", "Undo", w.itself["undo"]),
         Action("Book", "Ctrl+Shift+Z", "Redo", w.itself["redo"]),
         Action("Book", "Ctrl+H", "History", w.itself["show_history"]),
+    ]
+
+
+def _frames(w: Reach) -> list[Action]:
+    frames = w.frames
+    return [
+        Action("Frames", "Alt+Right", "Next frame", partial(frames.step, 1)),
+        Action("Frames", "Alt+Left", "Frame before", partial(frames.step, -1)),
+        Action("Frames", ".", "Pour this frame like the one before", frames.carry),
+        Action("Frames", "", "Light this frame like the one before", frames.light),
+        Action("Frames", "Alt+.", "Go on and pour the next frame like this one", frames.carry_on),
+        Action("Frames", ",", "Ghosts of the frames beside: line, colour, off", frames.ghost),
+        Action("Frames", "Alt+,", "Play the sequence", frames.play),
+        Action("Frames", "", "Show the frame longer", partial(frames.hold, 1)),
+        Action("Frames", "", "Show the frame shorter", partial(frames.hold, -1)),
+        Action("Frames", "", "Play faster", partial(frames.rate, 1)),
+        Action("Frames", "", "Play slower", partial(frames.rate, -1)),
     ]
 
 
@@ -146,6 +192,7 @@ def _pots(w: Reach) -> Iterator[Action]:
         yield Action("Pots", str(number), title, partial(w.pots.take_key, number), "1 to 9")
     yield Action("Pots", "Ctrl+F", "Find a pot", w.pots.find_pot)
     yield Action("Pots", "Ctrl+Shift+C", "Colours from a picture", w.pots.show_palette)
+    yield Action("Pots", "Ctrl+Shift+R", "References: pinned pictures", w.pots.show_references)
     yield Action("Pots", "Ctrl+Shift+S", "Next scheme", w.pots.schemes.next)
     yield Action("Pots", "", "Add a scheme from these colours", w.pots.schemes.add)
     yield Action("Pots", "", "Compare schemes side by side", w.pots.schemes.compare)
@@ -200,11 +247,29 @@ def _look_here(w: Reach) -> list[Action]:
         Action("Help", "F1", "Manual", w.helping.manual),
         Action("Help", "Ctrl+,", "Settings", w.helping.settings),
         Action("Help", "?", "These keys", w.helping.keys),
+        Action("Help", "", "Show the trouble report", w.helping.trouble),
+        Action("Help", "", "Change keys", w.helping.change_keys),
     ]
 
 
-def bind(window: QWidget, here: Sequence[QWidget], table: list[Action]) -> None:
+def usual_keys(table: list[Action]) -> dict[str, str]:
+    """Return the key of every action that can have another one."""
+    return {one.name: one.key for one in table if one.can_change}
+
+
+def with_keys(table: list[Action], keys: Mapping[str, str]) -> list[Action]:
+    """Return a table in which some actions have other keys."""
+    return [replace(one, key=keys[one.name], shown="") if one.can_change and one.name in keys else one for one in table]
+
+
+def tool_keys(table: list[Action], keys: Mapping[str, str]) -> dict[str, str]:
+    """Return the key of every tool by its usual one."""
+    return {one.key: keys.get(one.name, one.key) for one in table if one.group == "Tools"}
+
+
+def bind(window: QWidget, here: Sequence[QWidget], table: list[Action]) -> list[QAction]:
     """Give a window the keys of a table; `here` are the widgets that keys without a window's reach belong to."""
+    made = []
     for one in table:
         if not one.key:
             continue
@@ -215,6 +280,8 @@ def bind(window: QWidget, here: Sequence[QWidget], table: list[Action]) -> None:
             action.setShortcutContext(Qt.ShortcutContext.WidgetWithChildrenShortcut)
         for widget in here if one.here else (window,):
             widget.addAction(action)
+        made.append(action)
+    return made
 
 
 def sheet_of(table: list[Action]) -> dict[str, list[tuple[str, str]]]:

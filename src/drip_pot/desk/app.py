@@ -10,13 +10,13 @@ from pathlib import Path
 from types import TracebackType
 
 import cv2
-import platformdirs
 from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from drip_pot.demo.build import first_look
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.work import SPARE_CORES
+from drip_pot.desk.trouble import began, ended, keep_report, log_folder, report_of
 from drip_pot.desk.window import Window
 
 log = logging.getLogger("drip_pot")
@@ -53,7 +53,9 @@ def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
         QTimer.singleShot(0, lambda: window.easel.opening.open(file))
     if prepare is not None:
         QTimer.singleShot(0, lambda: window.demo_making.prepare(*prepare))
-    return app.exec()
+    code = app.exec()
+    ended(window.settings)
+    return code
 
 
 def what_to_open(settings: QSettings) -> tuple[Path | None, tuple[Path, float] | None]:
@@ -66,16 +68,20 @@ def what_to_open(settings: QSettings) -> tuple[Path | None, tuple[Path, float] |
 
 def _catch_bugs(window: Window) -> None:
     """Log what nobody expected and say it in a sentence; every finished gesture is on disk already."""
-    folder = Path(platformdirs.user_log_dir("drip-pot"))
-    folder.mkdir(parents=True, exist_ok=True)
-    place = folder / "drip-pot.log"
+    place = log_folder() / "drip-pot.log"
     logging.basicConfig(filename=place, level=logging.INFO, format="%(asctime)s %(levelname)s %(message)s")
+    if not began(window.settings):
+        window.strip.say("Drip Pot did not end well the last time. Your book is as you left it, up to the last "
+                         "finished gesture.", lasting=True)  # fmt: skip
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-        log.error("".join(traceback.format_exception(kind, error, trace)))
+        text = report_of(kind, error, trace, window.easel)
+        log.error(text)
+        keep_report(text)
         window.strip.say(
             f"Something went wrong inside Drip Pot ({kind.__name__}). Everything up to your last finished gesture is "
-            f"in the book. If it happens again, close the window and open it anew; details are in {place}.",
+            "in the book. If it happens again, close the window and open it anew. Ctrl+K, 'trouble' shows a report "
+            "that you can send.",
             True,
         )
 
@@ -86,4 +92,4 @@ def _catch_bugs(window: Window) -> None:
             log.error("".join(traceback.format_exception(told.exc_type, told.exc_value, told.exc_traceback)))
 
     threading.excepthook = thread_hook
-    faulthandler.enable(os.open(folder / "crash.log", os.O_APPEND | os.O_CREAT | os.O_WRONLY))
+    faulthandler.enable(os.open(log_folder() / "crash.log", os.O_APPEND | os.O_CREAT | os.O_WRONLY))

@@ -1,10 +1,13 @@
 """Where one was in a book: page, stage, tool, place, switches. Knows settings; nothing of what they mean."""
 
 import hashlib
+from contextlib import suppress
 from pathlib import Path
 
 import msgspec
-from PyQt6.QtCore import QSettings
+import platformdirs
+from PyQt6.QtCore import QSettings, Qt
+from PyQt6.QtGui import QImage
 
 _MOST, _RECENT = 60, 12
 
@@ -60,3 +63,24 @@ def used(settings: QSettings, book: Path) -> None:
     """Keep that a book was used just now."""
     found = [str(book), *(str(path) for path in recent(settings) if path != book)]
     settings.setValue("recent", msgspec.json.encode(found[:_RECENT]).decode())
+
+
+def copies_folder() -> Path:
+    """Return where copies of books are kept."""
+    return Path(platformdirs.user_data_dir("drip-pot")) / "copies"
+
+
+def picture_file(book: Path) -> Path:
+    """Return where a small picture of a book is kept."""
+    return Path(platformdirs.user_cache_dir("drip-pot")) / "books" / f"{_key(book).removeprefix('place/')}.png"
+
+
+def keep_picture(book: Path, picture: QImage) -> None:
+    """Keep a small picture of a book, to know it by; where that fails there is none."""
+    target = picture_file(book)
+    with suppress(OSError):
+        target.parent.mkdir(parents=True, exist_ok=True)
+        small = picture.scaled(192, 128, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation)
+        small.save(str(target), "PNG")
+        for old in sorted(target.parent.glob("*.png"), key=lambda path: path.stat().st_mtime)[:-_MOST]:
+            old.unlink()

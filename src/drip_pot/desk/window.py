@@ -5,13 +5,14 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QByteArray, QSettings
-from PyQt6.QtGui import QCloseEvent, QResizeEvent
+from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMenu, QVBoxLayout, QWidget
 
 from drip_pot.book.findings import Finding
 from drip_pot.core.errors import DripPotError
 from drip_pot.desk import actions
 from drip_pot.desk.bars.chips import Chips
+from drip_pot.desk.bars.frames import FrameStrip
 from drip_pot.desk.bars.look_here import LookHere
 from drip_pot.desk.bars.status import StatusLine
 from drip_pot.desk.bars.strip import Progress, Strip
@@ -21,10 +22,11 @@ from drip_pot.desk.bars.welcome import Welcome
 from drip_pot.desk.dialogs.history import History
 from drip_pot.desk.dialogs.pages import ask_dpi
 from drip_pot.desk.inspector import Inspector
-from drip_pot.desk.memory import Place, recall, recent, remember, used
+from drip_pot.desk.memory import Place, keep_picture, recall, recent, remember, used
 from drip_pot.desk.menus.books import BookMenu
 from drip_pot.desk.menus.demo_making import DemoMaking
 from drip_pot.desk.menus.exporting import Exporting
+from drip_pot.desk.menus.frames import FrameMenu
 from drip_pot.desk.menus.helping import Helping
 from drip_pot.desk.menus.pots import PotMenu
 from drip_pot.desk.menus.sheets import SheetMenu
@@ -33,6 +35,7 @@ from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.session.past import view_at
+from drip_pot.desk.session.small_pages import SmallPages
 from drip_pot.desk.session.work import Work
 from drip_pot.desk.shelf.shelf import Shelf
 from drip_pot.desk.stages import STAGES
@@ -62,9 +65,9 @@ class Window(QMainWindow):
         self._tried, self._making, self._last = False, "", (-1.0, -1.0)
         self._known: Path | None = None
         self._build()
-        self.table = actions.actions(self._reach())
-        actions.bind(self, (self.canvas, self.look_here), self.table)
-        self.helping.entries, self.helping.sheet = actions.entries_of(self.table), actions.sheet_of(self.table)
+        self._bound: list[QAction] = []
+        self.helping.rekeyed = self.bind_keys
+        self.bind_keys()
         self._connect()
         self.resize(1280, 800)
         geometry = self.settings.value("geometry")
@@ -91,6 +94,11 @@ class Window(QMainWindow):
         self.cards = {name: stage.cards(e, seen) for name, stage in STAGES.items() if stage.cards is not None}
         tells = {name: stage.tells for name, stage in STAGES.items() if stage.tells is not None}
         self.shelf, self.status = Shelf(e, self.cards, tells), StatusLine()
+        self.small = SmallPages(e)
+        self.frames = FrameMenu(self, e, self.small, self.settings)
+        self.frames.canvas = self.canvas
+        done = {"carry_on": self.frames.carry_on, "ghost": self.frames.ghost, "play": self.frames.play}
+        self.film = FrameStrip(e, self.small, done, lambda: self.frames.how)
         self.chips, self.strip, self.overview = Chips(self.canvas), Strip(self.canvas), Overview(self.canvas)
         begin = {"Open": self.books.open_file, "New book": self.books.new_book, "Scan": self.books.show_scanner,
                  "Manual": self.helping.manual}  # fmt: skip
@@ -116,6 +124,7 @@ class Window(QMainWindow):
         column.setSpacing(0)
         column.addWidget(self.topbar)
         column.addLayout(middle, 1)
+        column.addWidget(self.film)
         column.addWidget(self.shelf)
         column.addWidget(self.status)
         self.setCentralWidget(whole)
@@ -130,8 +139,21 @@ class Window(QMainWindow):
         }  # fmt: skip
         return actions.Reach(
             self.easel, self.seen, self.canvas, self.look_here, self.topbar.title, self.books, self.sheets, self.pots,
-            self.exporting, self.helping, self.take_up, self.step, itself,
+            self.exporting, self.frames, self.helping, self.take_up, self.step, itself,
         )  # fmt: skip
+
+    def bind_keys(self) -> None:
+        """Give every action the key it has now."""
+        for action in self._bound:
+            for widget in (self, self.canvas, self.look_here):
+                widget.removeAction(action)
+            action.deleteLater()
+        usual, chosen = actions.actions(self._reach()), self.helping.own_keys.chosen()
+        table = actions.with_keys(usual, chosen)
+        self._bound = actions.bind(self, (self.canvas, self.look_here), table)
+        self.helping.usual = actions.usual_keys(usual)
+        self.helping.entries, self.helping.sheet = actions.entries_of(table), actions.sheet_of(table)
+        self.toolbar.set_keys(actions.tool_keys(usual, chosen))
 
     def _connect(self) -> None:
         e = self.easel
@@ -171,7 +193,7 @@ class Window(QMainWindow):
         """Return everything that works in the background here."""
         e = self.easel
         return [e.deriving.work, e.deriving.looking.work, e.opening.work, e.hands.work, self.exporting.errands,
-                self.demo_making.errands]  # fmt: skip
+                self.demo_making.errands, self.small.work]  # fmt: skip
 
     def is_settled(self) -> bool:
         """Whether nothing is being worked out or drawn, and nothing is about to be."""
@@ -297,6 +319,7 @@ class Window(QMainWindow):
         file = self.easel.file
         if file is not None and file.path != self._known:
             self._known = file.path
+            self.small.forget()
             self.settings.setValue("last", str(file.path))
             used(self.settings, file.path)
             self._go_back(recall(self.settings, file.path))
@@ -327,6 +350,8 @@ class Window(QMainWindow):
         row, col = self.canvas.to_page(self.canvas.rect().toRectF().center())
         zoom = 0.0 if self.canvas.is_fitted() else self.canvas.zoom
         remember(self.settings, file.path, Place(e.page, e.stage, e.tool, zoom, row, col, self.seen.flags()))
+        known = self.small.get(e.page)
+        keep_picture(file.path, self.canvas.grab().toImage() if known is None else known.picture)
 
     def _on_dropped(self, path: Path) -> None:
         if path.suffix.lower() == ".drip":
@@ -362,7 +387,7 @@ class Window(QMainWindow):
         self.settings.setValue("geometry", self.saveGeometry())
         self._remember()
         self.canvas.close_tiles()
-        for work in (self.exporting.errands, self.demo_making.errands):
+        for work in (self.exporting.errands, self.demo_making.errands, self.small.work):
             work.close()
         self.easel.opening.close()
         super().closeEvent(event)

@@ -1,17 +1,23 @@
 """Files in and out: images, the book file, delivery. Knows the book and core; nothing of windows."""
 
 from drip_pot.files.book_file import BookFile, open_book
+from drip_pot.files.copies import keep_copy
 from drip_pot.files.delivery import (
     KINDS,
+    MOVING,
     ONE_PDF,
     PRESETS,
     deliver,
     delivery_targets,
+    draw_frames,
     export_page,
     export_targets,
+    frame_targets,
     picture,
+    write_moving,
     write_picture,
 )
+from drip_pot.files.finished import Flats, cut_strays, read_flats, take_flats
 from drip_pot.files.images import (
     IMAGE_SUFFIXES,
     KINDS_READ,
@@ -23,12 +29,15 @@ from drip_pot.files.images import (
     read_image,
     without_dpi,
 )
-from drip_pot.files.outputs import check_outputs, keep_recipe
+from drip_pot.files.layered import take_layers
+from drip_pot.files.meshes import MESH_SUFFIXES, read_mesh
+from drip_pot.files.outputs import check_outputs, keep_recipe, slug
 from drip_pot.files.pages import (
     Incoming,
     add_page,
     add_sheets,
     derive,
+    hand_on,
     import_page,
     new_book,
     read_page,
@@ -38,6 +47,7 @@ from drip_pot.files.pages import (
     with_dpi,
 )
 from drip_pot.files.palettes import PALETTE_SUFFIXES, Ink, book_palette, read_palette, write_palette
+from drip_pot.files.placed import pinned_pixels, read_placed
 from drip_pot.files.profiles import misses, name_of, profiles_found, read_condition
 from drip_pot.files.rescue import rescue
 
@@ -45,10 +55,13 @@ __all__ = [
     "IMAGE_SUFFIXES",
     "KINDS",
     "KINDS_READ",
+    "MESH_SUFFIXES",
+    "MOVING",
     "ONE_PDF",
     "PALETTE_SUFFIXES",
     "PRESETS",
     "BookFile",
+    "Flats",
     "Incoming",
     "Ink",
     "Inside",
@@ -57,13 +70,18 @@ __all__ = [
     "add_sheets",
     "book_palette",
     "check_outputs",
+    "cut_strays",
     "decode",
     "deliver",
     "delivery_targets",
     "derive",
+    "draw_frames",
     "export_page",
     "export_targets",
+    "frame_targets",
+    "hand_on",
     "import_page",
+    "keep_copy",
     "keep_recipe",
     "misses",
     "name_of",
@@ -71,18 +89,26 @@ __all__ = [
     "open_book",
     "picture",
     "pictures_in",
+    "pinned_pixels",
     "profiles_found",
     "read_condition",
     "read_file",
+    "read_flats",
     "read_image",
+    "read_mesh",
     "read_page",
     "read_palette",
+    "read_placed",
     "reink_sheet",
     "rescue",
+    "slug",
     "suggest_inks",
+    "take_flats",
     "take_in",
+    "take_layers",
     "with_dpi",
     "without_dpi",
+    "write_moving",
     "write_palette",
     "write_picture",
 ]

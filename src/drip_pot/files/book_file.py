@@ -20,6 +20,8 @@ from drip_pot.book import FIRST_ENGINE, Book, Change, Edit, Step, TileChange
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, Unreadable
 from drip_pot.files.journal import bring_home, is_foreign, is_in_use, journal_of, set_aside
 from drip_pot.files.layout import VERSION, as_coverage, is_newer, make_tables, migrate
+from drip_pot.files.meshes import Meshes
+from drip_pot.files.placed import PlacedPictures
 from drip_pot.files.pruning import drop_originals, prune, renumber
 
 _CHUNK = 8 << 20
@@ -76,6 +78,15 @@ class BookFile:
         with self._lock, suppress(sqlite3.Error):
             if not self._db.in_transaction:
                 bring_home(self._db)
+
+    def copy_into(self, copy: sqlite3.Connection) -> None:
+        """Copy the book into another database, a few pages at a time, so that work in it goes on meanwhile."""
+        release = self.hold()
+        try:
+            self._db.backup(copy, pages=256)
+            copy.execute("PRAGMA journal_mode = DELETE")
+        finally:
+            release()
 
     def _follow(self) -> None:
         """Go on in a new file where the present one is no longer the one that was opened."""
@@ -374,6 +385,7 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
                     prune(db)
                     bring_home(db)
             book = read_book(file)
+            book.pictures, book.meshes = PlacedPictures(file.original), Meshes(file.original)
             if not why:
                 file.begin()
             return file, book

@@ -122,17 +122,20 @@ def pictures_in(data: bytes, name: str) -> list[Inside]:
     return [Inside(k, f"Picture {k + 1}", False) for k in range(count)]
 
 
-def decode(data: bytes, name: str, picture: int = 0) -> Scan:
-    """Decode the bytes of an image file; parameters and errors are those of `read_image`."""
+def decode(data: bytes, name: str, picture: int = 0, *, tinted: bool = False) -> Scan:
+    """Decode the bytes of an image file; parameters and errors are those of `read_image`.
+
+    The colours of a picture that has but one tint, as scans of black ink have, are left out unless it is `tinted`.
+    """
     if not data:
         raise Unreadable(f"{name} is empty (0 bytes). Scan or export it again.")
     try:
         kind = _kind(data)
         if kind == "OpenRaster":
-            return _layer(data, name, picture)
+            return _layer(data, name, picture, tinted)
         if kind == "PDF":
-            return _pdf_page(data, name, picture)
-        return _picture(data, name, picture)
+            return _pdf_page(data, name, picture, tinted)
+        return _picture(data, name, picture, tinted)
     except UnidentifiedImageError as error:
         raise Unreadable(f"{name} is not a picture this program can read. Open {KINDS_READ}.") from error
     except MemoryError as error:
@@ -162,7 +165,7 @@ def _kind(data: bytes) -> str:
     return "PDF" if b"%PDF-" in data[:1024] else ""
 
 
-def _picture(data: bytes, name: str, picture: int) -> Scan:
+def _picture(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
     with _opened(data) as image:
         if image.format == "MPO":  # a camera's JPEG with previews behind it
             image.format = "JPEG"
@@ -179,11 +182,11 @@ def _picture(data: bytes, name: str, picture: int) -> Scan:
             pixels = _turned(_tiff(data, picture), image.getexif().get(_ORIENTATION, 1))
         elif image.format == "PNG" and data[24:25] == b"\x10" and data[25:26] in (b"\x02", b"\x06"):
             pixels = _deep_png(data)
-        found = _told(pixels) if pixels is not None else _from_pillow(image)
+        found = _told(pixels, tinted) if pixels is not None else _from_pillow(image, tinted)
         return Scan(found.gray, found.rgb, found.opacity, dpi, known, notes)
 
 
-def _layer(data: bytes, name: str, picture: int) -> Scan:
+def _layer(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
     book = read_openraster(data, name)
     if not 0 <= picture < len(book.layers):
         raise BadInput(f"{name} has {len(book.layers)} layers; there is no layer {picture + 1}.")
@@ -201,7 +204,7 @@ def _layer(data: bytes, name: str, picture: int) -> Scan:
         ]
         if layer.opacity < 1:
             out[..., 3] = np.rint(out[..., 3] * np.float32(layer.opacity))
-    found = _told(out)
+    found = _told(out, tinted)
     notes = list(book.notes)
     if not book.dpi:
         notes.append(f"{name} does not say its resolution; 300 dpi was taken.")
@@ -215,7 +218,7 @@ def _pdf(data: bytes, name: str) -> pypdfium2.PdfDocument:
         raise Unreadable(f"{name} is damaged or locked with a password. Export it again.") from error
 
 
-def _pdf_page(data: bytes, name: str, picture: int) -> Scan:
+def _pdf_page(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
     with _pdf(data, name) as document:
         if not 0 <= picture < len(document):
             raise BadInput(f"{name} has {len(document)} pages; there is no page {picture + 1}.")
@@ -223,7 +226,7 @@ def _pdf_page(data: bytes, name: str, picture: int) -> Scan:
         size = tuple(round(side * PDF_DPI / 72) for side in page.get_size())
         check_size((size[0], size[1]), name)
         pixels = page.render(scale=PDF_DPI / 72, rev_byteorder=True).to_numpy()
-    found = _told(np.ascontiguousarray(pixels[..., :3]) if pixels.ndim == 3 else pixels)
+    found = _told(np.ascontiguousarray(pixels[..., :3]) if pixels.ndim == 3 else pixels, tinted)
     return Scan(found.gray, found.rgb, None, float(PDF_DPI), True, [f"{name} was drawn at {PDF_DPI} dpi."])
 
 
@@ -305,7 +308,7 @@ def _deep_png(data: bytes) -> npt.NDArray[Any] | None:
     return np.asarray(pixels)
 
 
-def _from_pillow(image: Image.Image) -> Picture:
+def _from_pillow(image: Image.Image, tinted: bool) -> Picture:
     if image.mode.startswith("I;16"):
         return Picture(np.ascontiguousarray(np.asarray(image).astype(np.uint16)))
     if image.mode in ("I", "F"):
@@ -315,26 +318,26 @@ def _from_pillow(image: Image.Image) -> Picture:
     image = ImageOps.exif_transpose(image)
     if image.mode == "CMYK":
         inks = 255 - np.asarray(image).astype(np.uint16)
-        return _told(np.asarray(inks[..., :3] * inks[..., 3:] // 255, np.uint8))
+        return _told(np.asarray(inks[..., :3] * inks[..., 3:] // 255, np.uint8), tinted)
     if image.mode in ("1", "L"):
         return Picture(np.array(image.convert("L")))
-    return _told(np.array(image.convert("RGBA" if image.has_transparency_data else "RGB")))
+    return _told(np.array(image.convert("RGBA" if image.has_transparency_data else "RGB")), tinted)
 
 
-def _told(pixels: npt.NDArray[Any]) -> Picture:
+def _told(pixels: npt.NDArray[Any], tinted: bool) -> Picture:
     """Tell grey, colour and opacity of (M, N), (M, N, 3) or (M, N, 4) pixels, 8 or 16 bits deep."""
     if pixels.ndim == 2:
         return Picture(pixels)
     gray: Gray = np.asarray(cv2.cvtColor(np.ascontiguousarray(pixels[..., :3]), cv2.COLOR_RGB2GRAY))
     rgb = np.ascontiguousarray(pixels[..., :3] if pixels.dtype == np.uint8 else pixels[..., :3] >> 8, np.uint8)
     if pixels.shape[2] == 3:
-        return Picture(gray, rgb if _is_colored(rgb, None) else None)
+        return Picture(gray, rgb if tinted or _is_colored(rgb, None) else None)
     alpha = np.ascontiguousarray(pixels[..., 3])
     dark = cv2.multiply(cv2.bitwise_not(gray), alpha, scale=1 / np.iinfo(pixels.dtype).max)
     opacity = np.asarray(alpha if alpha.dtype == np.uint8 else alpha >> 8, np.uint8)
     white = cv2.bitwise_not(opacity)[..., None]
     on_white = cv2.add(cv2.multiply(rgb, cv2.merge([opacity] * 3), scale=1 / 255), cv2.merge([white] * 3))
-    colored = _is_colored(rgb, opacity)
+    colored = tinted or _is_colored(rgb, opacity)
     return Picture(np.asarray(cv2.bitwise_not(dark)), np.asarray(on_white, np.uint8) if colored else None, opacity)
 
 

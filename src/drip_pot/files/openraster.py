@@ -16,7 +16,7 @@ _MOST_BYTES, _MOST_LAYERS, _MOST_TOTAL = 256 << 20, 300, 1 << 30
 
 @dataclass(frozen=True)
 class Layer:
-    """A layer: its PNG bytes, where its top left pixel lies, opacity 0..1, and whether it is shown."""
+    """A layer: PNG bytes, where its top left pixel lies, opacity 0..1, whether it is shown, mode, group round it."""
 
     name: str
     data: bytes
@@ -24,6 +24,8 @@ class Layer:
     left: int
     opacity: float
     shown: bool
+    mode: str = "normal"
+    group: str = ""
 
 
 @dataclass(frozen=True)
@@ -55,11 +57,11 @@ def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) ->
     cols, rows = _whole(image.get("w")), _whole(image.get("h"))
     layers: list[Layer] = []
     notes: list[str] = []
-    nodes = _leaves(image, (0, 0), True)
+    nodes = _leaves(image, (0, 0), True, "")
     if len(nodes) > _MOST_LAYERS:
         notes.append(f"{name} has {len(nodes)} layers; the first {_MOST_LAYERS} were taken.")
     total = 0
-    for node, shift, shown in nodes[:_MOST_LAYERS]:
+    for node, shift, shown, group in nodes[:_MOST_LAYERS]:
         title = (node.get("name") or "").strip() or f"Layer {len(layers) + 1}"
         source = node.get("src") or ""
         try:
@@ -72,7 +74,9 @@ def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) ->
             notes.append(f"{name} lacks the picture of its layer {title}; the layer was left out.")
             continue
         left, top = shift[0] + _whole(node.get("x")), shift[1] + _whole(node.get("y"))
-        layers.append(Layer(title, png, top, left, _share(node.get("opacity")), shown))
+        op = (node.get("composite-op") or "").removeprefix("svg:")
+        mode = "normal" if op in ("", "src-over") else op
+        layers.append(Layer(title, png, top, left, _share(node.get("opacity")), shown, mode, group))
     if not layers:
         raise Unreadable(f"{name} has no layer that can be read. Export it again.")
     dpi = _whole(image.get("xres"))
@@ -80,17 +84,20 @@ def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) ->
 
 
 def _leaves(
-    node: ElementTree.Element, shift: tuple[int, int], shown: bool
-) -> list[tuple[ElementTree.Element, tuple[int, int], bool]]:
-    """List the layers below a node from the top down, with the shift and the visibility of the stacks round them."""
+    node: ElementTree.Element, shift: tuple[int, int], shown: bool, group: str
+) -> list[tuple[ElementTree.Element, tuple[int, int], bool, str]]:
+    """List the layers below a node from the top down, with shift and visibility of the stacks round them, and a name.
+
+    The name is that of the outermost stack that has one.
+    """
     found = []
     for child in node:
         seen = shown and child.get("visibility", "visible") != "hidden"
         if child.tag == "layer":
-            found.append((child, shift, seen))
+            found.append((child, shift, seen, group))
         elif child.tag == "stack":
             inner = shift[0] + _whole(child.get("x")), shift[1] + _whole(child.get("y"))
-            found += _leaves(child, inner, seen)
+            found += _leaves(child, inner, seen, group or (child.get("name") or "").strip())
     return found
 
 

@@ -4,10 +4,12 @@ Knows paths, and recipes.
 """
 
 import re
+import shutil
 import unicodedata
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
+from tempfile import mkdtemp
 
 import msgspec
 
@@ -36,6 +38,29 @@ def in_place(target: Path) -> Iterator[Path]:
     finally:
         if target.parent.is_dir():
             work.unlink(missing_ok=True)
+
+
+@contextmanager
+def all_in_place(targets: Sequence[Path]) -> Iterator[Path]:
+    """Yield a folder to write files of the names of `targets` to; they come to their places when all went well.
+
+    Raises
+    ------
+    CannotWrite
+        If their folder or the disk refuses; nothing is left behind then, and what was there is as it was.
+    """
+    folder, aside = targets[0].parent, None
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        aside = Path(mkdtemp(prefix=".part-", dir=folder))
+        yield aside
+        for target in targets:
+            (aside / target.name).replace(target)
+    except OSError as error:
+        raise CannotWrite(f"{folder} cannot be written: {error.strerror or error}. Choose another folder.") from error
+    finally:
+        if aside is not None:
+            shutil.rmtree(aside, ignore_errors=True)
 
 
 def check_outputs(targets: Sequence[Path], inputs: Sequence[Path] = (), *, force: bool = False) -> None:

@@ -1,12 +1,14 @@
 """New books, pages brought in, and what is derived from a page of a book file. Knows images and books."""
 
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 import msgspec
 import numpy as np
 
-from drip_pot.book import Book, Derived, InkState, Page, Role, Sheet, verbs
+from drip_pot.book import Book, Derived, InkState, Page, Picture, Role, Sheet, SheetLine, verbs
+from drip_pot.book.hand import Hand, hand_at
 from drip_pot.core.arrays import Gray, Report, no_report
 from drip_pot.core.color import ToneRule
 from drip_pot.core.errors import BadInput
@@ -23,6 +25,7 @@ from drip_pot.core.inks import (
 )
 from drip_pot.files.book_file import BookFile, open_book
 from drip_pot.files.images import Scan, decode, pictures_in, read_file
+from drip_pot.files.meshes import prop_picture
 
 _STARTER = (
     ("Figure", (("Skin", "#f0c5a0"), ("Hair", "#6a3526"), ("Cloth", "#3f6f69"), ("Trim", "#d9a441"))),
@@ -268,11 +271,18 @@ def import_page(file: BookFile, book: Book, path: Path, name: str = "") -> tuple
     return add_page(book, incoming, file.add_original(incoming.name, incoming.data), name), incoming.notes
 
 
+def hand_on(file: BookFile, book: Book, page: int) -> Hand:
+    """Return a hand at work on a page of an open book, from where the other pages can be reached as well."""
+    return replace(hand_at(book, page, derive(file, book, page)), others=partial(hand_on, file))
+
+
 def derive(file: BookFile, book: Book, page: int) -> Derived:
     """Return what follows from a page of an open book."""
 
-    def load(original: int, picture: int) -> Scan:
-        name, data = file.original(original)
-        return decode(data, name, picture)
+    def load(sheet: SheetLine) -> Picture:
+        if sheet.view is not None:
+            return prop_picture(book.meshes(sheet.original), sheet.view)
+        name, data = file.original(sheet.original)
+        return decode(data, name, sheet.picture)
 
     return Derived(load, file, lambda checksum: book.frozen(f"page/{page}/repair", checksum).whole())

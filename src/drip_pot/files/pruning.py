@@ -49,9 +49,9 @@ def renumber(db: sqlite3.Connection, kept: list[int]) -> None:
 
 
 def drop_originals(db: sqlite3.Connection) -> None:
-    """Drop drawings that neither a page nor a step of the history knows any more."""
+    """Drop drawings that neither a page, a pinned reference nor a step of the history knows any more."""
     known = {int(n) for (n,) in db.execute("SELECT number FROM original")}
-    texts = "SELECT json FROM value WHERE key LIKE 'page/%'"
+    texts = "SELECT json FROM value WHERE key LIKE 'page/%' OR key LIKE 'reference/%'"
     for query in (texts, "SELECT before FROM change WHERE before LIKE '%\"original\"%'",
                   "SELECT after FROM change WHERE after LIKE '%\"original\"%'"):  # fmt: skip
         for (text,) in db.execute(query):

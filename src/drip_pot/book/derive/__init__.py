@@ -11,7 +11,7 @@ from drip_pot.book.derive.inks import BALLOON_LINE, MOST_SPECK_PX, Inks, Over, P
 from drip_pot.book.derive.painted import LETTERS, PIECES, Painted, Shown, over_rows
 from drip_pot.book.derive.press import Press, Register, stride
 from drip_pot.book.derive.regions import Cache, Facts, Regions, facts_of, links_of, loud_of, partition_of
-from drip_pot.book.model import PageSources
+from drip_pot.book.model import PageSources, SheetLine
 from drip_pot.book.scope import Ground, no_pieces
 from drip_pot.core.arrays import U8
 
@@ -43,7 +43,7 @@ class Derived:
     Parameters
     ----------
     load : callable
-        Returns picture number p of original number o as a `Picture`: load(o, p).
+        Returns a sheet's original, or what is drawn from it, as a `Picture`.
     cache : Cache, optional
         Where atoms are kept between sessions.
     repair : callable, optional
@@ -52,7 +52,7 @@ class Derived:
 
     def __init__(
         self,
-        load: Callable[[int, int], Picture],
+        load: Callable[[SheetLine], Picture],
         cache: Cache | None = None,
         repair: Callable[[int], U8] | None = None,
     ) -> None:

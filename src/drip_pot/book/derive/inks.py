@@ -53,6 +53,7 @@ MOST_SPECK_PX = 600
 _NEAR_PX = 4.0
 _SUSPECT_TIMES = 5
 BALLOON_LINE = 127
+_OPAQUE = 128
 
 
 @dataclass(frozen=True)
@@ -97,7 +98,7 @@ def _raw_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:
 
 
 def _sheet_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:
-    return _laid(line, sheet), sheet.inks
+    return _laid(line, sheet), sheet.inks, sheet.view
 
 
 def _uncut(_: "Inks", line: LineState) -> LineState:
@@ -120,38 +121,38 @@ class Inks:
     graph : Graph
         Where it is kept.
     load : callable
-        Returns picture number p of original number o as a `Picture`: load(o, p).
+        Returns a sheet's original, or what is drawn from it, as a `Picture`.
     repair : callable, optional
         Returns the repair sheet, (rows, cols) uint8, that has a checksum.
     """
 
     def __init__(
-        self, graph: Graph, load: Callable[[int, int], Picture], repair: Callable[[int], U8] | None = None
+        self, graph: Graph, load: Callable[[SheetLine], Picture], repair: Callable[[int], U8] | None = None
     ) -> None:
         self.graph = graph
         self._load, self._repair = load, repair
 
-    @node("picture {0.original} {0.picture}", lambda _, sheet: sheet.inks.settings.pencil)
+    @node("picture {0.original} {0.picture}", lambda _, sheet: (sheet.inks.settings.pencil, sheet.view))
     def _picture(self, sheet: SheetLine) -> Gray:
         """Return a sheet's original as grey, without its coloured pencil, as it came."""
-        picture, pencil = self._load(*_file(sheet)), sheet.inks.settings.pencil
+        picture, pencil = self._load(sheet), sheet.inks.settings.pencil
         self.graph.put(f"colored {sheet.original} {sheet.picture}", (), picture.rgb is not None)
         return picture.gray if pencil is None or picture.rgb is None else remove_pencil(picture.rgb, pencil)
 
     @node("colored {0.original} {0.picture}", lambda *_: ())
     def is_colored(self, sheet: SheetLine) -> bool:
         """Whether a sheet's original has colours, so that there may be pencil to take out."""
-        return self._load(*_file(sheet)).rgb is not None
+        return self._load(sheet).rgb is not None
 
-    @node("gray {1.original} {1.picture}", lambda _, line, sheet: _laid(line, sheet))
+    @node("gray {1.original} {1.picture}", lambda _, line, sheet: (sheet.view, _laid(line, sheet)))
     def gray(self, line: LineState, sheet: SheetLine) -> U8:
         """Return a sheet's original as grey on the page, (rows, cols) uint8, its pencil still there."""
-        gray = self._picture(sheet) if sheet.inks.settings.pencil is None else self._load(*_file(sheet)).gray
+        gray = self._picture(sheet) if sheet.inks.settings.pencil is None else self._load(sheet).gray
         flat = gray if gray.dtype == np.uint8 else np.asarray(gray >> 8, np.uint8)
         return np.asarray(lay(flat, *_laid(line, sheet), 255, hard=False), np.uint8)
 
     @node("evened {1.original} {1.picture}", lambda _, line, sheet: (
-        sheet.inks.settings.even_paper, sheet.inks.settings.pencil, _laid(line, sheet)))  # fmt: skip
+        sheet.inks.settings.even_paper, sheet.inks.settings.pencil, sheet.view, _laid(line, sheet)))  # fmt: skip
     def evened(self, line: LineState, sheet: SheetLine) -> Gray:
         """Return a sheet on the page with its paper light divided out, (rows, cols) uint8 or uint16."""
         gray = self._picture(sheet)
@@ -201,11 +202,15 @@ class Inks:
     @node("bare", _plain)
     def bare(self, line: LineState) -> U8:
         """Return the contour sheets together, before detail, tone and mending are told apart."""
-        inks = [self.sheet_ink(line, sheet) for sheet in line.sheets]
-        out = inks[0] if inks else np.zeros((line.rows, line.cols), np.uint8)
-        for ink in inks[1:]:
-            out = np.maximum(out, ink)
-        return out
+        out: U8 | None = None
+        for sheet in line.sheets:
+            ink = self.sheet_ink(line, sheet)
+            opacity = self._load(sheet).opacity if sheet.covers and out is not None else None
+            if opacity is not None and out is not None:
+                over = lay(opacity, *_laid(line, sheet), 0, hard=True) >= _OPAQUE
+                out = np.where(over, ink, out)
+            out = ink if out is None else np.maximum(out, ink)
+        return np.zeros((line.rows, line.cols), np.uint8) if out is None else out
 
     def tones(self, line: LineState) -> list[Tone]:
         """List the areas of tone on the first contour sheet; empty where there is none."""
@@ -264,7 +269,7 @@ class Inks:
                 ink[top], owner[top] = layer[top], number
         for sheet in state.lettering:
             letters = self.sheet_ink(line, sheet)
-            opacity = self._load(*_file(sheet)).opacity
+            opacity = self._load(sheet).opacity
             laid = None if opacity is None else lay(opacity, *_laid(line, sheet), 0, hard=True)
             paper = balloon_paper(letters, laid) > 0
             ink[paper], owner[paper] = letters[paper], 129
@@ -291,8 +296,8 @@ def _is_kept(speck: Speck, inks: InkState) -> bool:
     return any(abs(r - speck.row) + abs(c - speck.col) <= 2 * _NEAR_PX for r, c in inks.kept)
 
 
-def _file(sheet: SheetLine) -> tuple[int, int]:
-    return sheet.original, sheet.picture
+def _file(sheet: SheetLine) -> tuple[object, ...]:
+    return sheet.original, sheet.picture, sheet.view
 
 
 def _holds(tone: Tone, spot: tuple[int, int]) -> bool:

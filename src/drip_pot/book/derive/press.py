@@ -11,8 +11,19 @@ import numpy as np
 
 from drip_pot.book.derive.graph import Graph
 from drip_pot.book.model import PageSources
-from drip_pot.core.arrays import U8, U16, Report, no_report
-from drip_pot.core.press import CELL, Plates, Traps, arrangements, color_ids, find_traps, large_black, strayed
+from drip_pot.core.arrays import I32, I64, U8, U16, Report, no_report
+from drip_pot.core.press import (
+    CELL,
+    Overrule,
+    Plates,
+    Traps,
+    arrangements,
+    color_ids,
+    find_traps,
+    large_black,
+    line_under_black,
+    strayed,
+)
 from drip_pot.core.render import LineWash, Piece
 from drip_pot.core.strips import strips
 
@@ -20,7 +31,7 @@ _MM, _LARGE_MM, _STRIP = 25.4, 0.5, 512
 _NAMES = ("Cyan", "magenta", "yellow", "black")
 _WAYS = {(0, 1): "to the right", (1, 1): "down right", (1, 0): "down", (1, -1): "down left", (0, -1): "to the left",
          (-1, -1): "up left", (-1, 0): "up", (-1, 1): "up right"}  # fmt: skip
-Separated = Callable[[slice, U16 | None], U8]
+Separated = Callable[[slice, tuple[U16 | None, U16]], list[U8]]
 
 
 @dataclass(frozen=True)
@@ -59,22 +70,25 @@ class Press:
         self.graph = graph
 
     def traps(
-        self, sources: PageSources, piece: Piece, tone: U8 | None, version: object, plates: Plates, width_mm: float,
+        self, sources: PageSources, piece: Piece, tone: U8 | None, version: object, plates: Plates, region: I64,
         washes: tuple[LineWash, ...] = (),
     ) -> Traps:  # fmt: skip
-        """Return the traps of the page for a width in mm.
+        """Return the traps of the page; `region` (A + 1,) is the region of every atom.
 
         `piece` is the whole of it, `tone` tells plain shadow colours; `version` is the state of both, and of what
         `washes` lie over the line. Where large blacks are enriched, the traps hold the number of their mixture as well.
         """
         dpi, press = sources.page.dpi, sources.press
-        width = width_mm / _MM * dpi
+        width = press.trap_mm / _MM * dpi
+        by_hand = overrules(sources, piece.labels, region, width)
         needs = (sources.line, sources.over, version, self.graph.needs("line pieces"), *_marks(plates), width,
-                 press.tolerance_mm, press.condition)  # fmt: skip
+                 press.tolerance_mm, press.condition, sources.traps, region.tobytes() if by_hand else b"")  # fmt: skip
 
         def work() -> Traps:
             ids, black = color_ids(piece, tone, plates, washes)
-            found = find_traps(ids, black, plates.inks, width, press.condition)
+            found = find_traps(ids, black, plates.inks, width, press.condition, piece.labels, by_hand)
+            meeting = line_under_black(piece, tone, plates, black, width, washes)
+            np.copyto(found.spread, meeting, where=(found.spread == 0) & (meeting > 0))
             if plates.rich:
                 back = press.tolerance_mm / _MM * dpi + 1
                 found.spread[large_black(black, max(_LARGE_MM / _MM * dpi, back + 1), back)] = plates.rich
@@ -88,7 +102,7 @@ class Press:
         """Find what shows when plates stray from each other by the tolerance, with and without traps.
 
         The page is looked at with every `stride`-th pixel, so that plates stray by one. `separated` is called with rows
-        of such a page and traps for them, or None, and returns their plates.
+        of such a page and the traps to try on them, and returns their plates with each.
         """
         press, dpi = sources.press, sources.page.dpi
         shift = stride(sources)
@@ -106,8 +120,8 @@ class Press:
                 report(strip.rows.start / rows, "Straying plates")
                 cut = strip.around
                 above, below = halo - strip.inside.start, halo - (cut.stop - cut.start - strip.inside.stop)
-                for place, spread in enumerate((None, spread_there[cut])):
-                    inks = np.pad(separated(cut, spread), ((above, below), (0, 0), (0, 0)), mode="edge")
+                for place, made in enumerate(separated(cut, (None, spread_there[cut]))):
+                    inks = np.pad(made, ((above, below), (0, 0), (0, 0)), mode="edge")
                     told = strayed(inks, 1, press.condition, halo)
                     gaps[place] += told.gaps
                     halos[place] += told.halos
@@ -122,6 +136,20 @@ class Press:
                             CELL * shift)  # fmt: skip
 
         return self.graph.once("register", needs, work)
+
+
+def overrules(sources: PageSources, labels: I32, region: I64, width_px: float) -> list[Overrule]:
+    """Return the edges trapped by hand on a page; those whose regions are one by now are left out."""
+    found = []
+    for trap in sources.traps.values():
+        spots = [(int(r), int(c)) for r, c in (trap.one, trap.two)]
+        if not all(0 <= r < labels.shape[0] and 0 <= c < labels.shape[1] for r, c in spots):
+            continue
+        one, two = (region == region[labels[at]] for at in spots)
+        if not (one & two).any():
+            wide = trap.width_mm / _MM * sources.page.dpi or width_px
+            found.append(Overrule(one, two, trap.way in ("into", "both"), trap.way in ("back", "both"), wide))
+    return found
 
 
 def _marks(plates: Plates) -> tuple[object, ...]:

@@ -203,4 +203,8 @@ def _atoms_key(line: LineState) -> str:
     """Return where the cache keeps the atoms of a line, in the writing of the engine that made them."""
     told = msgspec.to_builtins(line)
     engine = told.pop("engine")
+    for sheet in told["sheets"]:  # as books wrote them that knew no more
+        for field, usual in (("covers", False), ("view", None)):
+            if sheet[field] == usual:
+                del sheet[field]
     return "atoms/" + hashlib.sha256(msgspec.json.encode([engine, told])).hexdigest()[:32]

@@ -31,7 +31,7 @@ def find(
         "Flats": find_flats(book, sources, derived, tables, report),
         "Shade": find_shade(book, sources, derived, report),
         "Holds": find_holds(book, sources, derived, tables),
-        "Press": find_press(book, sources),
+        "Press": find_press(book, sources, derived),
     }
     return {stage: [f for f in found if f.key not in sources.left][:_MOST] for stage, found in every.items()}
 

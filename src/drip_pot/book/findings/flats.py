@@ -74,6 +74,7 @@ def find_flats(
     kinds: list[Callable[[], list[Finding]]] = [
         lambda: found,
         lambda: _spans(flat),
+        lambda: _doubts(flat, sources),
         lambda: [f for f in _unpoured(flat, sources) if f.key.split(":")[1] not in told],
         lambda: small,
         lambda: _fringe(flat, sources, derived, tables),
@@ -167,6 +168,24 @@ def _unpoured(flat: _Flat, sources: PageSources) -> list[Finding]:
         if rect[0] and rect[1] and rect[2] < sources.page.rows and rect[3] < sources.page.cols:
             text = f"A region of {grouped(int(flat.graph.areas[place]))} px is still paper"
             found.append(Finding(f"bare:{flat.graph.ids[place]}", "Unpoured", text, "", rect))
+    return found
+
+
+def _doubts(flat: _Flat, sources: PageSources) -> list[Finding]:
+    """List colours that were carried in doubt and still stand, the least sure first."""
+    found = []
+    for (row, col), doubt in sorted(sources.doubts.items(), key=lambda item: item[1].sure):
+        labels = flat.atoms.labels
+        atom = int(labels[row, col]) if 0 <= row < labels.shape[0] and 0 <= col < labels.shape[1] else 0
+        if not atom or sources.pours.get(atom) != doubt.pot:
+            continue
+        place = int(np.searchsorted(flat.graph.ids, flat.region[atom]))
+        name = flat.pots[doubt.pot].name if doubt.pot in flat.pots else "Balloon"
+        text = f"Poured with {name} as in the frame before; {doubt.sure:.0%} sure. Pour another pot, or keep it."
+        members = flat.members(place)
+        found.append(Finding(f"doubt:{row}:{col}", "Carried in doubt", text, "Keep", flat.rect(place),
+                             asks=ask("keep-carried", spots=[(row, col)]),
+                             drops=ask("pour", atoms=members, pot=None)))  # fmt: skip
     return found
 
 

@@ -23,6 +23,8 @@ _SPECK_LINES = 2.0
 _SHADED, _PART_SHARE, _BARE = 0.04, 0.01, 0.002
 _TOWARD = 0.2
 _CLOSE_L, _LEAST_PANEL = 0.10, 0.01
+_LIGHTER, _BRIGHT = ("screen", "lighten", "color-dodge", "plus-lighter"), 0.85
+_ASTRAY, _MOSTLY = 0.4, 0.6
 
 
 def find_light(book: Book, sources: PageSources, derived: Derived, page: int) -> list[Finding]:
@@ -33,6 +35,7 @@ def find_light(book: Book, sources: PageSources, derived: Derived, page: int) ->
         *_unshaded(book, sources, derived, page),
         *_toward_lamp(sources, derived),
         *_flat_panels(book, sources, derived),
+        *_dark_highlights(book, sources, page),
     ]
 
 
@@ -127,6 +130,31 @@ def _toward_lamp(sources: PageSources, derived: Derived) -> list[Finding]:
             asks = ask("set-cut", number=number, changed=None)
             found.append(Finding(f"toward:{number}", "Shade toward the lamp", text, "Remove", rect, None, asks))
     return found[:_FEW]
+
+
+def _dark_highlights(book: Book, sources: PageSources, page: int) -> list[Finding]:
+    """List highlights that lie in shadow, in passes whose light lies mostly in the light: so rims are left alone."""
+    tone = book.plane(f"page/{page}/pass/{TONE}")
+    if not tone.any():
+        return []
+    dark, found = tone.whole() >= 128, list[Finding]()
+    for number, one in sources.passes.items():
+        plane = book.plane(f"page/{page}/pass/{number}")
+        bright = one.mode in _LIGHTER or (one.mode == "normal" and srgb8_to_oklab(from_hex(one.color))[0] > _BRIGHT)
+        if one.kind != "tint" or not one.shown or not bright or not plane.any():
+            continue
+        lit = plane.whole() >= 128
+        if np.count_nonzero(lit & dark) > _ASTRAY * np.count_nonzero(lit):
+            continue
+        _, pieces, stats, middles = cv2.connectedComponentsWithStats(lit.view(np.uint8), connectivity=8)
+        shaded = np.bincount(pieces[dark], minlength=len(stats))
+        for k in np.flatnonzero(shaded[1:] > _MOSTLY * stats[1:, cv2.CC_STAT_AREA])[:_FEW] + 1:
+            left, top, wide, high, px = stats[k].tolist()
+            row, col = float(middles[k][1]), float(middles[k][0])
+            text = f"{grouped(px)} px of {one.name} lie in shadow, where its light does not reach"
+            rect: Rect = (top, left, top + high, left + wide)
+            found.append(Finding(f"dark-light:{number}:{row:.0f}:{col:.0f}", "Highlight in shadow", text, "", rect))
+    return found
 
 
 def _flat_panels(book: Book, sources: PageSources, derived: Derived) -> list[Finding]:

@@ -2,19 +2,23 @@
 
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
+from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding, grouped, used_pots
 from drip_pot.book.model import PageSources
 from drip_pot.book.tables import inks_for, prints_black
 from drip_pot.core.color import from_hex
+from drip_pot.core.press import beat_mm, lattice_of
 
 _LEAST_DPI, _LEAST_BLEED_MM, _MISS = 290, 2.0, 4
 _MM = 25.4
+_PLATES = ("cyan", "magenta", "yellow", "black")
 
 
-def find_press(book: Book, sources: PageSources) -> list[Finding]:
+def find_press(book: Book, sources: PageSources, derived: Derived) -> list[Finding]:
     """List what the press cannot do as it is set, or not at all, and what a printer would ask about."""
     return [
         *_traps(sources), *_black(book, sources), *_sheet(sources), *_offered(sources), *_gamut(book, sources),
+        *_beats(sources, derived),
     ]  # fmt: skip
 
 
@@ -72,5 +76,29 @@ def _gamut(book: Book, sources: PageSources) -> list[Finding]:
             _, miss = inks_for((r, g, b), sources.press)
             if miss > _MISS:
                 text = f"{pot.name}, {tone}: the press misses it by {miss:.0f} ΔE"
-                found.append(Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "", None, color, None, number))
+                asks = ask("print-nearest", number=number, tone=tone)
+                found.append(
+                    Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "Nearest", None, color, asks, number)
+                )
+    return found
+
+
+def _beats(sources: PageSources, derived: Derived) -> list[Finding]:
+    """List drawn dots that make a pattern with the screen of a plate."""
+    press, found = sources.press, list[Finding]()
+    for tone in derived.inks.tones(sources.line):
+        top, left, bottom, right = tone.rect
+        wave = lattice_of(derived.inks.bare(sources.line)[top:bottom, left:right]) if tone.kind == "dots" else None
+        if wave is None:
+            continue
+        for name, screen in zip(_PLATES, press.screens, strict=True):
+            length = beat_mm(wave, screen, screen.lpi or press.press.ruling_lpi, sources.page.dpi)
+            if length is not None:
+                text = (
+                    f"Drawn dots and the {name} screen make a pattern {length:.1f} mm wide. "
+                    "Turn that screen, or flatten the tone in Inks"
+                )
+                key = f"beat:{tone.row}:{tone.col}:{name}"
+                found.append(Finding(key, "Tone beats with the screen", text, "", tone.rect))
+                break
     return found

@@ -21,6 +21,7 @@ _ASTRAY_PX = 400
 def find_shade(book: Book, sources: PageSources, derived: Derived, report: Report = no_report) -> list[Finding]:
     """List pairs too close, shadows that look like other pots, passes that apply nowhere, shade without colour."""
     kinds = (
+        lambda: _missing(book, sources),
         lambda: _suggested(sources),
         lambda: _close_pairs(book, sources),
         lambda: _mistaken(book, sources),
@@ -29,6 +30,17 @@ def find_shade(book: Book, sources: PageSources, derived: Derived, report: Repor
         lambda: find_light(book, sources, derived, _number(book, sources)),
     )
     return in_turn(kinds, report, "Looking at shade")
+
+
+def _missing(book: Book, sources: PageSources) -> list[Finding]:
+    """List placed pictures whose file cannot be read."""
+    return [
+        Finding(f"missing:{number}", "Picture missing", f"The file of {one.name} in this book is damaged or missing; "
+                "it is not drawn. Lay it on the page again, or remove the pass.", "Remove",
+                asks=ask("remove-pass", number=number))
+        for number, one in sources.passes.items()
+        if one.placed is not None and book.pictures(one.placed) is None
+    ]  # fmt: skip
 
 
 def _suggested(sources: PageSources) -> list[Finding]:

@@ -70,8 +70,20 @@ class _Decoded:
                 self._bytes -= self._kept.popitem(last=False)[1].nbytes
         return pixels
 
+    def most(self, most: int) -> None:
+        """Keep at most so many bytes."""
+        with self._lock:
+            self._most = most
+            while self._bytes > self._most:
+                self._bytes -= self._kept.popitem(last=False)[1].nbytes
+
 
 _decoded = _Decoded(_DECODED_BYTES)
+
+
+def keep_decoded(most_bytes: int) -> None:
+    """Set how many bytes of decoded tiles are kept for when they are looked at again, 16 MB at least."""
+    _decoded.most(max(most_bytes, 16 << 20))
 
 
 class TilePlane:

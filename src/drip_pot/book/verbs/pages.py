@@ -7,7 +7,7 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import InkState, LineState, Page, Sheet
+from drip_pot.book.model import InkState, LineState, Page, Pass, Scope, Sheet
 from drip_pot.book.store import TILE, Change, Edit, TileChange, pack_tile
 from drip_pot.book.verbs.layers import beneath
 from drip_pot.book.verbs.setting import inks_key, named, next_number, put
@@ -15,6 +15,7 @@ from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Place, lay, turned_about
 from drip_pot.core.regions import Stencil, make_stencil
+from drip_pot.core.render import Placed
 
 PAGE_MOST = 30_000
 
@@ -24,7 +25,7 @@ def add_page(book: Book, page: Page, inks: InkState, sheets: Sequence[tuple[Shee
     """Add a page whose originals are in the store already; return its number.
 
     `inks` belong to its first sheet; `sheets` are further ones, or, if the first of them has the page's own original
-    and picture, all of them.
+    and picture, all of them. What every page of the book has alike of press settings and line colours it has as well.
     """
     number = next_number(book, "page")
     page = msgspec.structs.replace(page, order=len(book.pages()))
@@ -33,6 +34,10 @@ def add_page(book: Book, page: Page, inks: InkState, sheets: Sequence[tuple[Shee
     for place, (sheet, state) in enumerate(sheets, 0 if first else 1):
         pairs.append((f"page/{number}/sheet/{place}", msgspec.structs.replace(sheet, order=place)))
         pairs.append((inks_key(number, place), state))
+    for kind in ("press", "lines"):
+        every = [getattr(book.sources(n), kind) for n in book.pages()]
+        if len(every) > 1 and all(one == every[0] for one in every) and every[0] != type(every[0])():
+            pairs.append((f"page/{number}/{kind}", every[0]))
     put(book, "add-page", f"Add page {page.name}", *dict(pairs).items())
     recut(book, number, {})
     return number
@@ -100,14 +105,7 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
         moved = InkState(inks.settings, spots[0], spots[1])
         if moved != inks:
             changes.append(book.change(inks_key(page, number), moved))
-    for kind in ("bridge", "stroke", "tone"):
-        marks = dict(book.below(f"{top}/{kind}/"))
-        changes += [book.change(f"{top}/{kind}/{at}", None) for at in marks]
-        for at, text in marks.items():
-            row, col = (float(v) for v in at.split(":"))
-            r, c = move.at(row, col)
-            spot = f"{r:g}:{c:g}" if kind == "bridge" else f"{round(r)}:{round(c)}"
-            changes.append(book.change(f"{top}/{kind}/{spot}", msgspec.json.decode(text)))
+    changes += _moved_spots(book, top, move)
     for number, effect in sources.effects.items():
         row, col = move.at(effect.row, effect.col)
         shape_now = tuple(move.at(*at) for at in effect.shape)
@@ -125,19 +123,27 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
         if hold.spots:
             spots_now = tuple(move.at(*at) for at in hold.spots)
             changes.append(book.change(f"{top}/hold/{number}", msgspec.structs.replace(hold, spots=spots_now)))
-    for kind, scoped in (("pass", sources.passes), ("scope", sources.scopes)):
-        for number, one in scoped.items():
-            if one.scope.spots:
-                scope = msgspec.structs.replace(one.scope, spots=tuple(move.at(*at) for at in one.scope.spots))
-                changes.append(book.change(f"{top}/{kind}/{number}", msgspec.structs.replace(one, scope=scope)))
+    for number, one in sources.passes.items():
+        moved_pass = _moved_pass(one, move)
+        if moved_pass != one:
+            changes.append(book.change(f"{top}/pass/{number}", moved_pass))
+    for number, kept in sources.scopes.items():
+        if kept.scope.spots:
+            moved_scope = msgspec.structs.replace(kept, scope=_moved_scope(kept.scope, move))
+            changes.append(book.change(f"{top}/scope/{number}", moved_scope))
     for number, cut in sources.shade_cuts.items():
         knots = tuple((*(round(v, 2) for v in move.at(r, c)), smooth) for r, c, smooth in cut.knots)
-        within = msgspec.structs.replace(cut.within, spots=tuple(move.at(*at) for at in cut.within.spots))
-        moved_cut = msgspec.structs.replace(cut, knots=knots, within=within)
+        moved_cut = msgspec.structs.replace(cut, knots=knots, within=_moved_scope(cut.within, move))
         changes.append(book.change(f"{top}/shade-cut/{number}", moved_cut))
     for number, lamp in sources.lamps.items():
         row, col = move.at(lamp.row, lamp.col)
         changes.append(book.change(f"{top}/lamp/{number}", msgspec.structs.replace(lamp, row=row, col=col)))
+    for number, trap in sources.traps.items():
+        changed = msgspec.structs.replace(trap, one=move.at(*trap.one), two=move.at(*trap.two))
+        changes.append(book.change(f"{top}/trap/{number}", changed))
+    if sources.wear.textures:
+        textures = tuple(_moved_picture(one, move) for one in sources.wear.textures)
+        changes.append(book.change(f"{top}/wear", msgspec.structs.replace(sources.wear, textures=textures)))
     for number, border in sources.borders.items():
         path = tuple(move.at(*at) for at in border.path)
         changes.append(book.change(f"{top}/border/{number}", msgspec.structs.replace(border, path=path)))
@@ -149,6 +155,38 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
             plane = book.plane(name).whole()
             tiles += _replaced(name, plane, lay(beneath(book, page, name, plane), move, shape, 0, hard=True))
     book.apply(Edit("reframe", title, _settled(changes), tuple(tiles)))
+
+
+def _moved_spots(book: Book, top: str, move: Place) -> list[Change]:
+    """Return what is remembered by a place of the page in its key, where that is now."""
+    changes: list[Change] = []
+    for kind in ("bridge", "stroke", "tone", "doubt"):
+        marks = dict(book.below(f"{top}/{kind}/"))
+        changes += [book.change(f"{top}/{kind}/{at}", None) for at in marks]
+        for at, text in marks.items():
+            row, col = (float(v) for v in at.split(":"))
+            r, c = move.at(row, col)
+            spot = f"{r:g}:{c:g}" if kind == "bridge" else f"{round(r)}:{round(c)}"
+            changes.append(book.change(f"{top}/{kind}/{spot}", msgspec.json.decode(text)))
+    return changes
+
+
+def _moved_scope(scope: Scope, move: Place) -> Scope:
+    return msgspec.structs.replace(scope, spots=tuple(move.at(*at) for at in scope.spots))
+
+
+def _moved_pass(one: Pass, move: Place) -> Pass:
+    """Lay what a pass has at places of the page where it lies after the page was moved."""
+    ramp, placed = one.ramp, one.placed
+    if ramp is not None:
+        path = tuple(move.at(*at) for at in ramp.path)
+        ramp = msgspec.structs.replace(ramp, start=move.at(*ramp.start), end=move.at(*ramp.end), path=path)
+    placed = None if placed is None else _moved_picture(placed, move)
+    return msgspec.structs.replace(one, scope=_moved_scope(one.scope, move), ramp=ramp, placed=placed)
+
+
+def _moved_picture(placed: Placed, move: Place) -> Placed:
+    return msgspec.structs.replace(placed, grid=tuple(move.at(*at) for at in placed.grid))
 
 
 def _moved_stencil(stencil: Stencil, move: Place, shape: tuple[int, int]) -> Stencil | None:

@@ -6,6 +6,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import TONE, KeptScope, Pass, PassKind, Scope, ShadeCut
 from drip_pot.book.store import Edit, TileChange
+from drip_pot.book.value_plan import PanelValues
 from drip_pot.book.verbs.setting import named, put
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
@@ -46,11 +47,17 @@ def add_pass(
 
     It is of one colour, of a ramp, of the pots' local colours, or it corrects what lies below, or colours it by value.
     """
-    known = book.sources(page).passes
     given: dict[PassKind, object] = {"ramp": ramp, "finish": finish, "values": values, "local": local or None}
     kind: PassKind = next((name_ for name_, value in given.items() if value is not None), "tint")
     fresh = Pass(name, kind, color, mode, strength, scope=scope, ramp=ramp, finish=finish, values=values)
-    return _added(book, page, fresh, f"Add the pass {named(name, 'pass')}", max(p.order for p in known.values()) + 1)
+    return lay_pass(book, page, fresh)
+
+
+def lay_pass(book: Book, page: int, fresh: Pass) -> int:
+    """Lay a pass over all others; return its number."""
+    known = book.sources(page).passes
+    title = f"Add the pass {named(fresh.name, 'pass')}"
+    return _added(book, page, fresh, title, max(p.order for p in known.values()) + 1)
 
 
 def _added(
@@ -130,6 +137,13 @@ def set_pass(book: Book, page: int, number: int, changed: Pass) -> None:
 
 
 @order
+def keep_plan(book: Book, page: int, plan: tuple[PanelValues, ...]) -> None:
+    """Keep the values of every panel as a plan to compare with; an empty one forgets it."""
+    title = "Keep a plan of values" if plan else "Forget the plan of values"
+    put(book, "keep-plan", title, (f"page/{page}/plan", plan or None))
+
+
+@order
 def free_pass(book: Book, page: int, number: int) -> None:
     """Let a pass apply everywhere."""
     one = msgspec.structs.replace(known_pass(book, page, number), scope=EVERYWHERE)
@@ -181,6 +195,7 @@ def _sound(one: Pass) -> Pass:
         raise BadInput(f"There is no blend mode '{one.mode}'. Choose from {', '.join(MODES)}.")
     if not 0 <= one.strength <= 1:
         raise BadInput(f"The strength of a pass goes from 0 to 100 %, not {one.strength * 100:g} %.")
-    if any((one.kind == kind) != (getattr(one, kind) is not None) for kind in ("ramp", "finish", "values")):
+    own = {"ramp": one.ramp, "finish": one.finish, "values": one.values, "picture": one.placed}
+    if any((one.kind == kind) != (value is not None) for kind, value in own.items()):
         raise BadInput(f"A pass of the kind {one.kind} needs its own settings, and no others.")
     return msgspec.structs.replace(one, name=named(one.name, "pass"))

@@ -19,7 +19,7 @@ from drip_pot.core.render import Ramp
 
 _FIRST = "First colours"
 T = TypeVar("T", Pass, Hold)
-ByPage = dict[int, dict[int, tuple[str, Ramp | None]]]
+V = TypeVar("V")
 _MOST = 40
 
 
@@ -107,19 +107,22 @@ def colors_of(book: Book, name: str) -> Scheme:
     """Return the colours in hand as a scheme."""
     pots = {n: PotColors(p.local, p.shadow, p.inks, p.shadow_inks, p.spot) for n, p in book.pots().items()}
     parts = {n: part.tone for n, part in book.parts().items() if part.tone is not None}
-    lines, passes, holds = {}, {}, {}
+    lines, passes, holds, effects, sheets = {}, {}, {}, {}, {}
     for page in book.pages():
         sources = book.sources(page)
         if sources.lines != Lines():
             lines[page] = sources.lines
         passes[page] = {n: (p.color, p.ramp) for n, p in sources.passes.items() if p.kind in ("tint", "ramp")}
+        effects[page] = {n: effect.color for n, effect in sources.effects.items()}
+        sheets[page] = {n: sheet.color for n, sheet in sources.sheets.items() if sheet.role == "effect"}
         own = {n: h for n, h in sources.holds.items() if n not in book.holds()}
         holds[page] = {n: (h.color, h.ramp) for n, h in own.items()}
     shared = {n: (h.color, h.ramp) for n, h in book.holds().items()}
-    return Scheme(name, pots, book.tone, parts, lines, _filled(passes), _filled(holds), shared)
+    return Scheme(name, pots, book.tone, parts, lines, _filled(passes), _filled(holds), shared, _filled(effects),
+                  _filled(sheets))  # fmt: skip
 
 
-def _filled(pages: ByPage) -> ByPage:
+def _filled(pages: dict[int, dict[int, V]]) -> dict[int, dict[int, V]]:
     return {page: kept for page, kept in pages.items() if kept}
 
 
@@ -146,6 +149,14 @@ def _all_changed(book: Book, scheme: Scheme) -> list[Change]:
         for number, one in sources.passes.items():
             if (colors := scheme.passes.get(page, {}).get(number)) is not None:
                 changes.append(book.change(f"{top}/pass/{number}", _recolored(one, colors)))
+        for kind, things, kept in (
+            ("effect", sources.effects, scheme.effects),
+            ("sheet", sources.sheets, scheme.sheets),
+        ):
+            for number, color in kept.get(page, {}).items():
+                if number in things and things[number].color != color:
+                    changed = msgspec.structs.replace(things[number], color=color)
+                    changes.append(book.change(f"{top}/{kind}/{number}", changed))
         for number, hold in sources.holds.items():
             if (colors := scheme.holds.get(page, {}).get(number)) is not None:
                 changes.append(book.change(f"{top}/hold/{number}", _recolored(hold, colors)))

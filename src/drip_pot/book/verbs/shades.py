@@ -15,7 +15,7 @@ from drip_pot.book.store import Edit
 from drip_pot.book.verbs.borders import sides
 from drip_pot.book.verbs.cutting import Reach, leashed_from
 from drip_pot.book.verbs.layers import change_cuts, cuts_in, paint
-from drip_pot.book.verbs.passes import known_pass
+from drip_pot.book.verbs.passes import known_pass, remove_pass
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.shade import Knot, cornered, fitted, laid, mist, shape_cover, streak
@@ -97,6 +97,42 @@ def streak_pass(
 
 
 @order
+def join_pass(hand: Hand, number: int) -> str | None:
+    """Join a pass of one colour with the pass right below it; return what is to be told.
+
+    The lower one keeps its settings and covers wherever either did: what only the upper one covers looks as before,
+    unless it was the stronger one. Shapes of the upper one become paint. Raises `BadInput` where the two differ in what
+    one pass cannot be: kind, colour, mode or scope.
+    """
+    book, page = hand.book, hand.page
+    upper, passes = known_pass(book, page, number), hand.sources.passes
+    place = list(passes).index(number)
+    if not place:
+        raise BadInput(f"{upper.name} is the lowest pass; there is none below to join it with.")
+    below = list(passes)[place - 1]
+    lower = passes[below]
+    alike = {
+        "be of one colour": upper.kind == lower.kind == "tint",
+        "have the same colour": upper.color == lower.color,
+        "have the same blend mode": upper.mode == lower.mode,
+        "apply to the same": upper.scope == lower.scope,
+    }
+    for what, same in alike.items():
+        if not same:
+            raise BadInput(f"{upper.name} and {lower.name} have to {what} to be joined.")
+    share = min(upper.strength / lower.strength, 1.0) if lower.strength > 0 else 1.0
+    plane, told = book.plane(f"page/{page}/pass/{number}"), None
+    with book.as_one():
+        if plane.any():
+            rect = (0, 0, *hand.shape)
+            cover = np.asarray(cv2.convertScaleAbs(plane.whole(), alpha=share), np.uint8)
+            title = f"Join {upper.name} with {lower.name}"
+            told = paint(hand, below, rect, cover > 0, lambda under: laid(under, cover, away=False), title, away=False)
+        remove_pass(book, page, number)
+    return told
+
+
+@order
 def fill_pass(
     hand: Hand, atoms: set[int], *, away: bool = False, into: int = TONE, inside: set[int] = NOWHERE,
     at: Points = PLACES,
@@ -125,6 +161,15 @@ def fill_pass(
 
     told = paint(hand, into, rect, mask, filled, title, away=away)
     return told or (None if away else _uncolored(hand, rect, mask))
+
+
+def lay_cover(hand: Hand, into: int, cover: U8) -> None:
+    """Cover a pass, over what it covers, by (M, N) uint8 of the page's size."""
+    one = known_pass(hand.book, hand.page, into)
+    if cover.shape != hand.shape:
+        raise BadInput("This coverage is of another size than the page.")
+    rect: Rect = (0, 0, *hand.shape)
+    paint(hand, into, rect, cover > 0, lambda under: laid(under, cover, away=False), f"Cover {one.name}", away=False)
 
 
 @order

@@ -20,16 +20,23 @@ class _ToolButton(QWidget):
 
     def __init__(self, name: str, key: str, says: str) -> None:
         super().__init__()
-        self.name, self._key = name, key
+        self.name, self.usual, self._key, self._says = name, key, key, says
         self._hover = False
         self.on = False
         self.setFixedWidth(76)
         self.setMinimumHeight(37)
         self.setMaximumHeight(66)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
-        self.setToolTip(f"{name} ({key}). {says.split('. ')[0].rstrip('.')}.")
+        self.set_key(key)
         self.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def set_key(self, key: str) -> None:
+        """Show another key."""
+        self._key = key
+        given = f" ({key})" if key else ""
+        self.setToolTip(f"{self.name}{given}. {self._says.split('. ')[0].rstrip('.')}.")
+        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -47,7 +54,8 @@ class _ToolButton(QWidget):
         painter.drawText(QRectF(0, self.height() - 18 - spare, 76, 18), Qt.AlignmentFlag.AlignCenter, self.name)
         painter.setPen(theme.color("on_ink" if self.on else "muted"))
         painter.setFont(theme.font(12, 600, theme.FIGURES))
-        painter.drawText(QRectF(56, 4, 16, 14), Qt.AlignmentFlag.AlignCenter, self._key)
+        if len(self._key) == 1:
+            painter.drawText(QRectF(56, 4, 16, 14), Qt.AlignmentFlag.AlignCenter, self._key)
 
     def enterEvent(self, event: QEnterEvent | None) -> None:
         self._hover = True
@@ -90,6 +98,11 @@ class ToolBar(QWidget):
         column.addStretch(1)
         easel.chosen.connect(self.refresh)
         self.refresh()
+
+    def set_keys(self, keys: Mapping[str, str]) -> None:
+        """Show the keys that tools have, by their usual ones."""
+        for entry in self.buttons.values():
+            entry.set_key(keys.get(entry.usual, entry.usual))
 
     def refresh(self) -> None:
         """Show the stage's tools and which is in use."""

@@ -4,12 +4,14 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QObject
+from PyQt6.QtCore import QEvent, QObject, QSize
+from PyQt6.QtGui import QIcon
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from drip_pot.desk.memory import picture_file
 from drip_pot.desk.parts.widgets import button, label
 
-_MOST = 6
+_MOST, _ICON = 6, QSize(66, 44)
 
 
 class Welcome(QWidget):
@@ -47,7 +49,10 @@ class Welcome(QWidget):
             head.setStyleSheet("color: white")
             self._recent.addWidget(head)
         for book in there:
-            self._recent.addWidget(button(f"{book.stem}     {book.parent}", partial(self._open, book), str(book)))
+            one = button(f"{book.stem}     {book.parent}", partial(self._open, book), str(book))
+            one.setIcon(QIcon(str(picture_file(book))))
+            one.setIconSize(_ICON)
+            self._recent.addWidget(one)
         self.adjustSize()
         self.place()
 

@@ -13,15 +13,11 @@ from drip_pot.core.color import Lch, from_hex, from_lch, most_chroma, oklab_to_s
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings, appearance
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import label
 
 _WIDEST = 0.34
 _ACROSS, _DOWN = 110, 75
-
-
-def _image(rgb: np.ndarray) -> QImage:
-    rgb = np.ascontiguousarray(rgb)
-    return QImage(rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888).copy()
 
 
 @lru_cache(maxsize=512)
@@ -38,7 +34,7 @@ def _plane(hue: int, beyond: int) -> tuple[QImage, tuple[float, ...]]:
     angle = np.radians(hue)
     rgb = oklab_to_srgb8(np.stack([light, chroma * np.cos(angle), chroma * np.sin(angle)], axis=-1))
     rgb[chroma > edge[:, None]] = beyond
-    return _image(rgb), tuple(edge.tolist())
+    return image_of(rgb), tuple(edge.tolist())
 
 
 class _Chart(QWidget):
@@ -153,7 +149,7 @@ class HueStrip(_Chart):
         hue = np.radians(np.linspace(0, 360, 180))
         light, chroma = np.full(180, min(max(self.color.lightness, 0.45), 0.85)), max(self.color.chroma, 0.11)
         rgb = oklab_to_srgb8(np.stack([light, chroma * np.cos(hue), chroma * np.sin(hue)], axis=-1))
-        painter.drawImage(box, _image(rgb[None]))
+        painter.drawImage(box, image_of(rgb[None]))
         self.paint_spot(painter, QPointF(box.left() + self.color.hue_deg / 360 * box.width(), box.center().y()))
 
     def put(self, x: float, y: float) -> None:

@@ -6,12 +6,13 @@ from dataclasses import replace
 import cv2
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QCloseEvent, QImage, QMouseEvent, QPixmap, QResizeEvent
+from PyQt6.QtGui import QCloseEvent, QMouseEvent, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QDialog, QGridLayout, QLabel, QWidget
 
 from drip_pot.book import Book, build_tables, verbs
 from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import U8
+from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import Flatted, PageView, ready_of
@@ -62,8 +63,7 @@ class CompareSchemes(QDialog):
     def _show(self, found: list[tuple[int, str, U8]]) -> None:
         self._wait.hide()
         for place, (number, name, pixels) in enumerate(found):
-            high, wide = pixels.shape[:2]
-            image = QImage(pixels.tobytes(), wide, high, wide * 3, QImage.Format.Format_RGB888).copy()
+            image = image_of(pixels)
             shown = QLabel()
             shown.setAlignment(Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignHCenter)
             shown.setMinimumSize(80, 80)

@@ -5,13 +5,14 @@ from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QSize, Qt
-from PyQt6.QtGui import QCloseEvent, QIcon, QImage, QKeyEvent, QPixmap
+from PyQt6.QtGui import QCloseEvent, QIcon, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from drip_pot.book import Book, Derived, PageSources, verbs
 from drip_pot.core.arrays import U8
 from drip_pot.core.regions import regions_of
-from drip_pot.desk.dialogs.asking import Asking, ask_name
+from drip_pot.desk.dialogs.asking import Asking, ask_name, ask_whether
+from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
@@ -39,7 +40,9 @@ def small_page(book: Book, derived: Derived, page: int) -> tuple[U8, str]:
     """Return a page made small, (m, n, 3) uint8, and how far it is."""
     sources = book.sources(page)
     scale = min(1.0, _HIGH / sources.page.rows, 1.3 * _HIGH / sources.page.cols)
-    return picture(book, derived, page, "Holds", scale), progress_of(derived, sources)
+    own = verbs.differs(book, page)
+    told = progress_of(derived, sources) + (f"\nown {', '.join(own)}" if own else "")
+    return picture(book, derived, page, "Holds", scale), told
 
 
 class ContactSheet(QDialog):
@@ -73,6 +76,7 @@ class ContactSheet(QDialog):
             button("Later", partial(self._move, 1), "One place later in the book (Alt+Right)"),
             button("Name", self._name, "Give the page another name (F2)"),
             button("Copy", self._copy, "Copy the page with all that is on it"),
+            button("Sequence", self._sequence, "Make the pages chosen the frames of a movement, or take it apart"),
             button("Remove", self._remove, "Remove the pages chosen (Delete); it can be undone"),
         ]
         for one in self.buttons:
@@ -134,9 +138,7 @@ class ContactSheet(QDialog):
         self.work.start("small", work, partial(self._came, key), lambda _: None)
 
     def _came(self, key: tuple[int, int], found: tuple[U8, str]) -> None:
-        pixels = np.ascontiguousarray(found[0])
-        high, wide = pixels.shape[:2]
-        image = QImage(pixels.tobytes(), wide, high, wide * 3, QImage.Format.Format_RGB888).copy()
+        image = image_of(found[0])
         icon = QIcon(QPixmap.fromImage(image))
         icon.addPixmap(QPixmap.fromImage(image), QIcon.Mode.Selected)  # as bright as the others
         self._small[key] = icon, found[1]
@@ -164,6 +166,24 @@ class ContactSheet(QDialog):
     def _copy(self) -> None:
         for number in self.chosen():
             self.easel.do(lambda book, _, n=number: verbs.duplicate_page(book, n))  # type: ignore[misc]
+
+    def _sequence(self) -> None:
+        book, pages = self.easel.book, self.chosen()
+        if book is None or not pages:
+            return
+        known = book.sequence_of(pages[0])
+        if known is not None:
+            if ask_whether(self, f"Take {known[1].name} apart?", "Its pages stay as they are.", "Take apart"):
+                self.easel.do(lambda book, _: verbs.remove_sequence(book, known[0]))
+            return
+        order = list(book.pages())
+        places = sorted(order.index(page) + 1 for page in pages)
+        if len(places) < 2:
+            self.easel.said.emit("Choose two pages or more: they become the frames, in the order of the book.", False)
+            return
+        name = ask_name(self, "Name of the sequence", "Movement")
+        if name:
+            self.easel.do(lambda book, _: verbs.make_sequence(book, places, name))
 
     def _remove(self) -> None:
         pages, book = self.chosen(), self.easel.book

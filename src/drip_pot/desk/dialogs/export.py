@@ -8,7 +8,7 @@ from drip_pot.desk.dialogs.asking import Asking, ask_name
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.files import KINDS, ONE_PDF, PRESETS
 
-_SELDOM = ("separations", "old", "proof", "layers", ONE_PDF)
+_SELDOM = ("separations", "old", "proof", "layers", "tiff-layers", "svg", ONE_PDF)
 _OWN = "As ticked below"
 
 

@@ -4,7 +4,7 @@ from pathlib import Path
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QComboBox,
     QFileDialog,
@@ -24,6 +24,7 @@ from drip_pot.core.errors import DripPotError
 from drip_pot.desk.dialogs.asking import Asking
 from drip_pot.desk.dialogs.color import swatch_icon
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import NumberRow, button, label
 from drip_pot.files import IMAGE_SUFFIXES, Ink, read_image, read_palette, write_palette
 
@@ -80,12 +81,11 @@ class MosaicView(QWidget):
             text = "Open a picture to take colours from, or a palette"
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, text)
             return
-        cells = np.ascontiguousarray(self.cells)
-        image = QImage(cells.tobytes(), cells.shape[1], cells.shape[0], cells.shape[1] * 3, QImage.Format.Format_RGB888)
+        image = image_of(self.cells)
         box = self.box()
         painter.drawImage(box, image)
         if self._at is not None:
-            rows, cols = cells.shape[:2]
+            rows, cols = self.cells.shape[:2]
             wide, high = box.width() / cols, box.height() / rows
             spot = QRectF(box.left() + self._at[1] * wide, box.top() + self._at[0] * high, wide, high)
             painter.setPen(QPen(QColor("#ffffff"), 3))

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 from drip_pot.core.arrays import U8, Report
 from drip_pot.demo.works import WORKS, draw, pencil_of
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.work import Work
 from drip_pot.devices import MODES, scan_drawing
@@ -41,9 +42,7 @@ class _Glass(QWidget):
 
     def show_scan(self, pixels: U8) -> None:
         """Show a preview."""
-        rgb = np.ascontiguousarray(np.stack([pixels] * 3, axis=-1) if pixels.ndim == 2 else pixels)
-        rows, cols = rgb.shape[:2]
-        self.picture = QImage(rgb.tobytes(), cols, rows, cols * 3, QImage.Format.Format_RGB888).copy()
+        self.picture = image_of(np.stack([pixels] * 3, axis=-1) if pixels.ndim == 2 else pixels)
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -15,45 +15,66 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from drip_pot.core.press import BUILT_IN, CONDITIONS
 from drip_pot.desk.parts.widgets import button, label
 
 BENCHES = {"": "As the desktop", "light": "Light", "dim": "Dim"}
+MEMORY = {"little": "Little, 48 MB", "": "Usual, 96 MB", "plenty": "Plenty, 512 MB"}
+MEMORY_BYTES = {"little": 48 << 20, "": 96 << 20, "plenty": 512 << 20}
+COPIES = {"": "None", "daily": "One a day, the last three"}
+CONDITION_TITLES = {name: CONDITIONS[name].title for name in BUILT_IN}
 PRESSURES = {0.6: "A light hand", 1.0: "As the pen tells", 1.6: "A heavy hand"}
 
 
 class Settings(QDialog):
-    """The bench, the pen, where books go."""
+    """The bench, the pen, memory, copies, the press of new books, where books go."""
 
-    def __init__(self, parent: QWidget | None, settings: QSettings, changed: Callable[[], object]) -> None:
+    def __init__(
+        self, parent: QWidget | None, settings: QSettings, changed: Callable[[], object],
+        change_keys: Callable[[], object],
+    ) -> None:  # fmt: skip
         super().__init__(parent)
         self.setWindowTitle("Settings")
         self._settings, self._changed = settings, changed
         column = QVBoxLayout(self)
         column.addWidget(label("Settings", "title"))
         grid = QGridLayout()
-        self.bench, self.pen = QComboBox(), QComboBox()
-        self.bench.setAccessibleName("Bench")
-        self.bench.addItems(list(BENCHES.values()))
-        self.bench.setCurrentIndex(list(BENCHES).index(_one_of(settings.value("bench", ""), BENCHES)))
-        self.bench.activated.connect(lambda place: self._put("bench", list(BENCHES)[place]))
+        self.bench, self.pen = self._choice("Bench", "bench", BENCHES), QComboBox()
         self.pen.setAccessibleName("Pressure of the pen")
         self.pen.addItems(list(PRESSURES.values()))
         known = pen_power(settings)
         self.pen.setCurrentIndex(list(PRESSURES).index(known) if known in PRESSURES else 1)
         self.pen.activated.connect(lambda place: self._put("pen", list(PRESSURES)[place]))
+        self.memory = self._choice("Memory for what is painted", "memory", MEMORY)
+        self.copies = self._choice("Copies of books", "copies", COPIES)
+        self.press = self._choice("New books are printed on", "condition", CONDITION_TITLES)
         self.folder = QLineEdit(str(folder_of(settings)))
         self.folder.setAccessibleName("Where books go")
         self.folder.editingFinished.connect(self._keep_folder)
-        for row, (words, widget) in enumerate((("Bench", self.bench), ("Pen", self.pen), ("Books go to", self.folder))):
+        rows = (
+            ("Bench", self.bench), ("Pen", self.pen), ("Memory for paint", self.memory), ("Copies", self.copies),
+            ("New books print on", self.press), ("Books go to", self.folder),
+        )  # fmt: skip
+        for row, (words, widget) in enumerate(rows):
             grid.addWidget(label(words, "muted"), row, 0)
             grid.addWidget(widget, row, 1)
-        grid.addWidget(button("Choose", self._choose, "Choose the folder that books go to"), 2, 2)
+        grid.addWidget(button("Choose", self._choose, "Choose the folder that books go to"), len(rows) - 1, 2)
         column.addLayout(grid)
+        column.addWidget(button("Change keys", change_keys, "Give actions other keys"))
         self.told = label("", "muted")
         column.addWidget(self.told)
         close = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         close.rejected.connect(self.reject)
         column.addWidget(close)
+
+    def _choice(self, said: str, name: str, known: dict[str, str]) -> QComboBox:
+        """Return a box with what a setting can be."""
+        box = QComboBox()
+        box.setAccessibleName(said)
+        box.addItems(list(known.values()))
+        box.setCurrentIndex(list(known).index(one_of(self._settings.value(name, ""), known)))
+        box.activated.connect(lambda place: self._put(name, list(known)[place]))
+        return box
 
     def _put(self, name: str, value: object) -> None:
         self._settings.setValue(name, value)
@@ -88,6 +109,7 @@ def pen_power(settings: QSettings) -> float:
         return 1.0
 
 
-def _one_of(value: object, known: dict[str, str]) -> str:
+def one_of(value: object, known: dict[str, str]) -> str:
+    """Return what a setting is, the first of what it can be where it is none of that."""
     text = str(value or "")
-    return text if text in known else ""
+    return text if text in known else "" if "" in known else next(iter(known))

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QWidget
 
 from drip_pot.book import verbs
-from drip_pot.book.recipes import Ran, Recipe, read_recipe, run_recipe
+from drip_pot.book.recipes import Recipe, read_recipe
 from drip_pot.core.errors import DripPotError
 from drip_pot.core.inks import find_skew
 from drip_pot.desk.dialogs.asking import ask_name
@@ -17,12 +17,16 @@ from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.dialogs.settings import folder_of
 from drip_pot.desk.memory import recent
-from drip_pot.desk.parts.text import counted
+from drip_pot.desk.menus.recipes import Cooking
 from drip_pot.desk.session.easel import Easel
 from drip_pot.files import (
     IMAGE_SUFFIXES,
+    MESH_SUFFIXES,
     pictures_in,
     read_file,
+    read_flats,
+    take_flats,
+    take_layers,
     without_dpi,
 )
 
@@ -35,6 +39,7 @@ class BookMenu:
 
     def __init__(self, window: QWidget, easel: Easel, settings: QSettings) -> None:
         self.window, self.easel, self._settings = window, easel, settings
+        self.cooking = Cooking(easel)
 
     @property
     def _home(self) -> str:
@@ -83,7 +88,13 @@ class BookMenu:
         read: list[Recipe] = []
         path = Path(found)
         if self.easel.trying(lambda: read.append(read_recipe(read_file(path), path.name))):
-            self.easel.hands.start(lambda hand: _told(run_recipe(hand.book, hand.page, read[0], lambda _: hand)))
+            self.cooking.start(read[0])
+
+    def share(self, kind: str) -> None:
+        """Give every page settings of the one that is shown."""
+        made: list[int] = []
+        if self.easel.do(lambda book, page: made.append(verbs.share_settings(book, page, (kind,)))):
+            self.easel.said.emit(f"Changed on {made[0]} page{'s' if made[0] > 1 else ''}.", False)
 
     def name_book(self) -> None:
         """Ask for the book's title."""
@@ -164,6 +175,23 @@ class BookMenu:
         for path in self._ask_drawings("Add sheets"):
             self.bring_in(path, sheet=True)
 
+    def bring_flats(self) -> None:
+        """Ask for finished flats of the page that is shown and turn them into pots and regions."""
+        found, _ = QFileDialog.getOpenFileName(self.window, "Finished flats", self._home, f"Pictures ({_DRAWINGS})")
+        if found:
+            path = Path(found)
+            layered = path.suffix.lower() == ".ora"
+            self.easel.hands.start(
+                lambda hand: take_layers(hand, path) if layered else take_flats(hand, read_flats(path, hand.shape))
+            )
+
+    def stand_prop(self) -> None:
+        """Ask for a mesh and stand it in the middle of the page."""
+        meshes = " ".join(f"*{suffix}" for suffix in MESH_SUFFIXES)
+        found, _ = QFileDialog.getOpenFileName(self.window, "A solid thing", self._home, f"Meshes ({meshes})")
+        if found:
+            self.easel.opening.stand_prop(Path(found))
+
     def reink(self) -> None:
         """Ask for a corrected drawing and put it in the place of the sheet in hand."""
         found, _ = QFileDialog.getOpenFileName(self.window, "Corrected drawing", self._home, f"Drawings ({_DRAWINGS})")
@@ -198,8 +226,3 @@ class BookMenu:
         )
         if found:
             self.easel.opening.new_book(Path(found).with_suffix(".drip"))
-
-
-def _told(ran: Ran) -> str:
-    """Say what became of a recipe."""
-    return " ".join([f"{counted(ran.done, 'step')} done.", *ran.left_out[:2]])

@@ -5,12 +5,18 @@ from collections.abc import Callable
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import QWidget
 
+from drip_pot.book.store import keep_decoded
 from drip_pot.desk.dialogs.find_action import Entry, FindAction
 from drip_pot.desk.dialogs.keys import Keys
 from drip_pot.desk.dialogs.manual import Manual
-from drip_pot.desk.dialogs.settings import Settings, pen_power
+from drip_pot.desk.dialogs.own_keys import ChangeKeys
+from drip_pot.desk.dialogs.settings import CONDITION_TITLES, MEMORY, MEMORY_BYTES, Settings, one_of, pen_power
+from drip_pot.desk.dialogs.trouble import Trouble
+from drip_pot.desk.memory import copies_folder
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.own_keys import OwnKeys
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.trouble import reports
 
 
 class Helping:
@@ -20,9 +26,12 @@ class Helping:
         self, window: QWidget, easel: Easel, store: QSettings, switch_bench: Callable[..., object]
     ) -> None:  # fmt: skip
         self.window, self.easel, self._store, self._switch_bench = window, easel, store, switch_bench
-        easel.pen_power = pen_power(store)
+        self._obey()
         self.entries: list[Entry] = []
         self.sheet: dict[str, list[tuple[str, str]]] = {}
+        self.usual: dict[str, str] = {}
+        self.own_keys = OwnKeys(store)
+        self.rekeyed: Callable[[], object] = lambda: None
 
     def manual(self) -> None:
         """Show the manual, open at the stage in use."""
@@ -32,13 +41,32 @@ class Helping:
         """Show the sheet of keys."""
         Keys(self.window, self.sheet).show()
 
+    def change_keys(self) -> None:
+        """Let keys be changed."""
+        ChangeKeys(self.window, self.own_keys, self.usual, self.rekeyed).exec()
+
+    def trouble(self) -> None:
+        """Show the newest report of what went wrong."""
+        kept = reports()
+        if not kept:
+            self.easel.said.emit("Nothing went wrong so far; there is no report.", False)
+            return
+        Trouble(self.window, kept[0].read_text(encoding="utf-8", errors="replace"), str(kept[0])).show()
+
     def settings(self) -> None:
         """Show the settings."""
-        Settings(self.window, self._store, self._settle).exec()
+        Settings(self.window, self._store, self._settle, self.change_keys).exec()
+
+    def _obey(self) -> None:
+        """Do as the settings say of the pen, memory and books."""
+        self.easel.pen_power = pen_power(self._store)
+        keep_decoded(MEMORY_BYTES[one_of(self._store.value("memory", ""), MEMORY)])
+        self.easel.opening.condition = one_of(self._store.value("condition", ""), CONDITION_TITLES)
+        self.easel.opening.copies = copies_folder() if self._store.value("copies", "") == "daily" else None
 
     def _settle(self) -> None:
         """Do as the settings say."""
-        self.easel.pen_power = pen_power(self._store)
+        self._obey()
         wanted = str(self._store.value("bench", "") or "")
         dim = wanted == "dim" or (not wanted and theme.desktop_is_dark())
         if theme.bench() is not (theme.DIM if dim else theme.LIGHT):

@@ -4,7 +4,7 @@ from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint
-from PyQt6.QtWidgets import QFileDialog, QMenu, QWidget
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.book.picking import neighbors_of
@@ -12,6 +12,7 @@ from drip_pot.core.errors import DripPotError
 from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import FindPot, PotEditor, RemovePart, RemovePot
+from drip_pot.desk.dialogs.references import ReferenceBoard
 from drip_pot.desk.menus.schemes import SchemeMenu
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.shelf.pots import Pots, pots_by_part
@@ -84,6 +85,8 @@ class PotMenu:
             for count in (3, 5, 7):
                 for word in ("darker", "lighter"):
                     steps.addAction(f"{count} {word}", partial(self._series, pot, count, lighter=word == "lighter"))
+            if book.pots()[pot].spot:
+                menu.addAction(f"Print colours like it in {book.pots()[pot].spot}", lambda: self._gather(pot))
             menu.addAction("Remove it, or merge it into another", lambda: self.remove_pot(pot))
             menu.addSeparator()
         if part in book.parts():
@@ -98,6 +101,7 @@ class PotMenu:
         menu.addAction("Find a pot", self.find_pot)
         menu.addAction("Remove unused pots", self.remove_unused)
         menu.addAction("Colours from a picture or a palette", self.show_palette)
+        menu.addAction("References", self.show_references)
         menu.addAction("Write all pots as a palette", self.write_palette)
         schemes = menu.addMenu("Schemes")
         assert schemes is not None
@@ -111,6 +115,12 @@ class PotMenu:
 
     def _series(self, pot: int, count: int, *, lighter: bool) -> None:
         self.easel.do(lambda book, _: verbs.series(book, pot, count, lighter=lighter))
+
+    def _gather(self, pot: int) -> None:
+        """Ask how near colours are to be, and print those pots in the ink of this one."""
+        within, sure = QInputDialog.getDouble(self.window, "Gather onto one ink", "Colours within (ΔE)", 6, 0, 50, 1)
+        if sure:
+            self.easel.do(lambda book, _: verbs.gather_spot(book, pot, within))
 
     def remove_pot(self, number: int) -> None:
         """Ask what a pot's regions become, and remove it."""
@@ -165,6 +175,11 @@ class PotMenu:
         asking = PaletteDialog(self.window, book, pot.local if pot is not None else None)
         if asking.exec() and asking.made:
             self.easel.choose_pot(asking.made[0])
+
+    def show_references(self) -> None:
+        """Show the pictures pinned beside the pages."""
+        if self.easel.book is not None:
+            ReferenceBoard(self.window, self.easel).show()
 
     def write_palette(self) -> None:
         """Ask where, and write all pots of the book as a palette."""

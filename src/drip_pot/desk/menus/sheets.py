@@ -54,6 +54,13 @@ class SheetMenu:
         menu.addSeparator()
         menu.addAction("Re-ink: replace with a corrected drawing", self.bring.reink)
         menu.addAction("Add a sheet", self.bring.add_sheet)
+        menu.addAction("Stand a prop", self.bring.stand_prop)
+        if number and sheet.role == "contour":
+            do(
+                "Hides what is below",
+                lambda b, p: verbs.set_sheet(b, p, number, covers=not sheet.covers),
+                on=sheet.covers,
+            )
         if number:
             do("Remove the sheet", lambda b, p: verbs.remove_sheet(b, p, number))
         return menu

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.desk.parts import theme
@@ -14,13 +14,14 @@ _HIGH, _GAP, _EYE = 46, 4, 34
 
 @dataclass(frozen=True)
 class ListCard:
-    """A card: its number, name, what it says, the colours of its disc, and whether it is shown."""
+    """A card: its number, name, what it says, its two colours, whether it is shown, and what is painted, if known."""
 
     number: int
     name: str
     says: str
     colors: tuple[str, str]
     shown: bool
+    picture: QImage | None = None
 
 
 class CardList(QWidget):
@@ -80,7 +81,8 @@ class CardList(QWidget):
             if strong and self.hasFocus():
                 painter.setPen(QPen(theme.color("text"), 1, Qt.PenStyle.DotLine))
                 painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), 4, 4)
-            self._disc(painter, QPointF(box.left() + 24, box.center().y()), card)
+            at = QPointF(box.left() + 24, box.center().y())
+            (self._disc if card.picture is None else self._picture)(painter, at, card)
             room = box.adjusted(46, 4, -_EYE, -4)
             painter.setPen(theme.color("text" if card.shown else "muted"))
             painter.setFont(theme.font(14, 500))
@@ -103,6 +105,18 @@ class CardList(QWidget):
         painter.setBrush(QColor(card.colors[1]))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.drawChord(QRectF(at.x() - 13.5, at.y() - 13.5, 27, 27), 200 * 16, 180 * 16)
+
+    @staticmethod
+    def _picture(painter: QPainter, at: QPointF, card: ListCard) -> None:
+        """Draw what is painted, in a frame."""
+        assert card.picture is not None
+        size = QSizeF(card.picture.size()).scaled(QSizeF(36, 36), Qt.AspectRatioMode.KeepAspectRatio)
+        box = QRectF(at.x() - size.width() / 2, at.y() - size.height() / 2, size.width(), size.height())
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(box, card.picture)
+        painter.setPen(QPen(theme.color("muted"), 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box)
 
     @staticmethod
     def _eye(painter: QPainter, at: QPointF, *, on: bool) -> None:

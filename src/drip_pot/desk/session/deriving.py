@@ -41,7 +41,7 @@ from drip_pot.files import derive
 
 _LATER_MS = 250
 _LINE, _CUT, _WAY = ("inks", "sheet", "stroke", "tone"), ("dam", "stencil"), ("bridge", "door", "join", "flats")
-_COLOR = ("pour", "hold", "lines", "press", "wear", "cut")
+_COLOR = ("pour", "hold", "lines", "press", "wear", "cut", "trap")
 
 
 class Deriving(Showing):
@@ -360,12 +360,12 @@ def _proved(derived: Derived, sources: PageSources, view: PageView, report: Repo
     planes = (*ready.covers, *ready.marks.values(), *ready.rubbed)
     keys = [wash.key for wash in tables.stack], [wash.key for wash in tables.washes]
     version = tuple(p.version for p in planes), keys
-    whole, width = ready.piece(passes=False), sources.press.trap_mm
-    traps = derived.press.traps(sources, whole, ready.tone(), version, tables.plates, width, tables.washes)
+    whole, region = ready.piece(passes=False), view.flat.partition.region
+    traps = derived.press.traps(sources, whole, ready.tone(), version, tables.plates, region, tables.washes)
     levels = label_pyramid(traps.spread)
     report(0.3, "Register test")
     thin = ready.thinned(stride(sources))
-    plates = lambda rows, trap: thin.plates(rows, trap=trap)  # noqa: E731
+    plates = lambda rows, tried: thin.plates_each(tried, rows)  # noqa: E731
     told = derived.press.register(
         sources, plates, tables.plates, traps, lambda f, t: report(0.3 + 0.7 * f, t)
     )  # fmt: skip

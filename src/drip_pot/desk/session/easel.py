@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, QTimer
 from drip_pot.book import BALLOON, Book, Touched, verbs
 from drip_pot.book.findings import Finding, mend, needs_hand
 from drip_pot.book.hand import Hand
+from drip_pot.desk.session.ahead import Ahead
 from drip_pot.desk.session.deriving import Deriving
 from drip_pot.desk.session.hands import Hands
 from drip_pot.desk.session.in_use import FINDING, InUse
@@ -38,6 +39,7 @@ class Easel(InUse):
         self.deriving = Deriving(self)
         self.hands = Hands(self, self.deriving)
         self.opening = Opening(self, self)
+        self.ahead = Ahead(self, lambda: self.deriving.is_settled() and not self.hands.busy())
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
         self._rest.setInterval(_REST_MS)
@@ -96,6 +98,7 @@ class Easel(InUse):
     def let_go(self) -> None:
         """Let go of the book; everything is on disk already."""
         self._rest.stop()
+        self.ahead.close()
         self.hands.close()
         self.deriving.close()
         if self.book is not None:
@@ -201,6 +204,13 @@ class Easel(InUse):
     def preview(self, atoms: Sequence[int], pair: tuple[str, str]) -> None:
         """Show atoms in a pair of colours until their real ones are shown again."""
         self.deriving.preview(list(atoms), pair)
+
+    def recolor_pot(self, local: str) -> None:
+        """Give the pot in hand another local colour."""
+        book, number = self.book, self.pot
+        if book is not None and number in book.pots() and number is not None:
+            changed = msgspec.structs.replace(book.pots()[number], local=local)
+            self.do(lambda book, _: verbs.set_pot(book, number, changed))
 
     def preview_pot(self, number: int, local: str) -> None:
         """Show a pot in another colour while it is being mixed."""

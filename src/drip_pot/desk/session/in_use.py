@@ -59,7 +59,7 @@ class InUse(QObject):
         self.within = 0
         self.picked: frozenset[int] = frozenset()
         self.strength = 1.0
-        self.pressure, self.zoom, self.pen_power = 1.0, 1.0, 1.0
+        self.pressure, self.tilt, self.zoom, self.pen_power = 1.0, 0.0, 1.0, 1.0
 
     @property
     def tool(self) -> str:

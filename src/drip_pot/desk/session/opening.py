@@ -1,6 +1,7 @@
 """Books and drawings brought in, in the background. Knows the easel and files; asks nothing but through `ask_dpi`."""
 
 from collections.abc import Callable
+from datetime import date
 from functools import partial
 from pathlib import Path
 from typing import Protocol
@@ -10,6 +11,7 @@ from PyQt6.QtCore import QObject, QThreadPool
 from drip_pot.book import Book, InkState, Sheet, verbs
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import DripPotError
+from drip_pot.core.press import CONDITIONS, PressSettings
 from drip_pot.desk.session.in_use import InUse
 from drip_pot.desk.session.work import Work
 from drip_pot.files import (
@@ -17,9 +19,12 @@ from drip_pot.files import (
     Incoming,
     add_page,
     add_sheets,
+    keep_copy,
     new_book,
     open_book,
+    read_mesh,
     read_page,
+    read_placed,
     reink_sheet,
     take_in,
     with_dpi,
@@ -49,6 +54,10 @@ class Opening(QObject):
     ----------
     ask_dpi : callable
         Asked for the resolution of a drawing that does not tell it; None gives it up.
+    condition : str
+        The press condition of books made here.
+    copies : Path or None
+        The folder for a copy of every book that is opened, one a day.
     """
 
     def __init__(self, easel: InUse, host: Host) -> None:
@@ -56,6 +65,8 @@ class Opening(QObject):
         self.easel, self.host = easel, host
         self.work = Work(self)
         self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
+        self.condition = "coated"
+        self.copies: Path | None = None
 
     def open(self, path: Path) -> None:
         """Open a book, or a drawing into a new book beside it."""
@@ -66,6 +77,14 @@ class Opening(QObject):
             self.easel.said.emit(f"{path.name} is open here already.", False)
         else:
             self.easel.trying(lambda: self._show(*open_book(path)))
+            self._copy(path)
+
+    def _copy(self, path: Path) -> None:
+        """Keep a copy of a book as it was opened, in the background, where copies are wanted."""
+        folder, said, file = self.copies, self.easel.said, self.easel.file
+        if folder is not None and file is not None and file.path == path:
+            work = lambda _: keep_copy(file, folder, date.today())  # noqa: E731
+            self.work.start("copy", work, lambda _: None, lambda error: said.emit(str(error), True))
 
     def new_book(self, path: Path) -> None:
         """Make an empty book."""
@@ -79,6 +98,47 @@ class Opening(QObject):
         """Lay a drawing on the page as further sheets."""
         if self.easel.page:
             self._read(image, self._add_sheet, data, pictures)
+
+    def take_picture(self, path: Path, then: Callable[[int, tuple[int, int]], object]) -> None:
+        """Keep a picture in the book; `then` is told its number, and its rows and columns."""
+        file = self.easel.file
+        if file is None:
+            return
+
+        def work(report: Report) -> tuple[bytes, tuple[int, int]]:
+            report(0.1, f"Reading {path.name}")
+            return read_placed(path)
+
+        def done(found: tuple[bytes, tuple[int, int]]) -> None:
+            data, size = found
+            self.easel.trying(lambda: then(file.add_original(path.name, data), size))
+
+        self.work.start("open", work, done, lambda error: self.easel.said.emit(str(error), True))
+
+    def stand_prop(self, path: Path) -> None:
+        """Stand a mesh in the middle of the page, and take its sheet in hand."""
+        file, flat = self.easel.file, self.easel.sources()
+        if file is None or flat is None:
+            return
+        page = flat.page
+        line_px = max(1.0, page.dpi / 75)
+
+        def work(report: Report) -> bytes:
+            report(0.1, f"Reading {path.name}")
+            return read_mesh(path)[0]
+
+        def stand(data: bytes) -> None:
+            original, made = file.add_original(path.name, data), list[int]()
+            size = round(min(page.rows, page.cols) / 3)
+            if self.easel.do(lambda book, number: made.append(verbs.stand_prop(
+                book, number, original, path.stem, page.rows / 2, page.cols / 2, size, line_px))):  # fmt: skip
+                self.host.choose_sheet(made[0])
+                self.easel.choose_tool("Prop")
+
+        def done(data: bytes) -> None:
+            self.easel.trying(lambda: stand(data))
+
+        self.work.start("open", work, done, lambda error: self.easel.said.emit(str(error), True))
 
     def _read(
         self, image: Path, then: Callable[[Path, Incoming], None], data: bytes | None = None,
@@ -111,7 +171,9 @@ class Opening(QObject):
             place = image.with_name(f"{image.stem}-{number}.drip")
         file, book = new_book(place, image.stem.replace("-", " ").replace("_", " ").capitalize())
         try:
-            add_page(book, incoming, file.add_original(incoming.name, incoming.data))
+            page = add_page(book, incoming, file.add_original(incoming.name, incoming.data))
+            limit = CONDITIONS[self.condition].ink_limit
+            verbs.set_press(book, page, PressSettings(condition=self.condition, ink_limit=limit))
         except DripPotError:
             file.close()
             place.unlink(missing_ok=True)

@@ -224,7 +224,8 @@ def drawing_of(derived: Derived, sources: PageSources, number: int, repair: Tile
 def made_from(sources: PageSources, number: int) -> SheetLine:
     """Return what a sheet is made from."""
     sheet = sources.sheets[number]
-    return SheetLine(sheet.original, sheet.picture, sheet.place, sources.inks[number])
+    inks = sources.inks[number]
+    return SheetLine(sheet.original, sheet.picture, sheet.place, inks, sheet.covers, sheet.view)
 
 
 def thumbnail(ink: U8) -> U8:

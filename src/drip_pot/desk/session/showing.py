@@ -1,20 +1,29 @@
 """What is shown of the page in use, and how it is changed at once. Knows the snapshot; works nothing out in threads."""
 
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import QObject
 
-from drip_pot.book import InkState, Tables, build_tables
+from drip_pot.book import Book, InkState, Tables, build_tables
 from drip_pot.book.hand import Hand
 from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import Rect
+from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Panels
 from drip_pot.desk.session.in_use import InUse
 from drip_pot.desk.session.page_view import PageView, decided, loudly, recolored
 from drip_pot.desk.session.work import Work
+from drip_pot.files import BookFile, hand_on
 
 _MANY = 400
+
+
+def _other(file: BookFile | None, book: Book, page: int) -> Hand:
+    if file is None:
+        raise BadInput("The book was closed meanwhile.")
+    return hand_on(file, book, page)
 
 
 class Showing(QObject):
@@ -53,7 +62,7 @@ class Showing(QObject):
         flat = view.flat
         return Hand(
             book, self.easel.page, flat.divided, view.drawing.ink[0], flat.partition, within=self.easel.within,
-            known_panels=flat.panels, pieces=lambda: flat.painted.pieces,
+            known_panels=flat.panels, pieces=lambda: flat.painted.pieces, others=partial(_other, self.easel.file),
         )  # fmt: skip
 
     def _tables(self) -> Tables | None:

@@ -2,13 +2,13 @@
 
 from dataclasses import dataclass
 
-import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.core.arrays import U8
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.session.easel import Easel
 
 
@@ -24,7 +24,9 @@ class Card:
 
 
 class Cards(QWidget):
-    """A row of small pages on the shelf; subclasses say which and what a click does."""
+    """A row of small pages on the shelf; subclasses say which and what a click does, and how large they are."""
+
+    wide, high, around = 132, 92, 9
 
     def __init__(self, easel: Easel, name: str) -> None:
         super().__init__()
@@ -67,7 +69,7 @@ class Cards(QWidget):
         if not self.isVisible():
             return
         self._pictures = self.made()
-        self.setMinimumWidth(28 + 142 * len(self._pictures))
+        self.setMinimumWidth(28 + (self.wide + 10) * len(self._pictures))
         self._tell()
         self.update()
 
@@ -126,16 +128,10 @@ class Cards(QWidget):
         """Return the card at a position."""
         return next((card for place, card in enumerate(self._pictures) if self._box(place).contains(at)), None)
 
-    @staticmethod
-    def _box(place: int) -> QRectF:
-        return QRectF(18 + 142 * place, 9, 132, 92)
+    def _box(self, place: int) -> QRectF:
+        return QRectF(18 + (self.wide + 10) * place, self.around, self.wide, self.high)
 
 
 def card_image(rgb: U8) -> QImage:
     """Return a picture for a card, from (M, N, 3) uint8."""
-    rgb = np.ascontiguousarray(rgb)
-    return (
-        QImage(rgb.tobytes(), rgb.shape[1], rgb.shape[0], rgb.shape[1] * 3, QImage.Format.Format_RGB888)
-        .copy()
-        .scaledToHeight(160, Qt.TransformationMode.SmoothTransformation)
-    )
+    return image_of(rgb).scaledToHeight(160, Qt.TransformationMode.SmoothTransformation)

@@ -23,7 +23,7 @@ class RampRows(QWidget):
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(4)
-        self.form = Choice("Form of the ramp", [form.capitalize() for form in FORMS], 2)
+        self.form = Choice("Form of the ramp", [form.capitalize() for form in FORMS], 3)
         self.form.chosen.connect(lambda word: self._change(form=next(f for f in FORMS if f == word.lower())))
         self.column.addWidget(self.form)
         self.swatches: list[Swatch] = []

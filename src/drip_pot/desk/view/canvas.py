@@ -3,6 +3,7 @@
 Knows the easel, the view and the tools. Positions on the widget are logical pixels; the page's are (row, col).
 """
 
+import math
 from collections.abc import Mapping
 from pathlib import Path
 
@@ -27,6 +28,8 @@ from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.painting import Painting
 from drip_pot.desk.view.shown import Shown
 from drip_pot.desk.view.tool import Tool
+
+_FLAT_DEG = 60.0
 
 
 class Canvas(Shown):
@@ -161,11 +164,12 @@ class Canvas(Shown):
         event.accept()
 
     def tabletEvent(self, event: QTabletEvent | None) -> None:
-        """Note the pen's pressure; the mouse event that Qt sends after an unaccepted pen event draws with it."""
+        """Note how the pen is held; the mouse event that Qt sends after an unaccepted pen event draws with it."""
         assert event is not None
         down = event.type() != QEvent.Type.TabletRelease
         pressure = event.pressure() ** self.easel.pen_power
         self.easel.pressure = max(pressure, 0.05) if down and event.pressure() > 0 else 1.0
+        self.easel.tilt = min(math.hypot(event.xTilt(), event.yTilt()) / _FLAT_DEG, 1.0) if down else 0.0
         event.ignore()
 
     def event(self, event: QEvent | None) -> bool:

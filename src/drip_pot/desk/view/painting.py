@@ -131,12 +131,16 @@ class Painting:
         scale = c.zoom / c.devicePixelRatioF()
         painter.setTransform(c.transform(), True)
         c.easel.zoom = scale
+        for ghost, strength in c.ghosts:
+            painter.setOpacity(strength)
+            painter.drawImage(QRectF(0, 0, view.shape[1], view.shape[0]), ghost)
+        painter.setOpacity(1.0)
         c.overlay.page_marks(painter, view, c)
         if c.zoom >= _GRID_ZOOM:
             self._paint_grid(painter, view)
-        for ghost in c.easel.hands.ghosts:
+        for drawn in c.easel.hands.ghosts:
             draw_with(painter, "#a0161616", 1.4)
-            painter.drawPolyline(QPolygonF([QPointF(c, r) for r, c in ghost]))
+            painter.drawPolyline(QPolygonF([QPointF(c, r) for r, c in drawn]))
         c.tool.marks(painter, scale)
         painter.restore()
         c.overlay.marks(painter, view, c)

@@ -21,7 +21,7 @@ from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
 
 TILE = 256
 PLATES = ("Cyan", "Magenta", "Yellow", "Black")
-_ASIDE = 0.4
+_ASIDE, _MM = 0.4, 25.4
 _SQUINT, _DIM = 3, 0.78
 _STRIPE_PX, _HEAVY, _MOST_LPI, _DOT_PX = 10, 0.95, 200.0, 5
 _ALERT = (208, 64, 26, 255)
@@ -66,6 +66,8 @@ class Look:
         How much ink lies where; as the press stand-in prints it; in the halftone dots of the press.
     old, dpi : bool, float
         As old stock; of a page of that resolution.
+    moved : tuple of (float, float)
+        How far each of the four plates is moved, in mm down and to the right; empty is in register.
     """
 
     kind: Kind = "flats"
@@ -91,6 +93,7 @@ class Look:
     screens: bool = False
     old: bool = False
     dpi: float = 300.0
+    moved: tuple[tuple[float, float], ...] = ()
 
 
 def render_tile(view: PageView, look: Look, level: int, row: int, col: int) -> QImage:
@@ -234,6 +237,8 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
         return np.dstack([seen, np.full(seen.shape[:2], 255, np.uint8)])
     trap = None if traps is None else traps[cut]
     cmyk = ready_of(view, flat, level).plates(*cut, trap)
+    if look.moved:
+        cmyk = _moved(view, flat, look, level, cut)
     out = np.full((*cmyk.shape[:2], 4), 255, np.uint8)
     spots = flat.tables.spots if look.spots else ()
     out[..., :3] = proof(cmyk, look.plates, flat.tables.press.condition, paper=look.paper, spots=spots)
@@ -248,6 +253,24 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
         rows = np.minimum((np.arange(cut[0].start, cut[0].start + len(out)) << level) // cell, len(cells) - 1)
         cols = np.minimum((np.arange(cut[1].start, cut[1].start + len(out[0])) << level) // cell, len(cells[0]) - 1)
         out[cells[rows][:, cols] > 0] = _ALERT
+    return out
+
+
+def _moved(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
+    """Return the plates of a piece, each moved its own way; beyond the page there is no ink."""
+    traps = None if view.proved is None else view.proved.levels[level]
+    size, ready = flat.labels[level].shape, ready_of(view, flat, level)
+    (top, bottom, _), (left, right, _) = (c.indices(n) for c, n in zip(cut, size, strict=True))
+    steps = [[round(mm / _MM * look.dpi / (1 << level)) for mm in move] for move in look.moved]
+    out = np.zeros((bottom - top, right - left, 4 + len(flat.tables.spots)), np.uint8)
+    for plate, (down, across) in enumerate([*steps, *[[0, 0]] * len(flat.tables.spots)]):
+        r0, r1 = max(0, top - down), min(size[0], bottom - down)
+        c0, c1 = max(0, left - across), min(size[1], right - across)
+        if r0 < r1 and c0 < c1:
+            where = slice(r0, r1), slice(c0, c1)
+            inks = ready.plates(*where, None if traps is None else traps[where])[..., plate]
+            at = r0 + down - top, c0 + across - left
+            out[at[0] : at[0] + r1 - r0, at[1] : at[1] + c1 - c0, plate] = inks
     return out
 
 

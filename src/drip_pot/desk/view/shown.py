@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.desk.session.easel import Easel
@@ -9,6 +10,7 @@ from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.render import Look
+from drip_pot.desk.view.screen_profile import screen_space
 from drip_pot.desk.view.tiles import Tiles
 from drip_pot.desk.view.tool import Tool
 
@@ -24,6 +26,8 @@ class Shown(Placed):
         An earlier moment of the page to compare with instead.
     wipe : float or None
         Where the divider stands, 0..1 of the width.
+    ghosts : list
+        Pictures of other pages that are seen through, and how strongly, 0..1.
     """
 
     def __init__(
@@ -33,10 +37,12 @@ class Shown(Placed):
         self.easel = easel
         self._tools, self._overlays = tools, overlays
         self.tiles, self.past = Tiles(self), Tiles(self)
+        self.tiles.space = self.past.space = screen_space()
         self.look, self.before = Look(), Look(kind="line")
         self.peeking = False
         self.wipe: float | None = None
         self.earlier: PageView | None = None
+        self.ghosts: list[tuple[QImage, float]] = []
         for tiles in self.every_tiles():
             tiles.ready.connect(self.update)
 
@@ -80,6 +86,12 @@ class Shown(Placed):
         self.past.clear()
         self.earlier = view
         self.set_wipe(view is not None)
+
+    def show_through(self, ghosts: list[tuple[QImage, float]]) -> None:
+        """Lay pictures of other pages over this one."""
+        if ghosts or self.ghosts:
+            self.ghosts = ghosts
+            self.update()
 
     def page_size(self) -> tuple[int, int] | None:
         return None if self.easel.view is None else self.easel.view.shape

@@ -5,12 +5,13 @@ from collections import OrderedDict
 from collections.abc import Callable
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
-from PyQt6.QtGui import QImage
+from PyQt6.QtGui import QColorSpace, QImage
 
 from drip_pot.core.arrays import Rect
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.session.work import SPARE_CORES, step_back
 from drip_pot.desk.view.render import TILE, Look, render_tile
+from drip_pot.desk.view.screen_profile import on_screen
 
 _KEPT = 900
 Key = tuple[Look, int, int, int]
@@ -22,8 +23,12 @@ class _Told(QObject):
 
 
 class _Draw(QRunnable):
-    def __init__(self, key: Key, ticket: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool]) -> None:
+    def __init__(
+        self, key: Key, ticket: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool],
+        space: QColorSpace | None,
+    ) -> None:  # fmt: skip
         super().__init__()
+        self._space = space
         self._key, self._ticket, self._view, self._told, self._wanted = key, ticket, view, told, wanted
 
     def run(self) -> None:
@@ -32,7 +37,7 @@ class _Draw(QRunnable):
         step_back(2)
         look, level, row, col = self._key
         try:
-            image = render_tile(self._view, look, level, row, col)
+            image = on_screen(render_tile(self._view, look, level, row, col), self._space)
         except Exception as error:  # noqa: BLE001 - handed on to the interface thread, which reports it
             self._told.failed.emit(self._key, self._ticket, error)
         else:
@@ -41,6 +46,11 @@ class _Draw(QRunnable):
 
 class Tiles(QObject):
     """Drawn tiles of one page, kept while they last; stale ones are shown until their successors are ready.
+
+    Attributes
+    ----------
+    space : QColorSpace or None
+        Of the screen they are shown on; None is sRGB.
 
     Signals
     -------
@@ -57,6 +67,7 @@ class Tiles(QObject):
         super().__init__(parent)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(min(SPARE_CORES, 4))
+        self.space: QColorSpace | None = None
         self._told = _Told()
         self._told.drawn.connect(self._on_drawn)
         self._told.failed.connect(self._on_failed)
@@ -83,7 +94,7 @@ class Tiles(QObject):
         """Return a tile, perhaps a stale one, and have it drawn if it is not up to date."""
         if key not in self._fresh and key not in self._asked:
             self._asked[key] = next(self._tickets)
-            self._pool.start(_Draw(key, self._asked[key], view, self._told, self._is_asked))
+            self._pool.start(_Draw(key, self._asked[key], view, self._told, self._is_asked, self.space))
         kept = self._images.get(key)
         if kept is not None:
             self._images.move_to_end(key)

@@ -10,6 +10,7 @@ from typing import TypeVar
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
+from drip_pot.book.verbs import Reach
 from drip_pot.desk.session.easel import Easel
 
 Mods = Qt.KeyboardModifier
@@ -145,9 +146,10 @@ class Stroke(Tool):
 
 
 class PressedStroke(Stroke):
-    """A stroke that knows how hard the hand pressed."""
+    """A stroke that knows how hard the hand pressed, and how far it tilted the pen at most (0 upright, 1 flat)."""
 
     closed = False
+    tilt = 0.0
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -155,19 +157,27 @@ class PressedStroke(Stroke):
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         super().press(row, col, mods)
-        self._pressures = [self.easel.pressure]
+        self._pressures, self.tilt = [self.easel.pressure], self.easel.tilt
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
         before = len(self._points)
         super().drag(row, col, mods)
         if len(self._points) > before:
             self._pressures.append(self.easel.pressure)
+            self.tilt = max(self.tilt, self.easel.tilt)
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         self.drawn([(r, c, p) for (r, c), p in zip(points, self._pressures, strict=True)], mods)
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
         """Do what the stroke (row, col, pressure) means."""
+
+
+def kept_in(easel: Easel, at: tuple[float, float], mods: Mods) -> tuple[int, Reach]:
+    """Return the atom a stroke stays with, and whether with its region (Shift), its pot (Ctrl) or part (both)."""
+    shift, ctrl = bool(mods & Mods.ShiftModifier), bool(mods & Mods.ControlModifier)
+    atom = easel.atom_at(*at) if shift or ctrl else 0
+    return atom, "part" if shift and ctrl else "pot" if ctrl else "region"
 
 
 def draw_brush(painter: QPainter, points: list[tuple[float, float]], width: float, shade: str = "#46161616") -> None:

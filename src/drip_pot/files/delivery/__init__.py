@@ -6,6 +6,7 @@ Every module here that offers a kind of file is read once.
 import importlib
 import pkgutil
 
+from drip_pot.files.delivery.animated import MOVING, draw_frames, frame_targets, write_moving
 from drip_pot.files.delivery.deliver import ONE_PDF, PRESETS, deliver, delivery_targets
 from drip_pot.files.delivery.export import export_page, export_targets
 from drip_pot.files.delivery.kinds import KINDS, Delivered, kind
@@ -13,15 +14,19 @@ from drip_pot.files.delivery.picture import picture, write_picture
 
 __all__ = [
     "KINDS",
+    "MOVING",
     "ONE_PDF",
     "PRESETS",
     "Delivered",
     "deliver",
     "delivery_targets",
+    "draw_frames",
     "export_page",
     "export_targets",
+    "frame_targets",
     "kind",
     "picture",
+    "write_moving",
     "write_picture",
 ]
 

@@ -1,19 +1,17 @@
 """A delivery: files of several pages and a job ticket, all of them or none. Knows delivery and the book."""
 
-import shutil
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from tempfile import mkdtemp
 
 import pikepdf
 
 from drip_pot.book import Book, Derived
 from drip_pot.core.arrays import Report, no_report
-from drip_pot.core.errors import BadInput, CannotWrite
+from drip_pot.core.errors import BadInput
 from drip_pot.files.delivery.export import export_page, export_targets, prepared
 from drip_pot.files.delivery.pdf import add_page, finish, save
 from drip_pot.files.delivery.ticket import ticket
-from drip_pot.files.outputs import file_stem
+from drip_pot.files.outputs import all_in_place, file_stem
 
 ONE_PDF = "book-pdf"
 """The kind that is one PDF of all pages."""
@@ -68,12 +66,7 @@ def deliver(
     """
     targets = delivery_targets(book, pages, folder, kinds)
     single = tuple(kind for kind in kinds if kind != ONE_PDF)
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        aside = Path(mkdtemp(prefix=".delivery-", dir=folder))
-    except OSError as error:
-        raise CannotWrite(f"{folder} cannot be written: {error.strerror or error}. Choose another folder.") from error
-    try:
+    with all_in_place(targets) as aside:
         with pikepdf.new() as pdf:
             for place, page in enumerate(pages):
 
@@ -92,10 +85,4 @@ def deliver(
         (aside / targets[-1].name).write_text(
             ticket(book, pages, [aside / path.name for path in targets[:-1]]), encoding="utf-8"
         )
-        for path in targets:
-            (aside / path.name).replace(path)
-    except OSError as error:
-        raise CannotWrite(f"{folder} cannot be written: {error.strerror or error}. Choose another folder.") from error
-    finally:
-        shutil.rmtree(aside, ignore_errors=True)
     return targets

@@ -8,6 +8,7 @@ from drip_pot.book.own_inks import spots_on
 from drip_pot.book.ready import Ready, marks_of, rubbed_of
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
+from drip_pot.core.render import printed
 from drip_pot.files.delivery.kinds import KINDS, Delivered
 from drip_pot.files.outputs import file_stem, in_place
 
@@ -74,14 +75,15 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Deliver
         sources = book.sources(page)
         atoms = derived.regions.atoms(sources.line)
     tables = build_tables(book, sources, atoms.count, derived.ground(sources))
+    tables = replace(tables, stack=tuple(printed(list(tables.stack))))
     covers = tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in sources.passes)
     shown = derived.painted.shown(sources)
     shown = replace(shown, feathers=derived.painted.feathers(sources, shown, tables.washes))
     ready = Ready(shown, covers, tables, marks=marks_of(book, page), rubbed=rubbed_of(book, page))
     trap = None
     if traps:
-        width, whole = sources.press.trap_mm, ready.piece(passes=False)
-        trap = derived.press.traps(sources, whole, ready.tone(), object(), tables.plates, width, tables.washes).spread
+        whole, region = ready.piece(passes=False), derived.regions.partition(sources).region
+        trap = derived.press.traps(sources, whole, ready.tone(), object(), tables.plates, region, tables.washes).spread
     return Delivered(ready, sources, trap, _parts(book, sources))
 
 

@@ -16,17 +16,30 @@ import numpy as np
 from PIL import Image
 
 from drip_pot.core.arrays import U8
-from drip_pot.core.render import Ramp, Wash, alpha_of, compose, line_alone, ramp_at, take_colors
+from drip_pot.core.render import (
+    PictureSource,
+    Ramp,
+    Wash,
+    alpha_of,
+    compose,
+    line_alone,
+    picture_at,
+    ramp_at,
+    take_colors,
+)
 from drip_pot.files.delivery.kinds import Delivered, kind
 
 _THUMB = 256
 
 
 @dataclass(frozen=True)
-class _Layer:
+class Layer:
+    """A layer: its name, its pixels, (M, N, 4) uint8, its standard mode, and the stack it lies in, if any."""
+
     name: str
     pixels: U8
     mode: str = "src-over"
+    group: str = ""
 
 
 @kind("layers", "OpenRaster with layers", ".ora", place=25)
@@ -36,15 +49,19 @@ def write_layers(path: Path, page: Delivered, part: int = 0) -> None:
     image = ElementTree.Element("image", w=str(cols), h=str(rows), version="0.0.3",
                                 xres=f"{page.sources.page.dpi:.0f}", yres=f"{page.sources.page.dpi:.0f}")  # fmt: skip
     stack = ElementTree.SubElement(image, "stack")
+    groups: dict[str, ElementTree.Element] = {}
     with zipfile.ZipFile(path, "w", zipfile.ZIP_STORED) as archive:
         archive.writestr("mimetype", "image/openraster")
-        for place, layer in enumerate(_layers(page)):
+        for place, layer in enumerate(layers_of(page)):
             name = f"data/{place:02d}.png"
             archive.writestr(name, _png(layer.pixels))
             entry = ElementTree.Element("layer", name=layer.name, src=name, x="0", y="0", opacity="1.0",
                                         visibility="visible")  # fmt: skip
             entry.set("composite-op", f"svg:{layer.mode}")
-            stack.insert(0, entry)
+            if layer.group and layer.group not in groups:
+                groups[layer.group] = ElementTree.Element("stack", name=layer.group)
+                stack.insert(0, groups[layer.group])
+            groups.get(layer.group, stack).insert(0, entry)
         seen = page.ready.screen()
         archive.writestr("mergedimage.png", _png(seen))
         scale = min(1.0, _THUMB / max(rows, cols))
@@ -60,44 +77,48 @@ def _png(pixels: U8) -> bytes:
     return out.getvalue()
 
 
-def _layers(page: Delivered) -> Iterator[_Layer]:
+def layers_of(page: Delivered) -> Iterator[Layer]:
     """Yield the layers from the lowest up, each a (M, N, 4) picture."""
     ready = page.ready
     piece, tables = ready.piece(), ready.tables
     flat = take_colors(piece.labels, None, tables.screen.flat)
     white = np.full_like(flat, 255)
-    yield _Layer("Paper", white)
+    yield Layer("Paper", white)
     for name, atoms in page.parts:
         mine = np.zeros(len(tables.is_poured), bool)
         mine[[a for a in atoms if a < len(mine)]] = True
         shown = np.take(mine, piece.labels, mode="clip")
         if shown.any():
-            yield _Layer(name, _masked(flat, np.where(shown, 255, 0).astype(np.uint8)))
+            yield Layer(name, _masked(flat, np.where(shown, 255, 0).astype(np.uint8)), group="Flats")
     names = [one.name for one in page.sources.passes.values()]
     for place, wash in enumerate(tables.stack):
         alpha = alpha_of(wash, piece.covers[place] if place < len(piece.covers) else None, piece.labels)
         if alpha is not None:
             yield _layer_of(names[place], wash, alpha, page, place)
     if piece.ink.any():
-        yield _Layer("Line", line_alone(piece, list(tables.stack), tables.screen, tables.washes))
+        yield Layer("Line", line_alone(piece, list(tables.stack), tables.screen, tables.washes))
 
 
-def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> _Layer:
+def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> Layer:
     ready = page.ready
     piece, colors = ready.piece(), ready.tables.screen
     if wash.tone:
         half = np.int32(len(colors.flat) // 2)
-        return _Layer(name, _masked(take_colors(piece.labels + half, None, colors.flat), alpha))
-    if isinstance(wash.source, Ramp):
-        color, share = ramp_at(wash.source, 0, 0, (alpha.shape[0], alpha.shape[1]))
+        return Layer(name, _masked(take_colors(piece.labels + half, None, colors.flat), alpha))
+    if isinstance(wash.source, (Ramp, PictureSource)):
+        shape = alpha.shape[0], alpha.shape[1]
+        at = (
+            ramp_at(wash.source, 0, 0, shape) if isinstance(wash.source, Ramp) else picture_at(wash.source, 0, 0, shape)
+        )
+        color, share = at
         cover = np.asarray(cv2.multiply(alpha, share, scale=1 / 255), np.uint8)
-        return _Layer(name, np.dstack([color, cover]), _op(wash.mode))
+        return Layer(name, np.dstack([color, cover]), _op(wash.mode))
     if wash.source is None:
         solid = np.empty((*alpha.shape, 4), np.uint8)
         solid[..., :3] = wash.color
-        return _Layer(name, _masked(solid, alpha), _op(wash.mode))
+        return Layer(name, _masked(solid, alpha), _op(wash.mode))
     so_far = compose(piece, list(ready.tables.stack[: place + 1]), colors, lines=False)
-    return _Layer(name, _masked(so_far, np.where(alpha > 0, 255, 0).astype(np.uint8)))
+    return Layer(name, _masked(so_far, np.where(alpha > 0, 255, 0).astype(np.uint8)))
 
 
 def _op(mode: str) -> str:

@@ -16,7 +16,7 @@ from drip_pot.book.model import Page
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.tables import inks_for
 from drip_pot.core.color import from_hex
-from drip_pot.core.strips import strips
+from drip_pot.core.strips import each_strip, strips
 from drip_pot.files.delivery.kinds import Delivered, kind
 from drip_pot.files.delivery.plates import profile_of
 
@@ -103,8 +103,8 @@ def boxes(page: Page) -> tuple[Box, Box, Box, Box]:
 def _image(pdf: pikepdf.Pdf, page: Delivered) -> pikepdf.Stream:
     rows, cols = page.ready.shown.labels.shape
     packer, data = zlib.compressobj(6), bytearray()
-    for strip in strips(rows, height=_STRIP):
-        data += packer.compress(np.ascontiguousarray(page.plates(strip.rows, line_apart=True)[..., :4]).tobytes())
+    for inks in each_strip(lambda strip: page.plates(strip.rows, line_apart=True), rows, height=_STRIP):
+        data += packer.compress(np.ascontiguousarray(inks[..., :4]).tobytes())
     data += packer.flush()
     image = pikepdf.Stream(pdf, bytes(data))
     image.stream_dict = Dictionary(
@@ -118,9 +118,8 @@ def _spot(pdf: pikepdf.Pdf, page: Delivered, place: int, spot: Spot) -> pikepdf.
     """Return the plate of an ink beside the four; it is laid over the others, which show through where it is clear."""
     rows, cols = page.ready.shown.labels.shape
     packer, data = zlib.compressobj(6), bytearray()
-    for strip in strips(rows, height=_STRIP):
-        plate = page.plates(strip.rows, line_apart=True)[..., 4 + place]
-        data += packer.compress(np.ascontiguousarray(plate).tobytes())
+    for inks in each_strip(lambda strip: page.plates(strip.rows, line_apart=True), rows, height=_STRIP):
+        data += packer.compress(np.ascontiguousarray(inks[..., 4 + place]).tobytes())
     data += packer.flush()
     solid = [v / 255 for v in inks_for(tuple(from_hex(spot.color).tolist()), page.sources.press)[0]]
     tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=solid, N=1)

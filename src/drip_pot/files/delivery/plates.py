@@ -10,7 +10,7 @@ import tifffile
 
 from drip_pot.core.arrays import U8
 from drip_pot.core.press import PressSettings, icc_profile
-from drip_pot.core.strips import strips
+from drip_pot.core.strips import Strip, each_strip
 from drip_pot.files.delivery.kinds import Delivered, kind
 
 _STRIP = 256
@@ -52,8 +52,10 @@ def _write(
     dpi = page.sources.page.dpi
 
     def compressed() -> Iterator[bytes]:
-        for strip in strips(rows, height=_STRIP):
-            yield zlib.compress(np.ascontiguousarray(taken(page.plates(strip.rows))).tobytes(), 6)
+        def packed(strip: Strip) -> bytes:
+            return zlib.compress(np.ascontiguousarray(taken(page.plates(strip.rows))).tobytes(), 6)
+
+        yield from each_strip(packed, rows, height=_STRIP)
 
     tifffile.imwrite(
         path, compressed(), shape=(rows, cols, *channels), dtype=np.uint8, photometric=photometric,

@@ -24,6 +24,7 @@ class FlatsOverlay(Overlay):
         self._hover: tuple[float, float, QPointF] | None = None
         self._outline: tuple[object, QPainterPath] = (None, QPainterPath())
         self._picked: tuple[object, QPainterPath] = (None, QPainterPath())
+        self._doubts: tuple[object, QPainterPath] = (None, QPainterPath())
 
     def hover(self, row: float, col: float, at: QPointF) -> bool:
         self._hover = row, col, at
@@ -41,6 +42,7 @@ class FlatsOverlay(Overlay):
         if flat is None:
             return
         level = view.level(canvas.zoom)
+        self._doubted(painter, view, level)
         if self._picked[0] != (picked, id(flat.divided), level):
             self._picked = ((picked, id(flat.divided), level), outline(flat, picked, level))
         root = 0 if canvas.is_busy() else self._pointed()
@@ -49,6 +51,24 @@ class FlatsOverlay(Overlay):
             self._outline = ((root, id(flat.partition), level), outline(flat, atoms, level))
         for path, wide in ((self._outline[1], 1.0), (self._picked[1], 2.0)):
             draw_outline(painter, path, wide)
+
+    def _doubted(self, painter: QPainter, view: PageView, level: int) -> None:
+        """Outline what was carried in doubt and still stands."""
+        sources, flat = self.easel.sources(), view.flat
+        if sources is None or flat is None or not sources.doubts:
+            return
+        rows, cols = view.shape
+        spots = [(flat.labels[0][r, c], d) for (r, c), d in sources.doubts.items() if 0 <= r < rows and 0 <= c < cols]
+        atoms = {a for atom, d in spots if sources.pours.get(int(atom)) == d.pot for a in flat.region(int(atom))}
+        if self._doubts[0] != (atoms, id(flat.divided), level):
+            self._doubts = ((atoms, id(flat.divided), level), outline(flat, atoms, level))
+        for shade, wide, style in ((QColor("#ffffff"), 3.4, Qt.PenStyle.SolidLine),
+                                   (theme.color("mark"), 1.8, Qt.PenStyle.DashLine)):  # fmt: skip
+            pen = QPen(shade, wide, style)
+            pen.setCosmetic(True)
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawPath(self._doubts[1])
 
     def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):

@@ -15,6 +15,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.effect_block import EffectBlock
 from drip_pot.desk.stages.inks.histogram import Histogram
 from drip_pot.desk.stages.inks.inking import Inking
+from drip_pot.desk.stages.inks.propping import PropBlock
 from drip_pot.desk.stages.panel import Panel
 
 
@@ -25,11 +26,12 @@ class InksPanel(Panel):
         super().__init__(easel)
         self.paper, self.pencil, self.specks = Block("Paper and ink"), Block("Coloured pencil"), Block("Specks")
         self.mend, self.effects = Block("Pen and scraper", "repair sheet"), EffectBlock(easel)
+        self.prop = PropBlock(easel)
         self._inking = easel.own(Inking)
         self._paper_rows()
         self._speck_rows()
         self._mend_rows()
-        self.blocks = [self.effects, self.mend, self.paper, self.pencil, self.specks]
+        self.blocks = [self.prop, self.effects, self.mend, self.paper, self.pencil, self.specks]
 
     def _paper_rows(self) -> None:
         self.histogram = Histogram()
@@ -142,6 +144,7 @@ class InksPanel(Panel):
         self.width_row.show_value(self._inking.pen_px)
         self.smooth.show_value(self._inking.smoothing * 100)
         self.effects.refresh()
+        self.prop.refresh()
 
     def _show_settings(self) -> None:
         view, ready = self.easel.view, self._ready()

@@ -14,9 +14,12 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.press import BUILT_IN, CONDITIONS, Condition
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.text import count_text, mm_text
-from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, label
+from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
+from drip_pot.desk.stages.press.screen_block import ScreenBlock
+from drip_pot.desk.stages.press.straying import StrayBlock
+from drip_pot.desk.stages.press.trapping import Trapping
 from drip_pot.desk.stages.press.wear_block import WearBlock
 from drip_pot.desk.view.render import PLATES
 from drip_pot.files import name_of, profiles_found, read_condition, read_file
@@ -78,6 +81,7 @@ class PressPanel(Panel):
         self.profiles.aboutToShow.connect(self._list_profiles)
         self.profile.setMenu(self.profiles)
         plates.add(self.profile)
+        plates.row(button("For every page", self._share, "Give every page of the book these press settings"))
         self.bars = PlateBars()
         plates.add(self.bars)
         self.black = NumberRow("Black takes over the grey", 0, 100, 1, "%")
@@ -93,6 +97,9 @@ class PressPanel(Panel):
         self.trap = trap
         self.width_row = NumberRow("Lighter spreads by", 0, 1, 0.01, "mm", 2)
         trap.add(self.width_row)
+        self.by_hand = NumberRow("By hand (0: the same)", 0, 1, 0.01, "mm", 2)
+        self.by_hand.done.connect(self._widen_by_hand)
+        trap.add(self.by_hand)
         self.lines = trap.fact("Black lines")
         register = Block("Register test")
         self.register = register
@@ -104,8 +111,8 @@ class PressPanel(Panel):
         self.worst = label("", "muted")
         self.worst.setWordWrap(True)
         register.add(self.worst)
-        self.wear = WearBlock(easel)
-        self.blocks = [plates, trap, register, self.wear]
+        self.stray, self.screens, self.wear = StrayBlock(easel), ScreenBlock(easel), WearBlock(easel)
+        self.blocks = [plates, trap, register, self.stray, self.screens, self.wear]
         for row, name, scale in (
             (self.black, "black", 100.0), (self.black_from, "black_from", 100.0), (self.limit, "ink_limit", 1.0),
             (self.width_row, "trap_mm", 1.0),
@@ -121,6 +128,14 @@ class PressPanel(Panel):
         if ready is not None:
             press = msgspec.structs.replace(ready[1].press, **values)
             self.easel.do(lambda book, page: verbs.set_press(book, page, press))
+
+    def _widen_by_hand(self, value: float) -> None:
+        self.easel.own(Trapping).width_mm = value
+
+    def _share(self) -> None:
+        made: list[int] = []
+        if self.easel.do(lambda book, page: made.append(verbs.share_settings(book, page, ("press",)))):
+            self.easel.said.emit(f"Changed on {made[0]} page{'s' if made[0] > 1 else ''}.", False)
 
     def _choose_condition(self, title: str) -> None:
         name = next(name for name, one in CONDITIONS.items() if one.title == title)
@@ -156,6 +171,8 @@ class PressPanel(Panel):
         if ready is None or not self.isVisible():
             return
         self.wear.refresh()
+        self.screens.refresh()
+        self.stray.refresh()
         _, sources = ready
         press, dpi = sources.press, sources.page.dpi
         self.black.show_value(press.black * 100)
@@ -166,6 +183,8 @@ class PressPanel(Panel):
         self.plates.setToolTip(f"Fitted to {press.press.source}")
         self.enrich.setChecked(press.enrich)
         self.width_row.show_value(press.trap_mm)
+        self.by_hand.setVisible(self.easel.tool == "Trap")
+        self.by_hand.show_value(self.easel.own(Trapping).width_mm)
         self.tolerance.show_value(press.tolerance_mm)
         self.lines.setText("overprint" if prints_black(from_hex(sources.lines.color)[None])[0] else "coloured")
         plates = None if view is None else view.plates

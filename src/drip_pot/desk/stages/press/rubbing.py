@@ -3,18 +3,19 @@
 from PyQt6.QtGui import QPainter
 
 from drip_pot.book import verbs
+from drip_pot.book.hand import Hand
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.view.tool import Mods, PressedStroke, draw_brush, tool
+from drip_pot.desk.view.tool import Mods, PressedStroke, draw_brush, kept_in, tool
 
-WIDTHS = (4.0, 2000.0)
+WIDTHS, _WEAR = (4.0, 2000.0), 4
 
 
 class Rubbing:
-    """The brush, and the plates it works on: those that are shown alone, or all four."""
+    """The brush, and what it works on: the plates shown alone, or all four; wear, where old stock is looked at."""
 
     def __init__(self, easel: Easel) -> None:
         self.easel = easel
-        self.width_px, self.plates = 120.0, (True,) * 4
+        self.width_px, self.plates, self.wear = 120.0, (True,) * 4, False
 
     def widen(self, factor: float) -> None:
         """Make the brush wider, or finer."""
@@ -30,13 +31,17 @@ class RubOut(PressedStroke):
     name = "Rub out"
     place = 20
     key = "X"
-    says = "Rub ink out of the plates that are shown; a face without its magenta. Alt: put it back. [ and ]: width."
+    says = "Rub ink out of the plates shown, or wear. Alt: put it back. Shift: in the region, Ctrl: in the pot."
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
         rubbing, away = self.easel.own(Rubbing), bool(mods & Mods.AltModifier)
-        plates = tuple(plate for plate, shown in enumerate(rubbing.plates) if shown)
-        wide = rubbing.width_px
-        work = lambda hand: verbs.rub_plates(hand, plates, stroke, wide, away=away)  # noqa: E731
+        shown = tuple(plate for plate, seen in enumerate(rubbing.plates) if seen)
+        plates, wide, inside = (_WEAR,) if rubbing.wear else shown, rubbing.width_px, set(self.easel.picked)
+        only, reach = kept_in(self.easel, stroke[0][:2], mods)
+
+        def work(hand: Hand) -> None:
+            verbs.rub_plates(hand, plates, stroke, wide, away=away, only=only, reach=reach, inside=inside)
+
         self.easel.hands.start(work, [(row, col) for row, col, _ in stroke])
 
     def widen(self, factor: float) -> bool:

@@ -7,6 +7,7 @@ from drip_pot.desk.shelf.in_hand import Tells
 from drip_pot.desk.stages.press.blocks import PressPanel
 from drip_pot.desk.stages.press.cards import PlateCards
 from drip_pot.desk.stages.press.rubbing import Rubbing
+from drip_pot.desk.stages.press.straying import AT_REST, Straying
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import PLATES, Look, plates_at
 from drip_pot.desk.view.seen import Chip, Seen, flag
@@ -14,13 +15,16 @@ from drip_pot.desk.view.seen import Chip, Seen, flag
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     sources = easel.sources()
-    easel.own(Rubbing).plates = seen.plates
+    rubbing = easel.own(Rubbing)
+    rubbing.plates, rubbing.wear = seen.plates, seen["old"]
+    moves = easel.own(Straying).moves
     look = Look(
-        kind="press", plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"], old=seen["old"],
+        kind="press", moved=() if moves == AT_REST else moves,
+        plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"], old=seen["old"],
         load=seen["load"], stand_in=seen["stand-in"], screens=seen["screens"],
         dpi=300.0 if sources is None else sources.page.dpi,
     )  # fmt: skip
-    printed = look.old or look.stand_in or look.screens  # beside the sheet as it is meant to come out
+    printed = look.moved or look.old or look.stand_in or look.screens  # beside the sheet as it is meant to come out
     return look, Look(kind="press", paper=True) if printed else Look()
 
 

@@ -1,12 +1,16 @@
 """The inspector's block of old stock. Writes to the book through the easel."""
 
+from functools import partial
+from pathlib import Path
+
 import msgspec
-from PyQt6.QtWidgets import QComboBox
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QMenu, QPushButton
 
 from drip_pot.book import verbs
 from drip_pot.core.press import PRESETS, Wear
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
+from drip_pot.files import IMAGE_SUFFIXES
 
 _ROWS = (
     ("register", "Plates astray"), ("fade", "Faded ink"), ("spread", "Ink spread"), ("mottle", "Uneven ink"),
@@ -36,6 +40,48 @@ class WearBlock(Block):
         self.ruling = NumberRow("Screen (0: none)", 0, 200, 1, "lpi")
         self.ruling.done.connect(lambda v: self._put(screen_lpi=0.0 if v < 20 else v))
         self.add(self.ruling)
+        self.texture = NumberRow("Textures", 0, 100, 1, "%")
+        self.texture.done.connect(lambda v: self._put(texture=v / 100))
+        self.add(self.texture)
+        self.textures = QPushButton("Pictures of paper")
+        self.textures.setToolTip("Lay pictures of paper over the sheet, turn them, take them away")
+        listed = QMenu(self.textures)
+        listed.aboutToShow.connect(lambda: self._list(listed))
+        self.textures.setMenu(listed)
+        self.row(self.textures)
+
+    def _list(self, menu: QMenu) -> None:
+        menu.clear()
+        menu.addAction("Lay one", self._ask)
+        wear = self._wear()
+        for place, one in enumerate(() if wear is None else wear.textures):
+            name = self._name_of(one.original)
+            menu.addSeparator()
+            menu.addAction(f"Turn {name}", partial(self._change, place, turn=True))
+            menu.addAction(f"Take {name} away", partial(self._change, place, turn=False))
+
+    def _name_of(self, original: int) -> str:
+        found: list[str] = []
+        file = self.easel.file
+        self.easel.trying(lambda: found.append(file.original(original)[0] if file is not None else ""))
+        return found[0] if found else "a missing picture"
+
+    def _change(self, place: int, *, turn: bool) -> None:
+        self.easel.do(lambda book, page: verbs.change_texture(book, page, place, turn=turn))
+
+    def _ask(self) -> None:
+        files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
+        found, _ = QFileDialog.getOpenFileName(self, "A picture of paper", str(Path.home()), f"Pictures ({files})")
+        if found:
+            self.lay(Path(found))
+
+    def lay(self, path: Path) -> None:
+        """Lay a picture of paper over the sheet."""
+
+        def laid(original: int, size: tuple[int, int]) -> None:
+            self.easel.do(lambda book, page: verbs.lay_texture(book, page, original, size))
+
+        self.easel.opening.take_picture(path, laid)
 
     def _wear(self) -> Wear | None:
         sources = self.easel.sources()
@@ -52,7 +98,8 @@ class WearBlock(Block):
     def _choose(self, place: int) -> None:
         wear = self._wear()
         if wear is not None and place < len(PRESETS):
-            self._keep(msgspec.structs.replace(list(PRESETS.values())[place], seed=wear.seed))
+            kept = {"seed": wear.seed, "texture": wear.texture, "textures": wear.textures}
+            self._keep(msgspec.structs.replace(list(PRESETS.values())[place], **kept))
 
     def _another(self) -> None:
         wear = self._wear()
@@ -64,9 +111,14 @@ class WearBlock(Block):
         wear = self._wear()
         if wear is None:
             return
-        alike = [msgspec.structs.replace(preset, seed=wear.seed) for preset in PRESETS.values()]
+        kept = {"seed": wear.seed, "texture": wear.texture, "textures": wear.textures}
+        alike = [msgspec.structs.replace(preset, **kept) for preset in PRESETS.values()]
         self.preset.setCurrentIndex(alike.index(wear) if wear in alike else len(PRESETS))
         for name, row in self.rows.items():
             row.show_value(getattr(wear, name) * 100)
         self.ruling.show_value(wear.screen_lpi)
+        self.texture.show_value(wear.texture * 100)
+        self.texture.setVisible(bool(wear.textures))
+        count = len(wear.textures)
+        self.textures.setText(f"Pictures of paper: {count}" if count else "Pictures of paper")
         self.note.setText("" if wear.is_new else f"sheet {wear.seed}; see it with the chip Old stock")

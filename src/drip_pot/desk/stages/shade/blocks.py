@@ -12,6 +12,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
 from drip_pot.desk.stages.shade.lamp_block import LampBlock
 from drip_pot.desk.stages.shade.pass_block import PassBlock
+from drip_pot.desk.stages.shade.values_block import ValuesBlock
 
 _HUES = ((0, "rose"), (30, "red"), (60, "orange"), (95, "yellow"), (140, "green"), (195, "teal"), (245, "blue"),
          (285, "violet"), (320, "plum"), (360, "rose"))  # fmt: skip
@@ -52,7 +53,8 @@ class ShadePanel(Panel):
         rule.row(self.sheet)
         self.passes = PassBlock(easel)
         self.lamp = LampBlock(easel)
-        self.blocks = [self.lamp, self.passes, pair, rule]
+        self.values = ValuesBlock(easel)
+        self.blocks = [self.lamp, self.passes, pair, rule, self.values]
 
     def _rule(self) -> tuple[ToneRule, int | None]:
         """Return the rule that is shown, and the part whose own it is."""
@@ -112,6 +114,7 @@ class ShadePanel(Panel):
             return
         self.lamp.refresh()
         self.passes.refresh()
+        self.values.refresh()
         book = ready[0]
         pot = book.pots().get(self.easel.pot or 0)
         self.pair.note.setText(pot.name if pot else "Paper")

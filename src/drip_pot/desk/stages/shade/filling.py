@@ -1,7 +1,10 @@
 """Whole areas filled in a pass, or emptied. Knows the page at hand."""
 
+from drip_pot.core.shade import loop_mask
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.tool import Mods, Stroke, tool
+
+_WHOLLY, _BACK_PX, _AWAY_PX = 0.995, 16, 48
 
 
 @tool("Shade")
@@ -12,11 +15,22 @@ class Fill(Stroke):
     place = 25
     key = "F"
     closed = False
-    says = "Click or drag across regions to fill them in the pass. Alt: empty. Ctrl: all of the pot, Shift: the part."
+    says = (
+        "Click regions, drag across or loop round them: they are filled in the pass. Alt: emptied. "
+        "Ctrl: all of the pot, Shift: the part."
+    )
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         hand = self.easel.hand()
         if hand is None:
+            return
+        if self._is_loop(points):
+            rect, mask = loop_mask(points, hand.shape)
+            inside = hand.atoms_in(hand.regions_in(rect, mask, _WHOLLY)) - {0}
+            if inside:
+                self.easel.own(Shading).fill(inside, [], away=bool(mods & Mods.AltModifier))
+            else:
+                self.easel.said.emit("No region lies wholly inside the loop.", False)
             return
         atoms = {hand.atom_at(*at) for at in _close(points)} - {0}
         wanted = {a for atom in atoms for a in hand.region_of(atom)}
@@ -32,6 +46,12 @@ class Fill(Stroke):
             self.easel.own(Shading).fill(
                 wanted, _close(points) if one_by_one else [], away=bool(mods & Mods.AltModifier)
             )
+
+    def _is_loop(self, points: list[tuple[float, float]]) -> bool:
+        """Whether a stroke comes back to where it began, after having been away."""
+        near, far = _BACK_PX / max(self.easel.zoom, 0.01), _AWAY_PX / max(self.easel.zoom, 0.01)
+        away = [max(abs(r - points[0][0]), abs(c - points[0][1])) for r, c in points]
+        return len(points) > 6 and away[-1] <= near and max(away) >= far
 
 
 def _close(points: list[tuple[float, float]]) -> list[tuple[float, float]]:

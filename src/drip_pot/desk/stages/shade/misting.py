@@ -16,14 +16,18 @@ class Mist(PressedStroke):
     says = "Lay the pass in hand softly. Alt: wipe off. Shift: stay in the region, Ctrl: in the pot. [ and ]: width."
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
-        self.easel.own(Shading).brush(self.name, stroke, mods)
+        self.easel.own(Shading).brush(self.name, stroke, mods, self._wide())
+
+    def _wide(self) -> float:
+        """Return the width of the stroke: a pen laid flat draws twice as wide."""
+        return self.easel.own(Shading).width_px * (1 + self.tilt)
 
     def widen(self, factor: float) -> bool:
         self.easel.own(Shading).widen(factor)
         return True
 
     def marks(self, painter: QPainter, zoom: float) -> None:
-        draw_brush(painter, self._points, self.easel.own(Shading).width_px, "#30161616")
+        draw_brush(painter, self._points, self._wide(), "#30161616")
 
 
 @tool("Shade")

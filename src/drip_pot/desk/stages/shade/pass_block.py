@@ -1,8 +1,9 @@
 """The inspector's block of passes: settings of the one in hand, the cards below. Writes through the easel."""
 
 from functools import partial
+from pathlib import Path
 
-from PyQt6.QtWidgets import QComboBox, QLineEdit, QMenu, QPushButton
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMenu, QPushButton
 
 from drip_pot.book.model import TONE, Pass
 from drip_pot.core.render import MODES, Ramp, ToneRamp
@@ -13,8 +14,11 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.ramp_rows import RampRows
 from drip_pot.desk.stages.scope_row import ScopeRow
 from drip_pot.desk.stages.shade.cut_rows import CutRows
+from drip_pot.desk.stages.shade.pass_pictures import PassPictures
+from drip_pot.desk.stages.shade.picture_rows import PictureRows
 from drip_pot.desk.stages.shade.shading import WIDTHS, Shading
 from drip_pot.desk.stages.shade.source_rows import FinishRows, ToneRampRows
+from drip_pot.files import IMAGE_SUFFIXES
 
 
 class PassBlock(Block):
@@ -43,6 +47,8 @@ class PassBlock(Block):
         self.values = ToneRampRows(easel, self._values, lambda values: shading.change(values=values))
         self.add(self.finish)
         self.add(self.values)
+        self.picture = PictureRows(easel)
+        self.add(self.picture)
         self.scope = ScopeRow(easel, shading)
         self.add(self.scope)
         self.brush = [NumberRow("Width", *WIDTHS, 1, "px"), NumberRow("Softness", 0, 100, 1, "%"),
@@ -52,6 +58,8 @@ class PassBlock(Block):
             self.add(row)
         self.cuts = CutRows(easel)
         self.add(self.cuts)
+        self.pictures = PassPictures(easel)
+        self.pictures.fresh.connect(self.refresh)
         self.cards = CardList("Passes, the topmost first")
         self.cards.chosen.connect(shading.choose)
         self.cards.eyed.connect(shading.turn_eye)
@@ -60,7 +68,18 @@ class PassBlock(Block):
         self.cards.removed.connect(shading.remove)
         self.add(self.cards)
         self.remove = button("Remove", lambda: shading.remove(shading.number), "Remove the pass in hand (Delete)")
-        more, copies = QPushButton("Add"), QPushButton("Copy")
+        more, copies = self._add_button(), QPushButton("Copy")
+        self._pages = QMenu(copies)
+        self._pages.aboutToShow.connect(self._list_pages)
+        copies.setToolTip("Copy the pass in hand with what is painted in it")
+        copies.setMenu(self._pages)
+        self.join = button("Join", shading.join, "Join the pass in hand with the one below it, where both are alike")
+        self.row(more, copies)
+        self.row(self.join, self.remove)
+
+    def _add_button(self) -> QPushButton:
+        """Return the button that lays another pass over the others, of a kind its menu asks for."""
+        more, shading = QPushButton("Add"), self._shading
         more.setToolTip("Lay another pass over the others")
         kinds = QMenu(more)
         for name, done in (
@@ -69,16 +88,13 @@ class PassBlock(Block):
             ("A correction", shading.add_finish),
             ("A tone ramp: colour by value", shading.add_values),
             ("A grey painting, glazed", shading.add_glaze),
+            ("A picture", self._ask_picture),
             ("The colour round the part, as shadow", partial(shading.add_ambient, "shadow")),
             ("The colour round the part, as bounce", partial(shading.add_ambient, "bounce")),
         ):
             kinds.addAction(name, done)
         more.setMenu(kinds)
-        self._pages = QMenu(copies)
-        self._pages.aboutToShow.connect(self._list_pages)
-        copies.setToolTip("Copy the pass in hand with what is painted in it")
-        copies.setMenu(self._pages)
-        self.row(more, copies, self.remove)
+        return more
 
     def _ramp(self) -> Ramp | None:
         held = self._shading.in_hand()
@@ -94,6 +110,12 @@ class PassBlock(Block):
         for number, page in ({} if self.easel.book is None else self.easel.book.pages()).items():
             if number != self.easel.page:
                 self._pages.addAction(f"To {page.name}", partial(self._shading.copy, number))
+
+    def _ask_picture(self) -> None:
+        files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
+        found, _ = QFileDialog.getOpenFileName(self, "A picture over the flats", "", f"Pictures ({files})")
+        if found:
+            self._shading.add_picture(Path(found))
 
     def _rename(self) -> None:
         held = self._shading.in_hand()
@@ -113,12 +135,14 @@ class PassBlock(Block):
         if held is None or sources is None:
             return
         number, one = held
+        self.pictures.look()
         self.ramp.show_ramp(one.ramp)
         self.finish.show_finish(one.finish)
         self.values.show_values(one.values)
+        self.picture.show_pass(one)
         if not self.name.hasFocus():
             self.name.setText(one.name)
-        self.mode.setVisible(one.kind in ("tint", "ramp", "values", "local"))
+        self.mode.setVisible(one.kind in ("tint", "ramp", "values", "local", "picture"))
         self.color.setVisible(one.kind == "tint")
         self.color.show_color(one.color)
         self.mode.setCurrentIndex(MODES.index(one.mode) if one.mode in MODES else 0)
@@ -132,6 +156,7 @@ class PassBlock(Block):
         self.cuts.refresh()
         self.cards.show_cards([self._card(n, p) for n, p in reversed(sources.passes.items())], number)
         self.remove.setEnabled(number != TONE)
+        self.join.setEnabled(one.kind == "tint" and len(sources.passes) > 1)
         self.note.setText(f"{len(sources.passes)}, the topmost first" if len(sources.passes) > 1 else "")
 
     def _card(self, number: int, one: Pass) -> ListCard:
@@ -143,6 +168,7 @@ class PassBlock(Block):
             "ramp": f"ramp, {one.mode}",
             "values": "colour by value",
             "local": f"local colours, {one.mode}",
+            "picture": f"picture, {one.mode}" if one.printed else "picture to judge by",
         }
         says = f"{what.get(one.kind, one.mode)}, {one.strength:.0%}"
         if one.ramp is not None:
@@ -151,4 +177,5 @@ class PassBlock(Block):
             pair = one.values.stops[0].color, one.values.stops[-1].color
         elif one.kind != "tone":
             pair = ("#ffffff", one.color) if one.kind == "tint" else ("#9a9a9a", "#dcdcdc")
-        return ListCard(number, one.name, says, pair, one.shown)
+        picture = None if one.covers_all else self.pictures.picture(number, *pair)
+        return ListCard(number, one.name, says, pair, one.shown, picture)

@@ -1,6 +1,7 @@
 """What is in use in Shade: the pass in hand, the brush. Knows the easel; draws nothing."""
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any, Literal
 
 import msgspec
@@ -12,7 +13,7 @@ from drip_pot.core.errors import NothingDone
 from drip_pot.core.render import Finish, Form, Ramp, Stop, ToneRamp
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.scoping import Scoping
-from drip_pot.desk.view.tool import Mods
+from drip_pot.desk.view.tool import Mods, kept_in
 
 WIDTHS = (2.0, 2000.0)
 
@@ -97,6 +98,27 @@ class Shading(Scoping):
         elif self.easel.do_here(lambda hand: made.append(verbs.ambient_pass(hand, scope.parts[0], use))):
             self.choose(made[0])
 
+    def add_picture(self, path: Path) -> None:
+        """Lay a picture over the page, and take it in hand with the tool that moves it."""
+
+        def laid(original: int, size: tuple[int, int]) -> None:
+            made: list[int] = []
+
+            def verb(hand: Hand) -> None:
+                number = verbs.place_picture(hand.book, hand.page, original, size, path.stem)
+                hand.book.pictures(verbs.known_picture(hand.book, hand.page, number))  # so that it is there to be drawn
+                made[:] = [number]
+
+            def then() -> None:
+                if made:
+                    self.number = made[0]
+                    self.easel.choose_tool("Place")
+                    self.easel.chosen.emit()
+
+            self.easel.hands.start(verb, then=then)
+
+        self.easel.opening.take_picture(path, laid)
+
     def _part(self) -> Scope:
         """Return the part of the pot in hand as a scope; everywhere where there is none."""
         book, pot = self.easel.book, self.easel.pot
@@ -114,6 +136,19 @@ class Shading(Scoping):
             else:
                 self.easel.said.emit(f"{held[1].name} was copied to {self.easel.book.pages()[to].name}.", False)  # type: ignore[union-attr]
 
+    def join(self) -> None:
+        """Join the pass in hand with the one below it."""
+        held = self.in_hand()
+        if held is not None:
+            order = list(self.easel.sources().passes)  # type: ignore[union-attr]
+            below, number = order[max(order.index(held[0]) - 1, 0)], held[0]
+
+            def then() -> None:
+                if number not in self.easel.sources().passes:  # type: ignore[union-attr]
+                    self.choose(below)
+
+            self.easel.hands.start(lambda hand: verbs.join_pass(hand, number), then=then)
+
     def run(self, start: tuple[float, float], end: tuple[float, float], *, radial: bool) -> None:
         """Move the handles of the ramp in hand, or lay a new one."""
         held = self.in_hand()
@@ -123,9 +158,21 @@ class Shading(Scoping):
             form = "radial" if radial else held[1].ramp.form
             self.change(ramp=msgspec.structs.replace(held[1].ramp, start=start, end=end, form=form))
 
-    def _run(self, start: tuple[float, float], end: tuple[float, float], form: Form) -> None:
+    def run_along(self, line: tuple[tuple[float, float], ...]) -> None:
+        """Let the ramp in hand run along a line, or lay a new one that does."""
+        held = self.in_hand()
+        if held is None or held[1].ramp is None:
+            self._run(line[0], line[-1], "along", line[1:-1])
+        else:
+            ramp = msgspec.structs.replace(held[1].ramp, start=line[0], end=line[-1], form="along", path=line[1:-1])
+            self.change(ramp=ramp)
+
+    def _run(
+        self, start: tuple[float, float], end: tuple[float, float], form: Form,
+        path: tuple[tuple[float, float], ...] = (),
+    ) -> None:  # fmt: skip
         stops = Stop(0, self._shadow(), 1.0), Stop(1, self._shadow(), 0.0)
-        self._added("Ramp", ramp=Ramp(start, end, stops, form), mode="multiply", strength=0.8)
+        self._added("Ramp", ramp=Ramp(start, end, stops, form, path), mode="multiply", strength=0.8)
 
     def _shadow(self) -> str:
         book = self.easel.book
@@ -176,10 +223,10 @@ class Shading(Scoping):
         """Remove a pass."""
         self.easel.do(lambda book, page: verbs.remove_pass(book, page, number))
 
-    def brush(self, kind: str, points: list[tuple[float, float, float]], mods: Mods) -> None:
-        """Lay a stroke of mist or bristles into the pass in hand, or take it away (Alt)."""
-        only, reach, inside = *self.kept_in(points[0][:2], mods), set(self.easel.picked)
-        wide, soft, flow, away = self.width_px, self.softness, self.flow, bool(mods & Mods.AltModifier)
+    def brush(self, kind: str, points: list[tuple[float, float, float]], mods: Mods, wide: float) -> None:
+        """Lay a stroke of mist or bristles, so wide, into the pass in hand, or take it away (Alt)."""
+        only, reach, inside = *kept_in(self.easel, points[0][:2], mods), set(self.easel.picked)
+        soft, flow, away = self.softness, self.flow, bool(mods & Mods.AltModifier)
         self._strokes += 1
         seed = self._strokes
 
@@ -198,12 +245,6 @@ class Shading(Scoping):
         """Fill areas in the pass in hand, or empty them; of those with borders the sides at some places."""
         inside = set(self.easel.picked)
         self.lay(lambda hand, into: verbs.fill_pass(hand, atoms, away=away, into=into, inside=inside, at=at), None)
-
-    def kept_in(self, at: tuple[float, float], mods: Mods) -> tuple[int, verbs.Reach]:
-        """Return the atom a stroke stays with, and whether with its region (Shift), its pot (Ctrl) or part (both)."""
-        shift, ctrl = bool(mods & Mods.ShiftModifier), bool(mods & Mods.ControlModifier)
-        atom = self.easel.atom_at(*at) if shift or ctrl else 0
-        return atom, "part" if shift and ctrl else "pot" if ctrl else "region"
 
     def lay(self, verb: Callable[[Hand, int], object], ghost: list[tuple[float, float]] | None) -> None:
         """Have a verb lay something in the pass in hand, unless that is hidden; `ghost` is shown meanwhile."""

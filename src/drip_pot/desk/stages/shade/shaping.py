@@ -7,7 +7,7 @@ from drip_pot.core.regions import Path
 from drip_pot.core.shade import Knot, outline
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
-from drip_pot.desk.view.tool import Mods
+from drip_pot.desk.view.tool import Mods, kept_in
 
 
 class Shaping:
@@ -34,7 +34,7 @@ class Shaping:
         self, points: list[tuple[float, float]], mods: Mods, *, light: bool, knots: tuple[Knot, ...] = ()
     ) -> None:  # fmt: skip
         """Cut a shape into the pass in hand, or out of it: a loop of the hand, or `knots`."""
-        only, reach, inside = *self._shading.kept_in(points[0], mods), set(self.easel.picked)
+        only, reach, inside = *kept_in(self.easel, points[0], mods), set(self.easel.picked)
         soft = self.edge_px
         self._shading.lay(lambda hand, into: verbs.cut_shade(
             hand, points, light=light, only=only, reach=reach, into=into, inside=inside, softness_px=soft,

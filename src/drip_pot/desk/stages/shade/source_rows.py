@@ -11,6 +11,7 @@ from drip_pot.core.render import Finish, ToneRamp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import NumberRow, Swatch
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.shade.curve_edit import CurveEdit, Points
 from drip_pot.desk.stages.shade.shading import Shading
 
 _TONES = ("Darks", "Middles", "Lights")
@@ -20,6 +21,7 @@ _FINISH = (
     ("mids", "Mids warmer", -100, 100, 1, "%", 100), ("lights", "Lights warmer", -100, 100, 1, "%", 100),
     ("hue_deg", "Turn the hue", -180, 180, 1, "°", 1), ("chroma", "Colourfulness", 0, 300, 1, "%", 100),
     ("steps", "Steps (0: all)", 0, 64, 1, "", 1),
+    ("soften", "Soften", 0, 100, 1, "%", 100), ("soften_px", "over", 0.5, 100, 0.5, "px", 1),
 )  # fmt: skip
 
 
@@ -38,11 +40,20 @@ class FinishRows(_Rows):
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
         self.rows: dict[str, tuple[NumberRow, float]] = {}
+        self.curve = CurveEdit()
+        self.curve.done.connect(self._bend)
+        self.column.addWidget(self.curve)
         for field, name, low, high, step, unit, scale in _FINISH:
             row = NumberRow(name, low, high, step, unit)
             row.done.connect(lambda v, f=field, s=scale: self._change(f, v / s))
             self.rows[field] = row, scale
             self.column.addWidget(row)
+
+    def _bend(self, curve: Points) -> None:
+        held = self._shading.in_hand()
+        if held is not None and held[1].finish is not None:
+            finish = held[1].finish
+            self.easel.trying(lambda: self._shading.change(finish=msgspec.structs.replace(finish, curve=curve)))
 
     def _change(self, field: str, value: float) -> None:
         held = self._shading.in_hand()
@@ -56,6 +67,7 @@ class FinishRows(_Rows):
         """Show a correction; None hides the rows."""
         self.setVisible(finish is not None)
         if finish is not None:
+            self.curve.show_curve(finish.curve)
             for field, (row, scale) in self.rows.items():
                 row.show_value(getattr(finish, field) * scale)
 

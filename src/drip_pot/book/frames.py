@@ -1,0 +1,68 @@
+"""What lies beside pages: movements whose frames they are, colours carried in doubt, pinned pictures. Knows values."""
+
+from typing import Annotated
+
+import msgspec
+
+Rate = Annotated[float, msgspec.Meta(ge=1, le=60)]
+MOST_HELD = 240
+
+
+class Sequence(msgspec.Struct, frozen=True):
+    """Frames of one movement.
+
+    Attributes
+    ----------
+    name : str
+        What it is called.
+    pages : tuple of int
+        Pages in order.
+    rate_fps : float
+        Frames a second, 1..60.
+    held : dict
+        How many frames long a page is shown, 2..240, by page; others are shown for one.
+    """
+
+    name: str
+    pages: tuple[int, ...]
+    rate_fps: Rate = 12.0
+    held: dict[int, Annotated[int, msgspec.Meta(ge=1, le=MOST_HELD)]] = {}
+
+    def shown(self) -> list[int]:
+        """Return the page of every frame that is played."""
+        return [page for page in self.pages for _ in range(self.held.get(page, 1))]
+
+    def beside(self, page: int, step: int) -> int | None:
+        """Return the frame `step` places after a page of it; None beyond its ends."""
+        place = self.pages.index(page) + step
+        return self.pages[place] if 0 <= place < len(self.pages) else None
+
+
+class Doubt(msgspec.Struct, frozen=True):
+    """A colour that was carried into a region without being sure.
+
+    Attributes
+    ----------
+    pot : int
+        What was poured; as long as the region has it, the doubt stands.
+    sure : float
+        How likely it is right, 0..1.
+    """
+
+    pot: int
+    sure: Annotated[float, msgspec.Meta(ge=0, le=1)]
+
+
+class Reference(msgspec.Struct, frozen=True):
+    """A picture pinned beside the pages; never printed.
+
+    Attributes
+    ----------
+    name : str
+        What it is called.
+    original : int
+        Its file in the book.
+    """
+
+    name: str
+    original: int

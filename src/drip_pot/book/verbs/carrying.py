@@ -1,0 +1,180 @@
+"""Colours carried from a page to another drawing of the same thing. Knows pages at hand; no window, no file."""
+
+from collections.abc import Iterable
+
+import msgspec
+import numpy as np
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.frames import Doubt
+from drip_pot.book.hand import Hand
+from drip_pot.book.model import LineState, ShadeCut
+from drip_pot.book.store import Change, Edit
+from drip_pot.book.verbs.layers import change_cuts
+from drip_pot.book.verbs.setting import put
+from drip_pot.core.arrays import I32, I64
+from drip_pot.core.carry import DOUBTFUL, Scene, carry_kinds, follow, see, small_shape
+from drip_pot.core.errors import BadInput, NothingDone
+
+_EMPTY = -1
+_ASPECT = 0.02
+
+
+@order
+def carry_colors(hand: Hand, source: int | None = None, *, over: bool = False) -> str:
+    """Pour into a page what another drawing of the same thing has: the frame before, or a page by its place from 1.
+
+    Regions of which it is not sure are poured too, and marked. What is poured already stays, unless told to go `over`
+    it.
+
+    Raises
+    ------
+    BadInput
+        If there is no such page, it is the page itself, or it has another shape.
+    NothingDone
+        If nothing of it is poured, or nothing here is empty.
+    """
+    number = _source(hand.book, hand.page, source)
+    other = hand.others(hand.book, number)
+    name = hand.book.pages()[number].name
+    _check_shapes(hand, other, name)
+    before, kinds = _seen(other, None)
+    if not (kinds != _EMPTY).any():
+        raise NothingDone(f"Nothing is poured on {name} yet, so there is nothing to carry.")
+    now, mine = _seen(hand, before.labels.shape)
+    region = _places(hand)
+    carried = carry_kinds(before, now, kinds)
+    changes: list[Change] = []
+    filled = doubtful = 0
+    top, sources = f"page/{hand.page}", hand.sources
+    for place in np.flatnonzero(carried.kind != _EMPTY).tolist():
+        if place == 0 or (mine[place] != _EMPTY and not over):
+            continue
+        atoms = np.flatnonzero((region == place) & (hand.areas > 0)).tolist()
+        pot = int(carried.kind[place])
+        changes += [hand.book.change(f"{top}/pour/{atom}", pot) for atom in atoms if sources.pours.get(atom) != pot]
+        filled += 1
+        if carried.sure[place] < DOUBTFUL:
+            doubtful += 1
+            row, col = hand.spots_of([max(atoms, key=lambda a: int(hand.areas[a]))])[0]
+            doubt = Doubt(pot, round(float(carried.sure[place]), 3))
+            changes.append(hand.book.change(f"{top}/doubt/{int(row)}:{int(col)}", doubt))
+    if not changes:
+        raise NothingDone("Nothing here is empty, so that nothing was poured.")
+    hand.book.apply(Edit("carry-colors", f"Carry colours from {name}", tuple(changes)))
+    unsure = f"; {doubtful} of them to look at (N)" if doubtful else ""
+    return f"Poured {filled} region{'s' if filled > 1 else ''} as on {name}{unsure}."
+
+
+@order
+def keep_carried(book: Book, page: int, spots: Iterable[tuple[int, int]]) -> None:
+    """Take for right what was carried in doubt into the regions at some pixels (row, col)."""
+    put(book, "keep-carried", "Keep what was carried", *((f"page/{page}/doubt/{r}:{c}", None) for r, c in spots))
+
+
+@order
+def carry_light(hand: Hand, source: int | None = None) -> str:
+    """Lay lamps, passes, cuts and holds of another drawing of the same thing on a page; the cuts follow the drawing.
+
+    It is the frame before, or a page by its place from 1. The page's own passes of the same number take the settings of
+    the others; what was painted is not carried, what was cut or painted here stays.
+
+    Raises
+    ------
+    BadInput
+        If there is no such page, it is the page itself, or it has another shape.
+    """
+    number = _source(hand.book, hand.page, source)
+    theirs, name = hand.book.sources(number), hand.book.pages()[number].name
+    pairs: list[tuple[str, object]] = [(f"lamp/{n}", lamp) for n, lamp in theirs.lamps.items()]
+    pairs += [(f"hold/{n}", hold) for n, hold in theirs.holds.items() if hold != hand.book.holds().get(n)]
+    pairs += [(f"pass/{n}", one) for n, one in theirs.passes.items()]
+    changes = [hand.book.change(f"page/{hand.page}/{key}", value) for key, value in pairs]
+    cuts = list(theirs.shade_cuts.values())
+    with hand.book.as_one():
+        hand.book.apply(Edit("carry-light", f"Light as on {name}", tuple(changes)))
+        if cuts:
+            _carry_cuts(hand, hand.others(hand.book, number), cuts, name)
+    many = f"{len(cuts)} cut{'s' if len(cuts) > 1 else ''}"
+    return f"Light as on {name}" + (f", with {many} that follow the drawing." if cuts else ".")
+
+
+def _carry_cuts(hand: Hand, other: Hand, cuts: list[ShadeCut], name: str) -> None:
+    """Cut shapes of another drawing into the same passes here, where they are now."""
+    _check_shapes(hand, other, name)
+    before, _ = _seen(other, None)
+    now, _ = _seen(hand, before.labels.shape)
+    high, wide = before.labels.shape
+    here, there = (np.array([shape[1] / wide, shape[0] / high]) for shape in (hand.shape, other.shape))
+    places = [np.array([(c, r) for r, c, _ in cut.knots] + [(c, r) for r, c in cut.within.spots]) for cut in cuts]
+    moved = follow(before, now, np.concatenate(places) / there) * here
+    first = max(hand.sources.shade_cuts, default=0) + 1
+    fresh: dict[int, dict[int, ShadeCut | None]] = {}
+    start = 0
+    for number, (cut, own) in enumerate(zip(cuts, places, strict=True), first):
+        spots = [(round(float(r), 2), round(float(c), 2)) for c, r in moved[start : start + len(own)]]
+        start += len(own)
+        knots = tuple((*at, smooth) for at, (_, _, smooth) in zip(spots, cut.knots, strict=False))
+        within = msgspec.structs.replace(cut.within, spots=tuple(spots[len(cut.knots) :]))
+        fresh.setdefault(cut.into, {})[number] = msgspec.structs.replace(cut, knots=knots, within=within)
+    for into, changes in fresh.items():
+        change_cuts(hand, into, changes, "carry-light", f"Cuts as on {name}")
+
+
+def _check_shapes(hand: Hand, other: Hand, name: str) -> None:
+    (rows, cols), (high, wide) = hand.shape, other.shape
+    if abs(np.log((rows / cols) / (high / wide))) > _ASPECT:
+        raise BadInput(
+            f"{name} is {wide} × {high} px and this page {cols} × {rows} px. Colours are carried between frames of one "
+            "shape; grow or crop one of them first (Size and edges of the page)."
+        )
+
+
+def _source(book: Book, page: int, place: int | None) -> int:
+    """Return the page that a frame takes after; raises `BadInput`."""
+    pages = list(book.pages())
+    if place is None:
+        known = book.sequence_of(page)
+        found = known[1].beside(page, -1) if known is not None else None
+        if found is None:
+            raise BadInput("No frame comes before this page. Say which page it takes after (`source`, from 1).")
+        return found
+    if not 1 <= place <= len(pages):
+        raise BadInput(f"There is no page {place}; this book has {len(pages)} pages.")
+    if pages[place - 1] == page:
+        raise BadInput("That is this page itself. Name another one to take after.")
+    return pages[place - 1]
+
+
+def _places(hand: Hand) -> I32:
+    """Return for every atom the place of its region, from 1, (A + 1,)."""
+    region = hand.partition.region
+    live = hand.areas > 0
+    live[0] = False
+    found = np.zeros(len(region), np.int32)
+    found[live] = np.unique(region[live], return_inverse=True)[1].reshape(-1) + 1
+    return found
+
+
+def _seen(hand: Hand, shape: tuple[int, ...] | None) -> tuple[Scene, I64]:
+    """Return a page as it is compared, and the pot of every region by its place; -1 is none."""
+    sources = hand.sources
+    if not _up_to_date(sources.cut, sources.line):
+        name = hand.book.pages()[hand.page].name
+        raise BadInput(f"The regions of {name} are out of date. Open that page once, then carry its colours.")
+    region = _places(hand)
+    line_px = hand.divided.atoms.line_px
+    high, wide = small_shape(hand.shape, line_px) if shape is None else shape
+    scene = see(region[hand.labels], hand.ink, line_px, (high, wide))
+    kinds = np.full(scene.count + 1, _EMPTY, np.int64)
+    most = np.zeros(scene.count + 1, np.int64)
+    for atom, pot in sources.pours.items():
+        if atom < len(region) and hand.areas[atom] > most[region[atom]]:
+            most[region[atom]], kinds[region[atom]] = hand.areas[atom], pot
+    kinds[0] = _EMPTY
+    return scene, kinds
+
+
+def _up_to_date(cut: LineState, line: LineState) -> bool:
+    return msgspec.structs.replace(cut, engine=line.engine) == line

@@ -1,0 +1,25 @@
+"""Verbs on references: pictures pinned beside the pages, never printed. Knows the book alone."""
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.frames import Reference
+from drip_pot.book.verbs.setting import named, next_number, put
+from drip_pot.core.errors import BadInput
+
+
+@order
+def pin_reference(book: Book, original: int, name: str) -> int:
+    """Pin a picture that the book has beside its pages; return its number."""
+    number = next_number(book, "reference")
+    made = Reference(named(name, "reference"), original)
+    put(book, "pin-reference", f"Pin {made.name}", (f"reference/{number}", made))
+    return number
+
+
+@order
+def unpin_reference(book: Book, number: int) -> None:
+    """Take a reference off the board."""
+    known = book.references()
+    if number not in known:
+        raise BadInput(f"No reference {number} is pinned.")
+    put(book, "unpin-reference", f"Unpin {known[number].name}", (f"reference/{number}", None))

@@ -1,0 +1,164 @@
+"""A sequence played, and written as a file that moves. Knows the easel and delivery."""
+
+from functools import partial
+from pathlib import Path
+
+from PyQt6.QtCore import QSettings, QSize, Qt, QTimer
+from PyQt6.QtGui import QCloseEvent, QPixmap, QResizeEvent
+from PyQt6.QtWidgets import QDialog, QDoubleSpinBox, QFileDialog, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+
+from drip_pot.book import verbs
+from drip_pot.book.frames import Sequence
+from drip_pot.core.arrays import U8, Report
+from drip_pot.desk.dialogs.asking import ask_replace
+from drip_pot.desk.dialogs.settings import folder_of
+from drip_pot.desk.parts.pixels import image_of
+from drip_pot.desk.parts.widgets import button, label
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.work import Work
+from drip_pot.files import derive, draw_frames, slug, write_moving
+
+_HIGH = 720
+_KINDS = {
+    "Animated WebP (*.webp)": "webp",
+    "Animated PNG (*.png)": "apng",
+    "Contact strip (*.png)": "strip",
+    "Numbered PNGs in a folder (*)": "frames",
+}
+
+
+class Player(QDialog):
+    """The frames one after the other; the space bar stops and goes on."""
+
+    def __init__(self, parent: QWidget | None, easel: Easel, settings: QSettings) -> None:
+        super().__init__(parent)
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+        self.easel, self._settings, self.work = easel, settings, Work(self, patience=6)
+        self.drawn: dict[int, U8] = {}
+        self._pictures: list[QPixmap] = []
+        self._place = 0
+        self._timer = QTimer(self)
+        self._timer.timeout.connect(self._next)
+        column = QVBoxLayout(self)
+        self.shown = QLabel()
+        self.shown.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        self.shown.setMinimumSize(QSize(320, 320))
+        self.shown.setAccessibleName("The sequence")
+        column.addWidget(self.shown, 1)
+        self.told = label("Drawing the frames", "muted")
+        self.told.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        column.addWidget(self.told)
+        self.slider = QSlider(Qt.Orientation.Horizontal)
+        self.slider.setAccessibleName("Frame")
+        self.slider.valueChanged.connect(self._go)
+        column.addWidget(self.slider)
+        row = QHBoxLayout()
+        self.run = button("Pause", self.toggle, "Stop and go on (Space)")
+        self.run.setShortcut("Space")
+        row.addWidget(self.run)
+        self.rate = QDoubleSpinBox()
+        self.rate.setRange(1, 60)
+        self.rate.setDecimals(0)
+        self.rate.setSuffix(" frames a second")
+        self.rate.setAccessibleName("Frames a second")
+        row.addWidget(self.rate)
+        row.addStretch(1)
+        self.save = button("Write a file", self._ask, "Animated WebP or PNG, numbered PNGs, a contact strip")
+        row.addWidget(self.save)
+        row.addWidget(button("Close", self.close))
+        column.addLayout(row)
+        self.resize(640, 760)
+        self._begin()
+
+    def _begin(self) -> None:
+        book, file = self.easel.book, self.easel.file
+        found = None if book is None else book.sequence_of(self.easel.page)
+        if book is None or file is None or found is None:
+            return
+        self.number, self.sequence = found
+        self.setWindowTitle(self.sequence.name)
+        self.rate.setValue(self.sequence.rate_fps)
+        self.rate.editingFinished.connect(self._set_rate)
+        self.run.setEnabled(False)
+        self.save.setEnabled(False)
+        still = book.still()
+
+        def work(report: Report) -> dict[int, U8]:
+            return draw_frames(still, lambda page: derive(file, still, page), self.sequence, _HIGH, report)
+
+        self.work.progress.connect(lambda _, fraction, doing: self.told.setText(f"{doing}, {fraction:.0%}"))
+        self.work.start("frames", work, self._came, lambda error: self.told.setText(str(error)))
+
+    def _came(self, drawn: dict[int, U8]) -> None:
+        self.drawn = drawn
+        self._pictures = [QPixmap.fromImage(image_of(drawn[page])) for page in self.sequence.shown()]
+        self.run.setEnabled(True)
+        self.save.setEnabled(True)
+        self.slider.setRange(0, len(self._pictures) - 1)
+        self.run.setFocus()
+        self.toggle()
+        self._show()
+
+    def toggle(self) -> None:
+        """Stop, or go on."""
+        if self._timer.isActive():
+            self._timer.stop()
+        elif self._pictures:
+            self._timer.start(round(1000 / self.rate.value()))
+        self.run.setText("Pause" if self._timer.isActive() else "Play")
+
+    def _set_rate(self) -> None:
+        fps = self.rate.value()
+        if self._timer.isActive():
+            self._timer.setInterval(round(1000 / fps))
+        if fps != self.sequence.rate_fps:
+            self.easel.do(lambda book, _: verbs.set_sequence(book, self.number, rate_fps=fps))
+            known = self.easel.book.sequences() if self.easel.book is not None else {}
+            self.sequence = known.get(self.number, self.sequence)
+
+    def _next(self) -> None:
+        self.slider.setValue((self._place + 1) % len(self._pictures))
+
+    def _go(self, place: int) -> None:
+        self._place = place
+        self._show()
+
+    def _show(self) -> None:
+        if self._pictures:
+            size = self.shown.size()
+            self.shown.setPixmap(self._pictures[self._place].scaled(
+                size, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation))  # fmt: skip
+            self.told.setText(f"frame {self._place + 1} of {len(self._pictures)}")
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._show()
+
+    # Written as a file
+
+    def _ask(self) -> None:
+        home = folder_of(self._settings) / f"{slug(self.sequence.name) or 'sequence'}.webp"
+        found, chosen = QFileDialog.getSaveFileName(
+            self, "Write the sequence", str(home), ";;".join(_KINDS), options=QFileDialog.Option.DontConfirmOverwrite
+        )
+        if found:
+            kind = _KINDS.get(chosen, "webp")
+            path = Path(found).with_suffix({"webp": ".webp", "frames": ""}.get(kind, ".png"))
+            if ask_replace(self, [path] if path.exists() else []):
+                self.write(path, kind)
+
+    def write(self, path: Path, kind: str) -> None:
+        """Write what is played, in the background."""
+        work = partial(_written, path, kind, self.sequence, self.drawn)
+        done = lambda _: self.easel.said.emit(f"Wrote {path}.", False)  # noqa: E731
+        self.work.start("write", work, done, lambda error: self.easel.said.emit(str(error), True))
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:
+        self._timer.stop()
+        self.work.close()
+        super().closeEvent(event)
+
+
+def _written(path: Path, kind: str, sequence: Sequence, drawn: dict[int, U8], report: Report) -> list[Path]:
+    report(0.1, f"Writing {path.name}")
+    return write_moving(path, kind, sequence, drawn)

@@ -1,0 +1,57 @@
+"""The inspector's block of halftone screens, one plate at a time. Writes to the book through the easel."""
+
+import msgspec
+
+from drip_pot.book import verbs
+from drip_pot.core.press import DOTS, PressSettings, Screen
+from drip_pot.desk.parts.widgets import Block, Choice, NumberRow
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.render import PLATES
+
+_LEAST = 20
+
+
+class ScreenBlock(Block):
+    """Ruling, angle and dot of a plate."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__("Screens")
+        self.easel, self._plate = easel, 0
+        self.plate = Choice("Plate whose screen is set", list(PLATES), 4)
+        self.plate.chosen.connect(self._choose)
+        self.angle = NumberRow("Angle", 0, 180, 1, "°")
+        self.angle.done.connect(lambda v: self._put(angle_deg=v))
+        self.ruling = NumberRow("Ruling (0: the press's)", 0, 300, 1, "lpi")
+        self.ruling.done.connect(lambda v: self._put(lpi=0.0 if v < _LEAST else v))
+        self.dot = Choice("Shape of the dot", [dot.capitalize() for dot in DOTS], 3)
+        self.dot.chosen.connect(lambda word: self._put(dot=next(dot for dot in DOTS if dot == word.lower())))
+        for part in (self.plate, self.angle, self.ruling, self.dot):
+            self.add(part)
+
+    def _press(self) -> PressSettings | None:
+        sources = self.easel.sources()
+        return None if sources is None else sources.press
+
+    def _choose(self, name: str) -> None:
+        self._plate = PLATES.index(name)
+        self.refresh()
+
+    def _put(self, **values: object) -> None:
+        press = self._press()
+        if press is not None:
+            screens: list[Screen] = list(press.screens)
+            screens[self._plate] = msgspec.structs.replace(screens[self._plate], **values)
+            changed = msgspec.structs.replace(press, screens=tuple(screens))
+            self.easel.do(lambda book, page: verbs.set_press(book, page, changed))
+
+    def refresh(self) -> None:
+        """Show the screen of the plate chosen."""
+        press = self._press()
+        if press is None:
+            return
+        one = press.screens[self._plate]
+        self.plate.show_choice(PLATES[self._plate])
+        self.angle.show_value(one.angle_deg)
+        self.ruling.show_value(one.lpi)
+        self.dot.show_choice(one.dot.capitalize())
+        self.note.setText(f"{one.lpi or press.press.ruling_lpi:g} lpi; see them with the chip Dots")

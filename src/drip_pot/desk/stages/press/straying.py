@@ -1,0 +1,127 @@
+"""Plates moved by hand, to see what shows when they stray. Knows the easel; nothing is kept in the book."""
+
+import math
+
+from PyQt6.QtCore import QPointF, QSize, Qt
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.widgets import Block, Choice, button
+from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.render import PLATES
+
+_MOST_MM, _STEP_MM, _SIZE = 0.5, 0.02, 132
+Moves = tuple[tuple[float, float], ...]
+AT_REST: Moves = ((0.0, 0.0),) * 4
+
+
+class Straying:
+    """How far each plate is moved, in mm down and to the right."""
+
+    def __init__(self, easel: Easel) -> None:
+        self.easel = easel
+        self.moves: Moves = AT_REST
+        easel.opened.connect(self.put_back)
+
+    def move(self, plate: int, down: float, right: float) -> None:
+        """Move a plate, at most half a millimetre."""
+        far = math.hypot(down, right)
+        share = min(1.0, _MOST_MM / far) if far else 1.0
+        moves = list(self.moves)
+        moves[plate] = round(down * share, 3), round(right * share, 3)
+        self.moves = tuple(moves)
+        self.easel.chosen.emit()
+
+    def put_back(self) -> None:
+        """Put all plates in register."""
+        if self.moves != AT_REST:
+            self.moves = AT_REST
+            self.easel.chosen.emit()
+
+
+class Wheel(QWidget):
+    """A disc on which a dot is dragged: which way a plate strays, and how far."""
+
+    def __init__(self, straying: Straying) -> None:
+        super().__init__()
+        self._straying, self.plate = straying, 1
+        self.setFixedSize(_SIZE, _SIZE)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("How far the plate is moved")
+        self.setToolTip("Drag to move the plate, up to half a millimetre; arrow keys move it by 0.02 mm")
+
+    def sizeHint(self) -> QSize:
+        return QSize(_SIZE, _SIZE)
+
+    def spot(self) -> QPointF:
+        """Return where the dot is."""
+        down, right = self._straying.moves[self.plate]
+        return QPointF(_SIZE / 2 + right * self._scale(), _SIZE / 2 + down * self._scale())
+
+    @staticmethod
+    def _scale() -> float:
+        return (_SIZE / 2 - 8) / _MOST_MM
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        middle = QPointF(_SIZE / 2, _SIZE / 2)
+        painter.setBrush(theme.color("card"))
+        for share in (1.0, 0.5):
+            painter.setPen(
+                QPen(theme.color("text" if self.hasFocus() and share == 1 else "edge"), 2 if share == 1 else 1)
+            )
+            painter.drawEllipse(middle, (_SIZE / 2 - 3) * share, (_SIZE / 2 - 3) * share)
+        painter.setPen(QPen(theme.color("edge"), 1))
+        painter.drawLine(QPointF(6, middle.y()), QPointF(_SIZE - 6, middle.y()))
+        painter.drawLine(QPointF(middle.x(), 6), QPointF(middle.x(), _SIZE - 6))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.color("text"))
+        painter.drawEllipse(self.spot(), 5, 5)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        self.mouseMoveEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        at = event.position()
+        self._straying.move(self.plate, (at.y() - _SIZE / 2) / self._scale(), (at.x() - _SIZE / 2) / self._scale())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        assert event is not None
+        steps = {Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0), Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1)}
+        step = steps.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+            return
+        down, right = self._straying.moves[self.plate]
+        self._straying.move(self.plate, down + step[0] * _STEP_MM, right + step[1] * _STEP_MM)
+
+
+class StrayBlock(Block):
+    """A plate is chosen and moved."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__("Move a plate")
+        self._straying = easel.own(Straying)
+        self.plate = Choice("Plate to move", list(PLATES), 4)
+        self.plate.chosen.connect(self._choose)
+        self.wheel = Wheel(self._straying)
+        self.back = button("Put back", self._straying.put_back, "All plates in register again")
+        self.add(self.plate)
+        self.row(self.wheel, self.back)
+
+    def _choose(self, name: str) -> None:
+        self.wheel.plate = PLATES.index(name)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show where the plate is."""
+        self.plate.show_choice(PLATES[self.wheel.plate])
+        self.back.setEnabled(self._straying.moves != AT_REST)
+        down, right = self._straying.moves[self.wheel.plate]
+        said = f"{math.hypot(down, right):.2f} mm" if down or right else "in register"
+        self.note.setText(said)
+        self.wheel.setAccessibleDescription(f"{PLATES[self.wheel.plate]}: {said}")
+        self.wheel.update()

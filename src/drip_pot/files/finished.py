@@ -1,0 +1,201 @@
+"""Flats that were finished elsewhere, taken into a page whose line is in the book. Knows pages at hand and images."""
+
+from dataclasses import dataclass
+from pathlib import Path
+
+import cv2
+import numpy as np
+
+from drip_pot.book import verbs
+from drip_pot.book.hand import Hand
+from drip_pot.book.verbs.setting import next_number
+from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
+from drip_pot.core.color import from_hex, plain_name, srgb8_to_oklab, to_hex
+from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.core.regions import Cut, make_stencil
+from drip_pot.files.images import Scan, decode, read_file
+
+MOST_POTS = 256
+_LEAST_SHARE, _ASPECT, _NAME = 2e-5, 0.02, "Flats"
+
+
+@dataclass(frozen=True)
+class Flats:
+    """Finished flats, as large as their page.
+
+    Attributes
+    ----------
+    rgb, there : (M, N, 3) ndarray of uint8, (M, N) ndarray of bool
+        Colours, and where there are any.
+    parts : tuple of str
+        Names of the parts that they belong to.
+    owner : (M, N) ndarray of uint8
+        The part of every pixel, from 1.
+    """
+
+    rgb: U8
+    there: Bool
+    parts: tuple[str, ...]
+    owner: U8
+
+
+def read_flats(path: Path, shape: tuple[int, int]) -> Flats:
+    """Read finished flats, as large as a page.
+
+    Raises
+    ------
+    Unreadable
+        If the file is no usable picture.
+    BadInput
+        If it is of another shape than the page.
+    """
+    return fitted_flats(decode(read_file(path), path.name, tinted=True), path.name, shape)
+
+
+def fitted_flats(scan: Scan, name: str, shape: tuple[int, int], *, hard: bool = True) -> Flats:
+    """Return a picture as flats of a page; unless `hard`, `owner` is its opacity, 0..255, and all it covers is there.
+
+    Raises `BadInput` if it is of another shape than the page.
+    """
+    rows, cols = scan.gray.shape
+    if abs(np.log((rows / cols) / (shape[0] / shape[1]))) > _ASPECT:
+        raise BadInput(f"{name} is {cols} × {rows} px and the page {shape[1]} × {shape[0]} px; they do not lie on "
+                       "each other. Crop or grow one of them first.")  # fmt: skip
+    gray = scan.gray if scan.gray.dtype == np.uint8 else (scan.gray >> 8).astype(np.uint8)
+    rgb = scan.rgb if scan.rgb is not None else np.asarray(cv2.merge([gray] * 3), np.uint8)
+    alpha = np.full(rgb.shape[:2], 255, np.uint8) if scan.opacity is None else scan.opacity
+    if (rows, cols) != shape:
+        size = (shape[1], shape[0])
+        rgb = np.asarray(cv2.resize(rgb, size, interpolation=cv2.INTER_NEAREST), np.uint8)
+        alpha = np.asarray(cv2.resize(alpha, size, interpolation=cv2.INTER_NEAREST), np.uint8)
+    if not hard:
+        return Flats(rgb, alpha > 0, (), alpha)
+    there = (alpha > 127) & ~((rgb > 250).all(axis=2) & (scan.opacity is None))
+    return Flats(rgb, there, (_NAME,), there.astype(np.uint8))
+
+
+def take_flats(hand: Hand, flats: Flats, report: Report = no_report) -> str:
+    """Pour finished flats into a page: a pot for every colour, and cut-outs where its line alone does not part them.
+
+    Parameters
+    ----------
+    hand : Hand
+        At work on the page.
+    flats : Flats
+        The flats; each part takes a pot of its own for each of its colours.
+    report : Report
+        Progress.
+
+    Raises
+    ------
+    BadInput
+        If it has more colours than flats have.
+    NothingDone
+        If it has none.
+    """
+    report(0.1, "Counting the colours")
+    colors, owner = _palette(flats.rgb, flats.there)
+    if not len(colors):
+        raise NothingDone("This picture has no flat colours on it.")
+    pairs = flats.owner.astype(np.int32) * (len(colors) + 1) + owner
+    pairs[owner == 0] = 0
+    wanted = np.zeros_like(pairs)
+    with hand.book.as_one():
+        for pair in np.unique(pairs).tolist():
+            if pair:
+                part, place = divmod(pair, len(colors) + 1)
+                wanted[pairs == pair] = _pot(hand, flats.parts[max(part, 1) - 1], to_hex(colors[place - 1]))
+        report(0.4, "Pouring")
+        _pour(hand, wanted)
+        report(0.7, "Cutting out what the line does not part")
+        cuts = cut_strays(hand, wanted, hand.ink)
+    kinds = f"{len(colors)} colours" if len(colors) > 1 else "one colour"
+    return f"Took {kinds}" + (f", and cut out {cuts} places that no line parts." if cuts else ".")
+
+
+def _pot(hand: Hand, part: str, color: str) -> int:
+    """Return the pot of a colour in a part of that name; either is added where it is missing."""
+    book = hand.book
+    known = {one.name: number for number, one in book.parts().items()}
+    found = {pot.local: number for number, pot in book.pots().items() if part in (_NAME, book.parts()[pot.part].name)}
+    if color in found:
+        return found[color]
+    owner = known[part] if part in known else verbs.add_part(book, part)
+    return verbs.add_pot(book, _free(hand, plain_name(from_hex(color))), owner, color)
+
+
+def _palette(rgb: U8, there: Bool) -> tuple[U8, I32]:
+    """Return the flat colours of a picture, and the place of the nearest, from 1, at every pixel; 0 is none."""
+    codes = rgb.reshape(-1, 3).astype(np.int32) @ (65536, 256, 1)
+    unique, where, size = np.unique(codes[there.reshape(-1)], return_inverse=True, return_counts=True)
+    main = size >= max(8, _LEAST_SHARE * rgb.shape[0] * rgb.shape[1])
+    owner = np.zeros(len(codes), np.int32)
+    if not main.any():
+        return np.zeros((0, 3), np.uint8), owner.reshape(rgb.shape[:2])
+    if main.sum() > MOST_POTS:
+        many = int(main.sum())
+        raise BadInput(f"This picture has {many} colours; flats have up to {MOST_POTS}. It may be a painting: "
+                       "lay it on the page as a picture (Shade, Add, A picture).")  # fmt: skip
+    every = np.stack([unique >> 16, unique >> 8 & 255, unique & 255], axis=1).astype(np.uint8)
+    colors = every[main]
+    lab, known = srgb8_to_oklab(every), srgb8_to_oklab(colors)
+    nearest = np.concatenate([
+        ((lab[k : k + 4096, None] - known[None]) ** 2).sum(axis=2).argmin(axis=1) for k in range(0, len(lab), 4096)
+    ])  # fmt: skip
+    owner[there.reshape(-1)] = nearest[where] + 1
+    return colors, owner.reshape(rgb.shape[:2])
+
+
+def _free(hand: Hand, name: str) -> str:
+    """Return a name that no pot has."""
+    taken = {pot.name for pot in hand.book.pots().values()}
+    name = name.capitalize()
+    number = next_number(hand.book, "pot")
+    return name if name not in taken else f"{name} {number}"
+
+
+def _pour(hand: Hand, wanted: I32) -> None:
+    """Give every atom the pot that most of it has."""
+    kinds = int(wanted.max()) + 1
+    clear = hand.ink < 128
+    keys = hand.labels[clear].astype(np.int64) * kinds + wanted[clear]
+    votes = np.bincount(keys, minlength=len(hand.areas) * kinds).reshape(-1, kinds)
+    bare = votes.sum(axis=1) == 0
+    if bare.any():  # regions all of line
+        every = np.bincount(hand.labels.ravel().astype(np.int64) * kinds + wanted.ravel(), minlength=votes.size)
+        votes[bare] = every.reshape(-1, kinds)[bare]
+    best = votes.argmax(axis=1)
+    for pot in np.unique(best[1:]).tolist():
+        atoms = [a for a in np.flatnonzero(best == pot).tolist() if a and hand.areas[a]]
+        if pot and atoms:
+            verbs.pour(hand.book, hand.page, atoms, pot, len(atoms))
+
+
+def cut_strays(hand: Hand, wanted: I32, ink: U8) -> int:
+    """Cut out what should have another pot than the region it lies in, beside the line; return how many places.
+
+    `wanted` (M, N) int32 is the pot that belongs at every pixel, 0 where any may be; `ink` (M, N) uint8 the line.
+    """
+    table = np.zeros(len(hand.areas), np.int32)
+    for atom, pot in hand.sources.pours.items():
+        table[atom] = pot
+    line = max(2, round(hand.divided.atoms.line_px))
+    wrong = ((wanted > 0) & (wanted != table[hand.labels]) & (ink < 128)).view(np.uint8)
+    wrong = cv2.morphologyEx(wrong, cv2.MORPH_OPEN, np.ones((line, line), np.uint8))
+    cuts: dict[int, Cut | None] = {}
+    pots: dict[int, int | None] = {}
+    for pot in np.unique(wanted[wrong > 0]).tolist():
+        mine = wrong * (wanted == pot).view(np.uint8)
+        count, pieces, stats, _ = cv2.connectedComponentsWithStats(mine, connectivity=4)
+        for k in (k for k in range(1, count) if stats[k, cv2.CC_STAT_AREA] > (2 * line) ** 2):
+            left, top, wide, high = stats[k, :4].tolist()
+            box = slice(max(0, top - line), top + high + line), slice(max(0, left - line), left + wide + line)
+            grown = cv2.dilate((pieces[box] == k).view(np.uint8), np.ones((2 * line + 1, 2 * line + 1), np.uint8))
+            rect = box[0].start, box[1].start, box[0].start + len(grown), box[1].start + len(grown[0])
+            stencil = make_stencil(rect, (grown > 0) & (wanted[box] == pot), back=False)
+            if stencil is not None:
+                number = hand.next + len(cuts)
+                cuts[number], pots[number] = stencil, pot
+    if cuts:
+        hand.lay(cuts, "cut-out", f"Cut out {len(cuts)} pieces", pots=pots)
+    return len(cuts)

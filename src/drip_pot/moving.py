@@ -1,0 +1,46 @@
+"""Sequences written as files that move, from the command line. Knows files and the book; no window."""
+
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from drip_pot.core.errors import BadInput
+
+
+def animate(
+    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
+    out: Annotated[Path, typer.Option(help="A .webp or .png file, or a folder.", show_default=False)],
+    sequence: Annotated[int | None, typer.Option(help="Its number; the only one if not given.")] = None,
+    kind: Annotated[
+        str | None, typer.Option(help="webp, apng, frames (numbered PNGs) or strip; by the name of OUT if not given.")
+    ] = None,
+    height: Annotated[int, typer.Option(min=16, max=4096, help="Height of a frame in pixels.")] = 720,
+    force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
+) -> None:
+    """Write a sequence as an animated WebP or PNG, as numbered frames, or as a contact strip.
+
+    Example: drip-pot animate kites.drip --out turning.webp --height 480
+    """
+    from drip_pot.files import check_outputs, derive, draw_frames, frame_targets, open_book, write_moving
+
+    chosen = kind or {".webp": "webp", ".png": "apng", "": "frames"}.get(out.suffix.lower())
+    if chosen is None:
+        raise BadInput(f"{out.name} tells no kind. Name it .webp or .png, name a folder, or say --kind.")
+    file, document = open_book(book)
+    try:
+        known = document.sequences()
+        number = next(iter(known), 0) if sequence is None and len(known) < 2 else sequence
+        if number not in known:
+            has = ", ".join(f"{n} ({s.name})" for n, s in known.items()) or "none"
+            raise BadInput(f"Say which sequence with --sequence. {book.name} has {has}.")
+        movement = known[number]
+        targets = frame_targets(out, len(movement.shown())) if chosen == "frames" else [out]
+        check_outputs(targets, [book], force=force)
+        drawn = draw_frames(document, lambda page: derive(file, document, page), movement, height)
+        written = write_moving(out, chosen, movement, drawn)
+    finally:
+        file.close()
+    high, wide = next(iter(drawn.values())).shape[:2]
+    count = f"{len(written)} files in {out}" if chosen == "frames" else str(out)
+    print(f"wrote {count}: {len(movement.shown())} frames of {wide} × {high} px, {movement.rate_fps:g} a second")

@@ -1,0 +1,109 @@
+"""Independent jobs on the cores of this machine, or on several machines, and one report of them. Knows no books.
+
+The cores are reached through `concurrent.futures`, machines through a scheduler of Dask (https://docs.dask.org), which
+does a job again where a worker is lost.
+"""
+
+import json
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from concurrent.futures.process import BrokenProcessPool
+from pathlib import Path
+from typing import Any
+
+from drip_pot.core.errors import BadInput, CannotWrite
+
+Said = tuple[bool, list[str]]
+"""Whether a job went well, and what is to be said of it."""
+_AGAIN = 2
+
+
+def spread(
+    work: Callable[..., Said], jobs: Sequence[tuple[Any, ...]], workers: int, scheduler: str | None = None
+) -> Iterator[tuple[int, Said]]:
+    """Do jobs at the same time; yield the place of each, and what came of it, as they end.
+
+    Parameters
+    ----------
+    work : callable
+        Does a job, given as its arguments; it can be pickled, and says what fails instead of raising.
+    jobs : sequence of tuple
+        The jobs.
+    workers : int
+        How many at once on this machine.
+    scheduler : str, optional
+        Address of a scheduler, 'tcp://host:8786'; jobs are done by its workers, which see the same files.
+
+    Raises
+    ------
+    BadInput
+        If the scheduler is not there, or what talks to it is not installed.
+    """
+    if scheduler is not None:
+        yield from _elsewhere(work, jobs, scheduler)
+    elif workers == 1 or len(jobs) == 1:
+        for place, job in enumerate(jobs):
+            yield place, work(*job)
+    else:
+        with ProcessPoolExecutor(min(workers, len(jobs))) as pool:
+            waiting = {pool.submit(work, *job): place for place, job in enumerate(jobs)}
+            for one in as_completed(waiting):
+                try:
+                    yield waiting[one], one.result()
+                except BrokenProcessPool:
+                    yield waiting[one], (False, ["The process that did it was stopped. Run it again."])
+
+
+def _elsewhere(
+    work: Callable[..., Said], jobs: Sequence[tuple[Any, ...]], scheduler: str
+) -> Iterator[tuple[int, Said]]:  # fmt: skip
+    try:
+        from distributed import Client
+        from distributed import as_completed as ended
+    except ImportError as error:
+        raise BadInput("Work on several machines needs Dask: pip install 'drip-pot[cluster]'.") from error
+    try:
+        client = Client(scheduler, timeout="10s")
+    except OSError as error:
+        raise BadInput(f"No scheduler answers at {scheduler}. Start one with: dask scheduler") from error
+    with client:
+        waiting = {client.submit(work, *job, pure=False, retries=_AGAIN): k for k, job in enumerate(jobs)}
+        for one in ended(list(waiting)):
+            if one.status == "finished":
+                yield waiting[one], one.result()
+            else:
+                yield waiting[one], (False, [f"It was lost with its worker: {one.exception()}"])
+
+
+class Report:
+    """What was done, as lines of JSON in a file, so that it can go on where it was stopped; without a file, nothing.
+
+    Parameters
+    ----------
+    path : Path, optional
+        The file; read if it is there.
+    """
+
+    def __init__(self, path: Path | None) -> None:
+        self._path = path
+        self.done: set[str] = set()
+        for line in [] if path is None or not path.exists() else path.read_text(encoding="utf-8").splitlines():
+            try:
+                told = json.loads(line)
+            except ValueError:
+                continue  # the line that was being written as it was stopped
+            if isinstance(told, dict) and told.get("done") is True:
+                self.done.add(str(told.get("job")))
+
+    def add(self, job: str, said: Said) -> None:
+        """Note what came of a job; raises `CannotWrite`."""
+        if self._path is None:
+            return
+        try:
+            known = self._path.read_bytes() if self._path.exists() else b""
+            cut_short = bool(known) and not known.endswith(b"\n")
+            with self._path.open("a", encoding="utf-8") as out:
+                out.write("\n" if cut_short else "")
+                out.write(json.dumps({"job": job, "done": said[0], "said": said[1]}, ensure_ascii=False) + "\n")
+        except OSError as error:
+            raise CannotWrite(f"{self._path} cannot be written: {error.strerror or error}.") from error
