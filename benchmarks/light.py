@@ -20,7 +20,8 @@ from drip_pot.book.derive import stride
 from drip_pot.book.hand import hand_at
 from drip_pot.book.lamps import staged, suggestions
 from drip_pot.book.model import Lamp
-from drip_pot.core.strips import strips
+from drip_pot.core.press import Traps
+from drip_pot.core.strips import each_strip
 from drip_pot.demo.build import build_book
 from drip_pot.demo.works import WORKS
 from drip_pot.files import derive, open_book
@@ -73,14 +74,16 @@ def main() -> None:
         made = prepared(book, derived, page, traps=False)
         press, tables = derived.press, made.ready.tables
         tone = made.ready.tone()
-        width = hand.sources.press.trap_mm
-        tell("traps", lambda: press.traps(hand.sources, tone, 0, made.ready.shown, tables.plates, width))
-        traps = press.traps(hand.sources, tone, 0, made.ready.shown, tables.plates, width)
-        tell("separation", lambda: [made.plates(strip.rows) for strip in strips(rows, height=256)])
+        whole, region = made.ready.piece(passes=False), hand.partition.region
+        found: list[Traps] = []
+        work = lambda: press.traps(hand.sources, whole, tone, 0, tables.plates, region, tables.washes)  # noqa: E731
+        tell("traps", lambda: found.append(work()))
+        (traps,) = found
+        tell("separation", lambda: list(each_strip(lambda strip: made.plates(strip.rows), rows, height=256)))
         thin = made.ready.thinned(stride(hand.sources))
 
-        def separated(cut: slice, trap: object) -> object:
-            return thin.plates(cut, trap=trap)
+        def separated(cut: slice, tried: object) -> object:
+            return thin.plates_each(tried, cut)
 
         tell("register test", lambda: press.register(hand.sources, separated, tables.plates, traps))
         tell("PDF", lambda: write_pdf(Path(folder) / "page.pdf", made))
