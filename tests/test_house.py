@@ -61,7 +61,6 @@ import sys; sys.path.insert(0, {str(tmp_path)!r})
 from PyQt6.QtCore import QSettings
 from drip_pot.desk.app import make_app
 import smudge, words, praise
-from drip_pot.desk.actions import sheet_of
 from drip_pot.desk.dialogs.export import ExportDialog
 from drip_pot.desk.window import Window
 from drip_pot.files import derive, export_page, import_page, new_book
@@ -70,7 +69,7 @@ window = Window(QSettings({str(tmp_path / "s.ini")!r}, QSettings.Format.IniForma
 window.easel.choose_stage("Shade"); window.easel.choose_tool("Smudge")
 assert window.canvas.tool.says == "Rub."
 assert ("Shade", "Smudge") in window.toolbar.buttons
-assert any("Smudge" in title for _, title in sheet_of(window.table)["Tools"])
+assert any("Smudge" in title for _, title in window.helping.sheet["Tools"])
 boxes = ExportDialog(window, __import__("pathlib").Path(), 1).boxes.values()
 assert "Size in words, text" in [box.text() for box in boxes]
 from drip_pot import cli

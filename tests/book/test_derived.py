@@ -38,7 +38,7 @@ def test_nothing_is_worked_out_twice() -> None:
     loads = []
     ink = two_rooms(5)
 
-    def load(original: int, picture: int) -> Picture:
+    def load(sheet: object) -> Picture:
         loads.append(1)
         return Picture(255 - ink)
 
@@ -188,7 +188,7 @@ def test_the_page_register_test_counts_before_and_after() -> None:
     ready = Ready(derived.painted.shown(sources), (book.plane(f"page/{page}/pass/1"),), tables)
     traps = derived.press.traps(sources, ready.piece(passes=False), ready.tone(), 0, tables.plates, 0.3)
     thin = ready.thinned(stride(sources))
-    told = derived.press.register(sources, lambda rows, trap: thin.plates(rows, trap=trap), tables.plates, traps)
+    told = derived.press.register(sources, lambda rows, tried: thin.plates_each(tried, rows), tables.plates, traps)
     assert told.gap_mm[0] > 80
     assert told.gap_mm[1] < 2
     assert told.map.shape[0] * told.cell_px >= 1200

@@ -154,3 +154,17 @@ def test_specks_open_borders_and_shade_toward_the_lamp_are_listed_and_mended() -
     verbs.suggest_cuts(shelf.hand)
     verbs.leave_calm(shelf.book, shelf.page, shelf.book.pots()[2].part, calm=True)
     assert "Part without shade" not in told(shelf)
+
+
+def test_highlights_in_shadow_are_listed_but_not_rims() -> None:
+    shelf = ball()
+    verbs.cut_shade(shelf.hand, [(80.0, 60.0), (80.0, 130.0), (200.0, 130.0), (200.0, 60.0)])
+    spark = verbs.add_pass(shelf.book, shelf.page, "Sparks", "#ffffff", "screen", 0.8)
+    verbs.mist_pass(shelf.hand, [(120.0, 150.0, 1.0), (150.0, 165.0, 1.0)], 12, 0.0, 1.0, into=spark)
+    assert "Highlight in shadow" not in told(shelf)
+    verbs.mist_pass(shelf.hand, [(150.0, 112.0, 1.0)], 10, 0.0, 1.0, into=spark)
+    found = told(shelf)["Highlight in shadow"]
+    assert "Sparks" in found.sentence
+    rim = verbs.add_pass(shelf.book, shelf.page, "Rim", "#ffffff", "screen", 0.8)
+    verbs.mist_pass(shelf.hand, [(140.0, 110.0, 1.0)], 10, 0.0, 1.0, into=rim)
+    assert "Rim" not in told(shelf)["Highlight in shadow"].sentence

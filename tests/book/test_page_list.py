@@ -3,10 +3,11 @@
 import numpy as np
 import pytest
 
-from drip_pot.book import Book, Hold, verbs
-from drip_pot.core.errors import BadInput
+from drip_pot.book import Book, Hold, Page, verbs
+from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.core.press import PressSettings
 from drip_pot.files import new_book, open_book
-from tests.conftest import make_book, two_rooms
+from tests.conftest import PLAIN, make_book, two_rooms
 
 
 def painted() -> tuple[Book, int]:
@@ -83,3 +84,23 @@ def test_a_removed_page_comes_back_from_the_file(tmp_path) -> None:
     assert state(book) == before
     assert book.plane(f"page/{page}/pass/1").whole()[30, 30] == 255
     file.close()
+
+
+def test_settings_of_a_page_are_given_to_all_and_differences_told() -> None:
+    book, page = painted()
+    others = [verbs.duplicate_page(book, page) for _ in range(3)]
+    verbs.set_press(book, page, PressSettings(ink_limit=240))
+    assert verbs.differs(book, page) == ["press settings"]
+    assert verbs.differs(book, others[0]) == []
+    assert verbs.share_settings(book, page, ("press", "lines")) == 3
+    assert {book.sources(n).press.ink_limit for n in book.pages()} == {240}
+    assert verbs.differs(book, page) == []
+    with pytest.raises(NothingDone, match="already"):
+        verbs.share_settings(book, page)
+    with pytest.raises(BadInput, match="no settings 'shade'"):
+        verbs.share_settings(book, page, ("shade",))
+    fresh = verbs.add_page(book, Page("new", 200, 300, 300.0, 1), PLAIN)
+    assert book.sources(fresh).press.ink_limit == 240, "a new page is set as all the others are"
+    while book.sources(others[0]).press.ink_limit == 240:
+        book.undo()
+    assert {book.sources(n).press.ink_limit for n in others} == {PressSettings().ink_limit}

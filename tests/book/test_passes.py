@@ -88,6 +88,16 @@ def test_screen_picture_and_plates_agree() -> None:
     assert np.array_equal(picture(shelf.book, shelf.derived, shelf.page, "Press"), appearance(plates))
     pieces = [made.ready.plates(slice(top, top + 37), trap=made.trap[top : top + 37]) for top in range(0, 200, 37)]
     assert np.array_equal(np.concatenate(pieces), plates), "strips give what the whole gives"
+    verbs.add_pass(
+        shelf.book, shelf.page, "Soft", mode="normal", strength=1.0, finish=Finish(soften=0.7, soften_px=9.0)
+    )
+    soft = prepared(shelf.book, shelf.derived, shelf.page, traps=True)
+    plates, seen = soft.plates(slice(None)), soft.ready.screen()
+    assert not np.array_equal(seen, made.ready.screen())
+    rows = [slice(0, 61), slice(61, 64), slice(64, None)]
+    assert np.array_equal(np.concatenate([soft.plates(r) for r in rows]), plates)
+    across = [soft.ready.screen(slice(None), c) for c in (slice(0, 37), slice(37, None))]
+    assert np.array_equal(np.concatenate(across, axis=1), seen), "a blur looks beyond its piece"
     limit = shelf.sources.press.ink_limit * 2.55
     assert plates.sum(axis=2, dtype=int).max() <= limit + 255, "black over all else is counted by the press stage"
 
@@ -261,3 +271,50 @@ def test_the_colour_round_a_part_is_laid_over_it() -> None:
     one = shelf.book.sources(shelf.page).passes[number]
     assert one.color == shelf.book.pots()[3].local, "nothing else borders it"
     assert (one.mode, one.scope.parts) == ("screen", (1,))
+
+
+def test_passes_alike_are_joined_exactly_and_others_refused_by_name() -> None:
+    shelf = shaded()
+    first = max(shelf.sources.passes)
+    second = verbs.add_pass(shelf.book, shelf.page, "Later", "#402080", "multiply", 0.5)
+    verbs.cut_shade(shelf.hand, [(r - 20, c + 200) for r, c in LOOP], into=second)
+    verbs.mist_pass(shelf.hand, [(30.0, 240.0, 1.0)], 40, 0.8, 0.7, into=second)
+    before, two = state(shelf.book), shelf.painted()
+    cover = [shelf.book.plane(f"page/{shelf.page}/pass/{n}").whole() for n in (first, second)]
+    verbs.join_pass(shelf.hand, second)
+    assert list(shelf.sources.passes) == [TONE, first]
+    alone = (cover[0] == 0) | (cover[1] == 0)
+    assert np.array_equal(shelf.painted()[alone], two[alone]), "where only one of them was, nothing changes"
+    assert (shelf.book.plane(f"page/{shelf.page}/pass/{first}").whole() >= np.maximum(*cover)).all()
+    shelf.book.undo()
+    assert state(shelf.book) == before
+    with pytest.raises(BadInput, match="of one colour"):
+        verbs.join_pass(shelf.hand, first)  # with the tone
+    with pytest.raises(BadInput, match="lowest"):
+        verbs.join_pass(shelf.hand, TONE)
+    changed = msgspec.structs.replace(shelf.sources.passes[second], mode="screen")
+    verbs.set_pass(shelf.book, shelf.page, second, changed)
+    with pytest.raises(BadInput, match="blend mode"):
+        verbs.join_pass(shelf.hand, second)
+
+
+def test_strokes_too_long_off_the_page_and_a_thousand_cuts_are_borne() -> None:
+    shelf = shaded()
+    number = max(shelf.sources.passes)
+    seeds = np.random.default_rng(3)
+    before = state(shelf.book)
+    long = np.column_stack([seeds.uniform(-50, 250, (20_000, 2)), np.ones(20_000)])
+    verbs.mist_pass(shelf.hand, [tuple(p) for p in long.tolist()], 6, 0.5, 0.6, into=number)
+    shelf.book.undo()
+    assert state(shelf.book) == before
+    with pytest.raises((BadInput, NothingDone)):
+        verbs.mist_pass(shelf.hand, [(-900.0, -900.0, 1.0)], 6, 0.5, 0.6, into=number)
+    with pytest.raises(BadInput, match="points"):
+        verbs.mist_pass(shelf.hand, [(1.0, 1.0, 1.0)] * 50_001, 6, 0.5, 0.6, into=number)
+    assert state(shelf.book) == before
+    with shelf.book.as_one():
+        for row, col in seeds.uniform(20, 150, (1000, 2)).tolist():
+            verbs.cut_shade(shelf.hand, [(row, col), (row, col + 8), (row + 8, col)], into=number, line="straight")
+    assert len(shelf.sources.shade_cuts) == 1001
+    shelf.book.undo()
+    assert state(shelf.book) == before

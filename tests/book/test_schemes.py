@@ -1,13 +1,15 @@
 """Schemes: sets of colours for the same flats, none destroying another, back and forth exactly."""
 
+import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drip_pot.book import Hold, verbs
+from drip_pot.book import Hold, Sheet, verbs
 from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.core.inks import Effect
 from drip_pot.core.render import Ramp, Stop
-from tests.conftest import make_book, two_rooms
+from tests.conftest import PLAIN, make_book, two_rooms
 
 
 def seen(book, page) -> tuple[object, ...]:
@@ -42,6 +44,25 @@ def test_a_scheme_is_made_from_the_colours_in_hand_and_none_destroys_another() -
     book.undo()
     assert book.scheme == 1
     assert seen(book, page)[:2] == noon[:2]
+
+
+def test_effect_lines_and_sheets_have_their_colours_by_scheme_too() -> None:
+    book, _, page = make_book(two_rooms())
+    effect = Effect("speed", ((10, 10), (10, 90), (90, 90)), 50, 50, color="#101010")
+    number = verbs.set_effect(book, page, None, effect)
+    sheet = verbs.add_sheet(book, page, Sheet("Burst", "effect", 1, color="#202020"), PLAIN)
+    verbs.add_scheme(book, "Storm")
+    verbs.set_effect(book, page, number, msgspec.structs.replace(effect, color="#8080ff"))
+    verbs.set_sheet(book, page, sheet, color="#f0f0ff")
+
+    def colors() -> tuple[str, str]:
+        sources = book.sources(page)
+        return sources.effects[number].color, sources.sheets[sheet].color
+
+    verbs.use_scheme(book, 1)
+    assert colors() == ("#101010", "#202020")
+    verbs.use_scheme(book, 2)
+    assert colors() == ("#8080ff", "#f0f0ff")
 
 
 def test_parts_of_one_scheme_are_mixed_into_another() -> None:

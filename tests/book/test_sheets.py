@@ -16,6 +16,7 @@ from drip_pot.book import (
     MemoryContents,
     Picture,
     Sheet,
+    SheetLine,
     build_tables,
     verbs,
 )
@@ -37,7 +38,8 @@ class Shelf:
         self.book, _, self.page = make_book(inks[0])
         self.derived = Derived(self.load, None, lambda mark: self.book.frozen(f"page/{self.page}/repair", mark).whole())
 
-    def load(self, original: int, picture: int) -> Picture:
+    def load(self, sheet: SheetLine) -> Picture:
+        original = sheet.original
         return Picture(255 - self.originals[original], None, self.opacity if original == 2 else None)
 
     def add(self, role: str, **values: object) -> int:

@@ -20,8 +20,10 @@ from drip_pot.core.render import (
     blended,
     compose,
     finished,
+    path_of,
     ramp_at,
 )
+from drip_pot.core.render.finish import softened
 from tests.core.test_draw import colors_of
 from tests.core.test_press import tables
 
@@ -148,6 +150,29 @@ def test_inks_of_mixed_colour_are_worked_out_only_where_colour_is_mixed() -> Non
     assert asked == ["inks"]
 
 
+def test_a_ramp_runs_along_what_a_hand_drew_and_does_not_care_how_it_is_cut_up() -> None:
+    stops = Stop(0, "#000000"), Stop(1, "#ffffff")
+    angle = np.linspace(0, np.pi, 400)
+    drawn = np.column_stack([60 - 40 * np.sin(angle), 60 - 40 * np.cos(angle)])
+    line = path_of(drawn)
+    assert 5 < len(line) <= 32
+    ramp = Ramp(line[0], line[-1], stops, "along", line[1:-1])
+    color, cover = ramp_at(ramp, 0, 0, (100, 120))
+    for share in (0.1, 0.25, 0.5, 0.75, 0.9):
+        row, col = drawn[round(share * 399)].round().astype(int)
+        for out in (0.6, 1.0, 1.25):  # also beside the line
+            r, c = round(60 + (row - 60) * out), round(60 + (col - 60) * out)
+            assert abs(int(color[r, c, 0]) - 255 * share) < 8, (share, out)
+    part, _ = ramp_at(ramp, 17, 31, (40, 50))
+    assert np.array_equal(part, color[17:57, 31:81])
+    coarse, _ = ramp_at(ramp, 0, 0, (50, 60), 2)
+    assert np.abs(coarse[10:20, 10:50, 0].astype(int) - color[20:40:2, 20:100:2, 0]).max() <= 12
+    assert (cover == 255).all()
+    for bad in (tuple((float(k), 0.0) for k in range(40)), ((np.nan, 0.0),)):
+        with pytest.raises(BadInput):
+            Ramp((0.0, 0.0), (9.0, 9.0), stops, "along", bad)
+
+
 def test_a_ramp_runs_from_stop_to_stop_and_does_not_care_how_it_is_cut_up() -> None:
     ramp = Ramp((10.0, 0.0), (110.0, 0.0), (Stop(0, "#000000"), Stop(0.5, "#c80000", 0.5), Stop(1, "#ffffff", 0.0)))
     color, cover = ramp_at(ramp, 0, 0, (140, 3))
@@ -207,3 +232,19 @@ def test_values_take_colours_and_local_colours_are_glazed_over() -> None:
     piece = Piece(labels, labels, np.zeros((1, 2), np.uint8), [None, None])
     out = compose(piece, [Wash(source=grey), Wash(mode="multiply", source=Local())], colors)
     assert out[0, :, 0].tolist() == [round(30 * 128 / 255), round(240 * 128 / 255)]
+
+
+@given(st.integers(0, 40), st.integers(0, 40), st.sampled_from([1, 2]))
+def test_a_softened_finish_is_alike_in_pieces_and_keeps_what_is_even(row: int, col: int, step: int) -> None:
+    rng = np.random.default_rng(7)
+    pixels = np.repeat(np.repeat(rng.integers(0, 256, (12, 12, 4), np.uint8), 6, 0), 6, 1)
+    finish = Finish(soften=0.6, soften_px=3.0)
+    reach = finish.reach(step)
+    whole = softened(pixels, finish, step)
+    top, left = max(0, row - reach), max(0, col - reach)
+    piece = softened(pixels[top:, left:], finish, step)[row - top :, col - left :]
+    assert np.array_equal(piece, whole[row:, col:])
+    assert not np.array_equal(whole, pixels)
+    even = np.full((20, 20, 4), 90, np.uint8)
+    assert np.array_equal(softened(even, finish, step), even)
+    assert np.array_equal(softened(pixels, Finish(), step), pixels)

@@ -1,5 +1,6 @@
 """Press: inks that print the colour wanted, black that overprints, traps that close what opens."""
 
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -12,14 +13,21 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import (
     CONDITIONS,
+    DOTS,
+    Overrule,
     Plates,
     PressSettings,
+    Screen,
     appearance,
+    beat_mm,
     color_ids,
+    dotted,
     find_traps,
     ink_table,
     large_black,
+    lattice_of,
     lightness_of,
+    line_under_black,
     overprint,
     plates_of,
     separate,
@@ -117,6 +125,70 @@ def gaps(cmyk: np.ndarray, shift: int) -> int:
     return int(strayed(cmyk, shift).gaps.max())
 
 
+def test_an_edge_is_trapped_as_a_hand_says_and_others_as_before() -> None:
+    labels, ink = halves()
+    labels[30:, 40:] = 3
+    plates = tables((0, 60, 120, 0), BLUE, BLUE)  # two regions of one colour beside a lighter one
+    ids, black = color_ids(Piece(labels, labels, ink), None, plates)
+    one, two = np.arange(4) == 1, np.arange(4) == 2
+
+    def spread(into: bool, back: bool, width: float) -> np.ndarray:
+        rule = Overrule(one, two, into, back, width)
+        return find_traps(ids, black, plates.inks, 6, labels=labels, overrules=[rule]).spread
+
+    usual = find_traps(ids, black, plates.inks, 6).spread
+    assert (usual[:, 40:46] > 0).all(), "the lighter side spreads"
+    for found in (spread(False, False, 6), spread(False, True, 6), spread(True, False, 3)):
+        assert np.array_equal(found[38:], usual[38:]), "the other region is trapped as before"
+    assert not spread(False, False, 6)[:22].any()
+    turned = spread(False, True, 6)[:22]
+    assert (turned[:, 34:40] > 0).all()
+    assert not turned[:, 40:].any()
+    assert (spread(True, False, 3)[:22] > 0).sum(axis=1).max() == 3
+    both = spread(True, True, 6)[:22]
+    assert (both[:, 37:43] > 0).all()
+    assert (both > 0).sum(axis=1).max() <= 8
+
+
+def test_pastels_are_trapped_without_a_dark_line() -> None:
+    labels, ink = halves()
+    mint, rose = (60, 0, 30, 0), (0, 50, 0, 0)
+    plates = tables(mint, rose)
+    out, needed = printed(labels, ink, plates, 6)
+    assert needed
+    edge = np.unique(out[:, 34:46].reshape(-1, 4), axis=0)
+    sides = lightness_of(np.array([mint, rose], np.uint8)).min()
+    assert len(edge) > 2, "something is spread"
+    assert lightness_of(edge).min() >= sides - 5.5
+    strong, _ = printed(labels, ink, tables(RED, BLUE), 6)
+    assert (strong.reshape(-1, 4) == np.maximum(RED, BLUE)).all(axis=1).any(), "strong colours meet in full"
+
+
+@given(st.floats(0.05, 0.95), st.sampled_from(DOTS), st.floats(0, 180), st.floats(20, 60))
+def test_dots_keep_the_value_of_a_tone(value: float, dot: str, angle: float, lpi: float) -> None:
+    inks = np.full((400, 400, 4), value, np.float32)
+    screens = (Screen(angle, 0.0, dot),) * 4
+    places = np.arange(400, dtype=np.float64)
+    out = dotted(inks, screens, (lpi,) * 4, 600.0, places, places)
+    assert abs(float(out[..., 0].mean()) - value) < 0.035
+    part = dotted(inks[:50, :60], screens, (lpi,) * 4, 600.0, places[70:120], places[30:90])
+    assert np.allclose(part, out[70:120, 30:90], atol=1e-3)
+
+
+def test_drawn_dots_beat_with_a_screen_of_nearly_their_ruling_and_no_other() -> None:
+    places = np.arange(600, dtype=np.float64)
+    drawn = dotted(np.full((600, 600, 4), 0.3, np.float32), (Screen(45.0),) * 4, (60.0,) * 4, 600.0, places, places)
+    wave = lattice_of((drawn[..., 0] * 255).astype(np.uint8))
+    assert np.hypot(*wave) == pytest.approx(60 / 600, rel=0.03)
+    near, far = beat_mm(wave, Screen(45.0), 70.0, 600.0), beat_mm(wave, Screen(15.0), 133.0, 600.0)
+    assert near == pytest.approx(25.4 / 10, rel=0.25), "60 and 70 lines an inch beat ten times an inch"
+    assert far is None
+    assert lattice_of(np.random.default_rng(1).integers(0, 255, (300, 300)).astype(np.uint8)) is None
+    for bad in ({"angle_deg": 200.0}, {"angle_deg": 0.0, "lpi": 5.0}, {"angle_deg": 0.0, "dot": "star"}):
+        with pytest.raises(BadInput):
+            Screen(**bad)
+
+
 def test_plates_that_stray_open_paper_and_a_trap_closes_it() -> None:
     labels, ink = halves()
     plates = tables(RED, BLUE)
@@ -197,6 +269,38 @@ def test_a_coloured_line_carries_the_inks_under_it_and_opens_nothing() -> None:
     out, _ = printed(labels, ink, tables(BLUE, BLUE, line=RED), 3)
     assert out[30, 40].tolist() == list(np.maximum(RED, BLUE))
     assert gaps(out, 2) == 0
+
+
+def test_a_dark_coloured_line_keeps_what_lies_under_it_below_the_limit() -> None:
+    strong, dark = (237, 163, 0, 10), (192, 132, 207, 232)
+    labels, ink = halves(8)
+    plates = replace(tables(strong, strong, line=dark), limit=765)
+    out, _ = printed(labels, ink, plates, 3)
+    line = out[30, 40]
+    assert int(line.sum()) <= 765
+    assert line[:2].tolist() == [237, 163], "what the flat lacks goes first"
+    assert line[3] == 232
+    assert gaps(out, 2) == 0
+
+
+def test_a_coloured_line_that_runs_into_a_black_one_is_carried_under_it() -> None:
+    pale, brown = (0, 20, 30, 0), (26, 232, 255, 150)
+    labels, ink = halves()
+    ink[20:40] = 255
+    plates = plates_of(
+        np.array([PAPER, pale, pale] * 2, np.uint8), np.array([PAPER, BLACK, brown], np.uint8),
+        np.array([False, True, False]),
+    )  # fmt: skip
+    piece = Piece(labels, labels, ink)
+    _, black = color_ids(piece, None, plates)
+    met = line_under_black(piece, None, plates, black, 3)
+    assert np.array_equal(np.argwhere(met > 0)[:, 1].min(), 37)
+    assert (plates.inks[met[20:40, 37:40]] == brown).all()
+    assert not met[:20].any()
+    assert not met[:, 40:].any()
+    bare, carried = (separate(piece, [], plates.colors, plates, lambda: INKS, trap) for trap in (None, met))
+    assert gaps(bare, 2) > 0
+    assert gaps(carried, 2) == 0
 
 
 def test_straying_in_strips_gives_the_same_as_all_at_once() -> None:

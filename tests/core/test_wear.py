@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PRESETS, STEPS, Wear, appearance, halo_px, worn
+from drip_pot.core.render import PictureSource, Placed, picture_levels
 
 DPI = 150.0
 SHAPE = (260, 220)
@@ -60,3 +61,23 @@ def test_another_seed_is_another_sheet_and_wrong_wear_is_refused() -> None:
         Wear(fade=2)
     with pytest.raises(BadInput, match="20 to 200 lines"):
         Wear(screen_lpi=5)
+
+
+def test_wear_is_rubbed_out_and_pictures_of_paper_darken_the_sheet() -> None:
+    wear = PRESETS["Read to bits"]
+    kept = np.zeros(SHAPE, np.uint8)
+    kept[100:160] = 255
+    out = worn(sheet(), wear, DPI, "newsprint", 0, 0, SHAPE, kept=kept)
+    assert np.array_equal(out[100:160], appearance(sheet(), "newsprint", paper=True)[100:160])
+    assert np.array_equal(out[:100], drawn(wear)[:100])
+    paper = np.full((40, 40, 3), 255, np.uint8)
+    paper[:20] = 128
+    placed = Placed(1, ((-0.5, -0.5), (-0.5, 39.5), (39.5, -0.5), (39.5, 39.5)), repeats=True)
+    source = (PictureSource(placed, picture_levels(paper)),)
+    lit = msgspec.structs.replace(Wear(), textures=(placed,), texture=0.5)
+    out = worn(sheet(), lit, DPI, "coated", 0, 0, SHAPE, textures=source).astype(float)
+    plain = worn(sheet(), Wear(), DPI, "coated", 0, 0, SHAPE).astype(float)
+    assert np.abs(out[42:58] - plain[42:58] * 0.75).max() < 2, "half of half the light"
+    assert np.abs(out[62:78] - plain[62:78]).max() < 2
+    with pytest.raises(BadInput, match="at most 4"):
+        Wear(textures=(placed,) * 5)

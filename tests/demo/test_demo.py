@@ -13,6 +13,7 @@ from drip_pot.core.regions import find_atoms
 from drip_pot.demo.build import build_book, majority
 from drip_pot.demo.pen import Gap
 from drip_pot.demo.scheme import LIGHTS, SCHEME, schemes
+from drip_pot.demo.sequence import FRAMES
 from drip_pot.demo.studies import handcart, paper, stain, study
 from drip_pot.demo.works import WORKS, Drawing, draw, work_named
 from drip_pot.devices import flawed_scan
@@ -104,7 +105,7 @@ def test_the_dense_page_is_dense_and_the_night_has_its_sheets() -> None:
 
 
 def test_markings_stay_on_the_kite_as_it_turns() -> None:
-    frames = [draw(f"sequence-{k + 1}", 100) for k in range(4)]
+    frames = [draw(f"sequence-{k + 1}", 100) for k in range(FRAMES)]
     assert len({f.pots for f in frames}) == 1
     for pot in ("Ember", "Straw", "Cobalt", "Saffron"):
         shares = [float((f.pot == f.pots.index(pot)).mean()) for f in frames]

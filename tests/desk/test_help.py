@@ -2,15 +2,25 @@
 
 from pathlib import Path
 
+import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication
 
+from drip_pot.book.store import planes
+from drip_pot.core.press import CONDITIONS
 from drip_pot.desk.dialogs.find_action import FindAction
 from drip_pot.desk.dialogs.manual import TEXT, Manual
+from drip_pot.desk.dialogs.own_keys import ChangeKeys
 from drip_pot.desk.dialogs.settings import Settings, folder_of, pen_power
-from drip_pot.desk.memory import recent, used
+from drip_pot.desk.dialogs.trouble import Trouble
+from drip_pot.desk.memory import copies_folder, picture_file, recent, used
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.own_keys import USUAL, OwnKeys
 from drip_pot.desk.stages import STAGES
+from drip_pot.desk.trouble import began, ended, keep_report, report_of, reports
+from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import Driver
 
 
@@ -69,7 +79,7 @@ def test_books_used_before_are_offered_where_nothing_is_open(window: Driver, tmp
 
 def test_settings_hold_at_once_and_refuse_what_is_no_folder(window: Driver, tmp_path: Path) -> None:
     settings, helping = window.window.settings, window.window.helping
-    dialog = Settings(window.window, settings, helping._settle)
+    dialog = Settings(window.window, settings, helping._settle, lambda: None)
     dialog.pen.setCurrentIndex(2)
     dialog.pen.activated.emit(2)
     assert window.easel.pen_power == pen_power(settings) == 1.6
@@ -77,6 +87,23 @@ def test_settings_hold_at_once_and_refuse_what_is_no_folder(window: Driver, tmp_
     assert theme.bench() is theme.DIM
     dialog.bench.activated.emit(1)
     assert theme.bench() is theme.LIGHT
+    dialog.copies.activated.emit(1)
+    dialog.memory.activated.emit(2)
+    dialog.press.activated.emit(2)
+    assert planes._decoded._most == 512 << 20
+    drawing = write_png(tmp_path / "page.png", two_rooms())
+    window.easel.opening.open(drawing)
+    window.qtbot.waitUntil(lambda: window.easel.page > 0, timeout=30_000)
+    assert window.easel.sources().press.condition == "newsprint"
+    assert window.easel.sources().press.ink_limit == CONDITIONS["newsprint"].ink_limit
+    window.settle()
+    window.window._remember()
+    assert picture_file(tmp_path / "page.drip").is_file(), "a picture to know the book by"
+    window.easel.opening.close()
+    window.easel.opening.open(tmp_path / "page.drip")
+    window.qtbot.waitUntil(lambda: len(list(copies_folder().glob("page-*.drip"))) == 1, timeout=30_000)
+    dialog.memory.activated.emit(1)
+    dialog.copies.activated.emit(0)
     dialog.folder.setText(str(tmp_path))
     dialog._keep_folder()
     assert folder_of(settings) == tmp_path
@@ -87,3 +114,67 @@ def test_settings_hold_at_once_and_refuse_what_is_no_folder(window: Driver, tmp_
     for odd in ("much", None, "999"):
         settings.setValue("pen", odd)
         assert 0.2 <= pen_power(settings) <= 5
+
+
+def test_keys_are_changed_kept_by_name_and_conflicts_refused(demo: Driver) -> None:
+    helping = demo.window.helping
+    dialog = ChangeKeys(demo.window, helping.own_keys, helping.usual, helping.rekeyed)
+    demo.easel.choose_stage("Flats")
+    demo.easel.choose_tool("Corral")
+    pour = next(name for name in helping.usual if name.startswith("Tools: ") and "Pour" in name)
+    dialog.choose(pour)
+    dialog.key.setKeySequence(QKeySequence("C"))
+    dialog.give_key()
+    assert "belongs to" in dialog.told.text()
+    dialog.key.setKeySequence(QKeySequence("Q"))
+    dialog.give_key()
+    assert "held down" in dialog.told.text()
+    assert helping.own_keys.name == USUAL
+    dialog.key.setKeySequence(QKeySequence("F7"))
+    dialog.give_key()
+    assert helping.own_keys.name == "My keys"
+    assert "P" not in {a.shortcut().toString() for a in demo.window.actions()}, "the usual key is free now"
+    demo.keys("F7")
+    assert demo.easel.tool == "Pour"
+    assert "(F7)" in demo.window.toolbar.buttons["Flats", "Pour"].toolTip()
+    assert "F7" in {key for _, _, key, _ in helping.entries}
+    again = OwnKeys(demo.window.settings)
+    assert (again.name, again.chosen()) == ("My keys", {pour: "F7"})
+    dialog.sets.setCurrentText(USUAL)
+    dialog._use()
+    demo.easel.choose_tool("Corral")
+    demo.keys("P")
+    assert demo.easel.tool == "Pour"
+    demo.window.settings.setValue("keys", "{damaged")
+    assert OwnKeys(demo.window.settings).names() == [USUAL]
+
+
+def test_what_goes_wrong_is_a_report_to_read_and_send_that_names_nothing(
+    demo: Driver, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
+    demo.window.helping.trouble()
+    assert "Nothing went wrong" in demo.said()
+    try:
+        _ = {}["a part of the program"]
+    except KeyError as error:
+        text = report_of(KeyError, error, error.__traceback__, demo.easel)
+    for count in range(25):
+        keep_report(f"{text}\n{count}")
+    assert len(reports()) == 20
+    assert reports()[0].read_text().endswith("24")
+    demo.window.helping.trouble()
+    (shown,) = [w for w in demo.window.findChildren(Trouble) if w.isVisible()]
+    told = shown.text.toPlainText()
+    assert "KeyError" in told
+    assert "Flats" in told or "Inks" in told
+    assert demo.book.info.title not in told
+    assert str(demo.easel.file.path) not in told
+    shown.copy()
+    assert QApplication.clipboard().text() == told
+    shown.close()
+    settings = demo.window.settings
+    assert began(settings)
+    assert not began(settings), "it did not end well"
+    ended(settings)
+    assert began(settings)

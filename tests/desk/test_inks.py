@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.stages.inks.inking import Inking
+from drip_pot.desk.stages.shade.shading import Shading
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import Driver, Mods
 from tests.files.test_images import GRAY, encoded
@@ -104,10 +105,10 @@ def test_the_pen_closes_a_wall_the_scraper_opens_it_and_undo_is_exact(rooms: Dri
 def test_pen_pressure_makes_the_stroke_thin_and_none_at_all_still_draws(rooms: Driver) -> None:
     rooms.easel.own(Inking).smoothing = 0.0
 
-    def pen(kind: QEvent.Type, pressure: float) -> None:
+    def pen(kind: QEvent.Type, pressure: float, tilt: float = 0) -> None:
         at = QPointF(200, 200)
         device = QPointingDevice.primaryPointingDevice()
-        event = QTabletEvent(kind, device, at, at, pressure, 0, 0, 0, 0, 0, Mods.NoModifier,
+        event = QTabletEvent(kind, device, at, at, pressure, tilt, 0, 0, 0, 0, Mods.NoModifier,
                              Qt.MouseButton.LeftButton, Qt.MouseButton.LeftButton)  # fmt: skip
         QApplication.sendEvent(rooms.canvas, event)
 
@@ -119,7 +120,17 @@ def test_pen_pressure_makes_the_stroke_thin_and_none_at_all_still_draws(rooms: D
         rooms.settle()
         widths.append(int((rooms.easel.view.drawing.ink[0][row - 15 : row + 15, 200] > 127).sum()))
     assert widths[0] < widths[1] == widths[2]
+    rooms.keys("Alt+3", "M")
+    rooms.easel.own(Shading).put("width_px", 20.0)
+    high = []
+    for col, tilt in ((120, 0), (300, 60)):
+        pen(QEvent.Type.TabletMove, 1.0, tilt)
+        rooms.drag((200, col), (200, col + 40))
+        rooms.settle()
+        high.append(int((rooms.easel.view.covers[0].whole()[:, col + 20] > 0).sum()))
+    assert high[1] > 1.6 * high[0], "a pen laid flat draws wide"
     pen(QEvent.Type.TabletRelease, 0.0)
+    assert rooms.easel.tilt == 0
 
 
 def test_a_loop_is_mirrored_about_the_axis_that_is_clicked(rooms: Driver) -> None:

@@ -7,6 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QToolButton
 
 from drip_pot.desk.dialogs.pairs import PairSheet
+from drip_pot.desk.stages.shade.curve_edit import CurveEdit
 from drip_pot.desk.stages.shade.lighting import Lighting
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.stages.shade.shaping import Shaping
@@ -194,3 +195,75 @@ def test_the_sheet_of_pairs_shows_every_pot_and_takes_one_in_hand(shade: Driver)
     assert "Nearest other pot" in coat.toolTip()
     coat.click()
     assert taken == [shade.pot("Coat")]
+
+
+def test_values_of_every_panel_are_shown_and_compared_with_a_plan(demo: Driver) -> None:
+    demo.easel.choose_stage("Shade")
+    demo.settle()
+    block = next(b for b in demo.window.inspector.findChildren(object) if type(b).__name__ == "ValuesBlock")
+    demo.qtbot.waitUntil(lambda: block._found is not None, timeout=30_000)
+    shares, values = block._found
+    assert len(values) == len(demo.easel.view.flat.panels.rects)
+    assert np.allclose(shares.sum(axis=1), 1)
+    assert all(one.dark <= one.middle <= one.light and one.dark < one.light for one in values)
+    block.keep.click()
+    assert demo.easel.sources().plan == tuple(values)
+    darkest = [one.middle for one in values]
+    demo.easel.own(Shading).fill(set(demo.easel.sources().pours), [], away=False)
+    demo.worked_out()
+    demo.settle()
+    demo.qtbot.waitUntil(lambda: [one.middle for one in block._found[1]] != darkest, timeout=30_000)
+    assert sum(one.middle < kept for one, kept in zip(block._found[1], darkest, strict=True)) > len(darkest) / 2
+    assert demo.easel.sources().plan == tuple(values), "the plan stays"
+    block.drop.click()
+    assert not demo.easel.sources().plan
+
+
+def test_a_loop_fills_the_regions_that_lie_wholly_inside_it(demo: Driver) -> None:
+    demo.easel.choose_stage("Shade")
+    demo.easel.choose_tool("Fill")
+    demo.settle()
+    rows, cols = demo.easel.view.shape
+    kite = demo.middle("Ember", 400)
+    loop = [(kite[0] + dr, kite[1] + dc) for dr, dc in ((-90, -90), (-90, 90), (90, 90), (90, -90), (-90, -90))]
+    loop = [(min(max(r, 2), rows - 2), min(max(c, 2), cols - 2)) for r, c in loop]
+    demo.drag(*loop)
+    plane = demo.book.plane(f"page/{demo.easel.page}/pass/1").whole()
+    hand = demo.easel.hand()
+    inside = hand.labels[kite]
+    assert plane[kite] == 255
+    air = demo.middle("Air", 400)
+    assert hand.labels[air] != inside
+    assert plane[air] == 0, "what reaches out of the loop is left alone"
+    demo.drag(*loop, mods=Mods.AltModifier)
+    assert demo.book.plane(f"page/{demo.easel.page}/pass/1").whole()[kite] == 0
+
+
+def test_the_curve_of_a_correction_is_pulled_bent_and_straight_again(demo: Driver) -> None:
+    demo.easel.choose_stage("Shade")
+    shading = demo.easel.own(Shading)
+    shading.add_finish()
+    demo.settle()
+    edit = next(w for w in demo.window.inspector.findChildren(CurveEdit) if w.isVisible())
+    edit.resize(240, 120)
+
+    def curve() -> tuple:
+        return shading.in_hand()[1].finish.curve
+
+    middle = edit._at((0.5, 0.7)).toPoint()
+    QTest.mouseClick(edit, Qt.MouseButton.LeftButton, pos=middle)
+    assert len(curve()) == 3
+    assert abs(curve()[1][0] - 0.5) < 0.02
+    assert abs(curve()[1][1] - 0.7) < 0.02
+    before = curve()
+    QTest.keyClick(edit, Qt.Key.Key_Up)
+    assert curve()[1][1] > before[1][1]
+    QTest.keyClick(edit, Qt.Key.Key_Right, Mods.ShiftModifier)
+    assert curve()[1][0] > before[1][0]
+    for _ in range(60):
+        QTest.keyClick(edit, Qt.Key.Key_Right, Mods.ShiftModifier)
+    assert curve()[1][0] < curve()[2][0], "points keep their order"
+    QTest.keyClick(edit, Qt.Key.Key_Delete)
+    assert curve() == (), "straight is no curve"
+    demo.keys("Ctrl+Z")
+    assert len(curve()) == 3

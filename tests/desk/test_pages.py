@@ -3,12 +3,16 @@
 from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog, QLineEdit
 
 from drip_pot.book import verbs
+from drip_pot.book.derive.regions import _atoms_key
+from drip_pot.book.recipes import Recipe, Step
+from drip_pot.core.inks import InkSettings
 from drip_pot.desk.dialogs.compare import in_schemes
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.history import History
@@ -98,3 +102,49 @@ def test_steps_are_kept_as_a_recipe_and_done_on_another_page(
     place.write_text("{}")
     demo.window.books.do_recipe()
     assert "is not a recipe" in demo.said()
+
+
+def test_a_recipe_waits_for_a_step_by_hand_and_goes_on(demo: Driver) -> None:
+    cooking, page = demo.window.books.cooking, demo.easel.page
+    demo.easel.choose_stage("Flats")
+    loop = Step("corral", {"points": [[1, 1], [9, 9], [1, 9]], "pot": 1})
+    cooking.start(
+        Recipe("Outside", (Step("set-gap", {"gap_px": 9.0}), loop, Step("set-least", {"least_px": 40}), loop))
+    )
+    demo.worked_out()
+    demo.settle()
+    assert demo.book.sources(page).flats.gap_px == 9.0
+    assert "Step 2 of 4: pour a pot into every region" in demo.said()
+    assert demo.book.sources(page).flats.least_px is None
+    demo.easel.choose_pot(demo.pot("Ember"))
+    demo.click(*demo.middle("Air"))
+    demo.worked_out()
+    demo.settle()
+    assert demo.book.sources(page).flats.least_px == 40, "it went on"
+    assert "Step 4 of 4" in demo.said()
+    cooking.leave_out()
+    demo.worked_out()
+    assert cooking.recipe is None
+    assert "3 steps done" in demo.said()
+    cooking.leave_out()
+    assert "No recipe waits" in demo.said()
+
+
+def test_pages_are_worked_out_ahead_of_being_opened(demo: Driver) -> None:
+    ahead, pages = demo.easel.ahead, list(demo.book.pages())
+    demo.easel.show_page(pages[5])
+    demo.settle()
+    ahead.work.drop()
+    ahead.done.clear()
+    assert ahead.next_page() == pages[6], "the one after it first"
+    inks = msgspec.structs.replace(demo.book.sources(pages[6]).inks[0], settings=InkSettings(weight_px=1.0))
+    verbs.set_inks(demo.book, pages[6], inks)
+    line = demo.book.sources(pages[6]).line
+    assert demo.easel.file.recall(_atoms_key(line.uncut)) is None
+    demo.qtbot.waitUntil(lambda: not ahead.work.busy(), timeout=60_000)
+    ahead.go_on()
+    demo.qtbot.waitUntil(lambda: ahead.done.get(pages[6]) == line, timeout=60_000)
+    assert demo.easel.file.recall(_atoms_key(line.uncut)) is not None, "it is in the book's file"
+    demo.easel.show_page(pages[-1])
+    ahead.done.clear()
+    assert ahead.next_page() == pages[-2]

@@ -14,7 +14,6 @@ from pytestqt.qtbot import QtBot
 from drip_pot.core.errors import Cancelled, CannotWrite
 from drip_pot.demo import build
 from drip_pot.demo.works import WORKS
-from drip_pot.desk.actions import sheet_of
 from drip_pot.desk.app import _catch_bugs, what_to_open
 from drip_pot.desk.dialogs.export import ExportDialog
 from drip_pot.desk.dialogs.history import History
@@ -215,7 +214,7 @@ def test_history_is_a_list_one_can_click_in(demo: Driver) -> None:
 
 
 def test_the_sheet_of_keys_lists_what_there_is(demo: Driver) -> None:
-    sheet = Keys(demo.window, sheet_of(demo.window.table))
+    sheet = Keys(demo.window, demo.window.helping.sheet)
     text = " ".join(label.text() for label in sheet.findChildren(type(demo.window.status.left)))
     for word in ("Pour", "Undo", "Export", "hold Q", "F11", "1 to 9"):
         assert word in text
@@ -236,7 +235,7 @@ def test_export_asks_what_and_where(demo: Driver, tmp_path: Path, answer) -> Non
     answer(fill)
     demo.keys("Ctrl+E")
     demo.settle()
-    assert len(list((tmp_path / "print").iterdir())) == 2 * 9 + 1
+    assert len(list((tmp_path / "print").iterdir())) == 2 * 17 + 1
     asking = ExportDialog(demo.window, tmp_path, 1, {"Mine": ("flats",)})
     asking.preset.setCurrentText("Mine")
     asking.preset.activated.emit(0)
@@ -272,7 +271,7 @@ def test_files_are_dropped_onto_the_page(demo: Driver, tmp_path: Path) -> None:
     demo.canvas.dropEvent(event)
     demo.settle()
     assert [p.name for p in demo.book.pages().values()][-1] == "new"
-    assert "page 10 of 10" in demo.window.topbar._page.text()
+    assert "page 18 of 18" in demo.window.topbar._page.text()
 
 
 def test_bad_files_are_explained_and_the_open_book_stays(demo: Driver, tmp_path: Path, demo_book: Path) -> None:
@@ -334,7 +333,7 @@ def test_the_whole_demo_book_is_made_behind_a_first_look(
     window.qtbot.waitUntil(lambda: "Making the full-size" in window.window.status.left.text(), timeout=60_000)
     window.qtbot.waitUntil(lambda: window.easel.file.path == whole, timeout=120_000)
     window.settle()
-    assert len(window.book.pages()) == 9
+    assert len(window.book.pages()) == len(WORKS)
     assert "Making" not in window.window.status.left.text()
     window.easel.opening.open(first)
     window.settle()

@@ -8,6 +8,7 @@ import sqlite3
 import subprocess
 import sys
 import textwrap
+from datetime import date
 from pathlib import Path
 
 import numpy as np
@@ -18,7 +19,7 @@ from PIL import Image
 
 from drip_pot.book import FIRST_ENGINE, Book, MemoryContents, verbs
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
-from drip_pot.files import derive, export_page, import_page, new_book, open_book, rescue
+from drip_pot.files import derive, export_page, import_page, keep_copy, new_book, open_book, rescue
 from drip_pot.files.book_file import BookFile
 from drip_pot.files.layout import VERSION
 from tests.conftest import two_rooms, write_png
@@ -500,3 +501,22 @@ def test_branches_outlive_closing_and_forgetting_them_drops_what_only_they_know(
         pass
     assert (again.values(), again.tiles()) == tip[1:]
     file.close()
+
+
+def test_copies_are_kept_one_a_day_the_last_three_while_the_book_is_in_use(tmp_path: Path) -> None:
+    file, book = new_book(tmp_path / "kites.drip", "Kites")
+    try:
+        folder = tmp_path / "copies"
+        days = [date(2026, 3, day) for day in (1, 2, 3, 4)]
+        made = [keep_copy(file, folder, day) for day in days]
+        assert keep_copy(file, folder, days[-1]) is None, "there is one of today"
+        assert sorted(folder.iterdir()) == sorted(made[1:])
+        verbs.name_book(book, "Later")
+        other, copied = open_book(made[-1])
+        assert copied.info.title == "Kites"
+        other.close()
+        (tmp_path / "file").write_text("")
+        with pytest.raises(CannotWrite, match="copies"):
+            keep_copy(file, tmp_path / "file" / "copies", days[0])
+    finally:
+        file.close()

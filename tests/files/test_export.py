@@ -165,7 +165,7 @@ def test_the_layers_laid_over_each_other_are_the_page_as_it_is_seen(tmp_path: Pa
         assert archive.namelist()[0] == "mimetype"
         assert archive.read("mimetype") == b"image/openraster"
         root = ElementTree.fromstring(archive.read("stack.xml"))
-        layers = root.findall("./stack/layer")[::-1]
+        layers = list(root.iter("layer"))[::-1]
         names = [layer.get("name") for layer in layers]
         assert names == ["Paper", "Figure", "Ground", "Tone", "Mood", "Warm", "Line"]
         out = np.zeros((200, 300, 3))

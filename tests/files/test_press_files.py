@@ -14,8 +14,10 @@ import tifffile
 from PIL import Image, ImageCms
 
 from drip_pot.book import verbs
+from drip_pot.book.tables import inks_for
 from drip_pot.core.arrays import no_report
-from drip_pot.core.errors import BadInput, Cancelled, CannotWrite
+from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
+from drip_pot.core.errors import BadInput, Cancelled, CannotWrite, NothingDone
 from drip_pot.core.press import PressSettings, appearance, separate_colors
 from drip_pot.core.render import Ramp, Stop
 from drip_pot.files import PRESETS, deliver, delivery_targets, export_page
@@ -232,3 +234,55 @@ def test_ink_is_rubbed_out_of_one_plate_locally_and_comes_back(tmp_path: Path) -
     assert np.array_equal(again, before)
     with pytest.raises(BadInput, match="cyan"):
         verbs.rub_plates(shelf.hand, (7,), [(1.0, 1.0, 1.0)], 20)
+
+
+def test_rubbing_stays_where_it_began_and_edges_are_trapped_by_hand_in_the_file(tmp_path: Path) -> None:
+    shelf = Shelf(two_rooms(rows=360, cols=480))
+    book, page = shelf.book, shelf.page
+    shelf.pour(100, 60, 1)
+    shelf.pour(100, 400, 2)
+    plates = lambda: tifffile.imread(export_page(book, shelf.derived, page, tmp_path, kinds=("plates",))[0])  # noqa: E731
+    before = plates()
+    left, right = shelf.hand.atom_at(100, 60), shelf.hand.atom_at(100, 400)
+    verbs.rub_plates(shelf.hand, (0, 1, 2), [(100.0, 60.0, 1.0), (100.0, 400.0, 1.0)], 30, 0.0, only=left)
+    after = plates()
+    assert after[100, 60, :3].max() == 0
+    assert np.array_equal(after[100, 400], before[100, 400]), "it stays in the region it began in"
+    with pytest.raises(NothingDone):
+        verbs.rub_plates(shelf.hand, (0,), [(100.0, 60.0, 1.0)], 20, inside={right})
+    verbs.set_trap(shelf.hand, (100.0, 60.0), (100.0, 400.0), "none")
+    verbs.set_trap(shelf.hand, (100.0, 400.0), (100.0, 60.0), "both", 0.5)
+    assert [t.way for t in book.sources(page).traps.values()] == ["both"], "one for each pair of regions"
+    for wrong in (lambda: verbs.set_trap(shelf.hand, (100.0, 60.0), (101.0, 61.0)),
+                  lambda: verbs.set_trap(shelf.hand, (100.0, 60.0), (100.0, 400.0), "into", 3.0),
+                  lambda: verbs.remove_trap(book, page, 9)):  # fmt: skip
+        with pytest.raises((BadInput, NothingDone)):
+            wrong()
+    verbs.remove_trap(book, page, 1)
+    assert not book.sources(page).traps
+
+
+def test_a_dark_pot_is_eased_like_hues_share_an_ink_and_what_no_press_has_is_brought_near() -> None:
+    shelf = Shelf(two_rooms())
+    book, page = shelf.book, shelf.page
+    dark, neon, *reds = verbs.add_pots(book, "Inks", [
+        ("Umber", "#3a2a22"), ("Neon", "#00ff40"), ("Red", "#d02030"), ("Next", "#d22636"), ("Wine", "#8a1020"),
+    ])  # fmt: skip
+    inks, _ = inks_for((0x3A, 0x2A, 0x22), book.sources(page).press)
+    verbs.ease_pot(book, page, dark)
+    eased = book.pots()[dark].inks
+    assert sum(eased) < sum(inks) / 2.55 - 4
+    seen = [appearance(np.array([k], np.uint8))[0] for k in (inks, tuple(round(v * 2.55) for v in eased))]
+    assert delta_e(*map(srgb8_to_oklab, seen)) < 3, "it looks the same"
+    with pytest.raises(NothingDone):
+        verbs.ease_pot(book, page, dark)
+    verbs.print_nearest(book, page, neon)
+    r, g, b = from_hex(book.pots()[neon].local).tolist()
+    assert inks_for((r, g, b), book.sources(page).press)[1] < 2
+    with pytest.raises(BadInput, match="no ink"):
+        verbs.gather_spot(book, reds[0])
+    verbs.set_pot_inks(book, reds[0], None, None, "Warm red")
+    assert verbs.gather_spot(book, reds[0], 4.0) == [reds[1]]
+    assert book.pots()[reds[1]].spot == "Warm red"
+    with pytest.raises(NothingDone):
+        verbs.gather_spot(book, reds[0], 4.0)

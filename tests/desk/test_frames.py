@@ -1,0 +1,101 @@
+"""Frames in the real window: the strip, colours carried on, ghosts, playing, a sequence made on the contact sheet."""
+
+from pathlib import Path
+
+import pytest
+from PIL import Image
+from PyQt6.QtWidgets import QLineEdit
+
+from drip_pot.book import verbs
+from drip_pot.desk.dialogs.contact import ContactSheet
+from drip_pot.desk.dialogs.player import Player
+from tests.desk.conftest import Driver
+
+
+@pytest.fixture
+def frames(demo: Driver) -> Driver:
+    """The fourth frame of the demo's sequence, in Flats."""
+    _, known = demo.book.sequence_of(next(n for n, p in demo.book.pages().items() if p.name == "Turning, frame 4"))
+    demo.easel.show_page(known.pages[3])
+    demo.easel.choose_stage("Flats")
+    demo.settle()
+    return demo
+
+
+def test_the_strip_is_there_for_frames_alone_and_goes_to_them(frames: Driver) -> None:
+    film = frames.window.film
+    assert film.isVisible()
+    assert "frame 4 of 12" in film._place.text()
+    film.cards.press(film.cards.made()[1], None)
+    frames.settle()
+    assert "frame 2 of 12" in film._place.text()
+    frames.keys("Alt+Left", "Alt+Left")
+    frames.settle()
+    assert "frame 12 of 12" in film._place.text(), "round at the ends"
+    frames.easel.show_page(next(iter(frames.book.pages())))
+    frames.settle()
+    assert not film.isVisible()
+    frames.keys(".")
+    assert "no frame" in frames.said()
+
+
+def test_carrying_on_pours_the_next_frame_as_one_step_and_marks_the_doubtful(frames: Driver) -> None:
+    _, known = frames.book.sequence_of(frames.easel.page)
+    after = known.pages[4]
+    before = frames.book.position
+    frames.window.film.carry.click()
+    frames.qtbot.waitUntil(lambda: frames.book.position > before, timeout=60_000)
+    frames.settle()
+    assert frames.easel.page == after
+    assert frames.book.sources(after).pours
+    assert "Poured" in frames.said()
+    doubts = [f for f in frames.easel.findings["Flats"] if f.title == "Carried in doubt"]
+    assert len(doubts) == len(frames.book.sources(after).doubts) > 0
+    frames.easel.undo()
+    assert not frames.book.sources(after).pours
+    assert not frames.book.sources(after).doubts
+
+
+def test_ghosts_of_the_frames_beside_are_shown_as_line_then_colour_then_not(frames: Driver) -> None:
+    canvas = frames.canvas
+    plain = canvas.grab().toImage()
+    frames.keys(",")
+    frames.qtbot.waitUntil(lambda: len(canvas.ghosts) == 2, timeout=60_000)
+    assert "line" in frames.window.film.ghost.text()
+    assert canvas.grab().toImage() != plain
+    frames.keys(",")
+    assert "colour" in frames.window.film.ghost.text()
+    frames.keys(",")
+    assert canvas.ghosts == []
+
+
+def test_a_sequence_is_played_and_written(frames: Driver, tmp_path: Path) -> None:
+    frames.window.frames.hold(1)
+    player = Player(frames.window, frames.easel, frames.window.settings)
+    player.show()
+    frames.qtbot.waitUntil(lambda: player._timer.isActive(), timeout=60_000)
+    assert len(player._pictures) == 13, "a frame that is held is shown twice"
+    place = player._place
+    frames.qtbot.waitUntil(lambda: player._place != place, timeout=5000)
+    player.toggle()
+    player.rate.setValue(24)
+    player._set_rate()
+    assert next(iter(frames.book.sequences().values())).rate_fps == 24
+    player.write(tmp_path / "turning.webp", "webp")
+    frames.qtbot.waitUntil(lambda: "Wrote" in frames.said(), timeout=60_000)
+    with Image.open(tmp_path / "turning.webp") as image:
+        assert image.n_frames == 12
+    player.close()
+
+
+def test_pages_chosen_on_the_contact_sheet_become_a_sequence(frames: Driver, answer) -> None:
+    number, _ = frames.book.sequence_of(frames.easel.page)
+    verbs.remove_sequence(frames.book, number)
+    sheet = ContactSheet(frames.window, frames.easel)
+    for row in range(sheet.list.count()):
+        sheet.list.item(row).setSelected(row in (4, 5, 6))
+    answer(lambda dialog: dialog.findChild(QLineEdit).setText("Gust"))
+    sheet._sequence()
+    (made,) = frames.book.sequences().values()
+    assert (made.name, made.pages) == ("Gust", tuple(list(frames.book.pages())[4:7]))
+    sheet.close()

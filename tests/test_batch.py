@@ -1,0 +1,115 @@
+"""Many books at once: on this machine, on a scheduler one of whose workers is killed, begun again."""
+
+import json
+import shutil
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+from drip_pot.book import verbs
+from drip_pot.book.recipes import recipe_of
+from drip_pot.files import keep_recipe, open_book
+from drip_pot.spread import Report, spread
+from tests.test_cli import _NO_QT, drip_pot
+
+
+@pytest.fixture
+def studio(demo_book: Path, tmp_path: Path) -> tuple[Path, list[Path]]:
+    """A recipe, and four books it suits."""
+    file, book = open_book(demo_book)
+    verbs.set_gap(book, 1, 7.0)
+    keep_recipe(tmp_path / "gap.json", recipe_of(book, "Gap", [len(book.history) - 1]))
+    file.close()
+    books = [Path(shutil.copy(demo_book, tmp_path / f"book-{k}.drip")) for k in range(4)]
+    return tmp_path / "gap.json", books
+
+
+def gaps(book: Path) -> list[float | None]:
+    file, document = open_book(book)
+    try:
+        return [document.sources(n).flats.gap_px for n in document.pages()]
+    finally:
+        file.close()
+
+
+def _start(*words: str) -> subprocess.Popen:
+    return subprocess.Popen(
+        [sys.executable, "-m", "dask", *words], stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+    )
+
+
+def test_a_scheduler_does_all_books_though_a_worker_is_killed(studio, tmp_path: Path) -> None:
+    recipe, books = studio
+    address = tmp_path / "scheduler.json"
+    running = [_start("scheduler", "--port", "0", "--scheduler-file", str(address))]
+    try:
+        running += [_start("worker", "--scheduler-file", str(address), "--nthreads", "1", "--no-nanny",
+                           "--local-directory", str(tmp_path)) for _ in range(2)]  # fmt: skip
+        end = time.monotonic() + 60
+        while not address.exists() and time.monotonic() < end:
+            time.sleep(0.1)
+        where = json.loads(address.read_text())["address"]
+        command = [sys.executable, "-c", _NO_QT, "recipe", "run", recipe, *books, "--scheduler", where]
+        batch = subprocess.Popen([str(w) for w in command], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
+        first = batch.stdout.readline()
+        running[1].send_signal(signal.SIGKILL)
+        rest, problem = batch.communicate(timeout=120)
+        assert batch.returncode == 0, first + rest + problem
+        assert "4 of 4 books done" in rest
+        assert all(set(gaps(book)) == {7.0} for book in books)
+    finally:
+        for one in running:
+            one.kill()
+            one.wait()
+
+
+def test_what_was_done_is_left_out_when_it_is_begun_again_and_failures_are_told(studio, tmp_path: Path) -> None:
+    recipe, books = studio
+    broken = tmp_path / "broken.drip"
+    broken.write_text("no book")
+    report = tmp_path / "report.jsonl"
+    ran = drip_pot("recipe", "run", recipe, books[0], broken, "--report", report)
+    assert ran.returncode == 1
+    assert "1 of 2 books done" in ran.stdout
+    with report.open("a") as out:
+        out.write('{"job": "half a li')
+    ran = drip_pot("recipe", "run", recipe, *books[:2], "--report", report, "--jobs", 2)
+    assert ran.returncode == 0, ran.stdout
+    assert "1 of 1 books done, 1 were done before" in ran.stdout
+    assert len(Report(report).done) == 2
+    ran = drip_pot("recipe", "run", recipe, books[0], "--scheduler", "tcp://127.0.0.1:9")
+    assert ran.returncode == 1
+    assert "No scheduler answers" in ran.stderr
+
+
+def test_books_are_delivered_side_by_side_each_in_a_folder_of_its_own(studio, tmp_path: Path) -> None:
+    _, books = studio
+    to = tmp_path / "press"
+    ran = drip_pot("deliver-all", *books[:2], "--to", to, "--kind", "flats", "--jobs", 2)
+    assert ran.returncode == 0, ran.stdout
+    for book in books[:2]:
+        assert len(list((to / book.stem).glob("*-flats.png"))) == 17
+        assert len(list((to / book.stem).glob("*-ticket.txt"))) == 1
+    again = drip_pot("deliver-all", books[0], "--to", to, "--kind", "flats")
+    assert again.returncode == 1
+    assert "exists already" in again.stdout
+    same = drip_pot("deliver-all", books[0], books[0], "--to", to)
+    assert "names of their own" in same.stderr
+
+
+def _dies(number: int) -> tuple[bool, list[str]]:
+    if number == 1:
+        import os
+
+        os._exit(3)
+    return True, [str(number)]
+
+
+def test_a_process_that_dies_is_told_and_not_waited_for() -> None:
+    found = dict(spread(_dies, [(0,), (1,)], 2))
+    assert not found[1][0]
+    assert set(found) == {0, 1}
