@@ -7,7 +7,8 @@ from PIL import Image
 from PyQt6.QtCore import QSettings
 from PyQt6.QtTest import QTest
 
-from drip_pot.book.model import TONE
+from drip_pot.book import verbs
+from drip_pot.book.model import TONE, Scope
 from drip_pot.book.picking import neighbors_of
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.inks import Effect
@@ -20,7 +21,6 @@ from drip_pot.desk.dialogs.compare import CompareSchemes
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import PotEditor
-from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.parts import theme
 from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.stages.inks.inking import Inking
@@ -150,6 +150,52 @@ def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], fol
         dialog.close()
 
 
+def moving(window: Window, pages: dict[str, int]) -> None:
+    """Show a frame with colours carried to it and its neighbours seen through."""
+    easel = window.easel
+    easel.show_page(pages["Turning, frame 4"])
+    settle(window)
+    easel.choose_stage("Flats")
+    window.canvas.fit()
+    window.frames.ghost()
+    while window.small.work.busy():
+        QTest.qWait(50)
+    take(window, "frames")
+    while window.frames.how != "off":
+        window.frames.ghost()
+
+
+def solid(window: Window, pages: dict[str, int], folder: Path) -> None:
+    """Show the handcart being turned, and a painted sky pulled into place on the cover."""
+    easel = window.easel
+    easel.show_page(pages["Market day"])
+    settle(window)
+    easel.choose_stage("Inks")
+    easel.choose_sheet(1)
+    easel.choose_tool("Prop")
+    near(window, "Inks", (0.48, 0.18, 0.70, 0.78), 0.42)
+    take(window, "prop")
+    easel.show_page(pages["Cover"])
+    settle(window)
+    easel.choose_stage("Shade")
+    dusk = {pot: in_light(color, "dusk") for pots in SCHEME.values() for pot, color in pots.items()}
+    Image.fromarray(study(colored(draw("cover", 100), dusk, 900), 5)).save(folder / "Painted sky.png")
+    shading = easel.own(Shading)
+    shading.add_picture(folder / "Painted sky.png")
+    while easel.opening.work.busy() or easel.hands.busy():
+        QTest.qWait(20)
+    assert easel.book is not None
+    sky = next(number for number, part in easel.book.parts().items() if part.name == "Sky")
+    shading.change(scope=Scope(parts=(sky,)))
+    number = shading.number
+    easel.do(lambda book, page: verbs.move_picture(book, page, number, scale=1.1, turn_deg=-8))
+    window.canvas.fit()
+    take(window, "picture")
+    easel.undo()
+    easel.undo()
+    easel.undo()
+
+
 def main() -> None:
     """Go through the stages."""
     app = make_app(["drip-pot"])
@@ -186,15 +232,6 @@ def main() -> None:
         window.refresh_look()
         take(window, "inks")
         canvas.set_wipe(False)
-        scanner = ScannerWindow(window)
-        scanner.tray.setCurrentRow(1)
-        scanner.mode.setCurrentIndex(1)
-        scanner.show()
-        scanner.preview()
-        while scanner.work.busy():
-            QTest.qWait(20)
-        scanner.grab().save(str(HERE / "scanner.png"))
-        scanner.close()
         easel.show_page(pages["The storm"])
         settle(window)
         easel.choose_tool("Effect")
@@ -213,19 +250,10 @@ def main() -> None:
         window.seen["loud"] = True
         window.refresh_look()
         take(window, "flats-loud")
-        window.seen["bridges"] = True
-        easel.show_page(pages["The patient"])
-        settle(window)
-        near(window, "Flats", (0.36, 0.25, 0.56, 0.55), 0.35)
-        window.look_here.next()
-        take(window, "bridges")
-        window.seen["loud"] = window.seen["bridges"] = False
+        window.seen["loud"] = False
         hand_tools(window, pages, names, Path(folder))
-        easel.choose_stage("Shade")
-        easel.show_page(pages["Cover"])
-        settle(window)
-        easel.own(Shading).choose(named_pass(window, "Finish"))
-        take(window, "cover")
+        moving(window, pages)
+        solid(window, pages, Path(folder))
         window.switch_bench()
         easel.show_page(pages["The storm"])
         take(window, "dim")
