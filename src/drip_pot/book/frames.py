@@ -1,8 +1,10 @@
-"""What lies beside pages: movements whose frames they are, colours carried in doubt, pinned pictures. Knows values."""
+"""What lies beside pages: movements, colours carried, figures offered, pinned pictures. Knows values."""
 
 from typing import Annotated
 
 import msgspec
+
+from drip_pot.core.carry import DOUBTFUL
 
 Rate = Annotated[float, msgspec.Meta(ge=1, le=60)]
 MOST_HELD = 240
@@ -38,8 +40,11 @@ class Sequence(msgspec.Struct, frozen=True):
         return self.pages[place] if 0 <= place < len(self.pages) else None
 
 
+Share = Annotated[float, msgspec.Meta(ge=0, le=1)]
+
+
 class Doubt(msgspec.Struct, frozen=True):
-    """A colour that was carried into a region without being sure.
+    """A colour that was carried into a region.
 
     Attributes
     ----------
@@ -50,7 +55,42 @@ class Doubt(msgspec.Struct, frozen=True):
     """
 
     pot: int
-    sure: Annotated[float, msgspec.Meta(ge=0, le=1)]
+    sure: Share
+
+    @property
+    def is_open(self) -> bool:
+        """Whether it is so little sure that it is to be looked at."""
+        return self.sure < DOUBTFUL
+
+
+class Found(msgspec.Struct, frozen=True):
+    """A region of a figure: a pixel of it, the pot that the figure has there, and how well it lies there, 0..1."""
+
+    row: int
+    col: int
+    pot: int
+    sure: Share
+
+
+class FigureOffer(msgspec.Struct, frozen=True):
+    """A figure of another page that stands on this one again; not poured yet.
+
+    Attributes
+    ----------
+    name : str
+        The part that most of it belongs to.
+    source : int
+        The page it was found on, by number.
+    regions : tuple of Found
+        What would be poured where.
+    mirrored : bool
+        Whether left and right are exchanged here.
+    """
+
+    name: str
+    source: int
+    regions: tuple[Found, ...]
+    mirrored: bool = False
 
 
 class Reference(msgspec.Struct, frozen=True):

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 import msgspec
 
-from drip_pot.book.frames import Doubt
+from drip_pot.book.frames import Doubt, FigureOffer
 from drip_pot.book.value_plan import PanelValues
 from drip_pot.core.color import ToneRule
 from drip_pot.core.inks import Effect, InkSettings, Place
@@ -585,8 +585,9 @@ class PageSources(msgspec.Struct, frozen=True):
         The line before the drawing was last replaced.
     traps : dict
         Edges trapped by hand, by number.
-    doubts, plan
-        Colours carried in doubt, by a pixel (row, col) of their region; values of every panel as they were kept.
+    doubts, figures, plan
+        Colours carried, by a pixel (row, col) of their region; figures of other pages offered here, by number; values
+        of every panel as they were kept.
     """
 
     page: Page
@@ -621,4 +622,5 @@ class PageSources(msgspec.Struct, frozen=True):
     before: LineState | None = None
     traps: dict[int, EdgeTrap] = {}
     doubts: dict[tuple[int, int], Doubt] = {}
+    figures: dict[int, FigureOffer] = {}
     plan: tuple[PanelValues, ...] = ()

@@ -4,7 +4,7 @@ from typing import Annotated, Any
 
 import msgspec
 
-from drip_pot.book.frames import Doubt
+from drip_pot.book.frames import Doubt, FigureOffer
 from drip_pot.book.model import (
     ENGINE,
     FIRST_ENGINE,
@@ -76,6 +76,7 @@ KINDS: dict[str, Kind] = {
     "calm": Kind(int, bool),
     "engine": Kind(str, int),
     "doubt": Kind(_spot, Doubt),
+    "figure": Kind(int, FigureOffer),
     "plan": Kind(str, tuple[PanelValues, ...]),
     "cut": Kind(str, LineState),
     "cut-by": Kind(str, tuple[Cut, ...]),
@@ -140,6 +141,7 @@ def page_sources(info: Page, values: PageValues, repair: int, shared: dict[int, 
         calm=typed("calm"),
         before=values.one("before"),
         doubts=typed("doubt"),
+        figures=dict(sorted(typed("figure").items())),
         plan=values.one("plan", ()),
     )
 

@@ -28,8 +28,8 @@ def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
     dict
         `title`, `parts`, `pots` (with `number` each), `schemes`, `sequences`, and `pages`: for each page `number`,
         `name`, `rows`, `cols`, `dpi`, `regions`, `unpoured` (regions without colour), `passes`, `lamps`, `holds`,
-        `frame` (the sequence it belongs to and its place there, or null), `doubts` (colours carried in doubt) and
-        `findings` by stage. Lists are there even where a stage has none yet.
+        `frame` (the sequence it belongs to and its place there, or null), `doubts` (colours carried, and how sure),
+        `figures` (of other pages, offered here) and `findings` by stage. Lists are there even where a stage has none.
     """
     return {
         "title": book.info.title,
@@ -69,6 +69,7 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
         "holds": [{"number": n, **msgspec.to_builtins(hold)} for n, hold in sources.holds.items()],
         "frame": _frame(book, number),
         "doubts": [{"row": r, "col": c, **msgspec.to_builtins(d)} for (r, c), d in sources.doubts.items()],
+        "figures": [{"number": n, **msgspec.to_builtins(offer)} for n, offer in sources.figures.items()],
         "findings": {
             stage: [
                 {"key": f.key, "title": f.title, "sentence": f.sentence, "verb": f.verb,

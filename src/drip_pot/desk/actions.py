@@ -125,6 +125,7 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "", "Do a recipe on this page", w.books.do_recipe),
         Action("Book", "", "Leave out the step of the recipe that waits", w.books.cooking.leave_out),
         Action("Book", "", "End the recipe", w.books.cooking.end),
+        Action("Book", "", "Look for figures of another page", lambda: w.books.ask_figures(w.title)),
         Action("Book", "", "Bring in finished flats of this page", w.books.bring_flats),
         Action("Book", "", "Stand a prop on this page", w.books.stand_prop),
         Action("Book", "", "Press settings of this page for every page", partial(w.books.share, "press")),

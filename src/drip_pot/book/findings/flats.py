@@ -54,6 +54,12 @@ class _Flat:
         rows, cols = np.nonzero(self.atoms.labels[top:bottom, left:right] == atom)
         return float(top + rows[len(rows) // 2]), float(left + cols[len(cols) // 2])
 
+    def at(self, row: int, col: int) -> int | None:
+        """Return the region at a pixel; None beside the page."""
+        high, wide = self.atoms.labels.shape
+        atom = int(self.atoms.labels[row, col]) if 0 <= row < high and 0 <= col < wide else 0
+        return int(np.searchsorted(self.graph.ids, self.region[atom])) if atom else None
+
     def around(self, place: int) -> dict[int, int]:
         """Return the neighbours of a region and along how many pixel sides each."""
         mine = (self.graph.pairs == place).any(axis=1)
@@ -74,6 +80,8 @@ def find_flats(
     kinds: list[Callable[[], list[Finding]]] = [
         lambda: found,
         lambda: _spans(flat),
+        lambda: _figures(flat, sources, book),
+        lambda: _changed_light(flat, sources),
         lambda: _doubts(flat, sources),
         lambda: [f for f in _unpoured(flat, sources) if f.key.split(":")[1] not in told],
         lambda: small,
@@ -171,17 +179,65 @@ def _unpoured(flat: _Flat, sources: PageSources) -> list[Finding]:
     return found
 
 
+def _figures(flat: _Flat, sources: PageSources, book: Book) -> list[Finding]:
+    """List the figures that are offered, the largest first."""
+    found = []
+    for number, offer in sources.figures.items():
+        places = [flat.at(one.row, one.col) for one in offer.regions]
+        boxes = np.array([flat.rect(place) for place in places if place is not None])
+        if len(boxes):
+            page = book.pages().get(offer.source)
+            many = f"{len(boxes)} region{'s' if len(boxes) > 1 else ''}"
+            text = (
+                f"As on {page.name if page else 'a page that is gone'}{', mirrored' * offer.mirrored}: {many}. Pour it?"
+            )
+            (top, left), (bottom, right) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
+            rect = (top, left, bottom, right)
+            found.append(Finding(f"figure:{number}", f"{offer.name} stands here", text, "Pour", rect,
+                                 asks=ask("pour-figures", numbers=[number]),
+                                 drops=ask("drop-figures", numbers=[number])))  # fmt: skip
+    return found
+
+
+def _changed_light(flat: _Flat, sources: PageSources) -> list[Finding]:
+    """Ask once a pot and panel whether what was poured over a carried colour goes for the rest of it there."""
+    changed: dict[tuple[int, int, int], list[tuple[int, int]]] = {}
+    standing: dict[tuple[int, int], list[int]] = {}
+    for spot, doubt in sources.doubts.items():
+        place = flat.at(*spot)
+        if place is None:
+            continue
+        panel, now = int(flat.panels.panel[flat.graph.ids[place]]), int(flat.pot[place])
+        if now == doubt.pot:
+            standing.setdefault((doubt.pot, panel), []).append(place)
+        elif now in flat.pots and doubt.pot in flat.pots:
+            changed.setdefault((doubt.pot, now, panel), []).append(spot)
+    found = []
+    for (carried, now, panel), spots in changed.items():
+        places = standing.get((carried, panel), [])
+        if not places:
+            continue
+        boxes = np.array([flat.rect(place) for place in places])
+        (top, left), (bottom, right) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
+        was, new, rest = flat.pots[carried].name, flat.pots[now].name, len(places)
+        these = f"These {rest} regions were" if rest > 1 else "This region was"
+        text = f"{these} carried as {was} too. Pour {new} here as well?"
+        found.append(Finding(f"light:{carried}:{now}:{panel}", f"{was} became {new}", text, "Pour",
+                             (top, left, bottom, right),
+                             asks=ask("pour-alike", carried=carried, pot=now, panel=panel),
+                             drops=ask("keep-carried", spots=spots)))  # fmt: skip
+    return found
+
+
 def _doubts(flat: _Flat, sources: PageSources) -> list[Finding]:
     """List colours that were carried in doubt and still stand, the least sure first."""
     found = []
     for (row, col), doubt in sorted(sources.doubts.items(), key=lambda item: item[1].sure):
-        labels = flat.atoms.labels
-        atom = int(labels[row, col]) if 0 <= row < labels.shape[0] and 0 <= col < labels.shape[1] else 0
-        if not atom or sources.pours.get(atom) != doubt.pot:
+        place = flat.at(row, col) if doubt.is_open else None
+        if place is None or flat.pot[place] != doubt.pot:
             continue
-        place = int(np.searchsorted(flat.graph.ids, flat.region[atom]))
         name = flat.pots[doubt.pot].name if doubt.pot in flat.pots else "Balloon"
-        text = f"Poured with {name} as in the frame before; {doubt.sure:.0%} sure. Pour another pot, or keep it."
+        text = f"Poured with {name} as it was there; {doubt.sure:.0%} sure. Pour another pot, or keep it."
         members = flat.members(place)
         found.append(Finding(f"doubt:{row}:{col}", "Carried in doubt", text, "Keep", flat.rect(place),
                              asks=ask("keep-carried", spots=[(row, col)]),

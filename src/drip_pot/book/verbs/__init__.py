@@ -28,6 +28,7 @@ from drip_pot.book.verbs.cutting import (
     shape_mask,
     split,
 )
+from drip_pot.book.verbs.figures import drop_figures, look_for_figures, pour_alike, pour_figures
 from drip_pot.book.verbs.filling import corral, enclosed, fill, join_regions, pour_panel, silhouette, sweep
 from drip_pot.book.verbs.flats import (
     absorb,
@@ -180,6 +181,7 @@ __all__ = [
     "draw_bridge",
     "draw_ink",
     "draw_line",
+    "drop_figures",
     "duplicate_page",
     "ease_pot",
     "enclosed",
@@ -209,6 +211,7 @@ __all__ = [
     "leave_calm",
     "let_go",
     "light_prop",
+    "look_for_figures",
     "make_sequence",
     "mark_spots",
     "mend_line",
@@ -233,6 +236,8 @@ __all__ = [
     "pin_reference",
     "place_picture",
     "pour",
+    "pour_alike",
+    "pour_figures",
     "pour_panel",
     "print_nearest",
     "recut",

@@ -14,10 +14,10 @@ from drip_pot.book.store import Change, Edit
 from drip_pot.book.verbs.layers import change_cuts
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.arrays import I32, I64
-from drip_pot.core.carry import DOUBTFUL, Scene, carry_kinds, follow, see, small_shape
+from drip_pot.core.carry import Scene, carry_kinds, follow, see, small_shape
 from drip_pot.core.errors import BadInput, NothingDone
 
-_EMPTY = -1
+NO_POT = -1
 _ASPECT = 0.02
 
 
@@ -39,27 +39,26 @@ def carry_colors(hand: Hand, source: int | None = None, *, over: bool = False) -
     other = hand.others(hand.book, number)
     name = hand.book.pages()[number].name
     _check_shapes(hand, other, name)
-    before, kinds = _seen(other, None)
-    if not (kinds != _EMPTY).any():
+    before, kinds = seen_of(other, None)
+    if not (kinds != NO_POT).any():
         raise NothingDone(f"Nothing is poured on {name} yet, so there is nothing to carry.")
-    now, mine = _seen(hand, before.labels.shape)
-    region = _places(hand)
+    now, mine = seen_of(hand, before.labels.shape)
+    region = places_of(hand)
     carried = carry_kinds(before, now, kinds)
     changes: list[Change] = []
     filled = doubtful = 0
     top, sources = f"page/{hand.page}", hand.sources
-    for place in np.flatnonzero(carried.kind != _EMPTY).tolist():
-        if place == 0 or (mine[place] != _EMPTY and not over):
+    for place in np.flatnonzero(carried.kind != NO_POT).tolist():
+        if place == 0 or (mine[place] != NO_POT and not over):
             continue
         atoms = np.flatnonzero((region == place) & (hand.areas > 0)).tolist()
         pot = int(carried.kind[place])
         changes += [hand.book.change(f"{top}/pour/{atom}", pot) for atom in atoms if sources.pours.get(atom) != pot]
         filled += 1
-        if carried.sure[place] < DOUBTFUL:
-            doubtful += 1
-            row, col = hand.spots_of([max(atoms, key=lambda a: int(hand.areas[a]))])[0]
-            doubt = Doubt(pot, round(float(carried.sure[place]), 3))
-            changes.append(hand.book.change(f"{top}/doubt/{int(row)}:{int(col)}", doubt))
+        row, col = hand.spots_of([max(atoms, key=lambda a: int(hand.areas[a]))])[0]
+        doubt = Doubt(pot, round(float(carried.sure[place]), 3))
+        doubtful += doubt.is_open
+        changes.append(hand.book.change(f"{top}/doubt/{int(row)}:{int(col)}", doubt))
     if not changes:
         raise NothingDone("Nothing here is empty, so that nothing was poured.")
     hand.book.apply(Edit("carry-colors", f"Carry colours from {name}", tuple(changes)))
@@ -103,8 +102,8 @@ def carry_light(hand: Hand, source: int | None = None) -> str:
 def _carry_cuts(hand: Hand, other: Hand, cuts: list[ShadeCut], name: str) -> None:
     """Cut shapes of another drawing into the same passes here, where they are now."""
     _check_shapes(hand, other, name)
-    before, _ = _seen(other, None)
-    now, _ = _seen(hand, before.labels.shape)
+    before, _ = seen_of(other, None)
+    now, _ = seen_of(hand, before.labels.shape)
     high, wide = before.labels.shape
     here, there = (np.array([shape[1] / wide, shape[0] / high]) for shape in (hand.shape, other.shape))
     places = [np.array([(c, r) for r, c, _ in cut.knots] + [(c, r) for r, c in cut.within.spots]) for cut in cuts]
@@ -147,7 +146,7 @@ def _source(book: Book, page: int, place: int | None) -> int:
     return pages[place - 1]
 
 
-def _places(hand: Hand) -> I32:
+def places_of(hand: Hand) -> I32:
     """Return for every atom the place of its region, from 1, (A + 1,)."""
     region = hand.partition.region
     live = hand.areas > 0
@@ -157,22 +156,22 @@ def _places(hand: Hand) -> I32:
     return found
 
 
-def _seen(hand: Hand, shape: tuple[int, ...] | None) -> tuple[Scene, I64]:
+def seen_of(hand: Hand, shape: tuple[int, ...] | None) -> tuple[Scene, I64]:
     """Return a page as it is compared, and the pot of every region by its place; -1 is none."""
     sources = hand.sources
-    if not _up_to_date(sources.cut, sources.line):
+    if sources.pours and not _up_to_date(sources.cut, sources.line):
         name = hand.book.pages()[hand.page].name
-        raise BadInput(f"The regions of {name} are out of date. Open that page once, then carry its colours.")
-    region = _places(hand)
+        raise BadInput(f"The regions of {name} are out of date. Open that page once, then try again.")
+    region = places_of(hand)
     line_px = hand.divided.atoms.line_px
     high, wide = small_shape(hand.shape, line_px) if shape is None else shape
     scene = see(region[hand.labels], hand.ink, line_px, (high, wide))
-    kinds = np.full(scene.count + 1, _EMPTY, np.int64)
+    kinds = np.full(scene.count + 1, NO_POT, np.int64)
     most = np.zeros(scene.count + 1, np.int64)
     for atom, pot in sources.pours.items():
         if atom < len(region) and hand.areas[atom] > most[region[atom]]:
             most[region[atom]], kinds[region[atom]] = hand.areas[atom], pot
-    kinds[0] = _EMPTY
+    kinds[0] = NO_POT
     return scene, kinds
 
 

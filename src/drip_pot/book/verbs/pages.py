@@ -138,6 +138,7 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
     for number, lamp in sources.lamps.items():
         row, col = move.at(lamp.row, lamp.col)
         changes.append(book.change(f"{top}/lamp/{number}", msgspec.structs.replace(lamp, row=row, col=col)))
+    changes += [book.change(f"{top}/figure/{number}", None) for number in sources.figures]
     for number, trap in sources.traps.items():
         changed = msgspec.structs.replace(trap, one=move.at(*trap.one), two=move.at(*trap.two))
         changes.append(book.change(f"{top}/trap/{number}", changed))

@@ -1,12 +1,14 @@
 """Colours carried from one drawing to the next of the same thing. Knows regions and line; no books, no pots by name.
 
 scene    a drawing at a fixed line scale: its regions, their outlines and neighbours
+figures  what another page has again stroke for stroke: moved, turned, scaled, mirrored
 flow     where every region of one drawing lies in the other, by dense optical flow
 match    which region comes from which: shape, flow, neighbours, and those matched surely round about
 """
 
+from drip_pot.core.carry.figures import Figure, find_figures
 from drip_pot.core.carry.flow import follow
 from drip_pot.core.carry.match import DOUBTFUL, Carried, carry_kinds
 from drip_pot.core.carry.scene import Scene, see, small_shape
 
-__all__ = ["DOUBTFUL", "Carried", "Scene", "carry_kinds", "follow", "see", "small_shape"]
+__all__ = ["DOUBTFUL", "Carried", "Figure", "Scene", "carry_kinds", "find_figures", "follow", "see", "small_shape"]

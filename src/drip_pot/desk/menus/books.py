@@ -62,6 +62,8 @@ class BookMenu:
             menu.addAction("Scan a drawing", self.show_scanner)
             menu.addAction("Size and edges of this page", self.set_page)
             menu.addAction("Do a recipe on this page", self.do_recipe)
+            if len(book.pages()) > 1:
+                menu.addMenu(self._figures(menu))
             menu.addAction("Name this page", self.name_page)
             menu.addAction("Name the book", self.name_book)
             menu.addSeparator()
@@ -74,6 +76,26 @@ class BookMenu:
                 books.addAction(f"{path.stem}     {path.parent}", partial(self.easel.opening.open, path))
         menu.addAction("New book", self.new_book)
         menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
+
+    def _figures(self, parent: QWidget) -> QMenu:
+        """Return the pages whose figures may stand on the one shown, to choose from."""
+        menu = QMenu("Look for figures of", parent)
+        pages = self.easel.book.pages() if self.easel.book is not None else {}
+        for place, (number, page) in enumerate(pages.items(), 1):
+            if number != self.easel.page:
+                menu.addAction(f"{place}   {page.name}", partial(self._look_for_figures, place))
+        return menu
+
+    def _look_for_figures(self, source: int) -> None:
+        self.easel.said.emit("Looking for figures that stand here again…", False)
+        self.easel.hands.start(lambda hand: verbs.look_for_figures(hand, source))
+
+    def ask_figures(self, at: QWidget) -> None:
+        """Ask which page's figures to look for on the one shown."""
+        if self.easel.book is None or len(self.easel.book.pages()) < 2:
+            self.easel.said.emit("Figures are looked for on another page, and this book has no other.", False)
+        else:
+            self._figures(self.window).popup(at.mapToGlobal(at.rect().bottomLeft()))
 
     def show_contact(self) -> None:
         """Show all pages."""

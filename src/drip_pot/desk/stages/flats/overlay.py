@@ -14,6 +14,7 @@ from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.seen import Seen
 
 _WORTH = 0.1
+_OFFERED = 165
 
 
 class FlatsOverlay(Overlay):
@@ -25,6 +26,7 @@ class FlatsOverlay(Overlay):
         self._outline: tuple[object, QPainterPath] = (None, QPainterPath())
         self._picked: tuple[object, QPainterPath] = (None, QPainterPath())
         self._doubts: tuple[object, QPainterPath] = (None, QPainterPath())
+        self._offers: tuple[object, dict[int, QPainterPath]] = (None, {})
 
     def hover(self, row: float, col: float, at: QPointF) -> bool:
         self._hover = row, col, at
@@ -42,6 +44,7 @@ class FlatsOverlay(Overlay):
         if flat is None:
             return
         level = view.level(canvas.zoom)
+        self._offered(painter, flat, level)
         self._doubted(painter, view, level)
         if self._picked[0] != (picked, id(flat.divided), level):
             self._picked = ((picked, id(flat.divided), level), outline(flat, picked, level))
@@ -52,6 +55,25 @@ class FlatsOverlay(Overlay):
         for path, wide in ((self._outline[1], 1.0), (self._picked[1], 2.0)):
             draw_outline(painter, path, wide)
 
+    def _offered(self, painter: QPainter, flat: Flatted, level: int) -> None:
+        """Show figures that are offered in the colours they would have."""
+        sources, book = self.easel.sources(), self.easel.book
+        if sources is None or book is None or not sources.figures:
+            return
+        key = sources.figures, id(flat.divided), level
+        if self._offers[0] != key:
+            atoms: dict[int, set[int]] = {}
+            for offer in sources.figures.values():
+                for one in offer.regions:
+                    atoms.setdefault(one.pot, set()).update(flat.region(self.easel.atom_at(one.row, one.col)))
+            self._offers = key, {pot: outline(flat, own, level) for pot, own in atoms.items()}
+        pots = book.pots()
+        for pot, path in self._offers[1].items():
+            color = QColor(pots[pot].local if pot in pots else "#ffffff")
+            color.setAlpha(_OFFERED)
+            painter.fillPath(path, color)
+            _dash(painter, path)
+
     def _doubted(self, painter: QPainter, view: PageView, level: int) -> None:
         """Outline what was carried in doubt and still stands."""
         sources, flat = self.easel.sources(), view.flat
@@ -59,16 +81,15 @@ class FlatsOverlay(Overlay):
             return
         rows, cols = view.shape
         spots = [(flat.labels[0][r, c], d) for (r, c), d in sources.doubts.items() if 0 <= r < rows and 0 <= c < cols]
-        atoms = {a for atom, d in spots if sources.pours.get(int(atom)) == d.pot for a in flat.region(int(atom))}
+        atoms = {
+            a
+            for atom, d in spots
+            if d.is_open and sources.pours.get(int(atom)) == d.pot
+            for a in flat.region(int(atom))
+        }
         if self._doubts[0] != (atoms, id(flat.divided), level):
             self._doubts = ((atoms, id(flat.divided), level), outline(flat, atoms, level))
-        for shade, wide, style in ((QColor("#ffffff"), 3.4, Qt.PenStyle.SolidLine),
-                                   (theme.color("mark"), 1.8, Qt.PenStyle.DashLine)):  # fmt: skip
-            pen = QPen(shade, wide, style)
-            pen.setCosmetic(True)
-            painter.setPen(pen)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPath(self._doubts[1])
+        _dash(painter, self._doubts[1])
 
     def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):
@@ -124,3 +145,14 @@ class FlatsOverlay(Overlay):
                     style = Qt.PenStyle.DashLine if wanted is open_ones and width < 4 else Qt.PenStyle.SolidLine
                     painter.setPen(QPen(shade, width, style, Qt.PenCapStyle.FlatCap))
                     painter.drawPath(curve)
+
+
+def _dash(painter: QPainter, path: QPainterPath) -> None:
+    """Outline what is to be looked at."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for shade, wide, style in ((QColor("#ffffff"), 3.4, Qt.PenStyle.SolidLine),
+                               (theme.color("mark"), 1.8, Qt.PenStyle.DashLine)):  # fmt: skip
+        pen = QPen(shade, wide, style)
+        pen.setCosmetic(True)
+        painter.setPen(pen)
+        painter.drawPath(path)

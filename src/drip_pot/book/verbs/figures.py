@@ -1,0 +1,149 @@
+"""Figures that stand on another page too: looked for, offered, poured. Knows pages at hand; no window, no file."""
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from drip_pot.book.asking import order
+from drip_pot.book.book import Book
+from drip_pot.book.frames import Doubt, FigureOffer, Found
+from drip_pot.book.hand import Hand
+from drip_pot.book.model import BALLOON
+from drip_pot.book.store import Change, Edit
+from drip_pot.book.verbs.carrying import NO_POT, places_of, seen_of
+from drip_pot.book.verbs.setting import put
+from drip_pot.core.arrays import I32, I64, Bool
+from drip_pot.core.carry import Figure, find_figures
+from drip_pot.core.errors import BadInput, NothingDone
+
+
+@order
+def look_for_figures(hand: Hand, source: int) -> str:
+    """Look for figures of another page, by its place from 1, that stand here again, and offer to pour each.
+
+    What is found may be moved, turned, scaled and mirrored, but must be drawn stroke for stroke. Grounds are never
+    offered. Offers of that page that were there before are gone.
+
+    Raises
+    ------
+    BadInput
+        If there is no such page, it is the page itself, or its regions are out of date.
+    NothingDone
+        If nothing of it is poured, or none of its figures stands here.
+    """
+    pages = list(hand.book.pages())
+    if not 1 <= source <= len(pages):
+        raise BadInput(f"There is no page {source}; this book has {len(pages)} pages.")
+    number = pages[source - 1]
+    if number == hand.page:
+        raise BadInput("That is this page itself. Name the page whose figures stand here again.")
+    name = hand.book.pages()[number].name
+    before, kinds = seen_of(hand.others(hand.book, number), None)
+    if not (kinds != NO_POT).any():
+        raise NothingDone(f"Nothing is poured on {name} yet, so there is nothing to look for.")
+    now, mine = seen_of(hand, None)
+    places, top = places_of(hand), f"page/{hand.page}/figure"
+    known = hand.sources.figures
+    free = max(known, default=0) + 1
+    changes = [hand.book.change(f"{top}/{n}", None) for n, offer in known.items() if offer.source == number]
+    fresh = []
+    for figure in find_figures(before, now, np.where(kinds == BALLOON, NO_POT, kinds)):
+        empty = mine[figure.new] == NO_POT
+        if empty.any():
+            fresh.append(_offer(hand, figure, kinds, empty, places, number))
+    changes += [hand.book.change(f"{top}/{free + k}", offer) for k, offer in enumerate(fresh)]
+    if not changes:
+        raise NothingDone(f"No figure of {name} stands here again as it is drawn there.")
+    hand.book.apply(Edit("look-for-figures", f"Look for figures of {name}", tuple(changes)))
+    if not fresh:
+        return f"No figure of {name} that is not poured yet stands here."
+    many = f"{len(fresh)} figures" if len(fresh) > 1 else "A figure"
+    return f"{many} of {name} found. Look here goes through them (N): Enter pours, Delete drops."
+
+
+def _offer(hand: Hand, figure: Figure, kinds: I64, empty: Bool, places: I32, source: int) -> FigureOffer:
+    """Write down what pouring a figure into its regions that are still empty would do."""
+    regions = []
+    for new, old, sure in zip(figure.new[empty], figure.old[empty], figure.sure[empty], strict=True):
+        atoms = np.flatnonzero((places == new) & (hand.areas > 0))
+        row, col = hand.spots_of([int(atoms[hand.areas[atoms].argmax()])])[0]
+        regions.append(Found(int(row), int(col), int(kinds[old]), round(float(sure), 3)))
+    pots, parts = hand.book.pots(), hand.book.parts()
+    weight: dict[int, float] = {}
+    for new, old in zip(figure.new.tolist(), figure.old.tolist(), strict=True):
+        pot = pots.get(int(kinds[old]))
+        if pot is not None:
+            weight[pot.part] = weight.get(pot.part, 0.0) + float(hand.areas[places == new].sum())
+    part = parts.get(max(weight, key=lambda n: weight[n])) if weight else None
+    return FigureOffer(part.name if part is not None else "Figure", source, tuple(regions), figure.mirrored)
+
+
+@order
+def pour_figures(hand: Hand, numbers: Iterable[int]) -> str:
+    """Pour figures that were offered, by their numbers, into what of them is still empty.
+
+    Raises
+    ------
+    BadInput
+        If there is no such offer.
+    NothingDone
+        If all of it is poured already.
+    """
+    sources, top = hand.sources, f"page/{hand.page}"
+    changes: list[Change] = []
+    names, filled = [], 0
+    for number in numbers:
+        offer = sources.figures.get(number)
+        if offer is None:
+            raise BadInput(f"There is no figure {number} offered on this page.")
+        names.append(offer.name)
+        changes.append(hand.book.change(f"{top}/figure/{number}", None))
+        for one in offer.regions:
+            atoms = sorted(hand.region_of(hand.atom_at(one.row, one.col)))
+            if not atoms or one.pot not in hand.book.pots() or any(a in sources.pours for a in atoms):
+                continue
+            filled += 1
+            changes += [hand.book.change(f"{top}/pour/{atom}", one.pot) for atom in atoms]
+            changes.append(hand.book.change(f"{top}/doubt/{one.row}:{one.col}", Doubt(one.pot, one.sure)))
+    if not filled:
+        raise NothingDone("All of it is poured already, so that nothing was poured.")
+    who = names[0] if len(names) == 1 else f"{len(names)} figures"
+    hand.book.apply(Edit("pour-figures", f"Pour {who}", tuple(changes)))
+    return f"Poured {who}: {filled} region{'s' if filled > 1 else ''}."
+
+
+@order
+def drop_figures(book: Book, page: int, numbers: Iterable[int]) -> None:
+    """Take offers of figures off a page, by their numbers."""
+    put(book, "drop-figures", "Drop a figure", *((f"page/{page}/figure/{number}", None) for number in numbers))
+
+
+@order
+def pour_alike(hand: Hand, carried: int, pot: int, panel: int) -> str:
+    """Pour a pot wherever in a panel another one was carried and still stands: what changes with the light of a panel.
+
+    Raises
+    ------
+    BadInput
+        If there is no such pot.
+    NothingDone
+        If there is no such region.
+    """
+    pots = hand.book.pots()
+    if pot not in pots:
+        raise BadInput(f"There is no pot {pot}.")
+    sources, top = hand.sources, f"page/{hand.page}"
+    changes: list[Change] = []
+    filled = 0
+    for (row, col), doubt in sources.doubts.items():
+        atom = hand.atom_at(row, col)
+        if doubt.pot != carried or not atom or int(hand.panels.panel[atom]) != panel:
+            continue
+        changes.append(hand.book.change(f"{top}/doubt/{row}:{col}", None))
+        if sources.pours.get(atom) == carried:
+            filled += 1
+            changes += [hand.book.change(f"{top}/pour/{a}", pot) for a in sorted(hand.region_of(atom))]
+    if not filled:
+        raise NothingDone("Nothing in this panel has that colour by carrying any more.")
+    hand.book.apply(Edit("pour-alike", f"Pour {pots[pot].name} in the panel", tuple(changes)))
+    return f"Poured {pots[pot].name} into {filled} region{'s' if filled > 1 else ''} of the panel."
