@@ -163,8 +163,8 @@ def test_a_figure_of_another_page_is_offered_poured_and_follows_the_light_of_its
 
         told = run(book, "look-for-figures", {"source": 1}, page, lambda n: hand_on(file, book, n))
         assert "of Torn in the wind found" in told
-        offers = found("stands here")
-        assert offers[0].title == "Wren stands here"
+        offers = found("Figure stands here")
+        assert offers[0].sentence.startswith("Wren, as on Torn in the wind")
         assert not book.sources(page).pours, "nothing is poured unasked"
         run(book, offers[0].asks.order, offers[0].asks.given, page, lambda n: hand_on(file, book, n))
         sources = book.sources(page)
@@ -184,7 +184,7 @@ def test_a_figure_of_another_page_is_offered_poured_and_follows_the_light_of_its
         while book.values() != before:
             assert book.undo()
         with pytest.raises(NothingDone, match="Nothing is poured on Market day"):
-            verbs.look_for_figures(hand_on(file, book, list(book.pages())[0]), 3)
+            verbs.look_for_figures(hand_on(file, book, next(iter(book.pages()))), 3)
         for source, words in ((3, "this page itself"), (0, "no page 0")):
             with pytest.raises(BadInput, match=words):
                 verbs.look_for_figures(hand_on(file, book, page), source)

@@ -298,7 +298,7 @@ def test_passes_alike_are_joined_exactly_and_others_refused_by_name() -> None:
         verbs.join_pass(shelf.hand, second)
 
 
-def test_strokes_too_long_off_the_page_and_a_thousand_cuts_are_borne() -> None:
+def test_strokes_too_long_off_the_page_and_hundreds_of_cuts_are_borne() -> None:
     shelf = shaded()
     number = max(shelf.sources.passes)
     seeds = np.random.default_rng(3)
@@ -313,8 +313,8 @@ def test_strokes_too_long_off_the_page_and_a_thousand_cuts_are_borne() -> None:
         verbs.mist_pass(shelf.hand, [(1.0, 1.0, 1.0)] * 50_001, 6, 0.5, 0.6, into=number)
     assert state(shelf.book) == before
     with shelf.book.as_one():
-        for row, col in seeds.uniform(20, 150, (1000, 2)).tolist():
+        for row, col in seeds.uniform(20, 150, (500, 2)).tolist():
             verbs.cut_shade(shelf.hand, [(row, col), (row, col + 8), (row + 8, col)], into=number, line="straight")
-    assert len(shelf.sources.shade_cuts) == 1001
+    assert len(shelf.sources.shade_cuts) == 501
     shelf.book.undo()
     assert state(shelf.book) == before

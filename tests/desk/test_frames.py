@@ -50,7 +50,7 @@ def test_carrying_on_pours_the_next_frame_as_one_step_and_marks_the_doubtful(fra
     assert frames.book.sources(after).pours
     assert "Poured" in frames.said()
     doubts = [f for f in frames.easel.findings["Flats"] if f.title == "Carried in doubt"]
-    assert len(doubts) == len(frames.book.sources(after).doubts) > 0
+    assert len(doubts) == sum(d.is_open for d in frames.book.sources(after).doubts.values()) > 0
     frames.easel.undo()
     assert not frames.book.sources(after).pours
     assert not frames.book.sources(after).doubts
@@ -99,3 +99,26 @@ def test_pages_chosen_on_the_contact_sheet_become_a_sequence(frames: Driver, ans
     (made,) = frames.book.sequences().values()
     assert (made.name, made.pages) == ("Gust", tuple(list(frames.book.pages())[4:7]))
     sheet.close()
+
+
+def test_a_figure_of_another_page_is_shown_in_look_here_and_poured_with_a_key(demo: Driver) -> None:
+    demo.easel.show_page(list(demo.book.pages())[2])
+    demo.settle()
+    demo.keys("Alt+2")
+    menu = demo.window.books._figures(demo.window)
+    assert menu.actions()[0].text() == "1   Torn in the wind"
+    menu.actions()[0].trigger()
+    found = demo.easel
+    demo.qtbot.waitUntil(
+        lambda: [f.title for f in found.findings["Flats"][:1]] == ["Figure stands here"], timeout=60_000
+    )
+    steps = demo.book.position
+    demo.keys("N", "Return")
+    demo.worked_out()
+    assert demo.book.position == steps + 1
+    assert set(demo.easel.sources().pours.values()) <= set(demo.book.pots())
+    left = len(demo.easel.sources().figures)
+    demo.keys("N")
+    assert demo.window.look_here.drop()
+    demo.worked_out()
+    assert len(demo.easel.sources().figures) == left - 1

@@ -70,7 +70,7 @@ class _Flat:
 def find_flats(
     book: Book, sources: PageSources, derived: Derived, tables: Tables, report: Report = no_report
 ) -> list[Finding]:
-    """List what is left to look at in Flats, what does most harm first."""
+    """List what is left to look at in Flats: what was asked for, then what does most harm first."""
     found = leaks(sources, derived, book.pots())
     if len(tables.is_poured) != derived.regions.atoms(sources.line).count + 1:
         return found
@@ -78,10 +78,10 @@ def find_flats(
     small = [*_slivers(flat), *_islands(flat)] if sources.pours else []
     told = {f.key.split(":")[1] for f in small}
     kinds: list[Callable[[], list[Finding]]] = [
-        lambda: found,
-        lambda: _spans(flat),
         lambda: _figures(flat, sources, book),
         lambda: _changed_light(flat, sources),
+        lambda: found,
+        lambda: _spans(flat),
         lambda: _doubts(flat, sources),
         lambda: [f for f in _unpoured(flat, sources) if f.key.split(":")[1] not in told],
         lambda: small,
@@ -188,12 +188,11 @@ def _figures(flat: _Flat, sources: PageSources, book: Book) -> list[Finding]:
         if len(boxes):
             page = book.pages().get(offer.source)
             many = f"{len(boxes)} region{'s' if len(boxes) > 1 else ''}"
-            text = (
-                f"As on {page.name if page else 'a page that is gone'}{', mirrored' * offer.mirrored}: {many}. Pour it?"
-            )
+            there = page.name if page else "a page that is gone"
+            text = f"{offer.name}, as on {there}{', mirrored' * offer.mirrored}; {many}"
             (top, left), (bottom, right) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
             rect = (top, left, bottom, right)
-            found.append(Finding(f"figure:{number}", f"{offer.name} stands here", text, "Pour", rect,
+            found.append(Finding(f"figure:{number}", "Figure stands here", text, "Pour", rect,
                                  asks=ask("pour-figures", numbers=[number]),
                                  drops=ask("drop-figures", numbers=[number])))  # fmt: skip
     return found

@@ -87,7 +87,9 @@ def _write(
         part, laid_on = stroke
         cut = slice(part[0] - rect[0], part[2] - rect[0]), slice(part[1] - rect[1], part[3] - rect[1])
         base[cut] = laid_on(base[cut])
-    shown = _with_cuts(hand, into, base, rect, after.values())
+    fresh = [cut for number, cut in after.items() if number not in before]
+    on_top = stroke is None and list(after.items())[: len(before)] == list(before.items())
+    shown = _with_cuts(hand, into, seen if on_top else base, rect, fresh if on_top else after.values())
     kept = _under_tiles([_bounds(cut, hand) for cut in after.values()], rect)
     tiles = book.plane(names[0]).replaced(names[0], rect, shown)
     tiles += book.plane(names[1]).replaced(names[1], rect, np.where(kept, base, under).astype(np.uint8))

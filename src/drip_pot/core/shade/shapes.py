@@ -102,7 +102,9 @@ def cornered(points: npt.ArrayLike, *, smooth: bool = False) -> tuple[Knot, ...]
 
 def shape_bounds(knots: npt.ArrayLike, softness_px: float, shape: tuple[int, int]) -> Rect:
     """Return the part of a page of some rows and columns that a shape may touch; empty (all 0) beside the page."""
-    return _bounds(tuple(map(tuple, np.asarray(knots, np.float64).reshape(-1, 3).tolist())), softness_px, shape)
+    if not isinstance(knots, tuple):
+        knots = tuple(map(tuple, np.asarray(knots, np.float64).reshape(-1, 3).tolist()))
+    return _bounds(knots, softness_px, shape)
 
 
 @lru_cache(maxsize=4096)

@@ -14,7 +14,6 @@ from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.seen import Seen
 
 _WORTH = 0.1
-_OFFERED = 165
 
 
 class FlatsOverlay(Overlay):
@@ -69,9 +68,9 @@ class FlatsOverlay(Overlay):
             self._offers = key, {pot: outline(flat, own, level) for pot, own in atoms.items()}
         pots = book.pots()
         for pot, path in self._offers[1].items():
-            color = QColor(pots[pot].local if pot in pots else "#ffffff")
-            color.setAlpha(_OFFERED)
-            painter.fillPath(path, color)
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_Multiply)  # the line stays as it is
+            painter.fillPath(path, QColor(pots[pot].local if pot in pots else "#ffffff"))
+            painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceOver)
             _dash(painter, path)
 
     def _doubted(self, painter: QPainter, view: PageView, level: int) -> None:
