@@ -108,9 +108,9 @@ def test_a_figure_of_another_page_is_shown_in_look_here_and_poured_with_a_key(de
     menu = demo.window.books._figures(demo.window)
     assert menu.actions()[0].text() == "1   Torn in the wind"
     menu.actions()[0].trigger()
-    found = demo.easel
+    easel = demo.easel
     demo.qtbot.waitUntil(
-        lambda: [f.title for f in found.findings["Flats"][:1]] == ["Figure stands here"], timeout=60_000
+        lambda: easel.findings["Flats"] and easel.findings["Flats"][0].title.startswith("Figure"), timeout=60_000
     )
     steps = demo.book.position
     demo.keys("N", "Return")
