@@ -57,7 +57,8 @@ def test_a_damaged_value_costs_itself_alone_and_is_named() -> None:
     assert not book.damage(page)
 
 
-def test_pages_and_planes_are_read_when_they_are_needed(tmp_path: Path) -> None:
+def test_pages_and_planes_are_read_when_they_are_needed(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("drip_pot.book.book._PAGES_KEPT", 12)
     file, book = new_book(tmp_path / "many.drip", "Many")
     drawing = write_png(tmp_path / "page.png", two_rooms())
     pages = [import_page(file, book, drawing)[0] for _ in range(20)]

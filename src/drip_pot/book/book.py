@@ -37,7 +37,7 @@ from drip_pot.core.props import Mesh
 from drip_pot.core.render import Placed
 
 T = TypeVar("T")
-_PAGES_KEPT = 12
+_PAGES_KEPT = 120
 _WORKED_OUT = {
     "part": ("parts", "pots", "pairs"), "pot": ("pots", "pairs"), "tone": ("tone", "pairs"),
     "page": ("pages", "sequence"),

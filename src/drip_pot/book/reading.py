@@ -169,10 +169,16 @@ class Reading:
     def _pairs(self) -> dict[tuple[str, ToneRule], str]:
         """Return the shadows that are worked out together, by local colour and rule."""
         wanted = list(dict.fromkeys((pot.local, self.tone_of(pot.part)) for pot in self.pots().values()))
-        if not wanted:
-            return {}
-        local = np.array([from_hex(color) for color, _ in wanted], np.uint8)
-        return dict(zip(wanted, map(to_hex, shadows_together(local, [rule for _, rule in wanted])), strict=True))
+        return dict(zip(wanted, _shadows(tuple(wanted)), strict=True))
+
+
+@lru_cache(maxsize=16)
+def _shadows(wanted: tuple[tuple[str, ToneRule], ...]) -> tuple[str, ...]:
+    """Work out shadows together, '#rrggbb', of local colours by their rules."""
+    if not wanted:
+        return ()
+    local = np.array([from_hex(color) for color, _ in wanted], np.uint8)
+    return tuple(map(to_hex, shadows_together(local, [rule for _, rule in wanted])))
 
 
 def know_condition(key: str, text: str) -> None:

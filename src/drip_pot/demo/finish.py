@@ -1,9 +1,12 @@
 """How three works of the demo book are finished in the stack: light and colour over their flats. Knows verbs only."""
 
+from contextlib import suppress
+
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.lamps import staged, suggestions
 from drip_pot.book.model import Lamp, Scope
+from drip_pot.core.errors import NothingDone
 from drip_pot.core.render import Finish, Form, Ramp, Stop
 from drip_pot.core.shade import fitted
 
@@ -67,7 +70,8 @@ class _Light:
         verbs.fill_pass(hand, atoms, into=number)
         for region, loop in turned:
             knots = fitted(loop, 0.8 * found.step)
-            verbs.cut_shade(hand, [], light=True, into=number, only=found.atoms[region][0], knots=knots)
+            with suppress(NothingDone):  # at a resolution at which it lies between pixels
+                verbs.cut_shade(hand, [], light=True, into=number, only=found.atoms[region][0], knots=knots)
 
     def key(self, row: float, col: float, *calm: str) -> None:
         """Place the key light and keep what it suggests; some parts are left alone."""

@@ -4,9 +4,11 @@ Busts are drawn in a 300 × 340 frame, figures in frames where feet stand at (0,
 """
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
+from drip_pot.core.arrays import F64
 from drip_pot.demo.pen import Frame, Pen
 
 
@@ -14,6 +16,20 @@ def ring(x: float, y: float, across: float, down: float, count: int = 13, turn: 
     """Points round an oval."""
     angles = np.linspace(0, 2 * math.pi, count)[:-1] + turn
     return [(x + across * math.cos(a), y + down * math.sin(a)) for a in angles]
+
+
+@dataclass(frozen=True)
+class Aside(Frame):
+    """A frame for a face of 300 units that looks aside: its middle moves by `across` and `down`, its rim stays."""
+
+    across: float = 0.0
+    down: float = 0.0
+
+    def place(self, points: F64) -> F64:
+        """Move (K, 2) local x, y to the page."""
+        away = ((points[:, 0] - 150) / 125) ** 2 + ((points[:, 1] - 175) / 130) ** 2
+        share = np.clip(1 - away, 0, None)[:, None]
+        return super().place(points + share * [self.across, self.down])
 
 
 def bram_bust(pen: Pen, frame: Frame, *, smile: bool = True) -> None:
@@ -229,10 +245,10 @@ def townsman(pen: Pen, frame: Frame, seed: int) -> None:
     pen.use(coat, 2)
     for side in (-1, 1):
         out = wide * float(rng.uniform(0.9, 1.25))
-        pen.shape([(side * wide * 0.55, -78, 1), (side * out, -66), (side * out, -48, 1), (side * (out - 5), -46, 1),
-                   (side * wide * 0.55, -62, 1)], 2.0)  # fmt: skip
+        arm, hand = _arm(("down", "up", "down", "hip", "out", "hip", "down")[(3 * seed + 2 * side) % 7], out, wide)
+        pen.shape([(side * x, y, *corner) for x, y, *corner in arm], 2.0)
         pen.use("Skin", 0.8)
-        pen.shape(ring(side * (out - 2.4), -44, 3.2, 3.4, 8), 1.5)
+        pen.shape(ring(side * hand[0], hand[1], 3.2, 3.4, 8), 1.5)
         pen.use(coat, 2)
     face = float(rng.uniform(-3, 3))
     pen.use("Skin", 2.6)
@@ -258,6 +274,18 @@ def townsman(pen: Pen, frame: Frame, seed: int) -> None:
         pen.shape([(-8, -88, 1), (-7, -78), (0, -71), (7, -78), (8, -88, 1), (4, -84), (-4, -84)], 2.0)
         pen.use("Hair", 2)
         pen.shape([(-9, -92, 1), (-9, -102), (0, -105), (9, -102), (9, -92, 1), (4, -99), (-4, -99)], 2.0)
+
+
+def _arm(how: str, out: float, wide: float) -> tuple[list[tuple[float, ...]], tuple[float, float]]:
+    """Return the outline of somebody's right arm and where its hand is: hanging, raised, on the hip or held out."""
+    top, under = (0.55 * wide, -78.0, 1), (0.55 * wide, -63.0, 1)
+    if how == "up":
+        return [top, (out + 4, -85), (out + 8, -104, 1), (out + 2.5, -105, 1), (out - 2, -88), under], (out + 5, -107.5)
+    if how == "hip":
+        return [top, (out + 7, -64, 1), (0.85 * wide, -51, 1), (0.8 * wide, -57, 1), (out, -64), under], (0.8 * wide, -52)
+    if how == "out":
+        return [top, (out + 12, -75, 1), (out + 12, -69, 1), under], (out + 14, -71.5)
+    return [top, (out, -66), (out, -48, 1), (out - 5, -46, 1), (0.55 * wide, -62, 1)], (out - 2.4, -44)
 
 
 def bricks(pen: Pen, x: float, y: float, wide: float, high: float, brick: tuple[float, float], pot: str, seed: int, *, every: bool) -> None:

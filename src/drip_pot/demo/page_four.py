@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from drip_pot.demo.cast import chimney, cloud, house, kite, kite_tail, wren_face, wren_standing
-from drip_pot.demo.folk import bram_bust, cat, lamp_post, ring
+from drip_pot.demo.folk import Aside, bram_bust, cat, lamp_post, ring
 from drip_pot.demo.pen import Frame, Pen
 
 NIGHT = {
@@ -23,18 +23,25 @@ def draw_page_four(pen: Pen) -> None:
     _grip(pen)
     _home(pen)
     pen.balloon(250, 120, ["THE SPAR IS CRACKING!"], 25, (300, 236))
-    pen.balloon(176, 706, ["LET IT GO,", "WREN!"], 27, (236, 800))
+    pen.balloon(176, 706, ["LET IT GO,", "WREN!"], 27, (176, 872))
     pen.balloon(800, 1120, ["THERE. DRY,", "AND IN ONE PIECE."], 25, (700, 1226))
     pen.write(724, 690, "KRAKK", 96, 9)
 
 
-def rain(pen: Pen, box: tuple[float, float, float, float], drops: int, seed: int, length: float = 46) -> None:
-    """Draw slanting rain over a rectangle (left, top, right, bottom), on the effect sheet."""
+def rain(
+    pen: Pen, box: tuple[float, float, float, float], drops: int, seed: int, length: float = 46,
+    face: tuple[float, float, float] | None = None,
+) -> None:  # fmt: skip
+    """Draw slanting rain over a rectangle (left, top, right, bottom), on the effect sheet; none over a face (a disc)."""
     rng = np.random.default_rng(seed)
     pen.frame = Frame()
     for _ in range(drops):
         x, y = float(rng.uniform(box[0], box[2] + 40)), float(rng.uniform(box[1] - 30, box[3]))
         long = length * float(rng.uniform(0.6, 1.3))
+        if face is not None and any(
+            math.hypot(x - 0.32 * long * t - face[0], y + long * t - face[1]) < face[2] for t in (0.0, 0.25, 0.5, 0.75, 1.0)
+        ):
+            continue
         pen.stroke([(x, y), (x - 0.32 * long, y + long)], 1.7, taper=(0.2, 0.6), wobble=0.2, sheet="effect")
 
 
@@ -101,7 +108,7 @@ def _roof(pen: Pen) -> None:
     pen.stroke([(360, 296), (450, 262), (560, 250), (690, 266)], 1.6, taper=(1, 1), wobble=0.4, sheet="contour")
     kite(pen, Frame(740, 262, 2.2, -38), torn=True)
     kite_tail(pen, [(806, 356), (840, 384), (826, 426), (862, 452), (850, 492)], 4)
-    rain(pen, (40, 40, 960, 620), 190, 5)
+    rain(pen, (40, 40, 960, 620), 190, 5, face=(300, 306, 44))
     pen.end_panel()
 
 
@@ -116,7 +123,7 @@ def _shout(pen: Pen) -> None:
         pen.white([(44, y), (84, y), (84, y + 3), (44, y + 3)], smooth=False)
     pen.use("Wood", 4)
     pen.shape([(84, 690), (108, 690), (108, 1050), (84, 1050)], 3.0, smooth=False)
-    bram_bust(pen, Frame(150, 760, 0.84))
+    bram_bust(pen, Aside(150, 760, 0.84, across=22, down=-8))
     rain(pen, (40, 644, 190, 1040), 34, 6)
     pen.end_panel()
 
@@ -155,7 +162,7 @@ def _grip(pen: Pen) -> None:
     wren_face(pen, Frame(92, 1106, 1.04))
     pen.frame = Frame()
     pen.black([(40, 1440), (110, 1424), (160, 1446), (150, 1478), (40, 1478)])
-    rain(pen, (40, 1064, 470, 1478), 70, 7, 60)
+    rain(pen, (40, 1064, 470, 1478), 100, 7, 60, face=(256, 1300, 132))
     pen.end_panel()
 
 

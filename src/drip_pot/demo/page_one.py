@@ -7,6 +7,9 @@ import numpy as np
 from drip_pot.demo.cast import bram_back, chimney, cloud, house, kite, kite_tail, wren_back, wren_face, wren_standing
 from drip_pot.demo.pen import Frame, Pen
 
+_FIGURE = 1.35
+"""How much heavier a figure's line is than that of what it stands before."""
+
 
 def draw_page_one(pen: Pen) -> None:
     """Draw the five panels."""
@@ -73,12 +76,16 @@ def _roofs(pen: Pen) -> None:
     pen.use("Smoke", 8)
     pen.shape([(136, 424, 1), (128, 400), (108, 388), (104, 366), (82, 360), (66, 340), (44, 338), (20, 318, 1), (30, 352), (56, 368),
                (70, 386), (90, 396), (104, 416), (116, 426, 1)], 2.0)  # fmt: skip
+    pen.weight = _FIGURE
     wren_standing(pen, Frame(330, 548, 2.75))
+    pen.weight = 1.0
     # string and kite
     pen.frame = Frame()
     pen.stroke([(398, 292), (470, 262), (590, 246), (724, 226)], 1.6, taper=(1, 1), wobble=0.4)
     pen.stroke([(424, 372), (410, 330), (398, 296)], 1.4, taper=(1, 1), wobble=0.4)
+    pen.weight = _FIGURE
     kite(pen, Frame(768, 196, 2.5, -32))
+    pen.weight = 1.0
     kite_tail(pen, [(845, 305), (872, 350), (848, 398), (880, 440), (862, 492), (884, 530)], 4)
     for a, b in (((90, 84), (176, 104)), ((590, 176), (636, 180)), ((858, 78), (936, 102)), ((300, 96), (352, 104))):
         pen.frame = Frame()
@@ -91,7 +98,9 @@ def _face(pen: Pen) -> None:
     pen.begin_panel([(40, 664), (390, 664), (372, 1040), (40, 1040)], "Air")
     cloud(pen, Frame(90, 770, 0.9), 1.8)
     cloud(pen, Frame(340, 730, 0.7), 1.6)
+    pen.weight = _FIGURE
     wren_face(pen, Frame(62, 704, 0.98))
+    pen.weight = 1.0
     pen.end_panel()
 
 
@@ -216,8 +225,10 @@ def _evening(pen: Pen) -> None:
     for k in range(10):
         x = 486 + 46 * k
         pen.stroke([(x, 1450), (x + 4, 1460), (x + 22, 1463), (x + 40, 1459)], 1.6)
+    pen.weight = _FIGURE
     bram_back(pen, Frame(640, 1424, 2.35))
     wren_back(pen, Frame(766, 1422, 2.15))
+    pen.weight = 1.0
     kite(pen, Frame(860, 1138, 1.15, -14))
     kite_tail(pen, [(874, 1194), (892, 1222), (874, 1250), (894, 1276)], 3)
     pen.frame = Frame()

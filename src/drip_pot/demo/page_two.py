@@ -3,7 +3,7 @@
 import math
 
 from drip_pot.demo.cast import chimney, cloud, house, kite, kite_tail, wren_standing
-from drip_pot.demo.folk import bram_bust, bricks, broken_kite, cat, lamp_post, pim_face, pim_small, ring
+from drip_pot.demo.folk import Aside, bram_bust, bricks, broken_kite, cat, lamp_post, pim_face, pim_small, ring
 from drip_pot.demo.pen import Frame, Pen
 
 
@@ -84,7 +84,7 @@ def _tears(pen: Pen) -> None:
     for k in range(9):
         pen.use("Dusk" if k % 2 else "Band")
         pen.shape([(500 + 56 * k, 30), (528 + 56 * k, 30), (498 + 56 * k, 310), (470 + 56 * k, 310)], 1.4, smooth=False)
-    pim_face(pen, Frame(592, 40, 0.88))
+    pim_face(pen, Aside(574, 54, 0.88, -6, across=-14, down=12))
     pen.end_panel()
 
 
@@ -158,7 +158,7 @@ def _workshop(pen: Pen) -> None:
         y = 812 + 44 * k
         pen.shape([(322 + 2 * k, y), (400 + 2 * k, y), (400 + 2 * k, y + 8), (322 + 2 * k, y + 8)], 2.0, smooth=False)
     wren_standing(pen, Frame(352, 902, 1.55))
-    bram_bust(pen, Frame(516, 690, 0.62))
+    bram_bust(pen, Aside(531, 676, 0.62, 8, across=-24, down=10))
     # bench before Bram
     pen.frame = Frame()
     pen.use("Wood", 6)
@@ -193,7 +193,7 @@ def _promise(pen: Pen) -> None:
         pen.use("Glass" if k % 3 else "Saffron", 5)
         pen.shape([(x, 1170 - h, 1), (x + w, 1170 - h, 1), (x + w, 1170, 1), (x, 1170, 1)], 2.2)
     kite(pen, Frame(372, 1270, 1.1, 16))
-    bram_bust(pen, Frame(86, 1090, 1.0))
+    bram_bust(pen, Aside(52, 1104, 1.02, -7, across=26, down=-6))
     pen.end_panel()
 
 

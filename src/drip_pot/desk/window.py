@@ -192,8 +192,8 @@ class Window(QMainWindow):
     def works(self) -> list[Work]:
         """Return everything that works in the background here."""
         e = self.easel
-        return [e.deriving.work, e.deriving.looking.work, e.opening.work, e.hands.work, self.exporting.errands,
-                self.demo_making.errands, self.small.work]  # fmt: skip
+        return [e.deriving.work, e.deriving.behind, e.deriving.looking.work, e.opening.work, e.hands.work,
+                self.exporting.errands, self.demo_making.errands, self.small.work]  # fmt: skip
 
     def is_settled(self) -> bool:
         """Whether nothing is being worked out or drawn, and nothing is about to be."""

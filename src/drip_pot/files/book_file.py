@@ -24,7 +24,7 @@ from drip_pot.files.meshes import Meshes
 from drip_pot.files.placed import PlacedPictures
 from drip_pot.files.pruning import drop_originals, prune, renumber
 
-_CHUNK = 8 << 20
+_CHUNK, _DERIVED = 8 << 20, 96 << 20
 _OPEN: set[tuple[int, int] | None] = set()
 """Which files this process has open for writing."""
 
@@ -277,13 +277,15 @@ class BookFile:
         return row[0] if row is not None and isinstance(row[0], bytes) else None
 
     def keep(self, key: str, data: bytes) -> None:
-        """Keep derived bytes; the twelve newest stay. Where they cannot be written they are simply not kept."""
+        """Keep derived bytes; the newest stay, up to 96 MB. Where they cannot be written they are simply not kept."""
         if self.read_only:
             return
         with suppress(CannotWrite), self._writing() as db:
             db.execute("INSERT OR REPLACE INTO derived VALUES (?, ?)", (key, data))
             db.execute(
-                "DELETE FROM derived WHERE rowid <= (SELECT max(rowid) FROM derived) - 12 AND key NOT LIKE 'kept/%'"
+                "DELETE FROM derived WHERE rowid IN (SELECT rowid FROM (SELECT rowid, sum(length(data)) OVER"
+                " (ORDER BY rowid DESC) AS held FROM derived WHERE key NOT LIKE 'kept/%') WHERE held > ?)",
+                (_DERIVED,),
             )
 
     # Originals

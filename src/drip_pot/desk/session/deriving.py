@@ -37,6 +37,7 @@ from drip_pot.desk.session.page_view import (
     with_panels,
 )
 from drip_pot.desk.session.showing import Showing
+from drip_pot.desk.session.work import Work
 from drip_pot.files import derive
 
 _LATER_MS = 250
@@ -51,11 +52,14 @@ class Deriving(Showing):
     ----------
     looking : Looking
         What is left to look at.
+    behind : Work
+        Draws coloured line, so that the next page need not wait for it.
     """
 
     def __init__(self, easel: InUse) -> None:
         super().__init__(easel)
         self.looking = Looking(self, self._at_hand, easel.refreshed.emit)
+        self.behind = Work(self, patience=12)
         self.derived: Derived | None = None
         self.coming: tuple[Flatted, Rect | None] | None = None
         self._painted_for: object = None
@@ -68,6 +72,7 @@ class Deriving(Showing):
     def show(self, page: int) -> None:
         """Forget the page shown, and begin with another one."""
         self.work.drop()
+        self.behind.drop()
         self.looking.forget()
         self._later.stop()
         self.view, self.coming, self._painted_for, self._loud, self._panels = None, None, None, {}, None
@@ -78,6 +83,7 @@ class Deriving(Showing):
         """Stop everything and wait for it."""
         self._later.stop()
         self.work.close()
+        self.behind.close()
         self.looking.close()
         self.view = self.derived = None
         self._told.clear()
@@ -89,7 +95,7 @@ class Deriving(Showing):
 
     def is_settled(self) -> bool:
         """Whether nothing is being worked out, and nothing is about to be."""
-        return not (self.work.busy() or self.looking.busy() or self._later.isActive())
+        return not (self.work.busy() or self.behind.busy() or self.looking.busy() or self._later.isActive())
 
     def _start(self, name: str, work: Callable[[Report], Any], done: Callable[[Any], None]) -> None:
         self.work.start(name, work, done, lambda error: self.easel.said.emit(str(error), True))
@@ -265,7 +271,7 @@ class Deriving(Showing):
         if view.flat.line.uncut != sources.line.uncut or self.work.busy("regions"):
             self._find_regions()
             return
-        self.work.cancel("line")
+        self.behind.cancel("line")
         if coming is not None and coming[0].line == sources.line:
             self._on_recut(coming)
             return
@@ -311,8 +317,11 @@ class Deriving(Showing):
         wanted = (sources.line, sources.over, pieces, fading, view.flat.partition.region.tobytes())
         if self._painted_for != wanted or view.flat.panels is None:
             self._painted_for, flat = wanted, view.flat
-            work = lambda _: (painted_of(derived, sources, tables, pieces=pieces), with_panels(flat))  # noqa: E731
-            self._start("line", work, self._on_line)
+
+            def work(report: Report) -> tuple[tuple[Painted, Painted | None], Flatted]:
+                return painted_of(derived, sources, tables, pieces=pieces, report=report), with_panels(flat)
+
+            self.behind.start("line", work, self._on_line, lambda error: self.easel.said.emit(str(error), True))
         if self.easel.stage == "Press":
             self._start("plates", lambda _: small_plates(view, view.flat), self._on_plates)  # type: ignore[arg-type]
             self._start("press", lambda report: _proved(derived, sources, view, report), self._on_press)

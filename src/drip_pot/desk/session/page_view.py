@@ -4,6 +4,7 @@ It is made of what becomes known in turn: the drawing, its regions with their co
 """
 
 from dataclasses import dataclass, field, replace
+from functools import cache
 
 import cv2
 import numpy as np
@@ -24,7 +25,7 @@ from drip_pot.book.derive import PIECES, Derived, Shown, facts_of, loud_of, over
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
-from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect
+from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect, Report, no_report
 from drip_pot.core.color import from_hex
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.inks import Pieces
@@ -246,7 +247,8 @@ def flatted(book: Book, sources: PageSources, divided: Divided, drawing: Drawing
 
 
 def _ground(divided: Divided, part: Partition) -> Ground:
-    return Ground(divided.atoms.labels, lambda: find_panels(divided.atoms.labels, part.region, divided.boxes))
+    """Return what scopes are laid on; panels are found once, where they are asked for."""
+    return Ground(divided.atoms.labels, cache(lambda: find_panels(divided.atoms.labels, part.region, divided.boxes)))
 
 
 def gap_of(sources: PageSources, atoms: Atoms) -> float:
@@ -275,12 +277,14 @@ def with_panels(flat: Flatted) -> Flatted:
 
 
 def painted_of(
-    derived: Derived, sources: PageSources, tables: Tables, *, pieces: bool
+    derived: Derived, sources: PageSources, tables: Tables, *, pieces: bool, report: Report = no_report
 ) -> tuple[Painted, Painted | None]:  # fmt: skip
     """Lay out what is painted, and the same without lettering, where there is any; `pieces` wants stroke pieces."""
     found: list[Painted] = []
     for lettering in (True, False) if sources.over.lettering else (True,):
+        report(0.2, "Drawing the line")
         shown = derived.painted.shown(sources, lettering=lettering, pieces=pieces)
+        report(0.8, "Drawing the line")
         labels = label_pyramid(shown.labels)
         line = labels if shown.line is shown.labels else label_pyramid(shown.line)
         feathers = found[0].feathers if found else derived.painted.feathers(sources, shown, tables.washes)
