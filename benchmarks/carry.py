@@ -17,8 +17,9 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.special import logsumexp
 
+from drip_pot.book.frames import DOUBTFUL
 from drip_pot.core.arrays import F64, I64
-from drip_pot.core.carry import DOUBTFUL, Scene, carry_kinds, see
+from drip_pot.core.carry import Scene, carry_kinds, see
 from drip_pot.core.carry.match import WEIGHTS, evidence
 from drip_pot.core.carry.scene import small_shape
 from drip_pot.core.regions import auto_gap, decide, find_atoms

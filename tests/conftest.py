@@ -14,6 +14,7 @@ from PIL import Image
 
 from drip_pot.book import Book, Derived, InkState, LineState, Page, Picture, SheetLine, verbs
 from drip_pot.core.inks import InkSettings, Place
+from drip_pot.files import open_book
 
 settings.register_profile(
     "house", deadline=None, max_examples=25, derandomize=True, suppress_health_check=list(HealthCheck)
@@ -84,3 +85,20 @@ def demo_master(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def demo_book(demo_master: Path, tmp_path: Path) -> Path:
     """A fresh copy of the demo book."""
     return Path(shutil.copy(demo_master, tmp_path / "kites.drip"))
+
+
+@pytest.fixture(scope="session")
+def short_master(demo_master: Path) -> Path:
+    """The demo book without most of its frames."""
+    path = Path(shutil.copy(demo_master, demo_master.with_name("short.drip")))
+    file, book = open_book(path)
+    for page in list(book.pages())[7:]:
+        verbs.remove_page(book, page)
+    file.close()
+    return path
+
+
+@pytest.fixture
+def short_book(short_master: Path, tmp_path: Path) -> Path:
+    """A fresh copy of it."""
+    return Path(shutil.copy(short_master, tmp_path / "kites.drip"))

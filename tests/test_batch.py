@@ -18,13 +18,13 @@ from tests.test_cli import _NO_QT, drip_pot
 
 
 @pytest.fixture
-def studio(demo_book: Path, tmp_path: Path) -> tuple[Path, list[Path]]:
+def studio(short_book: Path, tmp_path: Path) -> tuple[Path, list[Path]]:
     """A recipe, and four books it suits."""
-    file, book = open_book(demo_book)
+    file, book = open_book(short_book)
     verbs.set_gap(book, 1, 7.0)
     keep_recipe(tmp_path / "gap.json", recipe_of(book, "Gap", [len(book.history) - 1]))
     file.close()
-    books = [Path(shutil.copy(demo_book, tmp_path / f"book-{k}.drip")) for k in range(4)]
+    books = [Path(shutil.copy(short_book, tmp_path / f"book-{k}.drip")) for k in range(4)]
     return tmp_path / "gap.json", books
 
 
@@ -92,7 +92,7 @@ def test_books_are_delivered_side_by_side_each_in_a_folder_of_its_own(studio, tm
     ran = drip_pot("deliver-all", *books[:2], "--to", to, "--kind", "flats", "--jobs", 2)
     assert ran.returncode == 0, ran.stdout
     for book in books[:2]:
-        assert len(list((to / book.stem).glob("*-flats.png"))) == 17
+        assert len(list((to / book.stem).glob("*-flats.png"))) == 7
         assert len(list((to / book.stem).glob("*-ticket.txt"))) == 1
     again = drip_pot("deliver-all", books[0], "--to", to, "--kind", "flats")
     assert again.returncode == 1

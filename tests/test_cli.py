@@ -111,11 +111,11 @@ def values(path: Path) -> dict[str, str]:
         file.close()
 
 
-def test_a_book_is_looked_into_and_worked_on_without_a_window(demo_book: Path, tmp_path: Path) -> None:
+def test_a_book_is_looked_into_and_worked_on_without_a_window(short_book: Path, tmp_path: Path) -> None:
     def told() -> dict:
-        return json.loads(drip_pot("tell", demo_book, "--json").stdout)
+        return json.loads(drip_pot("tell", short_book, "--json").stdout)
 
-    before, kept = told(), values(demo_book)
+    before, kept = told(), values(short_book)
     page = before["pages"][0]
     assert before["title"] == "The Kite Infirmary"
     assert page["regions"] > 100
@@ -129,34 +129,34 @@ def test_a_book_is_looked_into_and_worked_on_without_a_window(demo_book: Path, t
         (("set-gap", '{"gap_px": 9}', "--page", "99"), "there is no page 99"),
         (("dance",), "There is no order 'dance'"),
     ):
-        assert said in drip_pot("do", demo_book, *words).stderr
-    assert values(demo_book) == kept, "what cannot be done changes nothing"
-    assert drip_pot("do", demo_book, "add-part", '{"name": "Owl"}').returncode == 0
-    assert sum('"Owl"' in text for text in values(demo_book).values()) == 1
+        assert said in drip_pot("do", short_book, *words).stderr
+    assert values(short_book) == kept, "what cannot be done changes nothing"
+    assert drip_pot("do", short_book, "add-part", '{"name": "Owl"}').returncode == 0
+    assert sum('"Owl"' in text for text in values(short_book).values()) == 1
     picture = tmp_path / "flats.png"
     for stage in ("Inks", "Flats", "Press"):
-        ran = drip_pot("picture", demo_book, "--stage", stage, "--scale", "0.5", "--out", picture, "--force")
+        ran = drip_pot("picture", short_book, "--stage", stage, "--scale", "0.5", "--out", picture, "--force")
         assert ran.returncode == 0, ran.stderr
         with Image.open(picture) as image:
             assert image.size == (round(page["cols"] / 2), round(page["rows"] / 2))
 
 
-def test_a_book_is_exported_page_by_page(demo_book: Path, tmp_path: Path) -> None:
-    ran = drip_pot("export", demo_book, "--out", tmp_path / "print", "--page", 1, "--only", "plates", "--only", "line")
+def test_a_book_is_exported_page_by_page(short_book: Path, tmp_path: Path) -> None:
+    ran = drip_pot("export", short_book, "--out", tmp_path / "print", "--page", 1, "--only", "plates", "--only", "line")
     assert ran.returncode == 0, ran.stderr
     assert sorted(p.name for p in (tmp_path / "print").iterdir()) == [
         "the-kite-infirmary-01-torn-in-the-wind-cmyk.tif",
         "the-kite-infirmary-01-torn-in-the-wind-line.tif",
     ]
-    wrong = drip_pot("export", demo_book, "--out", tmp_path / "print", "--page", 99)
+    wrong = drip_pot("export", short_book, "--out", tmp_path / "print", "--page", 99)
     assert wrong.returncode == 1
     assert "there is no page 99" in wrong.stderr
 
 
 def test_a_delivery_of_chosen_pages_is_written_once_and_replaced_only_when_asked(
-    demo_book: Path, tmp_path: Path
+    short_book: Path, tmp_path: Path
 ) -> None:  # fmt: skip
-    asked = ("deliver", demo_book, "--to", tmp_path / "press", "--pages", "1,5-6", "--kind", "line,book-pdf")
+    asked = ("deliver", short_book, "--to", tmp_path / "press", "--pages", "1,5-6", "--kind", "line,book-pdf")
     ran = drip_pot(*asked)
     assert ran.returncode == 0, ran.stderr
     names = sorted(p.name for p in (tmp_path / "press").iterdir())
@@ -173,20 +173,20 @@ def test_a_delivery_of_chosen_pages_is_written_once_and_replaced_only_when_asked
     assert again.returncode == 1
     assert "exists already" in again.stderr
     for pages, said in (("19-22", "no pages 19-22"), ("x", "names no pages"), ("3-2", "no pages 3-2")):
-        wrong = drip_pot("deliver", demo_book, "--to", tmp_path / "press", "--pages", pages)
+        wrong = drip_pot("deliver", short_book, "--to", tmp_path / "press", "--pages", pages)
         assert wrong.returncode == 1
         assert said in wrong.stderr
 
 
-def test_lamps_cuts_and_press_are_told_and_set_without_a_window(demo_book: Path) -> None:
+def test_lamps_cuts_and_press_are_told_and_set_without_a_window(short_book: Path) -> None:
     lamp = '{"lamp": {"row": -100, "col": 600, "height": 0.7}}'
-    assert drip_pot("do", demo_book, "set-lamp", lamp, "--page", 1).returncode == 0
-    ran = drip_pot("do", demo_book, "suggest-cuts", "{}", "--page", 1)
+    assert drip_pot("do", short_book, "set-lamp", lamp, "--page", 1).returncode == 0
+    ran = drip_pot("do", short_book, "suggest-cuts", "{}", "--page", 1)
     assert "cuts suggested" in ran.stdout, ran.stderr
-    page = json.loads(drip_pot("tell", demo_book, "--json").stdout)["pages"][0]
+    page = json.loads(drip_pot("tell", short_book, "--json").stdout)["pages"][0]
     assert page["lamps"][0]["height"] == 0.7
     assert page["passes"][0]["cuts"] > 20
-    wrong = drip_pot("do", demo_book, "set-press", '{"press": {"condition": "stone"}}', "--page", 1)
+    wrong = drip_pot("do", short_book, "set-press", '{"press": {"condition": "stone"}}', "--page", 1)
     assert "coated, uncoated, newsprint" in wrong.stderr
 
 
@@ -245,40 +245,42 @@ def test_a_scan_is_cleaned_into_line(tmp_path: Path) -> None:
     assert "must end in .png" in wrong.stderr
 
 
-def test_what_is_left_is_listed_and_palettes_are_taken(demo_book: Path, tmp_path: Path) -> None:
-    ran = drip_pot("left", demo_book)
+def test_what_is_left_is_listed_and_palettes_are_taken(short_book: Path, tmp_path: Path) -> None:
+    ran = drip_pot("left", short_book)
     assert ran.returncode == 1
     assert re.search(r"Torn in the wind: \d left, \d px of paper between flat and line", ran.stdout)
     assert "Open gap" in ran.stdout
-    assert "is none of" in drip_pot("left", demo_book, "--stage", "Lunch").stderr
+    assert "is none of" in drip_pot("left", short_book, "--stage", "Lunch").stderr
     picture = np.zeros((20, 20, 3), np.uint8)
     picture[:, :8] = (200, 60, 40)
     Image.fromarray(picture).save(tmp_path / "study.png")
     for source, out, text in (
         (tmp_path / "study.png", "a.txt", "#000000 Black\n#c83c28 Red\n"),
         (tmp_path / "a.txt", "b.txt", "#c83c28 Red"),
-        (demo_book, "c.csv", "Ember,Kites,"),
+        (short_book, "c.csv", "Ember,Kites,"),
     ):
         ran = drip_pot("palette", source, "--count", 3, "--out", tmp_path / out)
         assert ran.returncode == 0, ran.stderr
         assert text in (tmp_path / out).read_text()
 
 
-def test_orders_of_the_hand_colour_a_page_that_is_exported_as_asked(demo_book: Path, tmp_path: Path) -> None:
+def test_orders_of_the_hand_colour_a_page_that_is_exported_as_asked(short_book: Path, tmp_path: Path) -> None:
     def do(order: str, **given: object) -> None:
-        ran = drip_pot("do", demo_book, order, json.dumps(given))
+        ran = drip_pot("do", short_book, order, json.dumps(given))
         assert ran.returncode == 0, ran.stderr
 
-    page = json.loads(values(demo_book)["page/1"])
+    page = json.loads(values(short_book)["page/1"])
     rows, cols = page["rows"], page["cols"]
     do("add-pot", name="Brick", part=1, local="#b04a2c")
-    number = next(int(key[4:]) for key, text in values(demo_book).items() if '"Brick"' in text and "#b04a2c" in text)
+    number = next(int(key[4:]) for key, text in values(short_book).items() if '"Brick"' in text and "#b04a2c" in text)
     around = [[1, 1], [1, cols - 2], [rows - 2, cols - 2], [rows - 2, 1]]
     do("corral", points=around, pot=number, strength=1.0, only_empty=False)
     do("cut-shade", points=around, light=True)
     do("mist-pass", points=[[rows / 2, 0, 1], [rows / 2, cols, 1]], width_px=60, softness=0, flow=1)
     out = tmp_path / "out"
-    assert drip_pot("export", demo_book, "--out", out, "--page", 1, "--only", "flats", "--only", "page").returncode == 0
+    assert (
+        drip_pot("export", short_book, "--out", out, "--page", 1, "--only", "flats", "--only", "page").returncode == 0
+    )
     flats, whole = (
         np.array(Image.open(next(out.glob(f"*{end}"))).convert("RGB")) for end in ("-flats.png", "wind.png")
     )
@@ -289,13 +291,13 @@ def test_orders_of_the_hand_colour_a_page_that_is_exported_as_asked(demo_book: P
     assert (whole[rows // 4][brick[rows // 4]] == (0xB0, 0x4A, 0x2C)).all(axis=1).mean() > 0.3, "and no more than that"
 
 
-def test_a_recipe_is_kept_and_done_on_other_books_one_of_which_is_none(demo_book: Path, tmp_path: Path) -> None:
+def test_a_recipe_is_kept_and_done_on_other_books_one_of_which_is_none(short_book: Path, tmp_path: Path) -> None:
     other, broken, recipe = tmp_path / "other.drip", tmp_path / "broken.drip", tmp_path / "night.json"
-    shutil.copy(demo_book, other)
+    shutil.copy(short_book, other)
     broken.write_text("no")
     for order, given in (("add-pass", '{"name": "Night", "color": "#203060"}'), ("set-gap", '{"gap_px": 12}')):
-        assert drip_pot("do", demo_book, order, given).returncode == 0
-    kept = drip_pot("recipe", "keep", demo_book, "--last", "2", "--name", "Night", "--out", recipe)
+        assert drip_pot("do", short_book, order, given).returncode == 0
+    kept = drip_pot("recipe", "keep", short_book, "--last", "2", "--name", "Night", "--out", recipe)
     assert "2 steps, 0 of them with a place" in kept.stdout
     ran = drip_pot("recipe", "run", recipe, other, broken, "--jobs", "2", "--pages", "1-2")
     assert ran.returncode == 1

@@ -92,20 +92,20 @@ def test_a_picture_whose_file_is_damaged_is_named_and_the_page_drawn_without(lai
         file.close()
 
 
-def test_pictures_are_laid_over_a_part_from_the_command_line(demo_book: Path, tmp_path: Path) -> None:
+def test_pictures_are_laid_over_a_part_from_the_command_line(short_book: Path, tmp_path: Path) -> None:
     Image.new("RGB", (40, 60), (250, 10, 200)).save(tmp_path / "pink.png")
-    ran = drip_pot("place", demo_book, tmp_path / "pink.png", "--page", 1, "--part", "Sky", "--flats", 4)
+    ran = drip_pot("place", short_book, tmp_path / "pink.png", "--page", 1, "--part", "Sky", "--flats", 4)
     assert ran.returncode == 0, ran.stderr
     out = tmp_path / "page.png"
-    assert drip_pot("picture", demo_book, "--page", 1, "--out", out).returncode == 0
+    assert drip_pot("picture", short_book, "--page", 1, "--out", out).returncode == 0
     seen = np.asarray(Image.open(out)).astype(int)
     share = ((seen[..., 0] > 200) & (seen[..., 1] < 60) & (seen[..., 2] > 150)).mean()
     assert 0.05 < share < 0.6, "the sky alone"
     for words, said in (
         (("--part", "Moon"), "no part Moon"), (("--page", 99), "no page 99"), (("--flats", 1), "2 to 32 flats"),
     ):  # fmt: skip
-        ran = drip_pot("place", demo_book, tmp_path / "pink.png", *words)
+        ran = drip_pot("place", short_book, tmp_path / "pink.png", *words)
         assert ran.returncode == 1
         assert said in ran.stderr
-    ran = drip_pot("place", demo_book, demo_book)
+    ran = drip_pot("place", short_book, short_book)
     assert "not a picture" in ran.stderr

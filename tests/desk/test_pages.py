@@ -148,3 +148,27 @@ def test_pages_are_worked_out_ahead_of_being_opened(demo: Driver) -> None:
     demo.easel.show_page(pages[-1])
     ahead.done.clear()
     assert ahead.next_page() == pages[-2]
+
+
+def test_a_page_is_there_as_it_was_seen_until_it_is_read(demo: Driver) -> None:
+    last, page = demo.canvas.last, demo.easel.page
+    demo.settle()
+    last.keep()
+    demo.qtbot.waitUntil(lambda: not last.work.busy(), timeout=20_000)
+    seen = demo.canvas.grab().toImage()
+    demo.easel.show_page(list(demo.book.pages())[1])
+    assert last.picture is None, "nothing is kept of that page yet"
+    demo.settle()
+    demo.easel.show_page(page)
+    assert demo.easel.view is None
+    rows, cols = demo.book.pages()[page].rows, demo.book.pages()[page].cols
+    assert last.size == (rows, cols)
+    at_once = demo.canvas.grab().toImage()
+    spots = [
+        demo.canvas.to_widget(rows * (k + 1) / 9, cols * (j + 1) / 9).toPoint() for k in range(8) for j in range(8)
+    ]
+    alike = sum(abs(at_once.pixelColor(p).lightness() - seen.pixelColor(p).lightness()) < 40 for p in spots)
+    assert alike > 0.8 * len(spots)
+    demo.settle()
+    demo.canvas.grab()
+    assert last.picture is None, "the page itself is seen now"

@@ -4,10 +4,10 @@ from typing import Annotated
 
 import msgspec
 
-from drip_pot.core.carry import DOUBTFUL
-
 Rate = Annotated[float, msgspec.Meta(ge=1, le=60)]
 MOST_HELD = 240
+DOUBTFUL = 0.75
+"""A carried colour that is less likely right than this is shown to be looked at."""
 
 
 class Sequence(msgspec.Struct, frozen=True):

@@ -160,6 +160,8 @@ def inks_of(colors: list[tuple[int, int, int]], press: PressSettings) -> list[tu
     """
     found = {c: _known.get((c, press)) for c in dict.fromkeys(colors)}
     fresh = [c for c, known in found.items() if known is None]
+    if not fresh:
+        return [known for c in colors if (known := found[c]) is not None]
     cmyk, miss = separate_colors(np.array(fresh, np.uint8), press)
     if len(_known) + len(fresh) > _MOST_KNOWN:
         _known.clear()

@@ -9,8 +9,8 @@ from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
+import scipy
 from PIL import Image, ImageCms
-from scipy.optimize import least_squares
 
 from drip_pot.core.arrays import F64, U8
 from drip_pot.core.color import linear_to_oklab
@@ -129,6 +129,8 @@ def _fitted(profile: ImageCms.ImageCmsProfile, start: Condition) -> Condition:
         return np.asarray((linear_to_oklab(made(values).light(inks / 255.0)) - wanted).ravel())
 
     low, high = [1.0] + [-0.1] * 4 + [0.5] * 4, [6.0] + [0.4] * 4 + [2.0] * 4
-    found = least_squares(residual, [start.spread, *start.gains, *start.powers], bounds=(low, high), max_nfev=60)
+    found = scipy.optimize.least_squares(
+        residual, [start.spread, *start.gains, *start.powers], bounds=(low, high), max_nfev=60
+    )
     best = made(found.x.round(4))
     return replace(best, source=f"{start.source}, missed by {np.abs(found.fun).mean() * 100:.1f} on average")

@@ -16,7 +16,7 @@ from typing import Any
 
 import msgspec
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.model import InkState, LineState, OverState, SheetLine
@@ -286,7 +286,7 @@ def chosen_specks(pieces: Pieces, inks: InkState) -> list[Speck]:
     found = [s for s in lone_specks(pieces, inks.settings) if not _is_kept(s, inks)]
     if not inks.erased or len(pieces.areas) == 0:
         return found
-    away, nearest = cKDTree(pieces.centers).query(np.array(inks.erased, np.float64))
+    away, nearest = scipy.spatial.cKDTree(pieces.centers).query(np.array(inks.erased, np.float64))
     seen = {(s.row, s.col) for s in found}
     by_hand = [pieces.speck(int(k)) for k in np.unique(nearest[away <= _NEAR_PX])]
     return found + [s for s in by_hand if (s.row, s.col) not in seen]

@@ -1,6 +1,7 @@
 """What needs an eye in the drawing itself. Knows what is derived from a page; draws nothing."""
 
 from collections.abc import Callable
+from functools import cache
 
 import cv2
 import numpy as np
@@ -29,9 +30,10 @@ def find_inks(sources: PageSources, derived: Derived, report: Report) -> list[Fi
     if not line.sheets:
         return []
     contour = derived.inks.contour(line)
+    turn = cache(lambda: find_skew(contour))
     kinds: list[Callable[[], list[Finding]]] = [
-        lambda: _page_wide(sources, derived, contour),
-        lambda: _frames(sources, contour),
+        lambda: _page_wide(sources, derived, turn()),
+        lambda: _frames(sources, contour, turn() or 0.0),
         lambda: _redrawn(sources, derived, contour),
         lambda: _tones(sources, derived),
         lambda: _balloons(sources, derived, contour),
@@ -42,12 +44,11 @@ def find_inks(sources: PageSources, derived: Derived, report: Report) -> list[Fi
     return in_turn(kinds, report, "Looking at the line")
 
 
-def _page_wide(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:
+def _page_wide(sources: PageSources, derived: Derived, turn: float | None) -> list[Finding]:
     found, page, sheet = [], sources.page, sources.line.sheets[0]
     if page.dpi < _LEAST_DPI:
         text = f"{page.dpi:g} dpi; print wants {_LEAST_DPI} or more. Scan again, or set the size under Page"
         found.append(Finding(f"dpi:{page.dpi:g}", "Low resolution", text, ""))
-    turn = find_skew(contour)
     if turn is not None and abs(turn) >= _ASKEW:
         text = f"Its frames lie {abs(turn):.2f}° off"
         found.append(
@@ -74,8 +75,7 @@ def _page_wide(sources: PageSources, derived: Derived, contour: U8) -> list[Find
     return found
 
 
-def _frames(sources: PageSources, contour: U8) -> list[Finding]:
-    turn = find_skew(contour) or 0.0
+def _frames(sources: PageSources, contour: U8, turn: float) -> list[Finding]:
     found = []
     for b in find_breaks(contour, sources.page.dpi, turn):
         wide = float(np.hypot(b.end_row - b.row, b.end_col - b.col))

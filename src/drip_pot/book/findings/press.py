@@ -5,7 +5,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding, grouped, used_pots
 from drip_pot.book.model import PageSources
-from drip_pot.book.tables import inks_for, prints_black
+from drip_pot.book.tables import inks_of, prints_black
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import beat_mm, lattice_of
 
@@ -68,18 +68,20 @@ def _offered(sources: PageSources) -> list[Finding]:
 
 
 def _gamut(book: Book, sources: PageSources) -> list[Finding]:
+    pots = book.pots()
+    every = [
+        (number, tone, color)
+        for number in sorted(used_pots(book, sources))
+        for tone, color in zip(("local", "shadow"), book.tone_pair(pots[number]), strict=True)
+    ]
     found = []
-    for number in sorted(used_pots(book, sources)):
-        pot = book.pots()[number]
-        for tone, color in zip(("local", "shadow"), book.tone_pair(pot), strict=True):
-            r, g, b = from_hex(color).tolist()
-            _, miss = inks_for((r, g, b), sources.press)
-            if miss > _MISS:
-                text = f"{pot.name}, {tone}: the press misses it by {miss:.0f} ΔE"
-                asks = ask("print-nearest", number=number, tone=tone)
-                found.append(
-                    Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "Nearest", None, color, asks, number)
-                )
+    rgb = [tuple(from_hex(color).tolist()) for _, _, color in every]
+    inks = inks_of(rgb, sources.press)
+    for (number, tone, color), (_, miss) in zip(every, inks, strict=True):
+        if miss > _MISS:
+            text = f"{pots[number].name}, {tone}: the press misses it by {miss:.0f} ΔE"
+            asks = ask("print-nearest", number=number, tone=tone)
+            found.append(Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "Nearest", None, color, asks, number))
     return found
 
 

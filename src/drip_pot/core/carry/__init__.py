@@ -8,7 +8,7 @@ match    which region comes from which: shape, flow, neighbours, and those match
 
 from drip_pot.core.carry.figures import Figure, find_figures
 from drip_pot.core.carry.flow import follow
-from drip_pot.core.carry.match import DOUBTFUL, Carried, carry_kinds
+from drip_pot.core.carry.match import Carried, carry_kinds
 from drip_pot.core.carry.scene import Scene, see, small_shape
 
-__all__ = ["DOUBTFUL", "Carried", "Figure", "Scene", "carry_kinds", "find_figures", "follow", "see", "small_shape"]
+__all__ = ["Carried", "Figure", "Scene", "carry_kinds", "find_figures", "follow", "see", "small_shape"]

@@ -8,7 +8,7 @@ found near by says more exactly where the next shape lies.
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import C128, F64, I64, Bool
 from drip_pot.core.carry.scene import Scene
@@ -205,7 +205,7 @@ def _nearest(target: C128, waves: C128) -> tuple[I64, C128]:
     few, near = min(_KEPT, len(target)), min(_NEAREST, len(target))
     if not len(waves) or not near:
         return np.zeros((len(waves), 0), np.int64), np.zeros((len(waves), 0), np.complex128)
-    which = np.asarray(cKDTree(np.abs(target)).query(np.abs(waves), k=near)[1]).reshape(len(waves), near)
+    which = np.asarray(scipy.spatial.cKDTree(np.abs(target)).query(np.abs(waves), k=near)[1]).reshape(len(waves), near)
     product = np.fft.ifft(target[which] * np.conj(waves)[:, None], axis=2) * target.shape[1]
     at = np.abs(product).argmax(axis=2)[..., None]
     peak = np.take_along_axis(product, at, 2)[..., 0]
@@ -282,7 +282,7 @@ def _shift(old: _Seen, new: _Seen, regions: I64, lie: _Lie, pairs: dict[int, tup
     off = old.middles[theirs] - lie.there(new.middles[mine])
     where = np.stack([new.middles.real, new.middles.imag], axis=1)
     many = min(_NEAR, len(mine))
-    away, which = cKDTree(where[mine]).query(where[regions], k=many)
+    away, which = scipy.spatial.cKDTree(where[mine]).query(where[regions], k=many)
     pull = 1 / (4.0 + np.asarray(away).reshape(len(regions), many))
     near = off[np.asarray(which).reshape(len(regions), many)]
     return np.asarray((near * pull).sum(axis=1) / pull.sum(axis=1))

@@ -4,11 +4,13 @@ Knows scenes; nothing of shapes or colour. The flow is inverse search with patch
 'Fast optical flow using dense inverse search', ECCV 2016), as OpenCV has it.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy import sparse
+import scipy
 
 from drip_pot.core.arrays import F32, F64, I32
 from drip_pot.core.carry.scene import Scene
@@ -53,7 +55,7 @@ def _dense(one: Scene, other: Scene) -> F32:
     return np.asarray(finder.calc(one.line, other.line, None), np.float32)
 
 
-def votes(new: Scene, old: Scene, x: F32, y: F32) -> sparse.csr_array:
+def votes(new: Scene, old: Scene, x: F32, y: F32) -> scipy.sparse.csr_array:
     """Return which share of every new region falls on which old one, (R new + 1, R old + 1), for places there."""
     high, wide = old.labels.shape
     cols = np.clip(np.rint(x), 0, wide - 1).astype(np.int64)
@@ -62,12 +64,12 @@ def votes(new: Scene, old: Scene, x: F32, y: F32) -> sparse.csr_array:
     return shares(new.labels, hit, new.count, old.count)
 
 
-def shares(labels: I32, hit: I32, count: int, others: int) -> sparse.csr_array:
+def shares(labels: I32, hit: I32, count: int, others: int) -> scipy.sparse.csr_array:
     """Return the share of every label that falls on each of others, both (m, n) int32, as a sparse table."""
     ones = np.ones(labels.size)
-    table = sparse.coo_array((ones, (labels.ravel(), hit.ravel())), (count + 1, others + 1)).tocsr()
+    table = scipy.sparse.coo_array((ones, (labels.ravel(), hit.ravel())), (count + 1, others + 1)).tocsr()
     whole = np.asarray(table.sum(axis=1)).ravel()
-    return sparse.csr_array(sparse.diags_array(1 / np.maximum(whole, 1)) @ table)
+    return scipy.sparse.csr_array(scipy.sparse.diags_array(1 / np.maximum(whole, 1)) @ table)
 
 
 def flowed(new: Scene, flow: Flow) -> tuple[F64, F64]:

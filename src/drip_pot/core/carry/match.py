@@ -5,11 +5,12 @@ labelling: Rosenfeld, Hummel and Zucker, 'Scene labeling by relaxation operation
 surely round about then says once more where it was, by an affine map. A colour is carried from all that speaks for it.
 """
 
+from __future__ import annotations
+
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import sparse
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import C128, F64, I64
 from drip_pot.core.carry.flow import Flow, flow_between, flowed, votes
@@ -19,8 +20,6 @@ from drip_pot.core.errors import BadInput
 _NEAR, _HIT = 24, 10
 _KEPT = 14
 _ROUNDS = 15
-DOUBTFUL = 0.75
-"""What is less likely than this is shown to be looked at."""
 _SURE, _GUIDES, _RIDGE = 0.7, 10, 12.0
 WEIGHTS: tuple[float, ...] = (
     0.80,
@@ -100,14 +99,14 @@ def evidence(old: Scene, new: Scene) -> tuple[Choices, F64]:
     """Return what every new region may come from, and what speaks for each, (R, K, 16), as numbers for `WEIGHTS`."""
     flow, back = flow_between(old, new)
     by_flow = votes(new, old, flow.x, flow.y)
-    from_old = sparse.csr_array(votes(old, new, back.x, back.y).T)
+    from_old = scipy.sparse.csr_array(votes(old, new, back.x, back.y).T)
     place, trust = flowed(new, flow)
     choices = _choose(old, new, by_flow, place)
     likely, support = _relaxed(old, new, choices)
     guided = by_flow
     for _ in range(2):
         guided = _guided(old, new, choices, likely, flow)
-        choices = _choose(old, new, sparse.csr_array(by_flow * 0.5 + guided * 0.5), place)
+        choices = _choose(old, new, scipy.sparse.csr_array(by_flow * 0.5 + guided * 0.5), place)
         likely, support = _relaxed(old, new, choices)
     drift, guide, kept = (_looked_up(table, choices.old) for table in (by_flow, guided, from_old))
     wanted = np.bincount(choices.old.ravel(), (likely * choices.real).ravel(), old.count + 1)
@@ -146,16 +145,16 @@ def _apart(one: F64, other: F64) -> F64:
     return np.asarray(np.hypot(*np.moveaxis(one - other, -1, 0)))
 
 
-def _looked_up(table: sparse.csr_array, columns: I64) -> F64:
+def _looked_up(table: scipy.sparse.csr_array, columns: I64) -> F64:
     """Return the entries of a sparse (R + 1, C) table at (R, K) columns of the rows from 1 on."""
     rows = np.repeat(np.arange(1, len(columns) + 1)[:, None], columns.shape[1], 1)
     return np.asarray(table[rows.ravel(), columns.ravel()]).reshape(columns.shape)
 
 
-def _choose(old: Scene, new: Scene, overlap: sparse.csr_array, place: F64) -> Choices:
+def _choose(old: Scene, new: Scene, overlap: scipy.sparse.csr_array, place: F64) -> Choices:
     """Pick the old regions that a new one may come from, and what speaks against each."""
     near = min(_NEAR, old.count)
-    _, found = cKDTree(old.middles[1:]).query(place[1:], k=near)
+    _, found = scipy.spatial.cKDTree(old.middles[1:]).query(place[1:], k=near)
     near_by = np.asarray(found).reshape(new.count, near) + 1
     hit, hits = _strongest(overlap, new.count)
     every = np.concatenate([near_by, hit], axis=1)
@@ -181,7 +180,7 @@ def _choose(old: Scene, new: Scene, overlap: sparse.csr_array, place: F64) -> Ch
     return Choices(picked[0], picked[1].astype(np.float64), np.where(picked[1], picked[2], 99.0), picked[3], picked[4])
 
 
-def _strongest(table: sparse.csr_array, count: int) -> tuple[I64, F64]:
+def _strongest(table: scipy.sparse.csr_array, count: int) -> tuple[I64, F64]:
     """Return the old regions with the largest shares of every new one, (R, 10), and the shares."""
     which, share = np.ones((count, _HIT), np.int64), np.zeros((count, _HIT))
     for row in range(1, count + 1):
@@ -252,7 +251,7 @@ def _fits(old: Scene, new: Scene, choices: Choices, pairs: I64) -> F64:
     return np.asarray(np.where(a == b, 0.35 * good, np.where(beside, 0.3 + 0.7 * good, 0.15 * good)), np.float32)
 
 
-def _guided(old: Scene, new: Scene, choices: Choices, likely: F64, flow: Flow) -> sparse.csr_array:
+def _guided(old: Scene, new: Scene, choices: Choices, likely: F64, flow: Flow) -> scipy.sparse.csr_array:
     """Lay every new region on the old drawing by what is matched surely round about it; return the shares."""
     best = likely.argmax(axis=1)
     rows = np.arange(new.count)
@@ -263,7 +262,7 @@ def _guided(old: Scene, new: Scene, choices: Choices, likely: F64, flow: Flow) -
     anchors, targets = new.middles[1:][sure], old.middles[chosen[sure]]
     weight = np.sqrt(np.minimum(new.areas[1:][sure], 2000))
     many = min(_GUIDES, len(anchors))
-    away, which = cKDTree(anchors).query(new.middles[1:], k=many)
+    away, which = scipy.spatial.cKDTree(anchors).query(new.middles[1:], k=many)
     away, which = np.asarray(away).reshape(new.count, many), np.asarray(which).reshape(new.count, many)
     pull = weight[which] / (10.0 + away)
     matrix, offset = _affine(anchors[which], targets[which], pull)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 import numpy.typing as npt
-from scipy.cluster.vq import kmeans2
+import scipy
 
 from drip_pot.core.arrays import F64, U8
 from drip_pot.core.color.space import (
@@ -126,7 +126,7 @@ def telling_colors(rgb: U8, count: int, seed: int = 0) -> U8:
     if len(np.unique(pixels, axis=0)) <= count:
         unique, size = np.unique(pixels, axis=0, return_counts=True)
         return np.asarray(unique[np.argsort(-size, kind="stable")])
-    centers, owner = kmeans2(lab, count, minit="++", seed=np.random.default_rng(seed), iter=25)
+    centers, owner = scipy.cluster.vq.kmeans2(lab, count, minit="++", seed=np.random.default_rng(seed), iter=25)
     size = np.bincount(owner, minlength=count)
     order = np.argsort(-size, kind="stable")
     return np.asarray(oklab_to_srgb8(centers[order[size[order] > 0]]))

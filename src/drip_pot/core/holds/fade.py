@@ -1,7 +1,7 @@
 """How far along a drawn way places lie. Knows numbers only."""
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import F64, I64
 from drip_pot.core.errors import BadInput
@@ -38,5 +38,5 @@ def along(way: list[tuple[float, float]], rows: I64, cols: I64) -> F64:
     run = np.concatenate([[0.0], np.cumsum(steps)])
     fine = np.linspace(0, run[-1], int(run[-1] / _FINE_PX) + 2)
     line = np.column_stack([np.interp(fine, run, points[:, k]) for k in (0, 1)])
-    _, nearest = cKDTree(line).query(np.column_stack([rows, cols]).astype(np.float64), workers=2)
+    _, nearest = scipy.spatial.cKDTree(line).query(np.column_stack([rows, cols]).astype(np.float64), workers=2)
     return np.asarray(nearest / (len(fine) - 1))

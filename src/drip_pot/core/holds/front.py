@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import F64, I32, I64, Bool
 
@@ -101,7 +101,7 @@ def find_junctions(meeting: Meeting, comp: I64, line_px: float) -> Junctions:
     places = np.column_stack(np.divmod(meeting.at, cols)).astype(np.float64)
     middles = np.column_stack(np.divmod(spots, cols)) + 0.5
     reach = _FAR * line_px + 2
-    near = cKDTree(places).query_ball_point(middles, reach, workers=2)
+    near = scipy.spatial.cKDTree(places).query_ball_point(middles, reach, workers=2)
     lengths = np.array([len(some) for some in near])
     chosen, spot = np.concatenate(near).astype(np.int64), np.repeat(np.arange(len(spots)), lengths)
     away = places[chosen] - middles[spot]

@@ -9,8 +9,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
+import scipy
 
 from drip_pot.core.arrays import F64, I32, I64, U8, Bool, check_plane
 from drip_pot.core.holds.front import Junctions, Meeting, bent_round, find_junctions
@@ -185,8 +184,8 @@ def _joined(meeting: Meeting, scratch: I32) -> tuple[I64, int]:
         ones.append(inside[same])
         twos.append(there[same])
     one, two = np.concatenate(ones), np.concatenate(twos)
-    graph = coo_array((np.ones(len(one), bool), (one, two)), shape=(len(at), len(at)))
-    count, comp = connected_components(graph, directed=False)
+    graph = scipy.sparse.coo_array((np.ones(len(one), bool), (one, two)), shape=(len(at), len(at)))
+    count, comp = scipy.sparse.csgraph.connected_components(graph, directed=False)
     flat[at] = 0
     return comp.astype(np.int64) + 1, int(count)
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.ndimage import gaussian_filter1d
+import scipy
 
 from drip_pot.core.arrays import F64, U8, Bool, check_plane
 from drip_pot.core.inks.place import Place, lay, turned_about
@@ -70,7 +70,7 @@ def _unevenness(spots: F64, turn_deg: float) -> float:
     total = 0.0
     for along in (down, right):
         counts = np.bincount((along - along.min()).astype(np.int64)).astype(np.float64)
-        rough = counts - gaussian_filter1d(counts, 12)
+        rough = counts - scipy.ndimage.gaussian_filter1d(counts, 12)
         total += float((rough**2).sum())
     return total
 

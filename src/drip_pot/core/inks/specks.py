@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import F32, F64, I32, I64, U8, Bool, Gray, check_plane
 from drip_pot.core.inks.coverage import InkSettings
@@ -192,5 +192,5 @@ def _alone(pieces: Pieces, which: I64, radius: float) -> Bool:
     if len(which) == 0:
         return np.zeros(0, bool)
     spots = pieces.centers[which]
-    near = cKDTree(spots).query_ball_point(spots, radius, return_length=True)
+    near = scipy.spatial.cKDTree(spots).query_ball_point(spots, radius, return_length=True)
     return np.asarray(near < 5)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import U8, Rect, check_plane
 
@@ -57,7 +57,7 @@ def _groups(strokes: list[np.ndarray], line_px: float) -> list[Texture]:
         return []
     points = np.concatenate([s[:: max(1, round(line_px))] for s in strokes])
     owner = np.concatenate([np.full(len(s[:: max(1, round(line_px))]), k) for k, s in enumerate(strokes)])
-    pairs = cKDTree(points).query_pairs(_NEAR_WIDTHS * line_px, output_type="ndarray")
+    pairs = scipy.spatial.cKDTree(points).query_pairs(_NEAR_WIDTHS * line_px, output_type="ndarray")
     root = list(range(len(strokes)))
 
     def find(k: int) -> int:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import F64, U8, Bool, Gray, Rect, check_gray, check_plane
 from drip_pot.core.inks.specks import Pieces, find_pieces
@@ -132,7 +132,7 @@ def _on_lattice(pieces: Pieces) -> tuple[list[tuple[float, float]], F64]:
     spots, areas = pieces.centers[keep], pieces.areas[keep].astype(np.float64)
     if len(spots) < _LEAST_DOTS:
         return [], np.zeros(0)
-    away, who = cKDTree(spots).query(spots, k=5)
+    away, who = scipy.spatial.cKDTree(spots).query(spots, k=5)
     steps = away[:, 1:]
     alike = np.abs(np.log(areas[who[:, 1:]] / areas[:, None])) < 0.6
     good = alike.all(axis=1) & (steps.max(axis=1) <= 1.2 * steps.min(axis=1)) & (steps.min(axis=1) <= 60)

@@ -6,8 +6,7 @@ from functools import cached_property
 
 import msgspec
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
+import scipy
 
 from drip_pot.core.arrays import F64, I64
 from drip_pot.core.errors import BadInput
@@ -117,5 +116,5 @@ def patches_of(mesh: Mesh) -> I64:
     one, two = owner[:-1][same], owner[1:][same]
     blunt = np.abs((mesh.normals[one] * mesh.normals[two]).sum(axis=1)) > math.cos(math.radians(_SMOOTH_DEG))
     one, two = one[blunt], two[blunt]
-    graph = coo_array((np.ones(len(one)), (one, two)), (len(mesh.faces),) * 2)
-    return np.asarray(connected_components(graph, directed=False)[1], np.int64)
+    graph = scipy.sparse.coo_array((np.ones(len(one)), (one, two)), (len(mesh.faces),) * 2)
+    return np.asarray(scipy.sparse.csgraph.connected_components(graph, directed=False)[1], np.int64)

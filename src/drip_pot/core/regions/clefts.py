@@ -2,7 +2,7 @@
 
 import cv2
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
 from drip_pot.core.regions.barrier import Chain, Outline
@@ -154,7 +154,7 @@ def _narrowest(feet: I64, span: F64) -> I64:
         return np.zeros(0, np.int64)
     middle = (feet[:, :2] + feet[:, 2:]) / 2
     way = (feet[:, 2:] - feet[:, :2]) / np.maximum(span, 1e-9)[:, None]
-    pairs = cKDTree(middle).query_pairs(_NEAR_PX, output_type="ndarray")
+    pairs = scipy.spatial.cKDTree(middle).query_pairs(_NEAR_PX, output_type="ndarray")
     pairs = pairs[np.abs((way[pairs[:, 0]] * way[pairs[:, 1]]).sum(axis=1)) > _ALIKE]
     rank = np.empty(len(feet), np.int64)
     rank[np.lexsort((feet[:, 1], feet[:, 0], span))] = np.arange(len(feet))

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, fields, replace
 
 import numpy as np
-from scipy.spatial import cKDTree
+import scipy
 
 from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
 from drip_pot.core.regions.barrier import Outline
@@ -170,7 +170,7 @@ def _apart(clefts: Bridges, others: Bridges) -> Bool:
     """Whether a cleft is not already bridged: no other bridge has its middle within half a width of its own."""
     if len(others) == 0 or len(clefts) == 0:
         return np.ones(len(clefts), bool)
-    tree = cKDTree((others.feet[:, :2] + others.feet[:, 2:]) / 2)
+    tree = scipy.spatial.cKDTree((others.feet[:, :2] + others.feet[:, 2:]) / 2)
     away, nearest = tree.query((clefts.feet[:, :2] + clefts.feet[:, 2:]) / 2)
     return np.asarray((away > 0.6 * clefts.width_px + 3) | (others.width_px[nearest] > 1.6 * clefts.width_px + 4))
 
@@ -266,7 +266,7 @@ def _confidence(width_in_lines: F64, deviation: F64, slender: F64, is_pair: Bool
 
 
 def _facing_pairs(barrier: U8, tips: Tips, widest_px: float) -> tuple[I64, I64, F64, F64]:
-    pairs = cKDTree(tips.at).query_pairs(widest_px + 1, output_type="ndarray")
+    pairs = scipy.spatial.cKDTree(tips.at).query_pairs(widest_px + 1, output_type="ndarray")
     one, two = pairs[:, 0], pairs[:, 1]
     across = (tips.at[two] - tips.at[one]).astype(np.float64)
     distance = np.hypot(*across.T)

@@ -6,8 +6,7 @@ Knows bridges, edges and the areas and borders of atoms; no pixels.
 from collections.abc import Callable
 
 import numpy as np
-from scipy.sparse import coo_array
-from scipy.sparse.csgraph import connected_components
+import scipy
 
 from drip_pot.core.arrays import F32, F64, I64
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges
@@ -163,8 +162,8 @@ def pair_features(
 
 def components(count: int, one: I64, two: I64) -> I64:
     """Return, for every number below `count`, the smallest it is joined to by the given links."""
-    graph = coo_array((np.ones(len(one), np.int8), (one, two)), shape=(count, count))
-    _, group = connected_components(graph, directed=False)
+    graph = scipy.sparse.coo_array((np.ones(len(one), np.int8), (one, two)), shape=(count, count))
+    _, group = scipy.sparse.csgraph.connected_components(graph, directed=False)
     first = np.full(int(group.max()) + 1, count, np.int64)
     np.minimum.at(first, group, np.arange(count))
     return np.asarray(first[group])

@@ -78,7 +78,9 @@ class Canvas(Shown):
         self.turn_deg, self.mirrored = 0.0, False
         self.tiles.clear()
         self.focus_rect = None
+        self.last.recall()
         self._fitted = True
+        self.fit()
         self.update()
 
     def _on_repaint(self, rects: list[Rect] | None) -> None:

@@ -23,7 +23,10 @@ class Painting:
         """Paint all that is seen."""
         c = self.canvas
         painter.fillRect(c.rect(), theme.color("surround"))
-        view = c.easel.view
+        view, waiting = c.easel.view, c.easel.page and c.easel.deriving.is_behind()
+        if c.last.picture is not None and (view is None or view.flat is None) and waiting:
+            self._paint_last(painter)
+            return
         if view is None:
             self._paint_empty(painter)
             return
@@ -57,6 +60,15 @@ class Painting:
             painter.setPen(QPen(theme.color("text"), 2))
             painter.drawRect(c.rect().adjusted(1, 1, -1, -1))
 
+    def _paint_last(self, painter: QPainter) -> None:
+        """Draw the page as it was seen last."""
+        c = self.canvas
+        if c.last.picture is not None and c.last.size is not None:
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            painter.setTransform(c.transform())
+            painter.drawImage(QRectF(0, 0, c.last.size[1], c.last.size[0]), c.last.picture)
+            painter.resetTransform()
+
     def _paint_empty(self, painter: QPainter) -> None:
         c = self.canvas
         painter.setPen(QColor("#ffffff"))
@@ -84,7 +96,12 @@ class Painting:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, c.zoom < 2)
         levels = view.levels - 1
         level = view.level(c.zoom)
-        if level < levels and not all(tiles.has((look, level, row, col)) for row, col in self.seen(view, level, seen)):
+        whole = all(tiles.has((look, level, row, col)) for row, col in self.seen(view, level, seen))
+        if whole:
+            c.last.picture = None
+        elif c.last.picture is not None:
+            self._paint_last(painter)
+        elif level < levels:
             self._paint_level(painter, view, look, tiles, levels, seen)  # coarse ones where fine ones are missing
         self._paint_level(painter, view, look, tiles, level, seen)
         painter.restore()

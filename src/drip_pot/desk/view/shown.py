@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QWidget
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.view.last_look import LastLook
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.render import Look
@@ -26,6 +27,8 @@ class Shown(Placed):
         An earlier moment of the page to compare with instead.
     wipe : float or None
         Where the divider stands, 0..1 of the width.
+    last : LastLook
+        The page as it was seen last, until it is read.
     ghosts : list
         Pictures of other pages that are seen through, and how strongly, 0..1.
     """
@@ -43,6 +46,7 @@ class Shown(Placed):
         self.wipe: float | None = None
         self.earlier: PageView | None = None
         self.ghosts: list[tuple[QImage, float]] = []
+        self.last = LastLook(easel, lambda: self.look, self)
         for tiles in self.every_tiles():
             tiles.ready.connect(self.update)
 
@@ -68,6 +72,7 @@ class Shown(Placed):
 
     def close_tiles(self) -> None:
         """Wait for the threads that draw."""
+        self.last.close()
         for tiles in self.every_tiles():
             tiles.close()
 
@@ -94,7 +99,7 @@ class Shown(Placed):
             self.update()
 
     def page_size(self) -> tuple[int, int] | None:
-        return None if self.easel.view is None else self.easel.view.shape
+        return self.last.size if self.easel.view is None else self.easel.view.shape
 
     def wipe_x(self) -> float:
         """Return where the divider stands."""

@@ -6,7 +6,7 @@ from typing import TypeVar
 
 import cv2
 import numpy as np
-from scipy.ndimage import gaussian_filter1d
+import scipy
 
 from drip_pot.core.arrays import F32, F64, I32, U8, Bool, Rect
 from drip_pot.core.shade.light.forms import Form, Scene
@@ -149,7 +149,7 @@ def _placed(contour: I32, rect: Rect) -> F64:
     """Return the rows and columns of a contour found in a rectangle, in the scene, without the steps of its pixels."""
     loop = contour[:, 0, ::-1].astype(np.float64)
     if len(loop) > 4 * _EVEN_PX:
-        loop = gaussian_filter1d(loop, _EVEN_PX, axis=0, mode="wrap")
+        loop = scipy.ndimage.gaussian_filter1d(loop, _EVEN_PX, axis=0, mode="wrap")
     return np.asarray(loop + np.array(rect[:2]))
 
 
