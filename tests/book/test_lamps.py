@@ -61,6 +61,34 @@ def test_a_lower_lamp_leaves_more_in_shadow_and_one_behind_lights_the_rim_alone(
     assert lit[0] < lit[1] < lit[2]
 
 
+def test_a_bounce_lies_on_the_side_that_faces_it_and_is_laid_anew_when_it_moves() -> None:
+    shelf = ball()
+    verbs.set_lamp(shelf.book, shelf.page, Lamp(-200, 130))
+    verbs.suggest_cuts(shelf.hand)
+    key, before = tone(shelf), state(shelf.book)
+    number = verbs.set_lamp(shelf.book, shelf.page, Lamp(140, 900, height=0.3, color="#e08040"))
+    for col in (900, -900):
+        lamp = shelf.sources.lamps[number]
+        verbs.set_lamp(shelf.book, shelf.page, msgspec.structs.replace(lamp, col=col), number)
+        assert "2 regions" in verbs.lay_bounce(shelf.hand, number)
+        (into,) = (n for n, one in shelf.sources.passes.items() if one.name == "Bounce")
+        assert shelf.sources.lamps[number].into == into
+        laid = shelf.book.plane(f"page/{shelf.page}/pass/{into}").whole()
+        cols = np.nonzero(laid[80:201, 70:191])[1]
+        assert (cols.mean() - 60) * np.sign(col) > 8
+        assert not laid[30:60, 30:60].any(), "the ground"
+        assert all(not cut.offered for cut in shelf.sources.shade_cuts.values() if cut.into == into)
+    assert np.array_equal(tone(shelf), key), "key and bounce leave each other alone"
+    verbs.suggest_cuts(shelf.hand)
+    assert np.array_equal(tone(shelf), key)
+    with pytest.raises(BadInput, match="key light"):
+        verbs.lay_bounce(shelf.hand, 1)
+    with pytest.raises(BadInput, match="no lamp 9"):
+        verbs.lay_bounce(shelf.hand, 9)
+    while state(shelf.book) != before:
+        assert shelf.book.undo()
+
+
 def test_suggesting_again_renews_what_nobody_kept_and_leaves_a_hands_work_alone() -> None:
     shelf = ball()
     atom = shelf.hand.atom_at(120, 280)
@@ -86,7 +114,7 @@ def test_suggesting_again_renews_what_nobody_kept_and_leaves_a_hands_work_alone(
 
 def test_parts_are_left_alone_and_wrong_lamps_are_refused() -> None:
     shelf = ball()
-    with pytest.raises(NothingDone, match="no lamp"):
+    with pytest.raises(NothingDone, match="no key light"):
         verbs.suggest_cuts(shelf.hand)
     with pytest.raises(BadInput, match="height"):
         verbs.set_lamp(shelf.book, shelf.page, Lamp(0, 0, height=2))

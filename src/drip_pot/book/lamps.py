@@ -4,6 +4,7 @@ import weakref
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from drip_pot.book.hand import Hand
@@ -168,9 +169,9 @@ def _grounds(scene: Scene, boxes: I32, pot_of: I32) -> Bool:
 
 
 def lamp_of(lamps: Mapping[int, Lamp], panel: int) -> Lamp | None:
-    """Return the lamp that lights a panel: its own, or the one of all panels."""
-    own = [lamp for lamp in lamps.values() if lamp.panel == panel]
-    every = own or [lamp for lamp in lamps.values() if lamp.panel == 0]
+    """Return the key light of a panel: its own, or the one of all panels."""
+    keys = [lamp for lamp in lamps.values() if not lamp.color]
+    every = [lamp for lamp in keys if lamp.panel == panel] or [lamp for lamp in keys if lamp.panel == 0]
     return every[0] if every else None
 
 
@@ -222,3 +223,12 @@ def as_cuts(hand: Hand, found: Staged, made: list[tuple[int, F64, bool, float]],
             spots[region] = Scope(spots=hand.spots_of(found.atoms[region]))
         cuts.append(ShadeCut(into, fitted(loop, _FIT * found.step), light, soft, spots[region], offered=True))
     return cuts
+
+
+def bounced(
+    found: Staged, lamp: Lamp, stop: Callable[[], object] = lambda: None
+) -> list[tuple[int, F64, bool, float]]:  # fmt: skip
+    """Return what turns away from a bounce, as `suggestions` do for a key light."""
+    alone = msgspec.structs.replace(lamp, color="")
+    only = found.scene.panel == lamp.panel if lamp.panel else None
+    return suggestions(found, {1: alone}, only, stop)

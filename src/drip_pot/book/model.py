@@ -494,6 +494,10 @@ class Lamp(msgspec.Struct, frozen=True):
         How long cast shadows are, against the usual length, 0..4.
     softness_px : float
         Of the edges of what it suggests.
+    color : str
+        '#rrggbb' of a bounce, whose light is laid over what it reaches; empty is a key light, which shadows are cut by.
+    into : int
+        The pass that a bounce was laid into; 0 is none.
     """
 
     row: float
@@ -503,6 +507,8 @@ class Lamp(msgspec.Struct, frozen=True):
     back: bool = False
     cast: float = 1.0
     softness_px: float = 0.0
+    color: str = ""
+    into: int = 0
 
     @property
     def share(self) -> float:

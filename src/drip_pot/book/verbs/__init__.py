@@ -57,7 +57,7 @@ from drip_pot.book.verbs.holds import (
     set_lines,
     share_hold,
 )
-from drip_pot.book.verbs.lamps import leave_calm, set_lamp, suggest_cuts
+from drip_pot.book.verbs.lamps import lay_bounce, leave_calm, set_lamp, suggest_cuts
 from drip_pot.book.verbs.mending import draw_ink, draw_line, mend_line, mirror_ink
 from drip_pot.book.verbs.page_list import duplicate_page, move_page, remove_page
 from drip_pot.book.verbs.pages import add_page, crop_page, name_page, recut, set_print, straighten_page
@@ -204,6 +204,7 @@ __all__ = [
     "keep_scope",
     "known_picture",
     "known_prop",
+    "lay_bounce",
     "lay_cover",
     "lay_texture",
     "leashed",

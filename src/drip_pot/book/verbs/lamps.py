@@ -1,16 +1,19 @@
 """Verbs on lamps, and on the cuts they suggest. Knows a page at hand; no window."""
 
+import msgspec
 import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.lamps import Staged, as_cuts, staged, suggestions
+from drip_pot.book.lamps import Staged, as_cuts, bounced, staged, suggestions
 from drip_pot.book.model import TONE, Lamp, ShadeCut
 from drip_pot.book.verbs.layers import change_cuts, cuts_in
-from drip_pot.book.verbs.passes import known_pass
+from drip_pot.book.verbs.passes import add_pass, known_pass, remove_pass
 from drip_pot.book.verbs.setting import put
+from drip_pot.book.verbs.shades import fill_pass
 from drip_pot.core.arrays import Bool
+from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput, NothingDone
 
 _FAR = 1e6
@@ -37,6 +40,8 @@ def _check(lamp: Lamp) -> None:
         raise BadInput("A lamp stands within a million pixels of the page.")
     if not (0 <= lamp.height <= 1 and 0 <= lamp.cast <= 4 and 0 <= lamp.softness_px <= 2000):
         raise BadInput("A lamp has a height of 0 to 100 %, cast shadows of 0 to 400 % and edges soft by 0 to 2000 px.")
+    if lamp.color:
+        from_hex(lamp.color)
 
 
 @order
@@ -58,8 +63,8 @@ def suggest_cuts(hand: Hand, into: int = TONE, panel: int | None = None) -> str:
     Regions with cuts that were kept or made by hand there are left alone. Return what is to be told.
     """
     one = known_pass(hand.book, hand.page, into)
-    if not hand.sources.lamps:
-        raise NothingDone("There is no lamp on this page yet. Place one first.")
+    if all(lamp.color for lamp in hand.sources.lamps.values()):
+        raise NothingDone("There is no key light on this page yet. Place a lamp first.")
     found = staged(hand)
     old = cuts_in(hand, into)
     open_ = ~_worked_on(hand, found, [cut for cut in old.values() if not cut.offered])
@@ -75,6 +80,46 @@ def suggest_cuts(hand: Hand, into: int = TONE, panel: int | None = None) -> str:
     title = f"Suggest {len(made)} cut{'' if len(made) == 1 else 's'} in {one.name}"
     change_cuts(hand, into, changes, "suggest-cuts", title)
     return f"{len(made)} cuts suggested. Keep all of them, or step through them with N: Enter keeps, Delete drops."
+
+
+@order
+def lay_bounce(hand: Hand, number: int, strength: float = 0.6) -> str:
+    """Lay the light of a bounce over what it reaches, into a pass of its own; what it laid before gives way.
+
+    What turns away from it is cut out of the pass, as shapes whose points can be pulled. Return what is to be told.
+
+    Raises
+    ------
+    BadInput
+        If there is no such lamp, or it is a key light.
+    NothingDone
+        If it reaches nothing.
+    """
+    lamp = hand.sources.lamps.get(number)
+    if lamp is None:
+        raise BadInput(f"This page has no lamp {number}.")
+    if not lamp.color:
+        raise BadInput("That is a key light. Give it a colour, and it is a bounce.")
+    found = staged(hand)
+    made = bounced(found, lamp)
+    away = {k for k, _, light, _ in made if not light}
+    if not away:
+        raise NothingDone("The bounce reaches nothing: what is poured there is ground, or too small.")
+    book, page = hand.book, hand.page
+    with book.as_one():
+        before = hand.sources.passes.get(lamp.into) if lamp.into > TONE else None
+        if before is not None:
+            strength = before.strength
+            remove_pass(book, page, lamp.into)
+        into = add_pass(book, page, before.name if before else "Bounce", lamp.color, "screen", strength)
+        fill_pass(hand, {a for k in away for a in found.atoms[k]}, into=into)
+        cuts = as_cuts(hand, found, [one for one in made if one[0] in away], into)
+        first = max(hand.sources.shade_cuts, default=0) + 1
+        turned = [msgspec.structs.replace(cut, light=not cut.light, offered=False) for cut in cuts]
+        change_cuts(hand, into, dict(enumerate(turned, first)), "lay-bounce", "Lay the bounce")
+        put(book, "lay-bounce", "Lay the bounce",
+            (f"page/{page}/lamp/{number}", msgspec.structs.replace(lamp, into=into)))  # fmt: skip
+    return f"The bounce reaches {len(away)} region{'s' if len(away) > 1 else ''}."
 
 
 def _worked_on(hand: Hand, found: Staged, cuts: list[ShadeCut]) -> Bool:

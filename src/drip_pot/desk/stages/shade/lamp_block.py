@@ -2,7 +2,8 @@
 
 from PyQt6.QtWidgets import QCheckBox
 
-from drip_pot.desk.parts.widgets import Block, NumberRow, button
+from drip_pot.desk.dialogs.color import pick_color
+from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.lighting import Lighting
 
@@ -23,8 +24,13 @@ class LampBlock(Block):
         self.back = QCheckBox("Behind the figures")
         self.back.setToolTip("The lamp stands behind the figures: only their rims are lit")
         self.back.clicked.connect(lambda on: lighting.change(back=on))
+        self.color = Swatch("Colour of the bounce", self._pick, 26)
+        self.bounces = QCheckBox("Bounces a colour")
+        self.bounces.setToolTip("Its light is laid over what it reaches, in a pass of its own, instead of shadows cut")
+        self.bounces.clicked.connect(lambda on: lighting.change(color=self._pot() if on else ""))
         for entry in (self.height_row, self.cast, self.soft, self.back):
             self.add(entry)
+        self.row(self.bounces, self.color)
         self.calm = QCheckBox("Leave this part alone")
         self.calm.clicked.connect(lambda on: lighting.leave_calm(on))
         self.add(self.calm)
@@ -33,11 +39,23 @@ class LampBlock(Block):
         self.take = button("Take away", lambda: lighting.remove(), "Take the lamp away (Delete)")
         self.row(self.ask, self.take)
 
+    def _pot(self) -> str:
+        book = self.easel.book
+        pot = None if book is None else book.pots().get(self.easel.pot or 0)
+        return "#e8a860" if pot is None else pot.local
+
+    def _pick(self) -> None:
+        lamp, sources = self._lighting.in_hand(), self.easel.sources()
+        if lamp is not None and lamp.color and sources is not None:
+            color = pick_color(self, "Bounce", lamp.color, sources.press)
+            if color is not None:
+                self._lighting.change(color=color)
+
     def refresh(self) -> None:
         """Show the lamp in hand; hidden with other tools."""
         self.setVisible(self.easel.tool == "Lamp")
         lamp, sources, book = self._lighting.in_hand(), self.easel.sources(), self.easel.book
-        for entry in (self.height_row, self.cast, self.soft, self.back, self.ask, self.take):
+        for entry in (self.height_row, self.cast, self.soft, self.back, self.bounces, self.ask, self.take):
             entry.setEnabled(lamp is not None)
         if lamp is None:
             self.note.setText("click on the page to place one")
@@ -47,6 +65,11 @@ class LampBlock(Block):
             self.cast.show_value(lamp.cast * 100)
             self.soft.show_value(lamp.softness_px)
             self.back.setChecked(lamp.back)
+        color = lamp.color if lamp is not None else ""
+        self.bounces.setChecked(bool(color))
+        self.color.setVisible(bool(color))
+        self.color.show_color(color or "#ffffff")
+        self.ask.setText("Lay the bounce" if color else "Suggest cuts")
         pot = None if book is None else book.pots().get(self.easel.pot or 0)
         self.calm.setEnabled(pot is not None)
         if pot is not None and book is not None and sources is not None:

@@ -19,8 +19,8 @@ class Lamp(Tool):
     place = 26
     key = "G"
     says = (
-        "Click to place a lamp, drag it to move the light; Ctrl-click gives a panel a lamp of its own. "
-        "Enter: suggest cuts. Delete: the lamp."
+        "Click to place a lamp, drag it to move the light; Ctrl-click gives a panel a lamp of its own, Shift-click a "
+        "bounce of the pot in hand. Enter: what it does. Delete: the lamp."
     )
 
     _dragged = False
@@ -38,10 +38,13 @@ class Lamp(Tool):
             self._dragged = True
         elif mods & Mods.ControlModifier:
             panel = lighting.panel_at(row, col)
-            own = next((n for n, lamp in known.items() if lamp.panel == panel), None)
+            own = next((n for n, lamp in known.items() if lamp.panel == panel and not lamp.color), None)
             self._take(own, row, col, panel)
+        elif mods & Mods.ShiftModifier:
+            lighting.place(row, col, lighting.panel_at(row, col), bounce=True)
+            self._dragged = True
         else:
-            every = next((n for n, lamp in known.items() if lamp.panel == 0), None)
+            every = next((n for n, lamp in known.items() if lamp.panel == 0 and not lamp.color), None)
             self._take(every, row, col, 0)
 
     def _take(self, number: int | None, row: float, col: float, panel: int) -> None:
@@ -85,14 +88,14 @@ class Lamp(Tool):
 
 
 def _draw(painter: QPainter, lamp: OnPage, zoom: float, *, held: bool) -> None:
-    """Draw a lamp: a disc with short rays, hollow where it stands behind the figures."""
+    """Draw a lamp: a disc with short rays, hollow where it stands behind the figures, in its colour if it bounces."""
     middle = QPointF(lamp.col, lamp.row)
     size = (9 if held else 7) / zoom
     turns = np.linspace(0, 2 * np.pi, _RAYS, endpoint=False) - np.pi / 2
     for shade, width in (("#161616", 4.2), ("#ffd84a", 2.0)):
         draw_with(painter, shade, width)
         if not lamp.back:
-            painter.setBrush(QColor("#ffd84a"))
+            painter.setBrush(QColor(lamp.color or "#ffd84a"))
         painter.drawEllipse(middle, size, size)
         for turn in turns.tolist():
             ray = QPointF(np.cos(turn), np.sin(turn))

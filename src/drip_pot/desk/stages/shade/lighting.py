@@ -4,11 +4,13 @@ import msgspec
 import numpy as np
 
 from drip_pot.book import verbs
-from drip_pot.book.lamps import staged, suggestions
+from drip_pot.book.lamps import bounced, staged, suggestions
 from drip_pot.book.model import Lamp
 from drip_pot.core.arrays import F64, Report
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
+
+_BOUNCE = "#e8a860"
 
 
 class Lighting:
@@ -63,10 +65,14 @@ class Lighting:
             return 0
         return int(hand.known_panels.panel[hand.atom_at(row, col)])
 
-    def place(self, row: float, col: float, panel: int = 0) -> None:
-        """Place a lamp for all panels, or for one."""
+    def place(self, row: float, col: float, panel: int = 0, *, bounce: bool = False) -> None:
+        """Place a lamp for all panels, or for one; a bounce has the colour of the pot in hand."""
         made: list[int | None] = []
-        if self.easel.do(lambda book, page: made.append(verbs.set_lamp(book, page, Lamp(row, col, panel)))):
+        book = self.easel.book
+        pot = None if book is None else book.pots().get(self.easel.pot or 0)
+        color = "" if not bounce else _BOUNCE if pot is None else pot.local
+        lamp = Lamp(row, col, panel, color=color)
+        if self.easel.do(lambda book, page: made.append(verbs.set_lamp(book, page, lamp))):
             self.choose(made[0])
 
     def drag_to(self, row: float, col: float) -> None:
@@ -89,7 +95,7 @@ class Lighting:
         if lamp is None:
             return
         changed = msgspec.structs.replace(lamp, **values)
-        if self.easel.do(lambda book, page: verbs.set_lamp(book, page, changed, number)) and self._offered():
+        if self.easel.do(lambda book, page: verbs.set_lamp(book, page, changed, number)) and self._follows(changed):
             self.suggest()
 
     def remove(self) -> bool:
@@ -100,7 +106,12 @@ class Lighting:
         return self.easel.do(lambda book, page: verbs.set_lamp(book, page, None, number))
 
     def suggest(self) -> None:
-        """Suggest cuts in the pass in hand."""
+        """Suggest cuts in the pass in hand, or lay the bounce."""
+        lamp, number = self.in_hand(), self.number
+        if lamp is not None and lamp.color and number is not None:
+            self.easel.said.emit("Working out what the bounce reaches…", False)
+            self.easel.hands.start(lambda hand: verbs.lay_bounce(hand, number))
+            return
         self.easel.said.emit("Working out what the lamp suggests…", False)
         self._shading.lay(lambda hand, into: verbs.suggest_cuts(hand, into), None)
 
@@ -112,6 +123,11 @@ class Lighting:
             part = known[pot].part
             if self.easel.do(lambda book, page: verbs.leave_calm(book, page, part, calm)) and self._offered():
                 self.suggest()
+
+    def _follows(self, lamp: Lamp) -> bool:
+        """Whether what a lamp made is to be made anew when it changes."""
+        sources = self.easel.sources()
+        return self._offered() if not lamp.color else sources is not None and lamp.into in sources.passes
 
     def _offered(self) -> bool:
         sources, held = self.easel.sources(), self._shading.in_hand()
@@ -131,6 +147,8 @@ class Lighting:
                 report(0.5, "Following the lamp")
 
             stage = staged(hand, stop)
+            if lamp.color:
+                return [(loop, light) for _, loop, light, _ in bounced(stage, lamp, stop)]
             only = stage.scene.panel == lamp.panel if lamp.panel else np.ones(stage.scene.count + 1, bool)
             return [(loop, light) for _, loop, light, _ in suggestions(stage, lamps, only, stop)]
 
