@@ -286,7 +286,7 @@ def left(
         for number, page in document.pages().items():
             sources, derived = document.sources(number), derive(file, document, number)
             tables = build_tables(document, sources, derived.regions.atoms(sources.line).count, derived.ground(sources))
-            found = find(document, sources, derived, tables)[stage]
+            found = find(document, sources, derived, tables, stages=(stage,))[stage]
             fringe = derived.regions.fringe(sources, tables.is_poured).px
             count += len(found)
             print(f"{page.name}: {len(found)} left, {fringe} px of paper between flat and line")
@@ -367,10 +367,11 @@ def _page_number(document: "Book", page: int, name: str) -> int:
 def tell(
     book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
     as_json: Annotated[bool, typer.Option("--json", help="For programs.")] = False,
+    page: Annotated[list[int] | None, typer.Option(help="Tell of this page alone; again for another.")] = None,
 ) -> None:
     """Say what is in a book: parts, pots, and for each page its regions and what is left to look at.
 
-    Example: drip-pot tell kites.drip --json
+    Example: drip-pot tell kites.drip --page 3 --json
     """
     import json
 
@@ -378,15 +379,16 @@ def tell(
     from drip_pot.files import derive
 
     with _reading(book) as (file, document):
-        found = told(document, lambda number: derive(file, document, number))
+        wanted = None if page is None else [_page_number(document, number, book.name) for number in page]
+        found = told(document, lambda number: derive(file, document, number), wanted)
     if as_json:
         print(json.dumps(found, ensure_ascii=False, indent=1))
         return
     print(f"{found['title']}: {len(found['parts'])} parts, {len(found['pots'])} pots")
-    for place, page in enumerate(found["pages"], 1):
-        left = ", ".join(f"{stage} {len(items)}" for stage, items in page["findings"].items() if items)
-        print(f"{place}. {page['name']}, {page['cols']} × {page['rows']} px at {page['dpi']:g} dpi: {page['regions']} "
-              f"regions, {page['unpoured']} unpoured; to look at: {left or 'nothing'}")  # fmt: skip
+    for place, one in zip(page or range(1, len(found["pages"]) + 1), found["pages"], strict=True):
+        left = ", ".join(f"{stage} {len(items)}" for stage, items in one["findings"].items() if items)
+        print(f"{place}. {one['name']}, {one['cols']} × {one['rows']} px at {one['dpi']:g} dpi: {one['regions']} "
+              f"regions, {one['unpoured']} unpoured; to look at: {left or 'nothing'}")  # fmt: skip
 
 
 @app.command("orders")

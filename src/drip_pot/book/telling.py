@@ -1,6 +1,6 @@
 """What a book and its pages hold, as plain values for programs. Knows the book and what is derived from it."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 import msgspec
@@ -13,7 +13,7 @@ from drip_pot.book.tables import build_tables
 from drip_pot.core.regions import regions_of
 
 
-def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
+def tell(book: Book, derive: Callable[[int], Derived], pages: Iterable[int] | None = None) -> dict[str, Any]:
     """Return a book as plain values.
 
     Parameters
@@ -22,6 +22,8 @@ def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
         It is not changed.
     derive : callable
         Returns what follows from a page by its number.
+    pages : iterable of int, optional
+        The pages that are told of, by number; all of them if not given.
 
     Returns
     -------
@@ -40,7 +42,7 @@ def tell(book: Book, derive: Callable[[int], Derived]) -> dict[str, Any]:
         ],
         "schemes": [{"number": n, "name": s.name, "in_hand": n == book.scheme} for n, s in book.schemes().items()],
         "sequences": [{"number": n, **msgspec.to_builtins(s)} for n, s in book.sequences().items()],
-        "pages": [_page(book, number, derive(number)) for number in book.pages()],
+        "pages": [_page(book, number, derive(number)) for number in (book.pages() if pages is None else pages)],
     }
 
 

@@ -3,6 +3,8 @@
 One module a stage. Knows the book and what is derived from it; draws nothing.
 """
 
+from collections.abc import Callable, Iterable
+
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding
@@ -23,17 +25,18 @@ _MOST = 40
 
 
 def find(
-    book: Book, sources: PageSources, derived: Derived, tables: Tables, report: Report = no_report
-) -> dict[str, list[Finding]]:
-    """List what is left to look at in every stage of a page; `report` may raise `Cancelled` between two kinds."""
-    every = {
-        "Inks": find_inks(sources, derived, report),
-        "Flats": find_flats(book, sources, derived, tables, report),
-        "Shade": find_shade(book, sources, derived, report),
-        "Holds": find_holds(book, sources, derived, tables),
-        "Press": find_press(book, sources, derived),
+    book: Book, sources: PageSources, derived: Derived, tables: Tables, report: Report = no_report,
+    stages: Iterable[str] = STAGES,
+) -> dict[str, list[Finding]]:  # fmt: skip
+    """List what is left to look at in stages of a page; `report` may raise `Cancelled` between two kinds."""
+    every: dict[str, Callable[[], list[Finding]]] = {
+        "Inks": lambda: find_inks(sources, derived, report),
+        "Flats": lambda: find_flats(book, sources, derived, tables, report),
+        "Shade": lambda: find_shade(book, sources, derived, report),
+        "Holds": lambda: find_holds(book, sources, derived, tables),
+        "Press": lambda: find_press(book, sources, derived),
     }
-    return {stage: [f for f in found if f.key not in sources.left][:_MOST] for stage, found in every.items()}
+    return {stage: [f for f in every[stage]() if f.key not in sources.left][:_MOST] for stage in stages}
 
 
 def mend(book: Book, page: int, finding: Finding, hand: Hand | None = None) -> None:
