@@ -1,5 +1,6 @@
 """Inks, Shade, Holds and Press in the real window."""
 
+import cv2
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, Qt
@@ -179,10 +180,10 @@ def stroke_at(demo: Driver, part: str, kind: str) -> tuple[int, int]:
 
 
 def inked(demo: Driver, piece: int) -> tuple[int, int]:
-    """The darkest pixel of a stroke."""
+    """The pixel deepest in a stroke."""
     painted = demo.easel.view.flat.painted
-    ink = np.where(painted.pieces.plane == piece, painted.ink[0], 0)
-    row, col = np.unravel_index(np.argmax(ink), ink.shape)
+    ink = (painted.pieces.plane == piece) & (painted.ink[0] > 250)
+    row, col = np.unravel_index(np.argmax(cv2.distanceTransform(ink.astype(np.uint8), cv2.DIST_L2, 5)), ink.shape)
     return int(row), int(col)
 
 

@@ -77,7 +77,7 @@ def _crowd(pen: Pen, rng: np.random.Generator, count: int, back: float, deep: fl
     spots = [(170 + 660 * (k + float(rng.uniform(0.1, 0.9))) / count, float(rng.uniform(0, 1))) for k in range(count)]
     for k, (x, near) in enumerate(sorted(spots, key=lambda spot: spot[1])):
         scale = scales[0] + (scales[1] - scales[0]) * near
-        townsman(pen, Frame(x, back + deep * near, scale, (37 * k % 11 - 5) * 0.9, bool(k % 2)), seed + k)
+        townsman(pen, Frame(x, back + deep * near, scale, (37 * k % 11 - 5) * 1.0, bool(k % 2)), seed + k)
 
 
 def _bunting(pen: Pen, a: tuple[float, float], b: tuple[float, float], sag: float, flags: int) -> None:

@@ -70,12 +70,20 @@ class SchemeMenu:
         else:
             self.easel.said.emit("This book has one set of colours. Add a scheme under More on the shelf.", False)
 
-    def _use(self, number: int) -> None:
-        if self.easel.do(lambda book, _: verbs.use_scheme(book, number)):
-            self.easel.said.emit(f"In hand: {self.easel.book.schemes()[number].name}", False)  # type: ignore[union-attr]
+    def _use(self, number: int, parts: tuple[int, ...] = ()) -> None:
+        """Take a scheme in hand, in the background where it can be: colours of every page change."""
+
+        def told() -> None:
+            if self.easel.book is not None and not parts:
+                self.easel.said.emit(f"In hand: {self.easel.book.schemes()[number].name}", False)
+
+        if self.easel.hand() is not None:
+            self.easel.hands.start(lambda hand: verbs.use_scheme(hand.book, number, parts), then=told)
+        elif self.easel.do(lambda book, _: verbs.use_scheme(book, number, parts)):
+            told()
 
     def _mix(self, number: int, part: int) -> None:
-        self.easel.do(lambda book, _: verbs.use_scheme(book, number, (part,)))
+        self._use(number, (part,))
 
     def _remove(self, number: int) -> None:
         self.easel.do(lambda book, _: verbs.remove_scheme(book, number))
