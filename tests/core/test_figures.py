@@ -35,7 +35,7 @@ def drawn(frame: Frame | None, ground: str = "Air", stranger: bool = False) -> t
     return see(labels, pen.ink, atoms.line_px), votes.argmax(axis=1), pots
 
 
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=5, deadline=None)
 @given(st.floats(200, 380), st.floats(0.8, 1.3), st.floats(-12, 12), st.booleans())
 def test_a_figure_is_found_moved_scaled_turned_and_mirrored(x: float, scale: float, turn: float, flip: bool) -> None:
     old, kinds, names = drawn(Frame(280, 440, 3.4))
