@@ -99,7 +99,7 @@ def test_screens_are_set_per_plate_and_the_screens_profile_is_followed(demo: Dri
     assert screens[0].lpi == 0
     picture = QImage(2, 2, QImage.Format.Format_RGBX8888)
     picture.fill(0xFFFF2010)
-    wide = QColorSpace(QColorSpace.NamedColorSpace.AdobeRgb)
+    wide = QColorSpace(QColorSpace.NamedColorSpace.DisplayP3)
     shown = on_screen(picture.copy(), wide).pixelColor(0, 0)
     assert shown.red() < 250, "a wider screen is sent less of its red"
     assert on_screen(picture.copy(), None) == picture
