@@ -174,7 +174,8 @@ def test_a_figure_of_another_page_is_offered_poured_and_follows_the_light_of_its
         assert not set(sources.pours.values()) & grounds
         hair = next(n for n, pot in book.pots().items() if pot.name == "Hair")
         dusk = next(n for n, pot in book.pots().items() if pot.name == "Boots")
-        mine = [a for a, p in sources.pours.items() if p == hair]
+        hand, spots = hand_on(file, book, page), sorted(sources.doubts.items(), key=lambda item: -item[1].sure)
+        mine = [hand.atom_at(*spot) for spot, doubt in spots if doubt.pot == hair and not doubt.is_open]
         assert not found(" became Boots")
         verbs.pour(book, page, mine[:1], dusk)
         (question,) = found("Hair became Boots")

@@ -78,6 +78,8 @@ def test_a_bounce_lies_on_the_side_that_faces_it_and_is_laid_anew_when_it_moves(
         assert (cols.mean() - 60) * np.sign(col) > 8
         assert not laid[30:60, 30:60].any(), "the ground"
         assert all(not cut.offered for cut in shelf.sources.shade_cuts.values() if cut.into == into)
+    verbs.remove_pass(shelf.book, shelf.page, into)
+    assert shelf.sources.lamps[number].into == 0, "another pass of that number is not the bounce's"
     assert np.array_equal(tone(shelf), key), "key and bounce leave each other alone"
     verbs.suggest_cuts(shelf.hand)
     assert np.array_equal(tone(shelf), key)

@@ -184,7 +184,7 @@ def _figures(flat: _Flat, sources: PageSources, book: Book) -> list[Finding]:
     found = []
     for number, offer in sources.figures.items():
         places = [flat.at(one.row, one.col) for one in offer.regions]
-        boxes = np.array([flat.rect(place) for place in places if place is not None])
+        boxes = np.array([flat.rect(place) for place in places if place is not None and flat.pot[place] < 0])
         if len(boxes):
             page = book.pages().get(offer.source)
             many = f"{len(boxes)} region{'s' if len(boxes) > 1 else ''}"
@@ -199,7 +199,10 @@ def _figures(flat: _Flat, sources: PageSources, book: Book) -> list[Finding]:
 
 
 def _changed_light(flat: _Flat, sources: PageSources) -> list[Finding]:
-    """Ask once a pot and panel whether what was poured over a carried colour goes for the rest of it there."""
+    """Ask once a pot and panel whether what was poured over a carried colour goes for the rest of it there.
+
+    What was carried in doubt and poured anew was only wrong; it says nothing of the rest.
+    """
     changed: dict[tuple[int, int, int], list[tuple[int, int]]] = {}
     standing: dict[tuple[int, int], list[int]] = {}
     for spot, doubt in sources.doubts.items():
@@ -209,7 +212,7 @@ def _changed_light(flat: _Flat, sources: PageSources) -> list[Finding]:
         panel, now = int(flat.panels.panel[flat.graph.ids[place]]), int(flat.pot[place])
         if now == doubt.pot:
             standing.setdefault((doubt.pot, panel), []).append(place)
-        elif now in flat.pots and doubt.pot in flat.pots:
+        elif now in flat.pots and doubt.pot in flat.pots and not doubt.is_open:
             changed.setdefault((doubt.pot, now, panel), []).append(spot)
     found = []
     for (carried, now, panel), spots in changed.items():

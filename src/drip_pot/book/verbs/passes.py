@@ -177,7 +177,13 @@ def remove_pass(book: Book, page: int, number: int) -> None:
     gone = [f"{top}/pass/{number}"]
     gone += [f"{top}/shade-cut/{n}" for n, cut in sources.shade_cuts.items() if cut.into == number]
     gone += [f"{top}/border/{n}" for n, border in sources.borders.items() if border.into == number]
-    book.apply(Edit("remove-pass", f"Remove the pass {name}", tuple(book.change(key, None) for key in gone), tiles))
+    changes = [book.change(key, None) for key in gone]
+    changes += [
+        book.change(f"{top}/lamp/{n}", msgspec.structs.replace(lamp, into=0))
+        for n, lamp in sources.lamps.items()
+        if lamp.into == number
+    ]
+    book.apply(Edit("remove-pass", f"Remove the pass {name}", tuple(changes), tiles))
 
 
 def known_pass(book: Book, page: int, number: int) -> Pass:

@@ -59,12 +59,14 @@ class FlatsOverlay(Overlay):
         sources, book = self.easel.sources(), self.easel.book
         if sources is None or book is None or not sources.figures:
             return
-        key = sources.figures, id(flat.divided), level
+        key = sources.figures, sources.pours, id(flat.divided), level
         if self._offers[0] != key:
             atoms: dict[int, set[int]] = {}
             for offer in sources.figures.values():
                 for one in offer.regions:
-                    atoms.setdefault(one.pot, set()).update(flat.region(self.easel.atom_at(one.row, one.col)))
+                    atom = self.easel.atom_at(one.row, one.col)
+                    if atom not in sources.pours:
+                        atoms.setdefault(one.pot, set()).update(flat.region(atom))
             self._offers = key, {pot: outline(flat, own, level) for pot, own in atoms.items()}
         pots = book.pots()
         for pot, path in self._offers[1].items():
