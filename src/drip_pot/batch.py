@@ -21,10 +21,10 @@ def parse_pages(text: str, count: int, name: str) -> list[int]:
     for piece in text.split(","):
         first, dash, last = piece.strip().partition("-")
         if not first.isdecimal() or (dash and not last.isdecimal()):
-            raise BadInput(f"'{text}' names no pages. Write for example 2, 1-4 or 1-2,5.")
+            raise BadInput("'{0}' names no pages. Write for example 2, 1-4 or 1-2,5.", text)
         low, high = int(first), int(last or first)
         if not 1 <= low <= high <= count:
-            raise BadInput(f"{name} has {count} pages; there are no pages {piece.strip()}.")
+            raise BadInput("{0} has {1} pages; there are no pages {2}.", name, count, piece.strip())
         found += range(low - 1, high)
     return list(dict.fromkeys(found))
 
@@ -76,7 +76,7 @@ def run(
     try:
         data = recipe.read_bytes()
     except OSError as error:
-        raise BadInput(f"{recipe} cannot be read: {error.strerror or error}.") from error
+        raise BadInput("{0} cannot be read: {1}.", recipe, error.strerror or error) from error
     read_recipe(data, recipe.name)  # before any book is touched
     todo = [(book.resolve(), data, recipe.name, pages) for book in books]
     _all(_tried, todo, f"recipe {recipe.name}", jobs, scheduler, report)
@@ -101,7 +101,7 @@ def deliver_all(
     folders = [folder for _, folder, *_ in todo]
     twice = next((f for k, f in enumerate(folders) if f in folders[:k]), None)
     if twice is not None:
-        raise BadInput(f"Two of these books would be written into {twice}. Give them names of their own.")
+        raise BadInput("Two of these books would be written into {0}. Give them names of their own.", twice)
     _all(_delivered, todo, f"deliver {kind}", jobs, scheduler, report)
 
 
@@ -156,7 +156,7 @@ def _tried(book: Path, data: bytes, name: str, pages: str | None) -> Said:
     except DripPotError as error:
         return False, [str(error)]
     except OSError as error:
-        return False, [str(CannotWrite(f"{book} cannot be written: {error.strerror or error}."))]
+        return False, [str(CannotWrite("{0} cannot be written: {1}.", book, error.strerror or error))]
 
 
 def _done(book: Path, data: bytes, name: str, pages: str | None) -> list[str]:

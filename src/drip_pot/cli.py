@@ -17,6 +17,7 @@ from drip_pot.core.arrays import Report
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.moving import animate
 from drip_pot.placing import bring_flats, place_picture, stand_prop
+from drip_pot.words import speak
 
 if TYPE_CHECKING:
     from drip_pot.book import Book
@@ -52,10 +53,10 @@ def parse_gap(text: str, dpi: float) -> float | None:
         return None
     found = _GAP.fullmatch(text.lower())
     if not found:
-        raise BadInput(f"--gap '{text}' is not a width. Give auto, pixels (12 or 12px) or millimetres (0.5mm).")
+        raise BadInput("--gap '{0}' is not a width. Give auto, pixels (12 or 12px) or millimetres (0.5mm).", text)
     gap = float(found[1]) * (dpi / 25.4 if found[2] == "mm" else 1)
     if not 0 <= gap <= 60:
-        raise BadInput(f"--gap {text} is {gap:.0f} px on this page. Gaps are bridged from 0 up to 60 px wide.")
+        raise BadInput("--gap {0} is {1:.0f} px on this page. Gaps are bridged from 0 up to 60 px wide.", text, gap)
     return gap
 
 
@@ -217,10 +218,10 @@ def export(
     try:
         pages = list(document.pages())
         if not pages:
-            raise BadInput(f"{book.name} has no pages yet. Open it in the window and bring in a drawing.")
+            raise BadInput("{0} has no pages yet. Open it in the window and bring in a drawing.", book.name)
         if page is not None:
             if not 1 <= page <= len(pages):
-                raise BadInput(f"{book.name} has {len(pages)} pages; there is no page {page}.")
+                raise BadInput("{0} has {1} pages; there is no page {2}.", book.name, len(pages), page)
             pages = [pages[page - 1]]
         kinds = tuple(dict.fromkeys(only)) if only else tuple(KINDS)
         targets = [path for number in pages for path in export_targets(document, number, out, kinds)]
@@ -279,7 +280,7 @@ def left(
 
     stage = stage.capitalize()
     if stage not in STAGES:
-        raise BadInput(f"--stage {stage} is none of {', '.join(STAGES)}.")
+        raise BadInput("--stage {0} is none of {1}.", stage, ", ".join(STAGES))
     file, document = open_book(book)
     count = 0
     try:
@@ -359,7 +360,7 @@ def _reading(book: Path) -> Iterator[tuple["BookFile", "Book"]]:
 def _page_number(document: "Book", page: int, name: str) -> int:
     pages = list(document.pages())
     if not 1 <= page <= len(pages):
-        raise BadInput(f"{name} has {len(pages)} pages; there is no page {page}.")
+        raise BadInput("{0} has {1} pages; there is no page {2}.", name, len(pages), page)
     return pages[page - 1]
 
 
@@ -430,9 +431,11 @@ def do_order(
     try:
         given = json.loads(arguments)
     except (ValueError, RecursionError) as error:
-        raise BadInput(f'The arguments of {order} are not JSON: {error}. Write them like {{"gap_px": 12}}.') from error
+        raise BadInput(
+            'The arguments of {0} are not JSON: {1}. Write them like {{"gap_px": 12}}.', order, error
+        ) from error
     if not isinstance(given, dict):
-        raise BadInput(f'The arguments of {order} are not an object. Write them like {{"gap_px": 12}}.')
+        raise BadInput('The arguments of {0} are not an object. Write them like {{"gap_px": 12}}.', order)
     known = orders.orders().get(order)
     file, document = open_book(book)
     try:
@@ -555,6 +558,7 @@ def _window(file: Path | None, prepare: tuple[Path, float] | None = None) -> Non
 
 def main() -> None:
     """Run the command line; expected errors become one sentence and exit code 1."""
+    speak()
     known = {name for one in app.registered_commands if (name := one.name or (one.callback and one.callback.__name__))}
     known |= {one.name for one in app.registered_groups if one.name}
     first = sys.argv[1:2]

@@ -26,14 +26,14 @@ def animate(
 
     chosen = kind or {".webp": "webp", ".png": "apng", "": "frames"}.get(out.suffix.lower())
     if chosen is None:
-        raise BadInput(f"{out.name} tells no kind. Name it .webp or .png, name a folder, or say --kind.")
+        raise BadInput("{0} tells no kind. Name it .webp or .png, name a folder, or say --kind.", out.name)
     file, document = open_book(book)
     try:
         known = document.sequences()
         number = next(iter(known), 0) if sequence is None and len(known) < 2 else sequence
         if number not in known:
             has = ", ".join(f"{n} ({s.name})" for n, s in known.items()) or "none"
-            raise BadInput(f"Say which sequence with --sequence. {book.name} has {has}.")
+            raise BadInput("Say which sequence with --sequence. {0} has {1}.", book.name, has)
         movement = known[number]
         targets = frame_targets(out, len(movement.shown())) if chosen == "frames" else [out]
         check_outputs(targets, [book], force=force)

@@ -29,11 +29,11 @@ def place_picture(
     try:
         pages = list(document.pages())
         if not 1 <= page <= len(pages):
-            raise BadInput(f"{book.name} has {len(pages)} pages; there is no page {page}.")
+            raise BadInput("{0} has {1} pages; there is no page {2}.", book.name, len(pages), page)
         by_name = {one.name: number for number, one in document.parts().items()}
         missing = next((one for one in part or () if one not in by_name), None)
         if missing is not None:
-            raise BadInput(f"{book.name} has no part {missing}. It has {', '.join(by_name)}.")
+            raise BadInput("{0} has no part {1}. It has {2}.", book.name, missing, ", ".join(by_name))
         scope = Scope(parts=tuple(by_name[one] for one in part or ()))
         number = pages[page - 1]
         with document.as_one():
@@ -69,7 +69,7 @@ def stand_prop(
     try:
         pages = list(document.pages())
         if not 1 <= page <= len(pages):
-            raise BadInput(f"{book.name} has {len(pages)} pages; there is no page {page}.")
+            raise BadInput("{0} has {1} pages; there is no page {2}.", book.name, len(pages), page)
         number = pages[page - 1]
         here = document.pages()[number]
         row, col = _spot(at) if at else (here.rows / 2, here.cols / 2)
@@ -89,7 +89,7 @@ def _spot(text: str) -> tuple[float, float]:
     try:
         return float(row), float(col if comma else "")
     except ValueError as error:
-        raise BadInput(f"'{text}' is no place. Write row,column in pixels, for example 5200,900.") from error
+        raise BadInput("'{0}' is no place. Write row,column in pixels, for example 5200,900.", text) from error
 
 
 def bring_flats(
@@ -112,7 +112,7 @@ def bring_flats(
     try:
         pages = list(document.pages())
         if page is not None and not 1 <= page <= len(pages):
-            raise BadInput(f"{book.name} has {len(pages)} pages; there is no page {page}.")
+            raise BadInput("{0} has {1} pages; there is no page {2}.", book.name, len(pages), page)
         number = import_page(file, document, line)[0] if line is not None else pages[(page or 1) - 1]
         hand = hand_on(file, document, number)
         layered = flats.suffix.lower() == ".ora"

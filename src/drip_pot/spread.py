@@ -65,7 +65,7 @@ def _elsewhere(
     try:
         client = Client(scheduler, timeout="10s")
     except OSError as error:
-        raise BadInput(f"No scheduler answers at {scheduler}. Start one with: dask scheduler") from error
+        raise BadInput("No scheduler answers at {0}. Start one with: dask scheduler", scheduler) from error
     with client:
         waiting = {client.submit(work, *job, pure=False, retries=_AGAIN): k for k, job in enumerate(jobs)}
         for one in ended(list(waiting)):
@@ -106,4 +106,4 @@ class Report:
                 out.write("\n" if cut_short else "")
                 out.write(json.dumps({"job": job, "done": said[0], "said": said[1]}, ensure_ascii=False) + "\n")
         except OSError as error:
-            raise CannotWrite(f"{self._path} cannot be written: {error.strerror or error}.") from error
+            raise CannotWrite("{0} cannot be written: {1}.", self._path, error.strerror or error) from error

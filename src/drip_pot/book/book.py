@@ -170,7 +170,7 @@ class Book(Reading):
     def sources(self, page: int) -> PageSources:
         """Return all that page number `page` is derived from; raises `BadInput` if there is no such page."""
         if page not in self.pages():
-            raise BadInput(f"This book has no page {page}.")
+            raise BadInput("This book has no page {0}.", page)
         return self._once(f"sources {page}", lambda: self._sources(page))
 
     def _sources(self, page: int) -> PageSources:

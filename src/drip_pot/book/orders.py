@@ -89,28 +89,28 @@ def run(
         For an unknown order, a missing, unknown or unusable argument, or a page that is not there.
     """
     if name not in VERBS or not _is_plain(VERBS[name]):
-        raise BadInput(f"There is no order '{name}'. List them with: drip-pot orders")
+        raise BadInput("There is no order '{0}'. List them with: drip-pot orders", name)
     verb, order = VERBS[name], _described(VERBS[name])
     wanted = {argument.name: argument for argument in order.arguments}
     strange = [key for key in given if key not in wanted]
     missing = [key for key, argument in wanted.items() if argument.needed and key not in given]
     if strange or missing:
         told = f"has no argument {strange[0]}" if strange else f"needs {', '.join(missing)}"
-        raise BadInput(f"The order {name} {told}. It takes {', '.join(wanted) or 'no arguments'}.")
+        raise BadInput("The order {0} {1}. It takes {2}.", name, told, ", ".join(wanted) or "no arguments")
     hints = typing.get_type_hints(verb, include_extras=True)
     values = {}
     for key, value in given.items():
         try:
             values[key] = msgspec.convert(value, _plain(hints[key]), strict=False)
         except msgspec.ValidationError as error:
-            raise BadInput(f"{key} of the order {name} cannot be used: {error}.") from error
+            raise BadInput("{0} of the order {1} cannot be used: {2}.", key, name, error) from error
     if not order.on_page:
         return verb(book, **values)
     if page is None or page not in book.pages():
-        raise BadInput(f"The order {name} is done to a page. Say which with --page.")
+        raise BadInput("The order {0} is done to a page. Say which with --page.", name)
     needs_ink = "ink" in hints
     if (order.on_regions or needs_ink) and hand is None:
-        raise BadInput(f"The order {name} needs the page worked out, which it is not here.")
+        raise BadInput("The order {0} needs the page worked out, which it is not here.", name)
     if hand is not None and order.on_regions:
         return verb(hand(page), **values)
     if hand is not None and needs_ink:

@@ -88,11 +88,13 @@ def read_recipe(data: bytes, name: str) -> Recipe:
     try:
         found = msgspec.json.decode(data, type=Recipe)
     except (msgspec.MsgspecError, RecursionError) as error:
-        raise BadInput(f"{name} is not a recipe: {error}. Keep one from the history of a book.") from error
+        raise BadInput("{0} is not a recipe: {1}. Keep one from the history of a book.", name, error) from error
     if found.version > VERSION:
-        raise BadInput(f"{name} was made by a newer Drip Pot (recipe version {found.version}). Update the program.")
+        raise BadInput(
+            "{0} was made by a newer Drip Pot (recipe version {1}). Update the program.", name, found.version
+        )
     if len(found.steps) > _MOST_STEPS:
-        raise BadInput(f"{name} has {len(found.steps)} steps; a recipe has at most {_MOST_STEPS}.")
+        raise BadInput("{0} has {1} steps; a recipe has at most {2}.", name, len(found.steps), _MOST_STEPS)
     return found
 
 
@@ -124,7 +126,7 @@ def run_recipe(
     with book.as_one():
         for place, step in list(enumerate(recipe.steps, 1))[first:]:
             if step.order not in known:
-                raise BadInput(f"Step {place} of {recipe.name} is unknown to this program: {step.order}.")
+                raise BadInput("Step {0} of {1} is unknown to this program: {2}.", place, recipe.name, step.order)
             if step.has_place and wait:
                 return Ran(done, tuple(left_out), place - 1)
             if step.has_place:
@@ -171,4 +173,6 @@ def _renamed(value: Any, book: Book, recipe: Recipe, kind: str = "") -> Any:
     for number, one in known.items():
         if one.name == name:
             return number
-    raise BadInput(f"{recipe.name} speaks of the {kind[:-1]} {name}, which this book does not have. Add it first.")
+    raise BadInput(
+        "{0} speaks of the {1} {2}, which this book does not have. Add it first.", recipe.name, kind[:-1], name
+    )

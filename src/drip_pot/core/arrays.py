@@ -44,7 +44,11 @@ def check_plane(plane: npt.NDArray[Any], dtype: type[np.generic], name: str) -> 
     """Raise `BadInput` unless `plane` is a non-empty (M, N) array of `dtype`."""
     if plane.ndim != 2 or plane.size == 0 or plane.dtype != dtype:
         raise BadInput(
-            f"{name} must be a non-empty (M, N) array of {dtype.__name__}, not {plane.dtype} of shape {plane.shape}."
+            "{0} must be a non-empty (M, N) array of {1}, not {2} of shape {3}.",
+            name,
+            dtype.__name__,
+            plane.dtype,
+            plane.shape,
         )
 
 

@@ -10,9 +10,14 @@ DripPotError            one sentence for a person: what, where, what to do
 └── Cancelled           the person asked to stop; not a failure
 """
 
+from drip_pot.words import tr
+
 
 class DripPotError(Exception):
-    """Base of all expected errors; the text is a sentence to be shown as it is."""
+    """Base of all expected errors: a sentence to be shown, with values in place of {0}, {1}, … where there are any."""
+
+    def __init__(self, text: str = "", *values: object) -> None:
+        super().__init__(tr(text, *values))
 
 
 class BadInput(DripPotError):

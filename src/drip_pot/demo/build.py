@@ -85,7 +85,9 @@ def render(folder: Path, dpi: float, report: Report = no_report) -> list[Path]:
         written += _write_rest(folder)
         stamp.write_text(json.dumps({"version": VERSION, "dpi": dpi, "files": [path.name for path in written]}))
     except OSError as error:
-        raise CannotWrite(f"{folder} cannot be written: {error.strerror or error}. Choose another folder.") from error
+        raise CannotWrite(
+            "{0} cannot be written: {1}. Choose another folder.", folder, error.strerror or error
+        ) from error
     return written
 
 

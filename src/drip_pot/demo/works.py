@@ -87,7 +87,7 @@ def work_named(name: str) -> Work:
     for work in WORKS:
         if work.name == name:
             return work
-    raise BadInput(f"The demo book has no work called '{name}'. It has {', '.join(w.name for w in WORKS)}.")
+    raise BadInput("The demo book has no work called '{0}'. It has {1}.", name, ", ".join(w.name for w in WORKS))
 
 
 @lru_cache(maxsize=2)

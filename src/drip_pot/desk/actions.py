@@ -22,6 +22,7 @@ from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.seen import Seen
 from drip_pot.desk.view.tool import tools_of
+from drip_pot.words import tr
 
 _TURN_DEG, _NEARER, _WIDER = 15, 1.4, 1.25
 
@@ -274,7 +275,7 @@ def bind(window: QWidget, here: Sequence[QWidget], table: list[Action]) -> list[
     for one in table:
         if not one.key:
             continue
-        action = QAction(one.title, window)
+        action = QAction(tr(one.title), window)
         action.setShortcut(QKeySequence(one.key))
         action.triggered.connect(lambda _, done=one.done: done())
         if one.here:

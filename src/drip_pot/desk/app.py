@@ -18,6 +18,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.session.work import SPARE_CORES
 from drip_pot.desk.trouble import began, ended, keep_report, log_folder, report_of
 from drip_pot.desk.window import Window
+from drip_pot.words import tr
 
 log = logging.getLogger("drip_pot")
 
@@ -79,9 +80,12 @@ def _catch_bugs(window: Window) -> None:
         log.error(text)
         keep_report(text)
         window.strip.say(
-            f"Something went wrong inside Drip Pot ({kind.__name__}). Everything up to your last finished gesture is "
-            "in the book. If it happens again, close the window and open it anew. Ctrl+K, 'trouble' shows a report "
-            "that you can send.",
+            tr(
+                "Something went wrong inside Drip Pot ({0}). Everything up to your last finished gesture is in "
+                "the book. If it happens again, close the window and open it anew. Ctrl+K, 'trouble' shows a "
+                "report that you can send.",
+                kind.__name__,
+            ),
             True,
         )
 

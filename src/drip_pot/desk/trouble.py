@@ -17,6 +17,7 @@ from PyQt6.QtCore import PYQT_VERSION_STR, QT_VERSION_STR, QSettings
 
 from drip_pot import __version__
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 _KEPT, _STEPS = 20, 12
 
@@ -33,15 +34,17 @@ def report_of(
 ) -> str:  # fmt: skip
     """Return a report of something that went wrong."""
     page = easel.sources()
-    size = "none" if page is None else f"{page.page.cols} × {page.page.rows} px, {len(page.pours)} pours"
+    size = "none" if page is None else tr("{0} × {1} px, {2} pours", page.page.cols, page.page.rows, len(page.pours))
     steps = [] if easel.book is None else [step.title.split()[0] for step in easel.book.history[-_STEPS:] if step.title]
-    versions = f"Qt {QT_VERSION_STR}, PyQt {PYQT_VERSION_STR}, NumPy {np.__version__}, OpenCV {cv2.__version__}"
+    versions = tr(
+        "Qt {0}, PyQt {1}, NumPy {2}, OpenCV {3}", QT_VERSION_STR, PYQT_VERSION_STR, np.__version__, cv2.__version__
+    )
     return "\n".join([
-        f"Drip Pot {__version__}: something went wrong ({kind.__name__})",
-        f"Python {sys.version.split()[0]}, {versions}",
+        tr("Drip Pot {0}: something went wrong ({1})", __version__, kind.__name__),
+        tr("Python {0}, {1}", sys.version.split()[0], versions),
         f"System: {platform.platform()}",
-        f"In use: {easel.stage}, {easel.tool}; page: {size}",
-        f"Last steps: {', '.join(steps) or 'none'}",
+        tr("In use: {0}, {1}; page: {2}", easel.stage, easel.tool, size),
+        tr("Last steps: {0}", ', '.join(steps) or 'none'),
         "",
         _without_home("".join(traceback.format_exception(kind, error, trace))),
     ])  # fmt: skip

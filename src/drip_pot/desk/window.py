@@ -44,6 +44,7 @@ from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.overview import Overview
 from drip_pot.desk.view.seen import Chip, Seen
 from drip_pot.desk.view.tool import tools_of
+from drip_pot.words import tr
 
 _TRY = (
     "Try this: press 1 to 9 for a pot of this part, click a region or drag across several. "
@@ -56,7 +57,7 @@ class Window(QMainWindow):
 
     def __init__(self, settings: QSettings | None = None) -> None:
         super().__init__()
-        self.setWindowTitle("Drip Pot")
+        self.setWindowTitle(tr("Drip Pot"))
         self.settings = settings or QSettings("drip-pot", "drip-pot")
         self._kinds = {name: tools_of(name) for name in STAGES}
         self.easel = Easel({name: tuple(kinds) for name, kinds in self._kinds.items()}, self)
@@ -232,7 +233,7 @@ class Window(QMainWindow):
         self.refresh_look()
 
     def _refresh(self) -> None:
-        self.setWindowTitle(self.easel.book.info.title if self.easel.book is not None else "Drip Pot")
+        self.setWindowTitle(self.easel.book.info.title if self.easel.book is not None else tr("Drip Pot"))
         there = bool(self.easel.page)
         for part in (self.chips, self.shelf.in_hand):
             part.setVisible(there)
@@ -308,10 +309,10 @@ class Window(QMainWindow):
     def _hint(self) -> None:
         """Say at the lower left what the tool does, or how to begin."""
         begin = "Open a drawing or a book to begin: Ctrl+O, or drop one on the window."
-        self.status.left.setText((self.canvas.tool.hint() if self.easel.page else begin) + self._making)
+        self.status.left.setText(tr(self.canvas.tool.hint() if self.easel.page else begin) + self._making)
 
     def _on_making(self, fraction: float, doing: str) -> None:
-        self._making = f"     Making the full-size demo book, {fraction:.0%}: {doing}" if doing else ""
+        self._making = tr("     Making the full-size demo book, {0:.0%}: {1}", fraction, doing) if doing else ""
         self._hint()
 
     def _on_opened(self) -> None:
@@ -376,7 +377,7 @@ class Window(QMainWindow):
             return
         r, c = int(row), int(col)
         what = STAGES[self.easel.stage].reads(self.easel, view, r, c)
-        self.status.right.setText(f"{what}     {count_text(c)}, {count_text(r)} px     {zoom}")
+        self.status.right.setText(tr("{0}     {1}, {2} px     {3}", what, count_text(c), count_text(r), zoom))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

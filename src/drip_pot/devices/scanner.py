@@ -103,7 +103,7 @@ def scan_drawing(
         For a mode or resolution the scanner does not have.
     """
     if mode not in MODES or not 30 <= dpi <= 1200:
-        raise BadInput(f"The scanner has {', '.join(MODES)} and 30 to 1200 dpi, not '{mode}' at {dpi:g} dpi.")
+        raise BadInput("The scanner has {0} and 30 to 1200 dpi, not '{1}' at {2:g} dpi.", ", ".join(MODES), mode, dpi)
     rows, cols = ink.shape
     report(0.02, "Warming the lamp")
     turn = cv2.getRotationMatrix2D((cols / 2, rows / 2), float(np.random.default_rng(seed).uniform(-1, 1)), 1.0)

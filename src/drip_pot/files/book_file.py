@@ -214,7 +214,7 @@ class BookFile:
                 "SELECT plane, row, col, before, after FROM edit_tile WHERE number = ? ORDER BY place", (number,)
             )
             if row is None:
-                raise Unreadable(f"Step {number + 1} of the history is missing from {self.path.name}.")
+                raise Unreadable("Step {0} of the history is missing from {1}.", number + 1, self.path.name)
             told = {
                 "name": row[0], "title": row[1], "joined": bool(row[2]), "asked": row[3],
                 "changes": [dict(zip(Change.__struct_fields__, c, strict=True)) for c in changes],
@@ -223,7 +223,9 @@ class BookFile:
         try:
             return msgspec.convert(told, Edit)
         except msgspec.ValidationError as error:
-            raise Unreadable(f"Step {number + 1} of the history of {self.path.name} is damaged ({error}).") from error
+            raise Unreadable(
+                "Step {0} of the history of {1} is damaged ({2}).", number + 1, self.path.name, error
+            ) from error
 
     # Contents
 
@@ -311,7 +313,7 @@ class BookFile:
             pieces = db.execute("SELECT data FROM original_chunk WHERE number = ? ORDER BY place", (number,))
             data = b"".join(_as_bytes(p[0]) for p in pieces)
         if row is None or hashlib.sha256(data).hexdigest() != row[1]:
-            raise Unreadable(f"The original drawing number {number} in {self.path.name} is damaged or missing.")
+            raise Unreadable("The original drawing number {0} in {1} is damaged or missing.", number, self.path.name)
         return str(row[0]), data
 
 
@@ -358,12 +360,12 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
         If a new book cannot be made there.
     """
     if create and path.exists():
-        raise CannotWrite(f"{path} exists already. Choose another name.")
+        raise CannotWrite("{0} exists already. Choose another name.", path)
     if not create and not path.is_file():
-        raise Unreadable(f"There is no book {path}.")
+        raise Unreadable("There is no book {0}.", path)
     why = "" if create else _why_read_only(path)
     if not create and _stamp(path) in _OPEN:
-        raise BookLocked(f"{path.name} is open in another window. Close it there first.")
+        raise BookLocked("{0} is open in another window. Close it there first.", path.name)
     if not why and (journal_of(path).exists() if create else not is_in_use(path) and is_foreign(path)):
         set_aside(path)
     try:
@@ -401,7 +403,7 @@ def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
     except sqlite3.Error as error:
         raise _explained(error, path) from error
     except (UnicodeDecodeError, OverflowError) as error:  # from words and numbers of SQLite itself
-        raise Unreadable(f"{path.name} is damaged. Try: drip-pot rescue {path.name}") from error
+        raise Unreadable("{0} is damaged. Try: drip-pot rescue {0}", path.name) from error
 
 
 def _why_read_only(path: Path) -> str:
@@ -479,13 +481,13 @@ def _as_bytes(cell: object) -> bytes:
 def _explained(error: sqlite3.Error, path: Path) -> DripPotError:
     code = getattr(error, "sqlite_errorcode", 0) & 0xFF
     if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
-        return BookLocked(f"{path.name} is open in another window. Close it there first.")
+        return BookLocked("{0} is open in another window. Close it there first.", path.name)
     if code == sqlite3.SQLITE_FULL:
         return CannotWrite(
-            f"The disk is full; the last change was not kept. Free some space near {path} and do it again."
+            "The disk is full; the last change was not kept. Free some space near {0} and do it again.", path
         )
     if code in (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_PERM, sqlite3.SQLITE_IOERR):
-        return CannotWrite(f"{path} cannot be written. Check the disk and the folder's permissions.")
+        return CannotWrite("{0} cannot be written. Check the disk and the folder's permissions.", path)
     if code == sqlite3.SQLITE_NOTADB:
-        return Unreadable(f"{path.name} is not a Drip Pot book.")
-    return Unreadable(f"{path.name} is damaged. Rescue what can be read with: drip-pot rescue '{path.name}'")
+        return Unreadable("{0} is not a Drip Pot book.", path.name)
+    return Unreadable("{0} is damaged. Rescue what can be read with: drip-pot rescue '{0}'", path.name)

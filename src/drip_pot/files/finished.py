@@ -59,8 +59,8 @@ def fitted_flats(scan: Scan, name: str, shape: tuple[int, int], *, hard: bool = 
     """
     rows, cols = scan.gray.shape
     if abs(np.log((rows / cols) / (shape[0] / shape[1]))) > _ASPECT:
-        raise BadInput(f"{name} is {cols} × {rows} px and the page {shape[1]} × {shape[0]} px; they do not lie on "
-                       "each other. Crop or grow one of them first.")  # fmt: skip
+        raise BadInput("{0} is {1} × {2} px and the page {3} × {4} px; they do not lie on each other. Crop or grow one "
+                       "of them first.", name, cols, rows, shape[1], shape[0])  # fmt: skip
     gray = scan.gray if scan.gray.dtype == np.uint8 else (scan.gray >> 8).astype(np.uint8)
     rgb = scan.rgb if scan.rgb is not None else np.asarray(cv2.merge([gray] * 3), np.uint8)
     alpha = np.full(rgb.shape[:2], 255, np.uint8) if scan.opacity is None else scan.opacity
@@ -134,8 +134,8 @@ def _palette(rgb: U8, there: Bool) -> tuple[U8, I32]:
         return np.zeros((0, 3), np.uint8), owner.reshape(rgb.shape[:2])
     if main.sum() > MOST_POTS:
         many = int(main.sum())
-        raise BadInput(f"This picture has {many} colours; flats have up to {MOST_POTS}. It may be a painting: "
-                       "lay it on the page as a picture (Shade, Add, A picture).")  # fmt: skip
+        raise BadInput("This picture has {0} colours; flats have up to {1}. It may be a painting: lay it on the page "
+                       "as a picture (Shade, Add, A picture).", many, MOST_POTS)  # fmt: skip
     every = np.stack([unique >> 16, unique >> 8 & 255, unique & 255], axis=1).astype(np.uint8)
     colors = every[main]
     lab, known = srgb8_to_oklab(every), srgb8_to_oklab(colors)

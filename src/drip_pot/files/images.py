@@ -69,12 +69,14 @@ def read_file(path: Path) -> bytes:
     try:
         size = path.stat().st_size
         if path.exists() and not path.is_file():
-            raise Unreadable(f"{path.name} cannot be opened: it is no file. Choose a drawing or a book.")
+            raise Unreadable("{0} cannot be opened: it is no file. Choose a drawing or a book.", path.name)
         if size > MOST_BYTES:
-            raise BadInput(f"{path.name} has {size / (1 << 30):.1f} GB; files up to 4 GB are read. Scan it smaller.")
+            raise BadInput(
+                "{0} has {1:.1f} GB; files up to 4 GB are read. Scan it smaller.", path.name, size / (1 << 30)
+            )
         return path.read_bytes()
     except OSError as error:
-        raise Unreadable(f"{path.name} cannot be opened: {error.strerror}.") from error
+        raise Unreadable("{0} cannot be opened: {1}.", path.name, error.strerror) from error
 
 
 def read_image(path: Path, picture: int = 0) -> tuple[bytes, Scan]:
@@ -128,7 +130,7 @@ def decode(data: bytes, name: str, picture: int = 0, *, tinted: bool = False) ->
     The colours of a picture that has but one tint, as scans of black ink have, are left out unless it is `tinted`.
     """
     if not data:
-        raise Unreadable(f"{name} is empty (0 bytes). Scan or export it again.")
+        raise Unreadable("{0} is empty (0 bytes). Scan or export it again.", name)
     try:
         kind = _kind(data)
         if kind == "OpenRaster":
@@ -137,13 +139,13 @@ def decode(data: bytes, name: str, picture: int = 0, *, tinted: bool = False) ->
             return _pdf_page(data, name, picture, tinted)
         return _picture(data, name, picture, tinted)
     except UnidentifiedImageError as error:
-        raise Unreadable(f"{name} is not a picture this program can read. Open {KINDS_READ}.") from error
+        raise Unreadable("{0} is not a picture this program can read. Open {1}.", name, KINDS_READ) from error
     except MemoryError as error:
-        raise BadInput(f"{name} is too large for this machine's memory. Open it at a lower resolution.") from error
+        raise BadInput("{0} is too large for this machine's memory. Open it at a lower resolution.", name) from error
     except DripPotError:
         raise
     except Exception as error:
-        raise Unreadable(f"{name} is damaged or cut short. Scan or export it again.") from error
+        raise Unreadable("{0} is damaged or cut short. Scan or export it again.", name) from error
 
 
 def _opened(data: bytes, formats: tuple[str, ...] = _PILLOW) -> Image.Image:
@@ -171,7 +173,7 @@ def _picture(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
             image.format = "JPEG"
         frames = getattr(image, "n_frames", 1) if image.format == "TIFF" else 1
         if not 0 <= picture < frames:
-            raise BadInput(f"{name} holds {frames} pictures; there is no picture {picture + 1}.")
+            raise BadInput("{0} holds {1} pictures; there is no picture {2}.", name, frames, picture + 1)
         if picture:
             image.seek(picture)
         check_size(image.size, name)
@@ -189,7 +191,7 @@ def _picture(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
 def _layer(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
     book = read_openraster(data, name)
     if not 0 <= picture < len(book.layers):
-        raise BadInput(f"{name} has {len(book.layers)} layers; there is no layer {picture + 1}.")
+        raise BadInput("{0} has {1} layers; there is no layer {2}.", name, len(book.layers), picture + 1)
     check_size((book.cols, book.rows), name)
     layer = book.layers[picture]
     out = np.zeros((book.rows, book.cols, 4), np.uint8)
@@ -215,13 +217,13 @@ def _pdf(data: bytes, name: str) -> pypdfium2.PdfDocument:
     try:
         return pypdfium2.PdfDocument(data)
     except pypdfium2.PdfiumError as error:
-        raise Unreadable(f"{name} is damaged or locked with a password. Export it again.") from error
+        raise Unreadable("{0} is damaged or locked with a password. Export it again.", name) from error
 
 
 def _pdf_page(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
     with _pdf(data, name) as document:
         if not 0 <= picture < len(document):
-            raise BadInput(f"{name} has {len(document)} pages; there is no page {picture + 1}.")
+            raise BadInput("{0} has {1} pages; there is no page {2}.", name, len(document), picture + 1)
         page = document[picture]
         size = tuple(round(side * PDF_DPI / 72) for side in page.get_size())
         check_size((size[0], size[1]), name)
@@ -234,15 +236,21 @@ def check_size(size: tuple[int, int], name: str) -> None:
     """Raise `BadInput` or `Unreadable` for pictures (columns, rows) that are too large or have no pixels."""
     if max(size) > LARGEST_PX:
         raise BadInput(
-            f"{name} is {size[0]} × {size[1]} px. Pages go up to {LARGEST_PX} px a side; scan at a lower resolution."
+            "{0} is {1} × {2} px. Pages go up to {3} px a side; scan at a lower resolution.",
+            name,
+            size[0],
+            size[1],
+            LARGEST_PX,
         )
     if size[0] * size[1] > MOST_PX:
         raise BadInput(
-            f"{name} has {size[0] * size[1] / 1e6:.0f} megapixels. Pages go up to {MOST_PX / 1e6:.0f}; "
-            "scan at a lower resolution."
+            "{0} has {1:.0f} megapixels. Pages go up to {2:.0f}; scan at a lower resolution.",
+            name,
+            size[0] * size[1] / 1000000.0,
+            MOST_PX / 1000000.0,
         )
     if min(size) < 1:
-        raise Unreadable(f"{name} has no pixels ({size[0]} × {size[1]}).")
+        raise Unreadable("{0} has no pixels ({1} × {2}).", name, size[0], size[1])
 
 
 def _notes(image: Image.Image, name: str) -> list[str]:

@@ -68,7 +68,7 @@ def take_layers(hand: Hand, path: Path, report: Report = no_report) -> str:
         elif seen.alpha.any() and not _is_line(seen):
             left.append(layer.name)
     if not parts:
-        raise NothingDone(f"{path.name} has no layer of flat colour. Put them into a group called Flats.")
+        raise NothingDone("{0} has no layer of flat colour. Put them into a group called Flats.", path.name)
     with hand.book.as_one():
         told = take_flats(hand, Flats(rgb, owner > 0, tuple(parts), owner), report)
         for seen in passes:

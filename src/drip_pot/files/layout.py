@@ -51,12 +51,14 @@ def is_newer(db: sqlite3.Connection, path: Path) -> bool:
     (application,) = db.execute("PRAGMA application_id").fetchone()
     (version,) = db.execute("PRAGMA user_version").fetchone()
     if application != APPLICATION_ID:
-        raise Unreadable(f"{path.name} is not a Drip Pot book.")
+        raise Unreadable("{0} is not a Drip Pot book.", path.name)
     tables = {row[0] for row in db.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
     if not set(TABLES) <= tables:  # a view of that name may have no end
         if version > VERSION:
-            raise NewerBook(f"{path.name} was made by a newer Drip Pot that this one cannot read. Update the program.")
-        raise Unreadable(f"{path.name} is damaged. Rescue what can be read with: drip-pot rescue '{path.name}'")
+            raise NewerBook(
+                "{0} was made by a newer Drip Pot that this one cannot read. Update the program.", path.name
+            )
+        raise Unreadable("{0} is damaged. Rescue what can be read with: drip-pot rescue '{0}'", path.name)
     return bool(version > VERSION)
 
 

@@ -85,7 +85,7 @@ def write(found: Clean, out: Path) -> None:
     """
     dpi, suffix = (found.dpi, found.dpi), out.suffix.lower()
     if suffix not in (".png", ".tif", ".tiff"):
-        raise BadInput(f"{out.name} must end in .png (transparent) or .tif.")
+        raise BadInput("{0} must end in .png (transparent) or .tif.", out.name)
     with in_place(out) as work:
         if suffix == ".png":
             clear = np.zeros((*found.ink.shape, 2), np.uint8)

@@ -36,14 +36,16 @@ def decode_mesh(data: bytes, name: str) -> Mesh:
 
     suffix = Path(name).suffix.lower()
     if suffix not in MESH_SUFFIXES:
-        raise Unreadable(f"{name} is no mesh that this program reads. Open {', '.join(MESH_SUFFIXES)}.")
+        raise Unreadable("{0} is no mesh that this program reads. Open {1}.", name, ", ".join(MESH_SUFFIXES))
     if len(data) > _MOST_BYTES:
-        raise BadInput(f"{name} has {len(data) / (1 << 20):.0f} MB; meshes up to 200 MB are read. Reduce it first.")
+        raise BadInput(
+            "{0} has {1:.0f} MB; meshes up to 200 MB are read. Reduce it first.", name, len(data) / (1 << 20)
+        )
     try:
         scene = trimesh.load_scene(io.BytesIO(data), file_type=suffix[1:], skip_materials=True)
         parts = [(np.asarray(g.vertices), np.asarray(g.faces)) for g in scene.dump() if isinstance(g, trimesh.Trimesh)]
     except Exception as error:
-        raise Unreadable(f"{name} is damaged or no mesh. Export it again.") from error
+        raise Unreadable("{0} is damaged or no mesh. Export it again.", name) from error
     points = [p for p, _ in parts] or [np.zeros((0, 3))]
     starts = np.cumsum([0, *(len(p) for p in points)])
     faces = [f + start for (_, f), start in zip(parts, starts, strict=False)] or [np.zeros((0, 3), np.int64)]

@@ -44,13 +44,13 @@ def read(data: bytes, name: str) -> Archive:
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if "stack.xml" not in archive.namelist():
-                raise Unreadable(f"{name} is an archive without a page in it (no stack.xml). Export it again.")
+                raise Unreadable("{0} is an archive without a page in it (no stack.xml). Export it again.", name)
             image = ElementTree.fromstring(_member(archive, "stack.xml"))
             return _archive(archive, image, name)
     except DripPotError:
         raise
     except Exception as error:  # archives that are damaged raise anything
-        raise Unreadable(f"{name} is damaged or cut short. Export it again.") from error
+        raise Unreadable("{0} is damaged or cut short. Export it again.", name) from error
 
 
 def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) -> Archive:
@@ -78,7 +78,7 @@ def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) ->
         mode = "normal" if op in ("", "src-over") else op
         layers.append(Layer(title, png, top, left, _share(node.get("opacity")), shown, mode, group))
     if not layers:
-        raise Unreadable(f"{name} has no layer that can be read. Export it again.")
+        raise Unreadable("{0} has no layer that can be read. Export it again.", name)
     dpi = _whole(image.get("xres"))
     return Archive(rows, cols, float(dpi) if 30 <= dpi <= 4800 else 0.0, layers, notes)
 

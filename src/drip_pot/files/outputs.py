@@ -34,7 +34,9 @@ def in_place(target: Path) -> Iterator[Path]:
         yield work
         work.replace(target)
     except OSError as error:
-        raise CannotWrite(f"{target} cannot be written: {error.strerror or error}. Choose another folder.") from error
+        raise CannotWrite(
+            "{0} cannot be written: {1}. Choose another folder.", target, error.strerror or error
+        ) from error
     finally:
         if target.parent.is_dir():
             work.unlink(missing_ok=True)
@@ -57,7 +59,9 @@ def all_in_place(targets: Sequence[Path]) -> Iterator[Path]:
         for target in targets:
             (aside / target.name).replace(target)
     except OSError as error:
-        raise CannotWrite(f"{folder} cannot be written: {error.strerror or error}. Choose another folder.") from error
+        raise CannotWrite(
+            "{0} cannot be written: {1}. Choose another folder.", folder, error.strerror or error
+        ) from error
     finally:
         if aside is not None:
             shutil.rmtree(aside, ignore_errors=True)
@@ -73,11 +77,11 @@ def check_outputs(targets: Sequence[Path], inputs: Sequence[Path] = (), *, force
     """
     for place, target in enumerate(targets):
         if any(_same(target, other) for other in targets[:place]):
-            raise CannotWrite(f"{target} is named for two outputs. Give each a name of its own.")
+            raise CannotWrite("{0} is named for two outputs. Give each a name of its own.", target)
         if any(_same(target, other) for other in inputs):
-            raise CannotWrite(f"{target} is what is read here; it would be written over. Choose another name.")
+            raise CannotWrite("{0} is what is read here; it would be written over. Choose another name.", target)
         if target.exists() and not force:
-            raise CannotWrite(f"{target} exists already. Choose another name, or add --force to replace it.")
+            raise CannotWrite("{0} exists already. Choose another name, or add --force to replace it.", target)
 
 
 def _same(one: Path, two: Path) -> bool:

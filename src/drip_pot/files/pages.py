@@ -156,7 +156,7 @@ def take_in(data: bytes, name: str, report: Report = no_report, *, picture: int 
                 sheet = msgspec.structs.replace(sheet, role="detail")
         sheets.append((sheet, InkState(settings)))
     if not sheets:
-        raise BadInput(f"{name} has no layer with line on it.")
+        raise BadInput("{0} has no layer with line on it.", name)
     if not layered and len(inside) > 1 and picture is None:
         notes[f"{name} holds {len(inside)} pictures; the first was taken."] = None
     if layered and not any(s.role == "contour" for s, _ in sheets):

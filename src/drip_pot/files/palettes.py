@@ -44,7 +44,7 @@ def read_palette(path: Path) -> tuple[list[Ink], list[str]]:
     try:
         text = read_file(path).decode("utf-8-sig")
     except UnicodeDecodeError as error:
-        raise Unreadable(f"{path.name} is not text. A palette is a .txt, .csv or .json file.") from error
+        raise Unreadable("{0} is not text. A palette is a .txt, .csv or .json file.", path.name) from error
     if path.suffix.lower() == ".json":
         rows = _from_json(text, path.name)
     elif path.suffix.lower() == ".csv":
@@ -63,7 +63,7 @@ def read_palette(path: Path) -> tuple[list[Ink], list[str]]:
         inks.append(Ink(row.get("name", "").strip()[:80] or color, color, row.get("part", "").strip()[:80], shadow))
     if not inks:
         more = f" {problems[0]}" if problems else ""
-        raise Unreadable(f"{path.name} has no colour in it.{more} Write one on each line, such as #d9482b Ember.")
+        raise Unreadable("{0} has no colour in it.{1} Write one on each line, such as #d9482b Ember.", path.name, more)
     if len(inks) > _MOST:
         problems.append(f"Only the first {_MOST} colours were taken.")
     return inks[:_MOST], problems
@@ -101,9 +101,9 @@ def _from_json(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
     try:
         found = json.loads(text)
     except (ValueError, RecursionError) as error:
-        raise Unreadable(f"{name} is not JSON. It should be a list of objects with name and local.") from error
+        raise Unreadable("{0} is not JSON. It should be a list of objects with name and local.", name) from error
     if not isinstance(found, list):
-        raise Unreadable(f"{name} should be a list of objects with name and local.")
+        raise Unreadable("{0} should be a list of objects with name and local.", name)
     return [(place, {k: v for k, v in row.items() if isinstance(v, str)} if isinstance(row, dict) else {})
             for place, row in enumerate(found, 1)]  # fmt: skip
 
@@ -122,7 +122,7 @@ def write_palette(path: Path, inks: list[Ink]) -> None:
     elif suffix == ".json":
         text = json.dumps([msgspec.to_builtins(ink) for ink in inks], ensure_ascii=False, indent=1) + "\n"
     else:
-        raise BadInput(f"A palette is written as .txt, .csv or .json, not {suffix or 'without a suffix'}.")
+        raise BadInput("A palette is written as .txt, .csv or .json, not {0}.", suffix or "without a suffix")
     with in_place(path) as work:
         work.write_text(text, encoding="utf-8")
 

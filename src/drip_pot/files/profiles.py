@@ -56,12 +56,12 @@ def read_condition(data: bytes, name: str) -> Condition:
         If it is no profile, or damaged.
     """
     if len(data) > _MOST_BYTES:
-        raise BadInput(f"{name} has {len(data) >> 20} MB; profiles up to 8 MB are read.")
+        raise BadInput("{0} has {1} MB; profiles up to 8 MB are read.", name, len(data) >> 20)
     if len(data) < 132 or data[36:40] != b"acsp":
-        raise Unreadable(f"{name} is no ICC profile. Choose an .icc or .icm file of a press.")
+        raise Unreadable("{0} is no ICC profile. Choose an .icc or .icm file of a press.", name)
     if data[16:20] != b"CMYK":
         kind = data[16:20].decode("ascii", "replace").strip()
-        raise BadInput(f"{name} is a profile for {kind}, not for CMYK. Choose the profile of a press.")
+        raise BadInput("{0} is a profile for {1}, not for CMYK. Choose the profile of a press.", name, kind)
     try:
         profile = ImageCms.ImageCmsProfile(io.BytesIO(data))
         title = ImageCms.getProfileDescription(profile).strip() or name
@@ -74,7 +74,7 @@ def read_condition(data: bytes, name: str) -> Condition:
                           (0.1, 0.1, 0.1, 0.1), (1.0, 1.0, 1.0, 1.0), 150.0, 300, data)  # fmt: skip
         return _fitted(profile, start)
     except (ImageCms.PyCMSError, OSError, ValueError) as error:
-        raise Unreadable(f"{name} is damaged, or a kind of profile that cannot be used: {error}.") from error
+        raise Unreadable("{0} is damaged, or a kind of profile that cannot be used: {1}.", name, error) from error
 
 
 def name_of(condition: Condition) -> str:

@@ -35,9 +35,9 @@ def rescue(path: Path, out: Path) -> dict[str, int]:
         If `out` exists or cannot be written.
     """
     if not path.is_file():
-        raise Unreadable(f"There is no book {path}.")
+        raise Unreadable("There is no book {0}.", path)
     if out.exists() or journal_of(out).exists():
-        raise CannotWrite(f"{out}, or a journal of that name, exists already. Choose another name.")
+        raise CannotWrite("{0}, or a journal of that name, exists already. Choose another name.", out)
     work = out.with_name(out.name + ".part")
     for left in (work, journal_of(work)):
         left.unlink(missing_ok=True)
@@ -46,7 +46,7 @@ def rescue(path: Path, out: Path) -> dict[str, int]:
         rows = _most_rows(path)
         saved = {table: _put(file, table, rows[table]) for table in TABLES}
         if saved["value"] == 0:
-            raise Unreadable(f"Nothing in {path.name} could be read.")
+            raise Unreadable("Nothing in {0} could be read.", path.name)
         if not _history_holds(file):
             for table in ("edit", "change", "edit_tile"):
                 file.connection.execute(f"DELETE FROM {table}")

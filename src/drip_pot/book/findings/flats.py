@@ -14,6 +14,7 @@ from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
+from drip_pot.words import tr
 
 _MOST = 40
 _ALIKE, _LIKELY = 3.0, 0.1
@@ -224,7 +225,7 @@ def _changed_light(flat: _Flat, sources: PageSources) -> list[Finding]:
         was, new, rest = flat.pots[carried].name, flat.pots[now].name, len(places)
         these = f"These {rest} regions were" if rest > 1 else "This region was"
         text = f"{these} carried as {was} too. Pour {new} here as well?"
-        found.append(Finding(f"light:{carried}:{now}:{panel}", f"{was} became {new}", text, "Pour",
+        found.append(Finding(f"light:{carried}:{now}:{panel}", tr("{0} became {1}", was, new), text, "Pour",
                              (top, left, bottom, right),
                              asks=ask("pour-alike", carried=carried, pot=now, panel=panel),
                              drops=ask("keep-carried", spots=spots)))  # fmt: skip
@@ -351,7 +352,7 @@ def _strays(flat: _Flat, book: Book) -> list[Finding]:
         mine, theirs = flat.pots[int(flat.pot[number])], flat.pots[int(flat.pot[into])]
         text = f"{mine.name} of {parts[mine.part].name} alone among {parts[theirs.part].name}"
         what = ask("pour", atoms=flat.members(number), pot=int(flat.pot[into]))
-        found.append(Finding(f"stray:{flat.graph.ids[number]}", "Stray pot", text, f"Give {theirs.name}",
+        found.append(Finding(f"stray:{flat.graph.ids[number]}", "Stray pot", text, tr("Give {0}", theirs.name),
                              flat.rect(number), None, what))  # fmt: skip
     return found[:_MOST]
 

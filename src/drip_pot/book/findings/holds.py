@@ -12,6 +12,7 @@ from drip_pot.book.model import Hold, PageSources
 from drip_pot.book.tables import Tables, build_tables, prints_black
 from drip_pot.core.arrays import F64, U8, Bool
 from drip_pot.core.color import srgb8_to_oklab
+from drip_pot.words import tr
 
 _FEW, _MM = 6, 25.4
 _READS_L, _THIN_MM = 0.1, 0.16
@@ -40,8 +41,8 @@ def find_holds(book: Book, sources: PageSources, derived: Derived, tables: Table
         if not mine.any() and not over:
             if number in book.holds():  # one of the whole book has lines on other pages
                 continue
-            found.append(Finding(f"hold-empty:{number}", "Hold on nothing", f"{hold.name} touches no line of this page",
-                                 "Remove", None, None, ask("remove-hold", number=number)))  # fmt: skip
+            text, asks = tr("{0} touches no line of this page", hold.name), ask("remove-hold", number=number)
+            found.append(Finding(f"hold-empty:{number}", "Hold on nothing", text, "Remove", None, None, asks))
         elif not hold.brushed and hold.how in ("darker", "fixed"):
             found += _weak(number, hold, told, mine, tables, flats, count)
             found += _thin(number, hold, told, mine, sources.page.dpi, tables, count)
@@ -72,9 +73,9 @@ def _weak(
     ):
         boxes = _widest(told, at[mask])
         if len(boxes):
-            strokes = "A stroke" if mask.sum() == 1 else f"{int(mask.sum())} strokes"
-            found.append(Finding(f"hold-{title.split()[1]}:{number}", title, f"{strokes} of {hold.name} {says}",
-                                 "Darken", boxes[0], None, darker))  # fmt: skip
+            strokes = tr("A stroke") if mask.sum() == 1 else tr("{0} strokes", int(mask.sum()))
+            text = tr("{0} of {1} {2}", strokes, hold.name, tr(says))
+            found.append(Finding(f"hold-{title.split()[1]}:{number}", title, text, "Darken", boxes[0], None, darker))
     return found
 
 
@@ -90,8 +91,8 @@ def _thin(
         return []
     black = ask("set-hold", number=number, changed=msgspec.structs.replace(hold, how="fixed", color=_BLACK))
     width = float(np.median(told.pieces.width_px[thin])) / dpi * _MM
-    return [Finding(f"hold-thin:{number}", "Hold too thin", f"Line of {hold.name} is {width:.2f} mm wide; in several "
-                    "inks it will not hold its place", "Make black", boxes[0], None, black)]  # fmt: skip
+    text = tr("Line of {0} is {1:.2f} mm wide; in several inks it will not hold its place", hold.name, width)
+    return [Finding(f"hold-thin:{number}", "Hold too thin", text, "Make black", boxes[0], None, black)]
 
 
 def _widest(told: Lines, pieces: np.ndarray[tuple[int, ...], np.dtype[np.int64]]) -> list[tuple[int, int, int, int]]:

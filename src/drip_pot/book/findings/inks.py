@@ -19,6 +19,7 @@ from drip_pot.core.inks import (
     is_balloon,
     suggest_settings,
 )
+from drip_pot.words import tr
 
 _FEW = 12
 _LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
@@ -97,7 +98,7 @@ def _redrawn(sources: PageSources, derived: Derived, contour: U8) -> list[Findin
     changes = find_changes(derived.inks.old_contour(before), contour, slack, 12 * slack)
     return [
         Finding(f"redrawn:{c.rect[0]}:{c.rect[1]}", "Redrawn",
-                f"{grouped(c.came_px)} px of line came, {grouped(c.went_px)} went", "", c.rect)
+                tr("{0} px of line came, {1} went", grouped(c.came_px), grouped(c.went_px)), "", c.rect)
         for c in changes
     ]  # fmt: skip
 
@@ -157,8 +158,9 @@ def _balloons(sources: PageSources, derived: Derived, contour: U8) -> list[Findi
 def _textures(sources: PageSources, derived: Derived) -> list[Finding]:
     return [
         Finding(f"detail:{t.spots[0][0]}:{t.spots[0][1]}", "Detail",
-                f"{len(t.spots)} strokes that bound nothing; on the detail sheet they part no colour", "Move", t.rect,
-                None, ask("mark-spots", kind="stroke", spots=list(t.spots), title="Move strokes to detail", on=True))
+                tr("{0} strokes that bound nothing; on the detail sheet they part no colour", len(t.spots)), "Move",
+                t.rect, None,
+                ask("mark-spots", kind="stroke", spots=list(t.spots), title="Move strokes to detail", on=True))
         for t in derived.inks.textures(sources.line)
         if len(t.spots) >= _HATCHES
     ]  # fmt: skip
@@ -175,7 +177,7 @@ def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
         long = max(width, height) / sources.page.dpi * 25.4
         if long >= 1.0:
             what = "would vanish" if sheet.inks.settings.threshold is not None else "is about to vanish"
-            found.append(Finding(f"faint:{top}:{left}", "Faint line", f"{long:.1f} mm of line {what}", "",
+            found.append(Finding(f"faint:{top}:{left}", "Faint line", tr("{0:.1f} mm of line {1}", long, what), "",
                                  (top, left, top + height, left + width)))  # fmt: skip
     return found
 
@@ -191,7 +193,7 @@ def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
             row, col = round(s.row), round(s.col)
             found.append(
                 Finding(f"speck:{number}:{row}:{col}", "May be dust",
-                        f"Alone, {s.area_px} px, {long:.2f} mm long", "Remove",
+                        tr("Alone, {0} px, {1:.2f} mm long", s.area_px, long), "Remove",
                         around_spot(s.row, s.col, 40 + (s.bottom - s.top)), None,
                         ask("erase-speck", sheet=number, row=row, col=col))
             )  # fmt: skip

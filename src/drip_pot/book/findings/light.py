@@ -17,6 +17,7 @@ from drip_pot.book.verbs import open_ends
 from drip_pot.core.arrays import Rect
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.shade import outline
+from drip_pot.words import tr
 
 _FEW = 12
 _SPECK_LINES = 2.0
@@ -94,7 +95,12 @@ def _unshaded(book: Book, sources: PageSources, derived: Derived, page: int) -> 
         return []
     bare = [p for p in area if area[p] > _PART_SHARE * atoms.labels.size and shaded[p] < _BARE * area[p]]
     return [
-        Finding(f"unshaded:{part}", "Part without shade", f"{book.parts()[part].name} has no shade on this page", "")
+        Finding(
+            f"unshaded:{part}",
+            "Part without shade",
+            tr("{0} has no shade on this page", book.parts()[part].name),
+            "",
+        )
         for part in bare
         if part in book.parts() and not sources.calm.get(part, False)
     ]

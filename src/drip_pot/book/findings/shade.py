@@ -12,6 +12,7 @@ from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.shade import shape_bounds
+from drip_pot.words import tr
 
 _TOO_CLOSE_L, _DARK, _SAME_DE = 5, 0.25, 2.5
 _FEW = 12
@@ -35,8 +36,9 @@ def find_shade(book: Book, sources: PageSources, derived: Derived, report: Repor
 def _missing(book: Book, sources: PageSources) -> list[Finding]:
     """List placed pictures whose file cannot be read."""
     return [
-        Finding(f"missing:{number}", "Picture missing", f"The file of {one.name} in this book is damaged or missing; "
-                "it is not drawn. Lay it on the page again, or remove the pass.", "Remove",
+        Finding(f"missing:{number}", "Picture missing",
+                tr("The file of {0} in this book is damaged or missing; it is not drawn. Lay it on the page again, "
+                   "or remove the pass.", one.name), "Remove",
                 asks=ask("remove-pass", number=number))
         for number, one in sources.passes.items()
         if one.placed is not None and book.pictures(one.placed) is None

@@ -43,6 +43,6 @@ def ambient_pass(hand: Hand, part: int, use: Literal["shadow", "bounce"] = "shad
     """
     name, color = hand.book.read(f"part/{part}", Part).name, ambient_of(hand, part)
     if color is None:
-        raise NothingDone(f"Nothing round {name} has colour yet; pour its surroundings first.")
+        raise NothingDone("Nothing round {0} has colour yet; pour its surroundings first.", name)
     mode, strength = ("multiply", 0.55) if use == "shadow" else ("screen", 0.4)
     return add_pass(hand.book, hand.page, f"Ambient {use}, {name}", color, mode, strength, Scope(parts=(part,)))

@@ -83,7 +83,7 @@ def _check(tone: ToneRule) -> None:
               ("apart_de", 12, "stays 0 to 12 ΔE from other pots"))  # fmt: skip
     for name, most, says in fields:
         if not 0 <= getattr(tone, name) <= most:
-            raise BadInput(f"A shadow {says}, not {getattr(tone, name):g}.")
+            raise BadInput("A shadow {0}, not {1:g}.", says, getattr(tone, name))
 
 
 @order

@@ -38,7 +38,7 @@ def draw_border(hand: Hand, path: Path, into: int = TONE) -> str | None:
 def remove_border(book: Book, page: int, number: int) -> None:
     """Remove the border of a shadow; what was filled stays."""
     if number not in book.sources(page).borders:
-        raise BadInput(f"This page has no border {number}.")
+        raise BadInput("This page has no border {0}.", number)
     put(book, "remove-border", "Remove a border", (f"page/{page}/border/{number}", None))
 
 
@@ -120,8 +120,9 @@ def sides(hand: Hand, into: int, atoms: Bool, rect: Rect, at: Points) -> Bool | 
         r, c = int(row), int(col)
         if 0 <= r < hand.shape[0] and 0 <= c < hand.shape[1] and atoms[hand.labels[r, c]]:
             raise NothingDone(
-                f"Border {number} ends open here (ringed), so that the shadow would run out. Draw on from its end to a "
-                "line, or take the border away."
+                "Border {0} ends open here (ringed), so that the shadow would run out. Draw on from its end to a line, "
+                "or take the border away.",
+                number,
             )
     _, part = cv2.connectedComponents((inside & (walls == 0)).view(np.uint8), connectivity=4)
     spots = [(int(r) - rect[0], int(c) - rect[1]) for r, c in at]

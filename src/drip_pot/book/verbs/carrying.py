@@ -41,7 +41,7 @@ def carry_colors(hand: Hand, source: int | None = None, *, over: bool = False) -
     _check_shapes(hand, other, name)
     before, kinds = seen_of(other, None)
     if not (kinds != NO_POT).any():
-        raise NothingDone(f"Nothing is poured on {name} yet, so there is nothing to carry.")
+        raise NothingDone("Nothing is poured on {0} yet, so there is nothing to carry.", name)
     now, mine = seen_of(hand, before.labels.shape)
     region = places_of(hand)
     carried = carry_kinds(before, now, kinds)
@@ -125,8 +125,13 @@ def _check_shapes(hand: Hand, other: Hand, name: str) -> None:
     (rows, cols), (high, wide) = hand.shape, other.shape
     if abs(np.log((rows / cols) / (high / wide))) > _ASPECT:
         raise BadInput(
-            f"{name} is {wide} × {high} px and this page {cols} × {rows} px. Colours are carried between frames of one "
-            "shape; grow or crop one of them first (Size and edges of the page)."
+            "{0} is {1} × {2} px and this page {3} × {4} px. Colours are carried between frames of one shape; grow or "
+            "crop one of them first (Size and edges of the page).",
+            name,
+            wide,
+            high,
+            cols,
+            rows,
         )
 
 
@@ -140,7 +145,7 @@ def _source(book: Book, page: int, place: int | None) -> int:
             raise BadInput("No frame comes before this page. Say which page it takes after (`source`, from 1).")
         return found
     if not 1 <= place <= len(pages):
-        raise BadInput(f"There is no page {place}; this book has {len(pages)} pages.")
+        raise BadInput("There is no page {0}; this book has {1} pages.", place, len(pages))
     if pages[place - 1] == page:
         raise BadInput("That is this page itself. Name another one to take after.")
     return pages[place - 1]
@@ -161,7 +166,7 @@ def seen_of(hand: Hand, shape: tuple[int, ...] | None) -> tuple[Scene, I64]:
     sources = hand.sources
     if sources.pours and not _up_to_date(sources.cut, sources.line):
         name = hand.book.pages()[hand.page].name
-        raise BadInput(f"The regions of {name} are out of date. Open that page once, then try again.")
+        raise BadInput("The regions of {0} are out of date. Open that page once, then try again.", name)
     region = places_of(hand)
     line_px = hand.divided.atoms.line_px
     high, wide = small_shape(hand.shape, line_px) if shape is None else shape

@@ -33,14 +33,14 @@ def look_for_figures(hand: Hand, source: int) -> str:
     """
     pages = list(hand.book.pages())
     if not 1 <= source <= len(pages):
-        raise BadInput(f"There is no page {source}; this book has {len(pages)} pages.")
+        raise BadInput("There is no page {0}; this book has {1} pages.", source, len(pages))
     number = pages[source - 1]
     if number == hand.page:
         raise BadInput("That is this page itself. Name the page whose figures stand here again.")
     name = hand.book.pages()[number].name
     before, kinds = seen_of(hand.others(hand.book, number), None)
     if not (kinds != NO_POT).any():
-        raise NothingDone(f"Nothing is poured on {name} yet, so there is nothing to look for.")
+        raise NothingDone("Nothing is poured on {0} yet, so there is nothing to look for.", name)
     now, mine = seen_of(hand, None)
     places, top = places_of(hand), f"page/{hand.page}/figure"
     known = hand.sources.figures
@@ -53,7 +53,7 @@ def look_for_figures(hand: Hand, source: int) -> str:
             fresh.append(_offer(hand, figure, kinds, empty, places, number))
     changes += [hand.book.change(f"{top}/{free + k}", offer) for k, offer in enumerate(fresh)]
     if not changes:
-        raise NothingDone(f"No figure of {name} stands here again as it is drawn there.")
+        raise NothingDone("No figure of {0} stands here again as it is drawn there.", name)
     hand.book.apply(Edit("look-for-figures", f"Look for figures of {name}", tuple(changes)))
     if not fresh:
         return f"No figure of {name} that is not poured yet stands here."
@@ -95,7 +95,7 @@ def pour_figures(hand: Hand, numbers: Iterable[int]) -> str:
     for number in numbers:
         offer = sources.figures.get(number)
         if offer is None:
-            raise BadInput(f"There is no figure {number} offered on this page.")
+            raise BadInput("There is no figure {0} offered on this page.", number)
         names.append(offer.name)
         changes.append(hand.book.change(f"{top}/figure/{number}", None))
         for one in offer.regions:
@@ -131,7 +131,7 @@ def pour_alike(hand: Hand, carried: int, pot: int, panel: int) -> str:
     """
     pots = hand.book.pots()
     if pot not in pots:
-        raise BadInput(f"There is no pot {pot}.")
+        raise BadInput("There is no pot {0}.", pot)
     sources, top = hand.sources, f"page/{hand.page}"
     changes: list[Change] = []
     filled = 0

@@ -22,7 +22,7 @@ def fill(hand: Hand, atoms: set[int], pot: int | None, strength: float = 1.0) ->
     """Pour a pot into atoms, or mix it into what they have by a strength below 1; never beyond the panel in use."""
     inside = hand.confined(set(atoms))
     if not inside:
-        raise NothingDone(f"Tools are confined to panel {hand.within}. Escape frees them.")
+        raise NothingDone("Tools are confined to panel {0}. Escape frees them.", hand.within)
     count = len({int(hand.partition.region[a]) for a in inside})
     if strength < 1:
         mix_pour(hand.book, hand.page, inside, pot, strength, count)

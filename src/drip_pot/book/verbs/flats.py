@@ -39,7 +39,7 @@ def set_gap(book: Book, page: int, gap_px: float | None) -> None:
         If the width is out of range.
     """
     if gap_px is not None and not 0 <= gap_px <= GAP_MOST:
-        raise BadInput(f"Gaps are bridged from 0 up to {GAP_MOST:g} px wide, not {gap_px:g} px.")
+        raise BadInput("Gaps are bridged from 0 up to {0:g} px wide, not {1:g} px.", GAP_MOST, gap_px)
     title = "Bridge gaps by the page" if gap_px is None else f"Bridge gaps up to {gap_px:g} px"
     flats = msgspec.structs.replace(book.sources(page).flats, gap_px=gap_px)
     put(book, "set-gap", title, (f"page/{page}/flats", flats))
@@ -49,7 +49,7 @@ def set_gap(book: Book, page: int, gap_px: float | None) -> None:
 def set_least(book: Book, page: int, least_px: int | None) -> None:
     """Join regions of fewer pixels to the neighbour they are least parted from (0..100 000); None is by the page."""
     if least_px is not None and not 0 <= least_px <= LEAST_MOST:
-        raise BadInput(f"The smallest region is 0 to {LEAST_MOST} px, not {least_px}.")
+        raise BadInput("The smallest region is 0 to {0} px, not {1}.", LEAST_MOST, least_px)
     flats = msgspec.structs.replace(book.sources(page).flats, least_px=least_px)
     title = "Smallest region by the page" if least_px is None else f"Smallest region {least_px} px"
     put(book, "set-least", title, (f"page/{page}/flats", flats))

@@ -59,7 +59,7 @@ def set_hold_here(book: Book, page: int, number: int, changed: Hold | None) -> N
     """Have a hold of the whole book otherwise on a page, or as the book has it (None)."""
     old = known_hold(book, page, number)
     if number not in book.holds():
-        raise BadInput(f"The hold {old.name} is of this page alone. Give it to the whole book first.")
+        raise BadInput("The hold {0} is of this page alone. Give it to the whole book first.", old.name)
     value = None if changed is None else _sound(changed)
     put(book, "set-hold-here", f"Have the hold {old.name} otherwise here", (f"page/{page}/hold/{number}", value))
 
@@ -69,9 +69,9 @@ def share_hold(book: Book, page: int, number: int) -> None:
     """Give a hold of a page to the whole book; what was picked by hand stays with the page."""
     hold = known_hold(book, page, number)
     if number in book.holds():
-        raise NothingDone(f"The hold {hold.name} is of the whole book already.")
+        raise NothingDone("The hold {0} is of the whole book already.", hold.name)
     if hold.spots or hold.scope.spots or hold.scope.panels:
-        raise BadInput(f"The hold {hold.name} names places of this page. Choose parts or pots for it first.")
+        raise BadInput("The hold {0} names places of this page. Choose parts or pots for it first.", hold.name)
     put(book, "share-hold", f"Give the hold {hold.name} to the whole book", (f"page/{page}/hold/{number}", None),
         (f"hold/{number}", hold))  # fmt: skip
 
@@ -128,7 +128,9 @@ def pick_line(book: Book, page: int, number: int, spots: Points) -> None:
     fresh = [(round(float(r), 1), round(float(c), 1)) for r, c in spots]
     kept = (*hold.spots, *(s for s in fresh if s not in hold.spots))
     if len(kept) > _MOST_SPOTS:
-        raise BadInput(f"A hold has at most {_MOST_SPOTS} strokes picked by hand. Name parts or kinds of line instead.")
+        raise BadInput(
+            "A hold has at most {0} strokes picked by hand. Name parts or kinds of line instead.", _MOST_SPOTS
+        )
     put(book, "pick-line", f"Pick strokes for {hold.name}",
         (_where(book, page, number), msgspec.structs.replace(hold, spots=kept)))  # fmt: skip
 
@@ -210,7 +212,7 @@ def known_hold(book: Book, page: int, number: int) -> Hold:
     holds = book.sources(page).holds
     if number not in holds:
         has = f"It has {', '.join(map(str, holds))}." if holds else "It has none; add one first."
-        raise BadInput(f"This page has no hold {number}. {has}")
+        raise BadInput("This page has no hold {0}. {1}", number, has)
     return holds[number]
 
 
@@ -232,16 +234,16 @@ def _sound(hold: Hold) -> Hold:
     """Return a hold whose values can be used; raises `BadInput`."""
     from_hex(hold.color)
     if hold.how not in HOLD_COLORS:
-        raise BadInput(f"There is no hold of the kind '{hold.how}'. Choose from {', '.join(HOLD_COLORS)}.")
+        raise BadInput("There is no hold of the kind '{0}'. Choose from {1}.", hold.how, ", ".join(HOLD_COLORS))
     unknown = [kind for kind in hold.kinds if kind not in LINE_KINDS]
     if unknown:
-        raise BadInput(f"There is no line of the kind '{unknown[0]}'. Choose from {', '.join(LINE_KINDS)}.")
+        raise BadInput("There is no line of the kind '{0}'. Choose from {1}.", unknown[0], ", ".join(LINE_KINDS))
     if not 0 <= hold.amount <= 1:
-        raise BadInput(f"A hold is 0 to 100 % darker than its colour, not {hold.amount * 100:g} %.")
+        raise BadInput("A hold is 0 to 100 % darker than its colour, not {0:g} %.", hold.amount * 100)
     if not (0 <= hold.strength <= 1 and 0 <= hold.chroma <= 2):
         raise BadInput("The strength of a hold goes from 0 to 100 %, its colourfulness from 0 to 200 %.")
     if not 0 <= hold.feather_mm <= _MOST_FEATHER_MM:
-        raise BadInput(f"A hold fades in over 0 to {_MOST_FEATHER_MM:g} mm, not {hold.feather_mm:g} mm.")
+        raise BadInput("A hold fades in over 0 to {0:g} mm, not {1:g} mm.", _MOST_FEATHER_MM, hold.feather_mm)
     if (hold.how == "ramp") != (hold.ramp is not None):
         raise BadInput("A hold that is a ramp needs its stops, and no other one has any.")
     return msgspec.structs.replace(hold, name=named(hold.name, "hold"))

@@ -25,7 +25,7 @@ def set_lamp(book: Book, page: int, lamp: Lamp | None, number: int | None = None
     known = book.sources(page).lamps
     if lamp is None or number is not None:
         if number not in known:
-            raise BadInput(f"This page has no lamp {number}.")
+            raise BadInput("This page has no lamp {0}.", number)
     else:
         number = max(known, default=0) + 1
     if lamp is not None:
@@ -48,7 +48,7 @@ def _check(lamp: Lamp) -> None:
 def leave_calm(book: Book, page: int, part: int, calm: bool | None) -> None:
     """Have suggestions leave a part alone, or not; None lets the page decide, which leaves grounds alone."""
     if part not in book.parts():
-        raise BadInput(f"This book has no part {part}.")
+        raise BadInput("This book has no part {0}.", part)
     name = book.parts()[part].name
     title = (
         f"Suggest cuts on {name}" if calm is False else f"Leave {name} alone" if calm else f"Let the page say on {name}"
@@ -97,7 +97,7 @@ def lay_bounce(hand: Hand, number: int, strength: float = 0.6) -> str:
     """
     lamp = hand.sources.lamps.get(number)
     if lamp is None:
-        raise BadInput(f"This page has no lamp {number}.")
+        raise BadInput("This page has no lamp {0}.", number)
     if not lamp.color:
         raise BadInput("That is a key light. Give it a colour, and it is a bounce.")
     found = staged(hand)

@@ -57,14 +57,17 @@ def set_print(
     """Change a page's resolution, trim size and bleed; no pixel changes."""
     old = book.read(f"page/{page}", Page)
     if not 30 <= dpi <= 4800:
-        raise BadInput(f"A page has 30 to 4800 dpi, not {dpi:g}.")
+        raise BadInput("A page has 30 to 4800 dpi, not {0:g}.", dpi)
     if not 0 <= bleed_mm <= 50:
-        raise BadInput(f"Bleed goes from 0 to 50 mm, not {bleed_mm:g} mm.")
+        raise BadInput("Bleed goes from 0 to 50 mm, not {0:g} mm.", bleed_mm)
     size = old.cols / dpi * 25.4, old.rows / dpi * 25.4
     if trim_mm is not None and not (0 < trim_mm[0] <= size[0] + 0.01 and 0 < trim_mm[1] <= size[1] + 0.01):
         raise BadInput(
-            f"The trim of {trim_mm[0]:g} × {trim_mm[1]:g} mm does not fit on the page of "
-            f"{size[0]:.1f} × {size[1]:.1f} mm. Grow the page first."
+            "The trim of {0:g} × {1:g} mm does not fit on the page of {2:.1f} × {3:.1f} mm. Grow the page first.",
+            trim_mm[0],
+            trim_mm[1],
+            size[0],
+            size[1],
         )
     page_now = msgspec.structs.replace(old, dpi=dpi, trim_mm=trim_mm, bleed_mm=bleed_mm)
     put(book, "set-print", "Change size and trim", (f"page/{page}", page_now))
@@ -75,7 +78,7 @@ def crop_page(book: Book, page: int, rect: Rect, title: str = "") -> None:
     """Make the page end at a rectangle in its own pixels, which may lie beyond its edges (the page then grows)."""
     top, left, bottom, right = rect
     if not 0 < bottom - top <= PAGE_MOST or not 0 < right - left <= PAGE_MOST:
-        raise BadInput(f"A page has 1 to {PAGE_MOST} px a side, not {right - left} × {bottom - top} px.")
+        raise BadInput("A page has 1 to {0} px a side, not {1} × {2} px.", PAGE_MOST, right - left, bottom - top)
     old = book.read(f"page/{page}", Page)
     grows = top < 0 or left < 0 or bottom > old.rows or right > old.cols
     _reframe(book, page, Place(0.0, 1.0, -top, -left), (bottom - top, right - left),
@@ -86,7 +89,7 @@ def crop_page(book: Book, page: int, rect: Rect, title: str = "") -> None:
 def straighten_page(book: Book, page: int, turn_deg: float) -> None:
     """Turn the page by some degrees, clockwise, about its middle; shade and repair turn with it."""
     if not -45 <= turn_deg <= 45:
-        raise BadInput(f"A page is straightened by up to 45 degrees, not {turn_deg:g}.")
+        raise BadInput("A page is straightened by up to 45 degrees, not {0:g}.", turn_deg)
     old = book.read(f"page/{page}", Page)
     turn = turned_about((old.rows - 1) / 2, (old.cols - 1) / 2, turn_deg)
     _reframe(book, page, turn, (old.rows, old.cols), f"Turn the page by {turn_deg:g} degrees")

@@ -33,7 +33,7 @@ def remove_scope(book: Book, page: int, number: int) -> None:
     """Forget a scope that was kept; passes that use it keep what it covers."""
     known = book.sources(page).scopes
     if number not in known:
-        raise BadInput(f"This page keeps no scope {number}.")
+        raise BadInput("This page keeps no scope {0}.", number)
     put(book, "remove-scope", f"Remove the scope {known[number].name}", (f"page/{page}/scope/{number}", None))
 
 
@@ -86,7 +86,7 @@ def add_glaze(
     value altogether; an undertone warms them, and the pots' local colours lie over all.
     """
     if not _FEWEST <= steps <= _MOST_VALUES:
-        raise BadInput(f"A grey painting has {_FEWEST} to {_MOST_VALUES} steps of value, not {steps}.")
+        raise BadInput("A grey painting has {0} to {1} steps of value, not {2}.", _FEWEST, _MOST_VALUES, steps)
     from_hex(undertone)
     rows, cols = book.pages()[page].rows, book.pages()[page].cols
 
@@ -110,11 +110,11 @@ def copy_pass(book: Book, page: int, number: int, to: int | None = None) -> int:
     """Copy a pass with what is painted in it, on its page or to another one of the same size; return its number."""
     one, target = known_pass(book, page, number), page if to is None else to
     if target not in book.pages():
-        raise BadInput(f"This book has no page {target}.")
+        raise BadInput("This book has no page {0}.", target)
     here, there = book.pages()[page], book.pages()[target]
     plane = book.plane(f"page/{page}/pass/{number}")
     if target != page and (plane.any() or one.scope.spots) and (here.rows, here.cols) != (there.rows, there.cols):
-        raise BadInput(f"{there.name} has another size than {here.name}; what lies at a place does not fit on it.")
+        raise BadInput("{0} has another size than {1}; what lies at a place does not fit on it.", there.name, here.name)
     tiles = tuple(TileChange("", *at, None, plane.packed(*at)) for at in plane)
     under = book.plane(f"page/{page}/under/{number}")
     below = tuple(TileChange("", *at, None, under.packed(*at)) for at in under)
@@ -190,7 +190,7 @@ def known_pass(book: Book, page: int, number: int) -> Pass:
     """Return a pass; raises `BadInput` where there is none of that number."""
     passes = book.sources(page).passes
     if number not in passes:
-        raise BadInput(f"This page has no pass {number}. It has {', '.join(map(str, passes))}.")
+        raise BadInput("This page has no pass {0}. It has {1}.", number, ", ".join(map(str, passes)))
     return passes[number]
 
 
@@ -198,10 +198,10 @@ def _sound(one: Pass) -> Pass:
     """Return a pass whose values can be used; raises `BadInput`."""
     from_hex(one.color)
     if one.mode not in MODES:
-        raise BadInput(f"There is no blend mode '{one.mode}'. Choose from {', '.join(MODES)}.")
+        raise BadInput("There is no blend mode '{0}'. Choose from {1}.", one.mode, ", ".join(MODES))
     if not 0 <= one.strength <= 1:
-        raise BadInput(f"The strength of a pass goes from 0 to 100 %, not {one.strength * 100:g} %.")
+        raise BadInput("The strength of a pass goes from 0 to 100 %, not {0:g} %.", one.strength * 100)
     own = {"ramp": one.ramp, "finish": one.finish, "values": one.values, "picture": one.placed}
     if any((one.kind == kind) != (value is not None) for kind, value in own.items()):
-        raise BadInput(f"A pass of the kind {one.kind} needs its own settings, and no others.")
+        raise BadInput("A pass of the kind {0} needs its own settings, and no others.", one.kind)
     return msgspec.structs.replace(one, name=named(one.name, "pass"))

@@ -40,7 +40,7 @@ def move_picture(
         If the pass is no picture, or it would become too small or too large.
     """
     if not (math.isfinite(scale) and 0.01 <= scale <= 100):
-        raise BadInput(f"A picture is scaled by 0.01 to 100, not {scale:g}.")
+        raise BadInput("A picture is scaled by 0.01 to 100, not {0:g}.", scale)
     placed = known_picture(book, page, number)
     row = sum(r for r, _ in placed.grid) / len(placed.grid)
     col = sum(c for _, c in placed.grid) / len(placed.grid)
@@ -64,7 +64,7 @@ def mesh_picture(book: Book, page: int, number: int, across: int, down: int) -> 
     """Give a placed picture a mesh of so many cells, 1 to 8 a side; 1 and 1 pulls it by its corners."""
     placed = known_picture(book, page, number)
     if not (1 <= across <= 8 and 1 <= down <= 8):
-        raise BadInput(f"A mesh has 1 to 8 cells a side, not {across} × {down}.")
+        raise BadInput("A mesh has 1 to 8 cells a side, not {0} × {1}.", across, down)
     _change(book, page, number, "Mesh", meshed(placed, across, down))
 
 
@@ -79,7 +79,7 @@ def known_picture(book: Book, page: int, number: int) -> Placed:
     """Return a placed picture; raises `BadInput` where the pass is none."""
     one = known_pass(book, page, number)
     if one.placed is None:
-        raise BadInput(f"The pass {one.name} is no picture.")
+        raise BadInput("The pass {0} is no picture.", one.name)
     return one.placed
 
 

@@ -153,7 +153,7 @@ def remove_part(book: Book, part: int, into: int | None) -> None:
     changes = _Changes(book)
     members, name = _members(changes.pots, part), changes.parts[part].name
     if members and (into is None or into == part):
-        raise BadInput(f"{name} has pots in it. Choose the part they go to.")
+        raise BadInput("{0} has pots in it. Choose the part they go to.", name)
     for place, number in enumerate(members):
         changes.set(number, msgspec.structs.replace(changes.pots[number], part=into or 0, order=10_000 + place))
     if into is not None:
@@ -194,7 +194,7 @@ def set_pot_inks(
     if shadow_inks is not None and inks is None and not name:
         raise BadInput("Fix the inks of the pot in light before those of its shadow.")
     if name.lower() in _PROCESS or not name.isprintable() or len(name) > _LONG_INK:
-        raise BadInput(f"An ink of its own cannot be called '{name[:_LONG_INK]}'. Choose another name.")
+        raise BadInput("An ink of its own cannot be called '{0}'. Choose another name.", name[:_LONG_INK])
     changed = msgspec.structs.replace(pot, inks=inks, shadow_inks=shadow_inks, spot=name)
     change = book.change(f"pot/{number}", changed)
     book.apply(Edit("set-pot-inks", f"Set the inks of {pot.name}", (change,)))
@@ -208,7 +208,7 @@ def mix_pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, stren
     `regions` is said in the title.
     """
     if not 0 < strength <= 1:
-        raise BadInput(f"Strength goes from 1 to 100 %, not {strength * 100:g} %.")
+        raise BadInput("Strength goes from 1 to 100 %, not {0:g} %.", strength * 100)
     changes, pours = _Changes(book), book.sources(page).pours
     groups: dict[int | None, list[int]] = {}
     for atom in atoms:
@@ -253,7 +253,7 @@ def series(book: Book, pot: int, count: int = 5, *, lighter: bool = False) -> li
     it can be shown.
     """
     if not 3 <= count <= _MOST_STEPS:
-        raise BadInput(f"A series has 3 to {_MOST_STEPS} steps, not {count}.")
+        raise BadInput("A series has 3 to {0} steps, not {1}.", _MOST_STEPS, count)
     changes = _Changes(book)
     one = changes.pots[pot]
     lab = srgb8_to_oklab(from_hex(one.local))
@@ -318,7 +318,7 @@ def to_part(book: Book, page: int, atoms: Iterable[int], part: int) -> None:
             copy = msgspec.structs.replace(pot, part=part, name=_fresh_name(changes.pots, pot.name))
             changes.pour(page, members, changes.add(copy))
     if not changes.pairs:
-        raise BadInput(f"All that is picked belongs to {changes.parts[part].name} already.")
+        raise BadInput("All that is picked belongs to {0} already.", changes.parts[part].name)
     changes.order(_members(changes.pots, part))
     changes.done("to-part", f"Move what is picked to {changes.parts[part].name}")
 

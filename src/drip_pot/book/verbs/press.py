@@ -47,7 +47,7 @@ def share_settings(book: Book, page: int, kinds: tuple[str, ...] = ("press",)) -
     """
     strange = next((kind for kind in kinds if kind not in _SHARED), None)
     if strange is not None or not kinds:
-        raise BadInput(f"There are no settings '{strange or ''}'. Choose from {', '.join(_SHARED)}.")
+        raise BadInput("There are no settings '{0}'. Choose from {1}.", strange or "", ", ".join(_SHARED))
     changes = [
         book.change(f"page/{other}/{kind}", getattr(book.sources(page), kind))
         for other in book.pages() for kind in kinds
@@ -76,7 +76,7 @@ def use_profile(book: Book, page: int, name: str, condition: Condition) -> None:
     if not condition.icc or not name.startswith("profile-"):
         raise BadInput("A press condition of others needs its profile. Open an .icc file of a press.")
     if len(condition.solids) != _SOLIDS:
-        raise BadInput(f"A press condition has {_SOLIDS} solids, not {len(condition.solids)}.")
+        raise BadInput("A press condition has {0} solids, not {1}.", _SOLIDS, len(condition.solids))
     with book.as_one():
         put(book, "use-profile", f"Use the profile {condition.title}", (f"condition/{name}", condition))
         press = msgspec.structs.replace(book.sources(page).press, condition=name)
@@ -141,7 +141,7 @@ def change_texture(book: Book, page: int, place: int, *, turn: bool = False) -> 
     """Turn a texture, counted from 0, by a quarter about the page's middle, or take it away."""
     wear, here = book.sources(page).wear, book.pages()[page]
     if not 0 <= place < len(wear.textures):
-        raise BadInput(f"This page has {len(wear.textures)} textures; there is no number {place}.")
+        raise BadInput("This page has {0} textures; there is no number {1}.", len(wear.textures), place)
     textures = list(wear.textures)
     if turn:
         row, col = (here.rows - 1) / 2, (here.cols - 1) / 2
@@ -171,7 +171,7 @@ def ease_pot(book: Book, page: int, number: int) -> None:
         saved = max(saved, int(now.sum() / 2.55) - sum(four))
         eased.append((four[0], four[1], four[2], four[3]))
     if saved < _WORTH:
-        raise NothingDone(f"{pot.name} is printed with as little ink as its colour bears.")
+        raise NothingDone("{0} is printed with as little ink as its colour bears.", pot.name)
     set_pot_inks(book, number, eased[0], eased[1], pot.spot)
 
 
@@ -195,14 +195,14 @@ def gather_spot(book: Book, number: int, within: float = 6.0) -> list[int]:
     """
     pot, known = book.read(f"pot/{number}", Pot), book.pots()
     if not pot.spot:
-        raise BadInput(f"{pot.name} has no ink of its own. Give it one in its editor first.")
+        raise BadInput("{0} has no ink of its own. Give it one in its editor first.", pot.name)
     if not 0 <= within <= 50:
-        raise BadInput(f"Colours are gathered within 0 to 50 ΔE, not {within:g}.")
+        raise BadInput("Colours are gathered within 0 to 50 ΔE, not {0:g}.", within)
     mine = srgb8_to_oklab(from_hex(pot.local))
     near = [n for n, other in known.items()
             if not other.spot and float(delta_e(mine, srgb8_to_oklab(from_hex(other.local)))) <= within]  # fmt: skip
     if not near:
-        raise NothingDone(f"No other pot is within {within:g} ΔE of {pot.name}.")
+        raise NothingDone("No other pot is within {0:g} ΔE of {1}.", within, pot.name)
     changes = [(f"pot/{n}", msgspec.structs.replace(known[n], spot=pot.spot)) for n in near]
     put(book, "gather-spot", f"Print {len(near)} more pots in {pot.spot}", *changes)
     return near
@@ -225,7 +225,7 @@ def set_trap(
     by half, 'none' not at all, `width_mm` (0..1) far, or as everywhere at 0.
     """
     if not 0 <= width_mm <= _WIDEST_MM:
-        raise BadInput(f"Trap width goes from 0 to {_WIDEST_MM:g} mm, not {width_mm:g}.")
+        raise BadInput("Trap width goes from 0 to {0:g} mm, not {1:g}.", _WIDEST_MM, width_mm)
     first, second = (_region_at(hand, at) for at in (one, two))
     if first == second:
         raise NothingDone("Both places lie in one region. Draw from one region into another.")
@@ -241,7 +241,7 @@ def set_trap(
 def remove_trap(book: Book, page: int, number: int) -> None:
     """Trap edges again as everywhere on the page."""
     if number not in book.sources(page).traps:
-        raise BadInput(f"This page has no trap {number} set by hand.")
+        raise BadInput("This page has no trap {0} set by hand.", number)
     put(book, "remove-trap", "Trap an edge as the others", (f"page/{page}/trap/{number}", None))
 
 

@@ -72,18 +72,18 @@ def light_prop(hand: Hand, number: int, pot: int, right: float = -0.5, up: float
     mesh = book.meshes(sheet.original)
     book.read(f"pot/{pot}", Pot)
     if mesh is None or sheet.view is None:
-        raise BadInput(f"The mesh of {sheet.name} is damaged or missing. Remove the prop and stand it again.")
+        raise BadInput("The mesh of {0} is damaged or missing. Remove the prop and stand it again.", sheet.name)
     drawing = draw_prop(mesh, sheet.view)
     place, shape = sheet.place.then(hand.sources.line.frame), hand.shape
     solid = lay(drawing.solid, place, shape, 0, hard=True) > 0
     if not solid.any():
-        raise NothingDone(f"{sheet.name} lies beside the page.")
+        raise NothingDone("{0} lies beside the page.", sheet.name)
     rows, cols = np.flatnonzero(solid.any(axis=1)), np.flatnonzero(solid.any(axis=0))
     rect = int(rows[0]), int(cols[0]), int(rows[-1]) + 1, int(cols[-1]) + 1
     cut = slice(rect[0], rect[2]), slice(rect[1], rect[3])
     atoms = hand.atoms_in(hand.regions_in(rect, solid[cut], _INSIDE)) - {0}
     if not atoms:
-        raise NothingDone(f"No region of {sheet.name} was found. Close the gaps in its line first.")
+        raise NothingDone("No region of {0} was found. Close the gaps in its line first.", sheet.name)
     light = lit(mesh, sheet.view, drawing, (right, up, toward))
     dark = lay(np.where(drawing.face >= 0, 1 - light, 0).astype(np.uint8), place, shape, 0, hard=True) > 0
     mine = np.zeros(len(hand.areas), bool)
@@ -100,7 +100,7 @@ def known_prop(book: Book, page: int, number: int) -> Sheet:
     """Return a prop's sheet; raises `BadInput` where the sheet is none."""
     sheet = book.sources(page).sheets.get(number)
     if sheet is None or sheet.view is None:
-        raise BadInput(f"Sheet {number} of this page is no prop.")
+        raise BadInput("Sheet {0} of this page is no prop.", number)
     return sheet
 
 

@@ -21,5 +21,5 @@ def unpin_reference(book: Book, number: int) -> None:
     """Take a reference off the board."""
     known = book.references()
     if number not in known:
-        raise BadInput(f"No reference {number} is pinned.")
+        raise BadInput("No reference {0} is pinned.", number)
     put(book, "unpin-reference", f"Unpin {known[number].name}", (f"reference/{number}", None))

@@ -28,9 +28,9 @@ def add_scheme(book: Book, name: str) -> int:
     """Make a scheme from the colours in hand, and take it in hand; return its number."""
     known = book.schemes()
     if len(known) >= _MOST:
-        raise BadInput(f"A book has at most {_MOST} schemes. Remove one first.")
+        raise BadInput("A book has at most {0} schemes. Remove one first.", _MOST)
     if name.strip().lower() in {scheme.name.lower() for scheme in known.values()}:
-        raise BadInput(f"There is a scheme called {name.strip()} already. Choose another name.")
+        raise BadInput("There is a scheme called {0} already. Choose another name.", name.strip())
     now, aside = book.scheme, dict(known)
     if not known:
         now, aside[1] = 1, colors_of(book, _FIRST)
@@ -50,7 +50,7 @@ def use_scheme(book: Book, number: int, parts: tuple[int, ...] = ()) -> None:
     """Take a scheme in hand; with some `parts`, take only the colours of their pots into the one in hand."""
     scheme, now = known_scheme(book, number), book.scheme
     if number == now:
-        raise NothingDone(f"The scheme {scheme.name} is in hand already.")
+        raise NothingDone("The scheme {0} is in hand already.", scheme.name)
     if parts:
         changes = _pots_changed(book, scheme, set(parts))
         book.apply(Edit("use-scheme", f"Mix parts of {scheme.name} in", tuple(changes)))
@@ -74,7 +74,7 @@ def remove_scheme(book: Book, number: int) -> None:
     """Remove a scheme that is not in hand; with the last other one, the book has no schemes any more."""
     scheme = known_scheme(book, number)
     if number == book.scheme:
-        raise BadInput(f"The scheme {scheme.name} is in hand. Use another one first, then remove it.")
+        raise BadInput("The scheme {0} is in hand. Use another one first, then remove it.", scheme.name)
     gone = [number] if len(book.schemes()) > 2 else list(book.schemes())
     changes = [book.change(f"scheme/{n}", None) for n in gone]
     changes += [book.change("scheme-now", None)] if len(gone) > 1 else []
@@ -86,7 +86,7 @@ def set_scheme_colors(book: Book, number: int, colors: dict[int, tuple[str, str 
     """Set local and shadow colours of pots, by number, in a scheme that is not in hand; a shadow of None follows."""
     scheme = known_scheme(book, number)
     if number == book.scheme:
-        raise BadInput(f"The scheme {scheme.name} is in hand. Change its pots themselves.")
+        raise BadInput("The scheme {0} is in hand. Change its pots themselves.", scheme.name)
     pots = dict(scheme.pots)
     for pot, (local, shadow) in colors.items():
         pots[pot] = msgspec.structs.replace(pots.get(pot, PotColors(local)), local=local, shadow=shadow)
@@ -99,7 +99,7 @@ def known_scheme(book: Book, number: int) -> Scheme:
     known = book.schemes()
     if number not in known:
         has = ", ".join(f"{n} ({s.name})" for n, s in known.items()) or "none; add one first"
-        raise BadInput(f"This book has no scheme {number}. It has {has}.")
+        raise BadInput("This book has no scheme {0}. It has {1}.", number, has)
     return known[number]
 
 

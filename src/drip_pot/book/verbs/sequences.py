@@ -26,13 +26,13 @@ def make_sequence(book: Book, places: Iterable[int], name: str) -> int:
         raise BadInput("A sequence needs two pages or more. Choose its frames on the contact sheet.")
     wrong = next((p for p in pages if not 1 <= p <= len(known)), None)
     if wrong is not None:
-        raise BadInput(f"There is no page {wrong}; this book has {len(known)} pages.")
+        raise BadInput("There is no page {0}; this book has {1} pages.", wrong, len(known))
     if len(set(pages)) < len(pages):
         raise BadInput("A page can be a frame only once. To show it longer, hold it.")
     numbers = tuple(known[p - 1] for p in pages)
     taken = next((s for n in numbers if (s := book.sequence_of(n)) is not None), None)
     if taken is not None:
-        raise BadInput(f"Some of these pages are frames of {taken[1].name} already. Take that sequence apart first.")
+        raise BadInput("Some of these pages are frames of {0} already. Take that sequence apart first.", taken[1].name)
     number = next_number(book, "sequence")
     made = Sequence(named(name, "sequence"), numbers)
     put(book, "make-sequence", f"Make the sequence {made.name}", (f"sequence/{number}", made))
@@ -73,5 +73,5 @@ def known_sequence(book: Book, number: int) -> Sequence:
     known = book.sequences()
     if number not in known:
         has = ", ".join(f"{n} ({s.name})" for n, s in known.items()) or "none"
-        raise BadInput(f"This book has no sequence {number}. It has {has}.")
+        raise BadInput("This book has no sequence {0}. It has {1}.", number, has)
     return known[number]

@@ -27,7 +27,7 @@ def named(name: str, what: str) -> str:
     """Return a name with its blanks tidied; raises `BadInput` for none."""
     name = " ".join(name.split())
     if not name:
-        raise BadInput(f"A {what} needs a name.")
+        raise BadInput("A {0} needs a name.", what)
     return name
 
 

@@ -57,7 +57,7 @@ def set_cut(hand: Hand, number: int, changed: ShadeCut | None) -> None:
     """Change a shape cut into a pass, or take it away (None)."""
     old = hand.sources.shade_cuts.get(number)
     if old is None:
-        raise BadInput(f"This page has no cut {number}.")
+        raise BadInput("This page has no cut {0}.", number)
     if changed is not None and changed.into != old.into:
         raise BadInput("A cut stays in its pass. Cut it anew in the other one.")
     if changed is not None:
@@ -108,7 +108,7 @@ def join_pass(hand: Hand, number: int) -> str | None:
     upper, passes = known_pass(book, page, number), hand.sources.passes
     place = list(passes).index(number)
     if not place:
-        raise BadInput(f"{upper.name} is the lowest pass; there is none below to join it with.")
+        raise BadInput("{0} is the lowest pass; there is none below to join it with.", upper.name)
     below = list(passes)[place - 1]
     lower = passes[below]
     alike = {
@@ -119,7 +119,7 @@ def join_pass(hand: Hand, number: int) -> str | None:
     }
     for what, same in alike.items():
         if not same:
-            raise BadInput(f"{upper.name} and {lower.name} have to {what} to be joined.")
+            raise BadInput("{0} and {1} have to {2} to be joined.", upper.name, lower.name, what)
     share = min(upper.strength / lower.strength, 1.0) if lower.strength > 0 else 1.0
     plane, told = book.plane(f"page/{page}/pass/{number}"), None
     with book.as_one():
@@ -223,7 +223,7 @@ def _within(hand: Hand, only: int, reach: Reach, inside: set[int]) -> Scope:
 
 def _refuse_outside(one: Pass, touches: object) -> None:
     if not touches:
-        raise NothingDone(f"This lies outside what the pass {one.name} covers; nothing was changed.")
+        raise NothingDone("This lies outside what the pass {0} covers; nothing was changed.", one.name)
 
 
 def _uncolored(hand: Hand, rect: Rect, mask: Bool) -> str | None:

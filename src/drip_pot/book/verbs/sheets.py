@@ -73,7 +73,7 @@ def remove_sheet(book: Book, page: int, number: int) -> None:
     """
     name = book.sources(page).sheets[number].name
     if number == 0:
-        raise BadInput(f"{name} is the page's first sheet and cannot be taken off. Hide it or replace it.")
+        raise BadInput("{0} is the page's first sheet and cannot be taken off. Hide it or replace it.", name)
     put(book, "remove-sheet", f"Remove sheet {name}", (f"page/{page}/sheet/{number}", None),
          (inks_key(page, number), None))  # fmt: skip
 

@@ -98,7 +98,7 @@ def find_figures(old: Scene, new: Scene, kinds: I64) -> list[Figure]:
         If `kinds` is not as long as there are regions.
     """
     if len(kinds) != old.count + 1:
-        raise BadInput(f"There are {old.count} regions, but {len(kinds) - 1} kinds.")
+        raise BadInput("There are {0} regions, but {1} kinds.", old.count, len(kinds) - 1)
     one, two = _seen(old), _seen(new)
     plain = _plain(old)
     wanted, free = (kinds != _NONE) & ~_ground(old), ~_ground(new)

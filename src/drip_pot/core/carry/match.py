@@ -90,7 +90,7 @@ def carry_kinds(old: Scene, new: Scene, kinds: I64) -> Carried:
     if old.labels.shape != new.labels.shape:
         raise BadInput("Colours are carried between drawings of one shape only.")
     if len(kinds) != old.count + 1:
-        raise BadInput(f"There are {old.count} regions, but {len(kinds) - 1} kinds.")
+        raise BadInput("There are {0} regions, but {1} kinds.", old.count, len(kinds) - 1)
     choices, told = evidence(old, new)
     return decide_kinds(choices, told, kinds)
 

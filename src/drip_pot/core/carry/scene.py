@@ -78,7 +78,7 @@ def see(labels: I32, ink: U8, line_px: float, shape: tuple[int, int] | None = No
     check_plane(labels, np.int32, "labels")
     check_plane(ink, np.uint8, "ink")
     if labels.shape != ink.shape:
-        raise BadInput(f"Regions {labels.shape} and line {ink.shape} differ in size.")
+        raise BadInput("Regions {0} and line {1} differ in size.", labels.shape, ink.shape)
     high, wide = shape or small_shape(labels.shape, line_px)
     small = _small_labels(labels, high, wide)
     count = int(labels.max())

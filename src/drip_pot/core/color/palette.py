@@ -88,7 +88,7 @@ def mosaic(rgb: U8, across: int) -> U8:
         If `across` is below 1 or the picture is empty.
     """
     if across < 1 or rgb.size == 0:
-        raise BadInput(f"A mosaic has at least one cell along a side, not {across}.")
+        raise BadInput("A mosaic has at least one cell along a side, not {0}.", across)
     rows, cols = rgb.shape[:2]
     cell = max(rows, cols) / min(across, max(rows, cols))
     size = max(1, round(cols / cell)), max(1, round(rows / cell))
@@ -118,7 +118,7 @@ def telling_colors(rgb: U8, count: int, seed: int = 0) -> U8:
     Arthur and Vassilvitskii, "k-means++: the advantages of careful seeding", SODA 2007.
     """
     if not 1 <= count <= 64:
-        raise BadInput(f"1 to 64 colours can be chosen, not {count}.")
+        raise BadInput("1 to 64 colours can be chosen, not {0}.", count)
     pixels = rgb.reshape(-1, 3)
     if len(pixels) > _SAMPLE:
         pixels = pixels[np.random.default_rng(seed).choice(len(pixels), _SAMPLE, replace=False)]

@@ -37,9 +37,9 @@ def reduce_picture(rgb: U8, flats: int, line_px: float = 0.0) -> U8:
         For a number of flats or a width that cannot be.
     """
     if not 2 <= flats <= 64:
-        raise BadInput(f"A picture is reduced to 2 to 64 flats, not {flats}.")
+        raise BadInput("A picture is reduced to 2 to 64 flats, not {0}.", flats)
     if not 0 <= line_px <= 100:
-        raise BadInput(f"A line round flats is 0 to 100 px wide, not {line_px:g} px.")
+        raise BadInput("A line round flats is 0 to 100 px wide, not {0:g} px.", line_px)
     smooth = np.ascontiguousarray(rgb)
     for _ in range(3):
         smooth = np.asarray(cv2.bilateralFilter(smooth, 9, 28, 9), np.uint8)

@@ -32,7 +32,7 @@ def from_hex(text: str) -> U8:
     """Read '#rrggbb' as a (3,) uint8 array; raises `BadInput` for anything else."""
     found = _HEX.fullmatch(text.strip())
     if not found:
-        raise BadInput(f"'{text}' is not a colour. Write six hexadecimal digits, such as #d9482b.")
+        raise BadInput("'{0}' is not a colour. Write six hexadecimal digits, such as #d9482b.", text)
     return np.frombuffer(bytes.fromhex(found[1]), np.uint8).copy()
 
 

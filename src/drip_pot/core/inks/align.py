@@ -155,7 +155,7 @@ def find_changes(old: U8, new: U8, slack_px: int, least_px: int) -> list[Changed
     check_plane(old, np.uint8, "old")
     check_plane(new, np.uint8, "new")
     if old.shape != new.shape:
-        raise BadInput(f"The drawings differ in size: {old.shape} and {new.shape}.")
+        raise BadInput("The drawings differ in size: {0} and {1}.", old.shape, new.shape)
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * slack_px + 1,) * 2)
     before, now = ((plane > 127).view(np.uint8) for plane in (old, new))
     came, went = now & (cv2.dilate(before, disc) ^ 1), before & (cv2.dilate(now, disc) ^ 1)

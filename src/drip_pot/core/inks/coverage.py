@@ -52,13 +52,15 @@ class InkSettings(msgspec.Struct, frozen=True):
 
     def __post_init__(self) -> None:
         if not 0 <= self.black < self.white <= 255:
-            raise BadInput(f"Black must be below white, both 0 to 255; black is {self.black}, white is {self.white}.")
+            raise BadInput(
+                "Black must be below white, both 0 to 255; black is {0}, white is {1}.", self.black, self.white
+            )
         if not -4 <= self.weight_px <= 4:
-            raise BadInput(f"Line weight goes from -4 to 4 px, not {self.weight_px:g}.")
+            raise BadInput("Line weight goes from -4 to 4 px, not {0:g}.", self.weight_px)
         if not (0 <= self.speck_px <= 10_000 and 0 <= self.hole_px <= 10_000):
-            raise BadInput(f"Specks and holes go from 0 to 10 000 px, not {self.speck_px} and {self.hole_px}.")
+            raise BadInput("Specks and holes go from 0 to 10 000 px, not {0} and {1}.", self.speck_px, self.hole_px)
         if self.alone_px is not None and not 1 <= self.alone_px <= 400:
-            raise BadInput(f"Specks stand 1 to 400 px apart, not {self.alone_px:g}.")
+            raise BadInput("Specks stand 1 to 400 px apart, not {0:g}.", self.alone_px)
         if not 0 <= self.faint <= 255 or not 1 <= (self.threshold or 1) <= 255:
             raise BadInput("Faintness and threshold go from 0 to 255.")
 

@@ -77,7 +77,7 @@ def stroke_ink(points: Points, width_px: float, shape: tuple[int, int]) -> tuple
         If no part of it lies on the page, or the width is out of range.
     """
     if not 0.5 <= width_px <= 400:
-        raise BadInput(f"A pen is 0.5 to 400 px wide, not {width_px:g} px.")
+        raise BadInput("A pen is 0.5 to 400 px wide, not {0:g} px.", width_px)
     line = np.array(points, np.float64).reshape(-1, 3)
     line = line[np.isfinite(line).all(axis=1)]
     if len(line) == 0:

@@ -33,7 +33,7 @@ class Place(msgspec.Struct, frozen=True):
     def __post_init__(self) -> None:
         values = (self.turn_deg, self.scale, self.down_px, self.right_px)
         if not all(math.isfinite(v) for v in values) or not 0.01 <= self.scale <= 100:
-            raise BadInput(f"A picture is scaled between 1 % and 10 000 %, not {self.scale:g} times.")
+            raise BadInput("A picture is scaled between 1 % and 10 000 %, not {0:g} times.", self.scale)
 
     def matrix(self) -> F64:
         """Return the (2, 3) matrix for (col, row, 1), as OpenCV wants it."""

@@ -49,17 +49,17 @@ class PressSettings(msgspec.Struct, frozen=True):
 
     def __post_init__(self) -> None:
         if not 200 <= self.ink_limit <= 400:
-            raise BadInput(f"The ink limit goes from 200 to 400 %, not {self.ink_limit}.")
+            raise BadInput("The ink limit goes from 200 to 400 %, not {0}.", self.ink_limit)
         if not 0 <= self.black <= 1:
-            raise BadInput(f"Black generation goes from 0 to 100 %, not {self.black * 100:g}.")
+            raise BadInput("Black generation goes from 0 to 100 %, not {0:g}.", self.black * 100)
         if not 0 <= self.trap_mm <= 1:
-            raise BadInput(f"Trap width goes from 0 to 1 mm, not {self.trap_mm:g}.")
+            raise BadInput("Trap width goes from 0 to 1 mm, not {0:g}.", self.trap_mm)
         if not 0 <= self.tolerance_mm <= 0.5:
-            raise BadInput(f"Register tolerance goes from 0 to 0.5 mm, not {self.tolerance_mm:g}.")
+            raise BadInput("Register tolerance goes from 0 to 0.5 mm, not {0:g}.", self.tolerance_mm)
         if not 0 <= self.black_from <= 0.9:
-            raise BadInput(f"Black ink begins at 0 to 90 %, not {self.black_from * 100:g}.")
+            raise BadInput("Black ink begins at 0 to 90 %, not {0:g}.", self.black_from * 100)
         if self.condition not in CONDITIONS:
-            raise BadInput(f"There is no press condition '{self.condition}'. Choose from {', '.join(CONDITIONS)}.")
+            raise BadInput("There is no press condition '{0}'. Choose from {1}.", self.condition, ", ".join(CONDITIONS))
 
     @property
     def press(self) -> Condition:

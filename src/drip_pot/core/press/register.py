@@ -67,7 +67,7 @@ def strayed(cmyk: U8, shift_px: int, condition: str = "coated", halo: int = 0) -
         If the shift is out of range.
     """
     if not 0 <= shift_px <= 100:
-        raise BadInput(f"The register test moves plates by 0 to 100 px, not {shift_px}.")
+        raise BadInput("The register test moves plates by 0 to 100 px, not {0}.", shift_px)
     rows, cols, plates = cmyk.shape
     ways = arrangements(plates)
     cells = np.zeros((rows // CELL + 1, cols // CELL + 1), np.uint8)

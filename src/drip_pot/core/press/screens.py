@@ -35,11 +35,11 @@ class Screen(msgspec.Struct, frozen=True):
 
     def __post_init__(self) -> None:
         if not 0 <= self.angle_deg <= 180:
-            raise BadInput(f"A screen stands at 0 to 180°, not {self.angle_deg:g}°.")
+            raise BadInput("A screen stands at 0 to 180°, not {0:g}°.", self.angle_deg)
         if self.lpi and not 20 <= self.lpi <= 300:
-            raise BadInput(f"A screen has 20 to 300 lines an inch, not {self.lpi:g}.")
+            raise BadInput("A screen has 20 to 300 lines an inch, not {0:g}.", self.lpi)
         if self.dot not in DOTS:
-            raise BadInput(f"There is no dot '{self.dot}'. Choose from {', '.join(DOTS)}.")
+            raise BadInput("There is no dot '{0}'. Choose from {1}.", self.dot, ", ".join(DOTS))
 
 
 Screens = tuple[Screen, Screen, Screen, Screen]

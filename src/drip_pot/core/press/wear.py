@@ -71,13 +71,15 @@ class Wear(msgspec.Struct, frozen=True):
     def __post_init__(self) -> None:
         for name in STEPS:
             if not 0 <= getattr(self, name) <= 1:
-                raise BadInput(f"A step of wear goes from 0 to 100 %, not {getattr(self, name) * 100:g} % ({name}).")
+                raise BadInput(
+                    "A step of wear goes from 0 to 100 %, not {0:g} % ({1}).", getattr(self, name) * 100, name
+                )
         if not 0 <= self.texture <= 1:
-            raise BadInput(f"Textures go from 0 to 100 %, not {self.texture * 100:g} %.")
+            raise BadInput("Textures go from 0 to 100 %, not {0:g} %.", self.texture * 100)
         if len(self.textures) > MOST_TEXTURES:
-            raise BadInput(f"A sheet has at most {MOST_TEXTURES} textures. Remove one first.")
+            raise BadInput("A sheet has at most {0} textures. Remove one first.", MOST_TEXTURES)
         if self.screen_lpi and not 20 <= self.screen_lpi <= 200:
-            raise BadInput(f"A screen has 20 to 200 lines an inch, not {self.screen_lpi:g}.")
+            raise BadInput("A screen has 20 to 200 lines an inch, not {0:g}.", self.screen_lpi)
 
     @property
     def is_new(self) -> bool:

@@ -42,11 +42,11 @@ class PropView(msgspec.Struct, frozen=True):
         if not all(math.isfinite(v) for v in (self.turn_deg, self.tilt_deg, self.roll_deg)):
             raise BadInput("A prop is turned by degrees.")
         if not 0 <= self.depth <= 1:
-            raise BadInput(f"Perspective goes from 0 to 100 %, not {self.depth * 100:g} %.")
+            raise BadInput("Perspective goes from 0 to 100 %, not {0:g} %.", self.depth * 100)
         if not SMALLEST_PX <= self.size_px <= LARGEST_PX:
-            raise BadInput(f"A prop is {SMALLEST_PX} to {LARGEST_PX} px large, not {self.size_px}.")
+            raise BadInput("A prop is {0} to {1} px large, not {2}.", SMALLEST_PX, LARGEST_PX, self.size_px)
         if not 0.5 <= self.line_px <= 60:
-            raise BadInput(f"The line of a prop is 0.5 to 60 px wide, not {self.line_px:g}.")
+            raise BadInput("The line of a prop is 0.5 to 60 px wide, not {0:g}.", self.line_px)
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,7 +88,7 @@ def make_mesh(points: F64, faces: I64) -> Mesh:
     if not len(faces) or not len(points):
         raise BadInput("The mesh has no faces; there is nothing to draw. Export it with its surfaces.")
     if len(faces) > MOST_FACES:
-        raise BadInput(f"The mesh has {len(faces)} triangles; props have up to {MOST_FACES}. Reduce it first.")
+        raise BadInput("The mesh has {0} triangles; props have up to {1}. Reduce it first.", len(faces), MOST_FACES)
     points = np.asarray(points, np.float64)
     if not np.isfinite(points).all() or faces.min() < 0 or faces.max() >= len(points):
         raise BadInput("The mesh is damaged: it has points that are no numbers, or faces without points.")

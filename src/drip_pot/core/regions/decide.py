@@ -71,7 +71,7 @@ def decide(
     areas, bridges, edges, verdict = atoms.areas, atoms.bridges, atoms.edges, atoms.verdict
     asked, least_px = least_px, least_region_px(atoms.line_px) if least_px is None else least_px
     if not gap_px >= 0 or least_px < 0:
-        raise BadInput(f"Gap width and smallest region cannot be negative; they are {gap_px:g} and {least_px} px.")
+        raise BadInput("Gap width and smallest region cannot be negative; they are {0:g} and {1} px.", gap_px, least_px)
     shut = (bridges.width_px[edges[:, 2]] <= gap_px) & (verdict >= MEANT)
     by_hand = np.zeros(len(bridges), bool)
     for index, keep in _matched(bridges, choices):

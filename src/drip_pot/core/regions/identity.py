@@ -27,7 +27,7 @@ def carry_identity(new: I32, old: I32, next_id: int) -> tuple[I64, I64]:
     check_plane(new, np.int32, "new")
     check_plane(old, np.int32, "old")
     if new.shape != old.shape:
-        raise BadInput(f"The planes differ in size: {new.shape} and {old.shape}.")
+        raise BadInput("The planes differ in size: {0} and {1}.", new.shape, old.shape)
     key = new.ravel().astype(np.int64) << 32
     key |= old.ravel()
     runs = np.flatnonzero(np.concatenate([[True], key[1:] != key[:-1]]))

@@ -51,10 +51,10 @@ class Finish(msgspec.Struct, frozen=True):
     def __post_init__(self) -> None:
         if not 0 <= self.dark < self.light <= 255:
             raise BadInput(
-                f"The dark point lies below the light point, within 0 to 255, not {self.dark} and {self.light}."
+                "The dark point lies below the light point, within 0 to 255, not {0} and {1}.", self.dark, self.light
             )
         if not 0.2 <= self.middle <= 5:
-            raise BadInput(f"The middle goes from 0.2 to 5, not {self.middle:g}.")
+            raise BadInput("The middle goes from 0.2 to 5, not {0:g}.", self.middle)
         before = [x for x, _ in self.curve]
         if before != sorted(set(before)) or any(not 0 <= v <= 1 for point in self.curve for v in point):
             raise BadInput("The points of a curve go from left to right, within 0 to 100 %.")
@@ -63,7 +63,7 @@ class Finish(msgspec.Struct, frozen=True):
         if not -180 <= self.hue_deg <= 180 or not 0 <= self.chroma <= 3:
             raise BadInput("Hue turns by up to 180°, colourfulness goes from 0 to 300 %.")
         if self.steps and not 2 <= self.steps <= 64:
-            raise BadInput(f"Values are reduced to 2 to 64 steps, not {self.steps}.")
+            raise BadInput("Values are reduced to 2 to 64 steps, not {0}.", self.steps)
         if not (0 <= self.soften <= 1 and 0.5 <= self.soften_px <= 100):
             raise BadInput("A finish is softened by 0 to 100 %, over 0.5 to 100 px.")
 

@@ -46,20 +46,20 @@ class Placed(msgspec.Struct, frozen=True):
 
     def __post_init__(self) -> None:
         if not (1 <= self.across <= MOST_CELLS and 1 <= self.down <= MOST_CELLS):
-            raise BadInput(f"A mesh has 1 to {MOST_CELLS} cells a side, not {self.across} × {self.down}.")
+            raise BadInput("A mesh has 1 to {0} cells a side, not {1} × {2}.", MOST_CELLS, self.across, self.down)
         if self.repeats and (self.across, self.down) != (1, 1):
             raise BadInput("A pattern is pulled by its corners alone. Take its mesh away first.")
         points = np.array(self.grid, np.float64)
         if points.shape != ((self.across + 1) * (self.down + 1), 2):
             raise BadInput(
-                f"A mesh of {self.across} × {self.down} cells has {(self.across + 1) * (self.down + 1)} points."
+                "A mesh of {0} × {1} cells has {2} points.", self.across, self.down, (self.across + 1) * (self.down + 1)
             )
         if not np.isfinite(points).all() or np.abs(points).max() > _FAR:
             raise BadInput("The corners of a picture lie on the page or near it.")
         if self.repeats and not _is_convex(points.reshape(2, 2, 2)[[0, 0, 1, 1], [0, 1, 1, 0]]):
             raise BadInput("The corners of a pattern must not cross each other.")
         if self.flats and not 2 <= self.flats <= MOST_FLATS:
-            raise BadInput(f"A picture is reduced to 2 to {MOST_FLATS} flats, not {self.flats}.")
+            raise BadInput("A picture is reduced to 2 to {0} flats, not {1}.", MOST_FLATS, self.flats)
 
     def points(self) -> F64:
         """Return the grid, (down + 1, across + 1, 2) float64."""

@@ -49,14 +49,14 @@ class Ramp(msgspec.Struct, frozen=True):
         if not np.isfinite(self.line).all():
             raise BadInput("The handles of a ramp lie on the page or near it.")
         if len(self.line) > _MOST_POINTS:
-            raise BadInput(f"The line of a ramp has at most {_MOST_POINTS} points.")
+            raise BadInput("The line of a ramp has at most {0} points.", _MOST_POINTS)
         places = [stop.place for stop in self.stops]
         if not 2 <= len(places) <= _MOST_STOPS or places != sorted(places) or not 0 <= min(places) <= max(places) <= 1:
-            raise BadInput(f"A ramp has 2 to {_MOST_STOPS} stops from 0 to 100 %, in order.")
+            raise BadInput("A ramp has 2 to {0} stops from 0 to 100 %, in order.", _MOST_STOPS)
         for stop in self.stops:
             from_hex(stop.color)
             if not 0 <= stop.cover <= 1:
-                raise BadInput(f"A stop covers by 0 to 100 %, not {stop.cover * 100:g} %.")
+                raise BadInput("A stop covers by 0 to 100 %, not {0:g} %.", stop.cover * 100)
 
     @property
     def line(self) -> F64:

@@ -25,7 +25,7 @@ class ToneRamp(msgspec.Struct, frozen=True):
     def __post_init__(self) -> None:
         places = [stop.place for stop in self.stops]
         if not 2 <= len(places) <= _MOST_STOPS or places != sorted(places) or not 0 <= min(places) <= max(places) <= 1:
-            raise BadInput(f"A tone ramp has 2 to {_MOST_STOPS} stops from 0 to 100 %, in order.")
+            raise BadInput("A tone ramp has 2 to {0} stops from 0 to 100 %, in order.", _MOST_STOPS)
         for stop in self.stops:
             from_hex(stop.color)
 

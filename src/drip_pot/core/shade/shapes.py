@@ -41,7 +41,7 @@ def outline(knots: npt.ArrayLike) -> F64:
     """
     spots = np.asarray(knots, np.float64).reshape(-1, 3)
     if not 3 <= len(spots) <= _MOST_KNOTS or not np.isfinite(spots).all():
-        raise BadInput(f"A shape needs 3 to {_MOST_KNOTS} points.")
+        raise BadInput("A shape needs 3 to {0} points.", _MOST_KNOTS)
     at, smooth = spots[:, :2], spots[:, 2] > 0.5
     after, before = np.roll(at, -1, axis=0), np.roll(at, 1, axis=0)
     length = np.maximum(np.hypot(*(after - at).T), 1e-6)
@@ -142,7 +142,7 @@ def shape_cover(knots: npt.ArrayLike, softness_px: float, shape: tuple[int, int]
         As `outline`, and for a softness out of range.
     """
     if not 0 <= softness_px <= 2000:
-        raise BadInput(f"The softness of a cut goes from 0 to 2000 px, not {softness_px:g}.")
+        raise BadInput("The softness of a cut goes from 0 to 2000 px, not {0:g}.", softness_px)
     rect = shape_bounds(knots, softness_px, shape)
     size = rect[2] - rect[0], rect[3] - rect[1]
     if min(size) <= 0:

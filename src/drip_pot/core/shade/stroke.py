@@ -17,5 +17,5 @@ def stroke_of(points: npt.ArrayLike) -> tuple[F64, F64]:
     """
     path = np.atleast_2d(np.asarray(points, np.float64))
     if path.size == 0 or path.shape[1] not in (2, 3) or len(path) > _MOST_POINTS or not np.isfinite(path).all():
-        raise BadInput(f"A stroke needs 1 to {_MOST_POINTS} points on the page.")
+        raise BadInput("A stroke needs 1 to {0} points on the page.", _MOST_POINTS)
     return path[:, :2], np.clip(path[:, 2], 0.05, 1) if path.shape[1] == 3 else np.ones(len(path))

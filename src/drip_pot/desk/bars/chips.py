@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
 
 from drip_pot.desk.parts import theme
 from drip_pot.desk.view.seen import Chip
+from drip_pot.words import tr
 
 
 class Chips(QWidget):
@@ -32,12 +33,12 @@ class Chips(QWidget):
                 old.hide()
                 old.deleteLater()
         for chip in chips:
-            entry = QPushButton(chip.name)
+            entry = QPushButton(tr(chip.name))
             entry.setProperty("chip", True)
             entry.setCheckable(True)
             entry.setChecked(chip.on)
-            entry.setToolTip(chip.tip)
-            entry.setAccessibleName(f"See {chip.name}")
+            entry.setToolTip(tr(chip.tip))
+            entry.setAccessibleName(tr("See {0}", tr(chip.name)))
             entry.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             entry.clicked.connect(lambda _, done=chip.done: done())
             self.row.addWidget(entry)

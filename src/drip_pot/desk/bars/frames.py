@@ -11,6 +11,7 @@ from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages
 from drip_pot.desk.shelf.cards import Card, Cards
+from drip_pot.words import tr
 
 
 class FrameCards(Cards):
@@ -114,9 +115,9 @@ class FrameStrip(QWidget):
             return
         place = known.pages.index(self.easel.page)
         self._name.setText(known.name)
-        self._place.setText(f"frame {place + 1} of {len(known.pages)}, {known.rate_fps:g} a second")
+        self._place.setText(tr("frame {0} of {1}, {2:g} a second", place + 1, len(known.pages), known.rate_fps))
         self.carry.setEnabled(place + 1 < len(known.pages))
-        self.ghost.setText(f"Ghost: {self._how()}" if self._how() != "off" else "Ghost")
+        self.ghost.setText(tr("Ghost: {0}", self._how()) if self._how() != "off" else tr("Ghost"))
         self.cards.refresh()
         self.cards.go(place)
         self._scroll.ensureVisible(18 + (self.cards.wide + 10) * place + self.cards.wide // 2, 0, self.cards.wide, 0)

@@ -11,6 +11,7 @@ from drip_pot.desk.parts.widgets import Block, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.view.render import Look, render_tile
+from drip_pot.words import tr
 
 _SHOWN = 6
 
@@ -61,7 +62,7 @@ class _Entry(QWidget):
     def __init__(self, finding: Finding, view: PageView | None, current: bool) -> None:
         super().__init__()
         self._current = current
-        self.setAccessibleName(f"{finding.title}: {finding.sentence}")
+        self.setAccessibleName(f"{tr(finding.title)}: {tr(finding.sentence)}")
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 6, 8, 6)
         row.setSpacing(10)
@@ -191,7 +192,7 @@ class LookHere(Block):
                 old.hide()
                 old.deleteLater()
         self._entries = {}
-        self.note.setText(f"{len(found)} left, next: N" if found else "")
+        self.note.setText(tr("{0} left, next: N", len(found)) if found else "")
         keys = [f.key for f in found]
         first = max(0, min(keys.index(self._current) if self._current in keys else 0, len(found) - _SHOWN))
         for finding in found[first : first + _SHOWN]:
@@ -204,13 +205,13 @@ class LookHere(Block):
         self.all.setVisible(len(kind) > 1)
         if len(kind) > 1:
             verb = kind[0].verb if len({f.verb for f in kind}) == 1 else "Do"
-            self.all.setText(f"{verb} all {len(kind)}: {kind[0].title.lower()}")
+            self.all.setText(tr("{0} all {1}: {2}", tr(verb), len(kind), tr(kind[0].title).lower()))
         if not found:
             waiting = self.easel.page and not self.easel.deriving.looking.done
-            self.foot.setText("Looking" if waiting else "Nothing to look at in this stage.")
+            self.foot.setText(tr("Looking") if waiting else tr("Nothing to look at in this stage."))
         else:
             more = f"{len(found) - _SHOWN} more.  " if len(found) > _SHOWN else ""
-            self.foot.setText(f"{more}Enter does it, Backspace leaves it.")
+            self.foot.setText(tr("{0}Enter does it, Backspace leaves it.", more))
 
     def _go(self, finding: Finding) -> None:
         self._current = finding.key

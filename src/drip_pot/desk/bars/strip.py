@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
 from drip_pot.desk.parts import icons, theme
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.work import Work
+from drip_pot.words import tr
 
 
 class _Plate(QWidget):
@@ -40,8 +41,8 @@ class Strip(_Plate):
         row.addWidget(self.text, 1)
         self._close = QToolButton()
         self._close.setAutoRaise(True)
-        self._close.setToolTip("Close")
-        self._close.setAccessibleName("Close this message")
+        self._close.setToolTip(tr("Close"))
+        self._close.setAccessibleName(tr("Close this message"))
         self._close.clicked.connect(self._shut)
         row.addWidget(self._close)
         self._timer = QTimer(self)
@@ -54,7 +55,7 @@ class Strip(_Plate):
         if not sentence:
             return
         self._problem = problem
-        self.text.setText(sentence)
+        self.text.setText(tr(sentence))
         self._close.setIcon(icons.icon("close", theme.bench().text, 16))
         self.place()
         self.show()
@@ -121,7 +122,7 @@ class Progress(_Plate):
         if self._shown and not name.startswith(self._shown):
             return
         self._name = name
-        self.text.setText(doing)
+        self.text.setText(tr(doing))
         self.bar.setValue(round(1000 * fraction))
         self.stop.setVisible(name.startswith(self._may_stop))
         if not self.isVisible() and not self._timer.isActive():

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
 from drip_pot.desk.parts import icons, theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.tool import Tool
+from drip_pot.words import tr
 
 
 class _ToolButton(QWidget):
@@ -28,14 +29,14 @@ class _ToolButton(QWidget):
         self.setMaximumHeight(66)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
         self.set_key(key)
-        self.setAccessibleName(name)
+        self.setAccessibleName(tr(name))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
     def set_key(self, key: str) -> None:
         """Show another key."""
         self._key = key
         given = f" ({key})" if key else ""
-        self.setToolTip(f"{self.name}{given}. {self._says.split('. ')[0].rstrip('.')}.")
+        self.setToolTip(f"{tr(self.name)}{given}. {tr(self._says).split('. ')[0].rstrip('.')}.")
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -51,7 +52,7 @@ class _ToolButton(QWidget):
         painter.drawPixmap((76 - size) // 2, 1 + spare, picture)
         painter.setPen(QColor(shade))
         painter.setFont(theme.font(14 if self.height() >= 44 else 13, 500))
-        painter.drawText(QRectF(0, self.height() - 18 - spare, 76, 18), Qt.AlignmentFlag.AlignCenter, self.name)
+        painter.drawText(QRectF(0, self.height() - 18 - spare, 76, 18), Qt.AlignmentFlag.AlignCenter, tr(self.name))
         painter.setPen(theme.color("on_ink" if self.on else "muted"))
         painter.setFont(theme.font(12, 600, theme.FIGURES))
         if len(self._key) == 1:

@@ -17,6 +17,7 @@ from drip_pot.book.findings import STAGES
 from drip_pot.desk.parts import icons, theme
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 _TABS_LEAST, _TITLE_LEAST, _TITLE_MOST = 560, 120, 296
 
@@ -30,15 +31,15 @@ class StageTabs(QWidget):
         self.setFixedHeight(46)
         self.setMinimumWidth(_TABS_LEAST)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Stages")
+        self.setAccessibleName(tr("Stages"))
         easel.chosen.connect(self._tell)
         easel.refreshed.connect(self._tell)
 
     def _tell(self) -> None:
         """Show the stage in use and what is left, also to those who cannot see it."""
         left = len(self.easel.findings[self.easel.stage])
-        self.setAccessibleName(f"Stage {self.easel.stage}")
-        self.setAccessibleDescription(f"{left} left to look at" if left else "nothing left to look at")
+        self.setAccessibleName(tr("Stage {0}", tr(self.easel.stage)))
+        self.setAccessibleDescription(tr("{0} left to look at", left) if left else tr("nothing left to look at"))
         self.update()
 
     def box(self, stage: str) -> QRectF:
@@ -62,7 +63,7 @@ class StageTabs(QWidget):
             left = len(self.easel.findings[stage])
             painter.setPen(theme.color("on_ink" if on else "text"))
             painter.setFont(theme.font(15, 600 if on else 500))
-            text = f"{place + 1}  {stage}"
+            text = f"{place + 1}  {tr(stage)}"
             wide = painter.fontMetrics().horizontalAdvance(text)
             start = box.center().x() - (wide + (26 if left else 0)) / 2
             painter.drawText(QRectF(start, box.top(), wide + 4, box.height()), Qt.AlignmentFlag.AlignVCenter, text)
@@ -109,8 +110,8 @@ class TopBar(QWidget):
         row.addWidget(self._mark)
         self.title = QPushButton()
         self.title.setProperty("flat", True)
-        self.title.setToolTip("Pages of this book, open, new (Ctrl+P)")
-        self.title.setAccessibleName("Book and pages")
+        self.title.setToolTip(tr("Pages of this book, open, new (Ctrl+P)"))
+        self.title.setAccessibleName(tr("Book and pages"))
         self.title.setFixedSize(_TITLE_MOST, 44)
         column = QVBoxLayout(self.title)
         column.setContentsMargins(6, 3, 4, 3)
@@ -132,8 +133,8 @@ class TopBar(QWidget):
         ):
             tool = QToolButton()
             tool.setAutoRaise(True)
-            tool.setToolTip(tip)
-            tool.setAccessibleName(tip.split(" (")[0])
+            tool.setToolTip(tr(tip))
+            tool.setAccessibleName(tr(tip).split(" (")[0])
             tool.setIconSize(QSize(22, 22))
             tool.clicked.connect(lambda _, n=name: actions[n]())
             row.addWidget(tool)
@@ -167,12 +168,12 @@ class TopBar(QWidget):
                 tool.setEnabled(on)
                 tool.setIcon(icons.icon(name, theme.bench().text if on else theme.bench().line))
         if book is not None and bool(book.past.last()):
-            self._buttons[0][0].setToolTip(f"Undo: {book.history[book.past.last()[0]].title} (Ctrl+Z)")
+            self._buttons[0][0].setToolTip(tr("Undo: {0} (Ctrl+Z)", book.history[book.past.last()[0]].title))
         self.history.setEnabled(book is not None)
         self.export.setEnabled(bool(self.easel.page))
         if book is None:
-            self._book.setText("No book open")
-            self._page.setText("Click to open or make one")
+            self._book.setText(tr("No book open"))
+            self._page.setText(tr("Click to open or make one"))
             return
         metrics, wide = QFontMetrics(theme.font(15, 600)), self.title.width()
         self._book.setText(metrics.elidedText(book.info.title, Qt.TextElideMode.ElideRight, wide - 26))
@@ -180,9 +181,9 @@ class TopBar(QWidget):
         if self.easel.page in pages:
             page = pages[self.easel.page]
             place = list(pages).index(self.easel.page) + 1
-            size = f"{page.cols / page.dpi * 25.4:.0f} × {page.rows / page.dpi * 25.4:.0f} mm"
-            text = f"page {place} of {len(pages)}  ·  {page.name}  ·  {size}  ·  {page.dpi:g} dpi"
+            size = tr("{0:.0f} × {1:.0f} mm", page.cols / page.dpi * 25.4, page.rows / page.dpi * 25.4)
+            text = tr("page {0} of {1}  ·  {2}  ·  {3}  ·  {4:g} dpi", place, len(pages), page.name, size, page.dpi)
             metrics = QFontMetrics(theme.font(14, 400, theme.FIGURES))
             self._page.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, wide - 12))
         else:
-            self._page.setText("no pages yet")
+            self._page.setText(tr("no pages yet"))

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.desk.parts.widgets import button, label, rule
+from drip_pot.words import tr
 
 
 class Asking(QDialog):
@@ -21,7 +22,7 @@ class Asking(QDialog):
 
     def __init__(self, parent: QWidget | None, title: str, do: str) -> None:
         super().__init__(parent)
-        self.setWindowTitle(title)
+        self.setWindowTitle(tr(title))
         self.setMinimumWidth(360)
         column = QVBoxLayout(self)
         column.setContentsMargins(20, 18, 20, 16)
@@ -51,9 +52,9 @@ def ask_replace(parent: QWidget, existing: Sequence[Path]) -> bool:
     if not existing:
         return True
     many = len(existing) > 1
-    asking = Asking(parent, f"Replace {len(existing)} files?" if many else "Replace the file?", "Replace")
-    names = [path.name for path in existing[:6]] + [f"and {len(existing) - 6} more"] * (len(existing) > 6)
-    asking.body.addWidget(label(f"In {existing[0].parent} there {'are' if many else 'is'} already:", "muted"))
+    asking = Asking(parent, tr("Replace {0} files?", len(existing)) if many else "Replace the file?", "Replace")
+    names = [path.name for path in existing[:6]] + [tr("and {0} more", len(existing) - 6)] * (len(existing) > 6)
+    asking.body.addWidget(label(tr("In {0} there {1} already:", existing[0].parent, "are" if many else "is"), "muted"))
     asking.body.addWidget(label("\n".join(names)))
     return bool(asking.exec())
 
@@ -71,7 +72,7 @@ def ask_name(parent: QWidget, title: str, name: str) -> str | None:
     """Ask for a name; None if it was called off or left empty."""
     asking = Asking(parent, title, "Apply")
     line = QLineEdit(name)
-    line.setAccessibleName(title)
+    line.setAccessibleName(tr(title))
     line.selectAll()
     asking.body.addWidget(line)
     return line.text().strip() or None if asking.exec() else None

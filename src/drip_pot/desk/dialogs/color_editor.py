@@ -15,6 +15,7 @@ from drip_pot.core.press import PressSettings, appearance
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import label
+from drip_pot.words import tr
 
 _WIDEST = 0.34
 _ACROSS, _DOWN = 110, 75
@@ -49,7 +50,7 @@ class _Chart(QWidget):
         self.setFixedHeight(size.height())
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName(name)
+        self.setAccessibleName(tr(name))
 
     def whole_hue(self) -> int:
         """Return the hue in whole degrees."""
@@ -167,8 +168,8 @@ class Surround(QWidget):
         self.setFixedSize(132, 132)
         self.color, self.printed = "#ffffff", "#ffffff"
         self.neighbors: Sequence[tuple[str, float]] = ()
-        self.setAccessibleName("The colour among its neighbours on the page")
-        self.setToolTip("The colour among those it borders on the page; the small disc is how the press prints it.")
+        self.setAccessibleName(tr("The colour among its neighbours on the page"))
+        self.setToolTip(tr("The colour among those it borders on the page; the small disc is how the press prints it."))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -236,7 +237,7 @@ class ColorEditor(QWidget):
         rgb = (("R", "Red", 255.0), ("G", "Green", 255.0), ("B", "Blue", 255.0))
         self.rgb = [self._number(numbers, 1, k, *spec, self._from_rgb, 0) for k, spec in enumerate(rgb)]
         self.hex = QLineEdit()
-        self.hex.setAccessibleName("Colour in six hexadecimal digits")
+        self.hex.setAccessibleName(tr("Colour in six hexadecimal digits"))
         self.hex.setMaxLength(7)
         self.hex.setFixedWidth(84)
         numbers.addWidget(self.hex, 0, 7)
@@ -261,8 +262,8 @@ class ColorEditor(QWidget):
         box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
         box.setKeyboardTracking(False)
         box.setFixedWidth(64)
-        box.setAccessibleName(name)
-        box.setToolTip(name)
+        box.setAccessibleName(tr(name))
+        box.setToolTip(tr(name))
         box.valueChanged.connect(lambda _: done())
         grid.addWidget(label(short, "muted"), row, 2 * place)
         grid.addWidget(box, row, 2 * place + 1)
@@ -291,7 +292,7 @@ class ColorEditor(QWidget):
             to_hex(appearance(np.array([[inks]], np.uint8), self._press.condition)[0, 0]),
         )
         text = "  ".join(f"{name} {round(v / 2.55)}" for name, v in zip("CMYK", inks, strict=True))
-        self.inks.setText(text if miss <= 4 else f"{text}\nprints {miss:.0f} ΔE off")
+        self.inks.setText(text if miss <= 4 else tr("{0}\nprints {1:.0f} ΔE off", text, miss))
         for part in (self.shade, self.hue, self.around):
             part.update()
 

@@ -17,6 +17,7 @@ from drip_pot.desk.parts.widgets import label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import Flatted, PageView, ready_of
 from drip_pot.desk.session.work import Work
+from drip_pot.words import tr
 
 _MOST = 4
 
@@ -44,7 +45,7 @@ class CompareSchemes(QDialog):
     def __init__(self, parent: QWidget | None, easel: Easel, use: Callable[[int], object]) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.setWindowTitle("Compare schemes")
+        self.setWindowTitle(tr("Compare schemes"))
         self.resize(1000, 560)
         self._use, self.work = use, Work(self, patience=4)
         self._pictures: list[tuple[int, QLabel, QPixmap]] = []

@@ -17,6 +17,7 @@ from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
 from drip_pot.files import derive, picture
+from drip_pot.words import tr
 
 _HIGH, _CELL = 210, QSize(190, 290)
 _PAGE = Qt.ItemDataRole.UserRole
@@ -29,7 +30,7 @@ def progress_of(derived: Derived, sources: PageSources) -> str:
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
     whole, left = (len(regions_of(part.region, areas)) for areas in (atoms.areas, np.where(empty, atoms.areas, 0)))
-    flats = f"{whole - left} of {whole} poured" if left else "all poured"
+    flats = tr("{0} of {1} poured", whole - left, whole) if left else "all poured"
     passes = len(sources.passes) - 1
     shade = f"{passes} pass{'es' if passes > 1 else ''}" if passes else "tone" if sources.passes else ""
     holds = f"{len(sources.holds)} hold{'s' if len(sources.holds) > 1 else ''}" if sources.holds else ""
@@ -50,14 +51,14 @@ class ContactSheet(QDialog):
 
     def __init__(self, parent: QWidget | None, easel: Easel) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Contact sheet")
+        self.setWindowTitle(tr("Contact sheet"))
         self.resize(900, 640)
         self.easel, self.work = easel, Work(self, patience=10)
         self._small: dict[tuple[int, int], tuple[QIcon, str]] = {}
         column = QVBoxLayout(self)
         column.addWidget(label("Contact sheet", "title"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Pages of the book")
+        self.list.setAccessibleName(tr("Pages of the book"))
         self.list.setViewMode(QListView.ViewMode.IconMode)
         self.list.setIconSize(QSize(_CELL.width() - 20, _HIGH))
         self.list.setGridSize(_CELL)
@@ -159,7 +160,7 @@ class ContactSheet(QDialog):
     def _name(self) -> None:
         book, pages = self.easel.book, self.chosen()
         if book is not None and pages:
-            name = ask_name(self, "Name of the page", book.pages()[pages[0]].name)
+            name = ask_name(self, tr("Name of the page"), book.pages()[pages[0]].name)
             if name:
                 self.easel.do(lambda book, _: verbs.name_page(book, pages[0], name))
 
@@ -173,7 +174,9 @@ class ContactSheet(QDialog):
             return
         known = book.sequence_of(pages[0])
         if known is not None:
-            if ask_whether(self, f"Take {known[1].name} apart?", "Its pages stay as they are.", "Take apart"):
+            if ask_whether(
+                self, tr("Take {0} apart?", known[1].name), tr("Its pages stay as they are."), tr("Take apart")
+            ):
                 self.easel.do(lambda book, _: verbs.remove_sequence(book, known[0]))
             return
         order = list(book.pages())
@@ -181,7 +184,7 @@ class ContactSheet(QDialog):
         if len(places) < 2:
             self.easel.said.emit("Choose two pages or more: they become the frames, in the order of the book.", False)
             return
-        name = ask_name(self, "Name of the sequence", "Movement")
+        name = ask_name(self, tr("Name of the sequence"), tr("Movement"))
         if name:
             self.easel.do(lambda book, _: verbs.make_sequence(book, places, name))
 
@@ -190,7 +193,7 @@ class ContactSheet(QDialog):
         if book is None or not pages:
             return
         what = book.pages()[pages[0]].name if len(pages) == 1 else f"{len(pages)} pages"
-        asking = Asking(self, f"Remove {what}?", "Remove")
+        asking = Asking(self, tr("Remove {0}?", what), "Remove")
         asking.body.addWidget(label("The drawing stays in the book's file; Undo brings the page back.", "muted"))
         if not asking.exec():
             return

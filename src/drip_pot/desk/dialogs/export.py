@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QGridLayout, QHBo
 from drip_pot.desk.dialogs.asking import Asking, ask_name
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.files import KINDS, ONE_PDF, PRESETS
+from drip_pot.words import tr
 
 _SELDOM = ("separations", "old", "proof", "layers", "tiff-layers", "svg", ONE_PDF)
 _OWN = "As ticked below"
@@ -21,7 +22,7 @@ class ExportDialog(Asking):
         super().__init__(parent, "Export", "Write files")
         self.kept = dict(kept or {})
         self.preset = QComboBox()
-        self.preset.setAccessibleName("Files that go together")
+        self.preset.setAccessibleName(tr("Files that go together"))
         line = QHBoxLayout()
         line.addWidget(label("For", "muted"))
         line.addWidget(self.preset, 1)
@@ -31,18 +32,18 @@ class ExportDialog(Asking):
         grid = QGridLayout()
         titles = {kind: offered.title for kind, offered in KINDS.items()} | {ONE_PDF: "One PDF of all pages"}
         for place, (kind, title) in enumerate(titles.items()):
-            box = QCheckBox(title)
+            box = QCheckBox(tr(title))
             box.setChecked(kind not in _SELDOM)
             box.clicked.connect(self._check)
             grid.addWidget(box, place // 2, place % 2)
             self.boxes[kind] = box
         self.body.addLayout(grid)
-        self.all_pages = QCheckBox(f"All {pages} pages of the book")
+        self.all_pages = QCheckBox(tr("All {0} pages of the book", pages))
         self.all_pages.setVisible(pages > 1)
         self.body.addWidget(rule())
         self.body.addWidget(self.all_pages)
         self.folder = QLineEdit(str(folder))
-        self.folder.setAccessibleName("Folder")
+        self.folder.setAccessibleName(tr("Folder"))
         line = QHBoxLayout()
         line.addWidget(label("Into", "muted"))
         line.addWidget(self.folder, 1)
@@ -70,7 +71,7 @@ class ExportDialog(Asking):
             self.yes.setEnabled(bool(self.kinds()))
 
     def _keep(self) -> None:
-        name = ask_name(self, "Name of this choice", "")
+        name = ask_name(self, tr("Name of this choice"), "")
         if name:
             self.kept[name] = self.kinds()
             self._list(name)
@@ -84,6 +85,6 @@ class ExportDialog(Asking):
         self.yes.setEnabled(bool(self.kinds()))
 
     def _choose(self) -> None:
-        found = QFileDialog.getExistingDirectory(self, "Folder for the files", self.folder.text())
+        found = QFileDialog.getExistingDirectory(self, tr("Folder for the files"), self.folder.text())
         if found:
             self.folder.setText(found)

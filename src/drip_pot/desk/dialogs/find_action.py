@@ -6,6 +6,8 @@ from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from drip_pot.words import tr
+
 Entry = tuple[str, str, str, Callable[[], object]]
 """Group, title, key, what it does."""
 
@@ -15,15 +17,15 @@ class FindAction(QDialog):
 
     def __init__(self, parent: QWidget | None, entries: Sequence[Entry]) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Find an action")
+        self.setWindowTitle(tr("Find an action"))
         self.resize(520, 420)
         self._entries = list(entries)
         column = QVBoxLayout(self)
         self.text = QLineEdit()
-        self.text.setPlaceholderText("What do you want to do?")
-        self.text.setAccessibleName("What you want to do")
+        self.text.setPlaceholderText(tr("What do you want to do?"))
+        self.text.setAccessibleName(tr("What you want to do"))
         self.list = QListWidget()
-        self.list.setAccessibleName("What can be done")
+        self.list.setAccessibleName(tr("What can be done"))
         column.addWidget(self.text)
         column.addWidget(self.list)
         self.text.textChanged.connect(lambda _: self.refresh())
@@ -38,6 +40,7 @@ class FindAction(QDialog):
         words = self.text.text().lower().split()
         found = []
         for place, (group, title, key, _) in enumerate(self._entries):
+            title, group = tr(title), tr(group)
             said = f"{title} {group}".lower()
             if all(word in said for word in words):
                 first = bool(words) and title.lower().startswith(words[0])

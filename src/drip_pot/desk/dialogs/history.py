@@ -21,6 +21,7 @@ from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.files import keep_recipe
 from drip_pot.files.outputs import slug
+from drip_pot.words import tr
 
 
 class History(QDialog):
@@ -36,7 +37,7 @@ class History(QDialog):
 
     def __init__(self, parent: QWidget | None, easel: Easel) -> None:
         super().__init__(parent)
-        self.setWindowTitle("History")
+        self.setWindowTitle(tr("History"))
         self.resize(380, 480)
         self.easel = easel
         column = QVBoxLayout(self)
@@ -49,7 +50,7 @@ class History(QDialog):
             )
         )
         self.list = QListWidget()
-        self.list.setAccessibleName("Steps")
+        self.list.setAccessibleName(tr("Steps"))
         self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
         column.addWidget(self.list)
         column.itemAt(1).widget().setWordWrap(True)  # type: ignore[union-attr]
@@ -71,7 +72,7 @@ class History(QDialog):
         if book is None:
             return
         self._ends = [0]
-        self.list.addItem("Beginning")
+        self.list.addItem(tr("Beginning"))
         line, now = book.past.on_line(), book.past.now
         done = set(book.past.line(now))
         for number, step in enumerate(book.history):
@@ -79,7 +80,7 @@ class History(QDialog):
                 self._ends[-1] = number + 1
             elif not step.back:
                 self._ends.append(number + 1)
-                self.list.addItem(step.title if number in line else f"      branch: {step.title}")
+                self.list.addItem(tr(step.title) if number in line else tr("      branch: {0}", step.title))
         for row, end in enumerate(self._ends):
             item = self.list.item(row)
             if item is not None and end not in done:
@@ -94,17 +95,17 @@ class History(QDialog):
         told: list[int] = []
         if self.easel.do(lambda book, _: told.append(book.forget_branches())):
             self.easel.edited.emit()
-            self.easel.said.emit(f"{counted(told[0], 'step')} in branches forgotten.", False)
+            self.easel.said.emit(tr("{0} in branches forgotten.", counted(told[0], "step")), False)
 
     def _keep(self) -> None:
         """Ask for a name and a place, and keep the steps chosen as a recipe."""
         book, rows = self.easel.book, sorted(self.list.row(item) for item in self.list.selectedItems())
         numbers = [n for row in rows if row for n in range(self._ends[row - 1], self._ends[row])]
-        name = ask_name(self, "Name of the recipe", "") if book is not None and numbers else ""
+        name = ask_name(self, tr("Name of the recipe"), "") if book is not None and numbers else ""
         if book is None or not name:
             return
         found, _ = QFileDialog.getSaveFileName(
-            self, "Recipe", str(Path.home() / f"{slug(name)}.json"), "Recipes (*.json)"
+            self, tr("Recipe"), str(Path.home() / f"{slug(name)}.json"), tr("Recipes (*.json)")
         )
         if found:
             self.easel.trying(lambda: keep_recipe(Path(found), recipe_of(book, name, numbers)))

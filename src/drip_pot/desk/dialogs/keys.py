@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.desk.parts.widgets import label
+from drip_pot.words import tr
 
 
 class Keys(QDialog):
@@ -17,12 +18,12 @@ class Keys(QDialog):
 
     def __init__(self, parent: QWidget | None, groups: dict[str, list[tuple[str, str]]]) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Keys")
+        self.setWindowTitle(tr("Keys"))
         whole = QVBoxLayout(self)
         whole.setContentsMargins(24, 20, 24, 20)
         self.text = QLineEdit()
-        self.text.setPlaceholderText("A key, or what it does")
-        self.text.setAccessibleName("A key, or what it does")
+        self.text.setPlaceholderText(tr("A key, or what it does"))
+        self.text.setAccessibleName(tr("A key, or what it does"))
         self.text.textChanged.connect(self.look_for)
         whole.addWidget(self.text)
         grid = QGridLayout()
@@ -46,7 +47,7 @@ class Keys(QDialog):
                 shown, told = label(key, "figure"), label(text)
                 box.addWidget(shown, line, 0)
                 box.addWidget(told, line, 1)
-                self._rows.append((f"{key} {text} {title}".lower(), (shown, told)))
+                self._rows.append((f"{key} {tr(text)} {tr(title)}".lower(), (shown, told)))
             box.setRowStretch(len(rows) + 1, 1)
             box.setColumnMinimumWidth(0, 84)
             box.setColumnStretch(1, 1)

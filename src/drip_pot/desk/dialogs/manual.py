@@ -6,6 +6,7 @@ from PyQt6.QtGui import QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QTextBrowser, QVBoxLayout, QWidget
 
 from drip_pot.desk.parts.widgets import button
+from drip_pot.words import tr
 
 TEXT = Path(__file__).parents[1] / "help" / "manual.md"
 
@@ -15,16 +16,16 @@ class Manual(QDialog):
 
     def __init__(self, parent: QWidget | None, heading: str = "") -> None:
         super().__init__(parent)
-        self.setWindowTitle("Manual")
+        self.setWindowTitle(tr("Manual"))
         self.resize(640, 680)
         column = QVBoxLayout(self)
         self.page = QTextBrowser()
-        self.page.setAccessibleName("Manual")
+        self.page.setAccessibleName(tr("Manual"))
         self.page.setMarkdown(TEXT.read_text(encoding="utf-8"))
         self.page.document().setDocumentMargin(18)  # type: ignore[union-attr]
         self.text = QLineEdit()
-        self.text.setPlaceholderText("Look for")
-        self.text.setAccessibleName("Words to look for")
+        self.text.setPlaceholderText(tr("Look for"))
+        self.text.setAccessibleName(tr("Words to look for"))
         self.text.returnPressed.connect(self.look_for)
         row = QHBoxLayout()
         row.addWidget(self.text, 1)

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.parts.own_keys import USUAL, OwnKeys, conflict, plain_key
 from drip_pot.desk.parts.widgets import button, label
+from drip_pot.words import tr
 
 _ACTION = Qt.ItemDataRole.UserRole
 
@@ -40,14 +41,14 @@ class ChangeKeys(QDialog):
         self, parent: QWidget | None, own: OwnKeys, usual: Mapping[str, str], changed: Callable[[], object]
     ) -> None:  # fmt: skip
         super().__init__(parent)
-        self.setWindowTitle("Change keys")
+        self.setWindowTitle(tr("Change keys"))
         self.resize(620, 620)
         self._own, self._usual, self._changed = own, dict(usual), changed
         column = QVBoxLayout(self)
         row = QHBoxLayout()
         row.addWidget(label("Set", "muted"))
         self.sets = QComboBox()
-        self.sets.setAccessibleName("Set of keys")
+        self.sets.setAccessibleName(tr("Set of keys"))
         self.sets.activated.connect(lambda _: self._use())
         row.addWidget(self.sets, 1)
         row.addWidget(button("Keep as", self._keep_as, "Keep these keys under a name"))
@@ -55,13 +56,13 @@ class ChangeKeys(QDialog):
         row.addWidget(self.gone)
         column.addLayout(row)
         self.text = QLineEdit()
-        self.text.setPlaceholderText("A key, or what it does")
-        self.text.setAccessibleName("A key, or what it does")
+        self.text.setPlaceholderText(tr("A key, or what it does"))
+        self.text.setAccessibleName(tr("A key, or what it does"))
         self.text.textChanged.connect(self._look_for)
         column.addWidget(self.text)
         self.list = QTreeWidget()
-        self.list.setAccessibleName("Actions and their keys")
-        self.list.setHeaderLabels(["Action", "Key", "Usual key"])
+        self.list.setAccessibleName(tr("Actions and their keys"))
+        self.list.setHeaderLabels([tr("Action"), tr("Key"), tr("Usual key")])
         self.list.setColumnWidth(0, 340)
         self.list.currentItemChanged.connect(lambda *_: self._show_key())
         column.addWidget(self.list, 1)
@@ -69,7 +70,7 @@ class ChangeKeys(QDialog):
         row.addWidget(label("Press a key", "muted"))
         self.key = QKeySequenceEdit()
         self.key.setMaximumSequenceLength(1)
-        self.key.setAccessibleName("Press the key that the action is to have")
+        self.key.setAccessibleName(tr("Press the key that the action is to have"))
         row.addWidget(self.key, 1)
         self.give = button("Give it this key", self.give_key, "The action chosen gets the key that was pressed")
         row.addWidget(self.give)
@@ -99,10 +100,10 @@ class ChangeKeys(QDialog):
         for action, key in self.keys().items():
             group, _, title = action.partition(": ")
             if group not in groups:
-                groups[group] = QTreeWidgetItem([group, "", ""])
+                groups[group] = QTreeWidgetItem([tr(group), "", ""])
                 self.list.addTopLevelItem(groups[group])
             usual = self._usual.get(action, "")
-            item = QTreeWidgetItem([title, key, usual if usual != key else ""])
+            item = QTreeWidgetItem([tr(title), key, usual if usual != key else ""])
             item.setData(0, _ACTION, action)
             groups[group].addChild(item)
             if action == before:
@@ -139,7 +140,7 @@ class ChangeKeys(QDialog):
         """Give the action chosen the key that was pressed, unless another one has it."""
         action, key = self._chosen(), plain_key(self.key.keySequence().toString())
         if not action:
-            self.told.setText("Choose an action in the list first.")
+            self.told.setText(tr("Choose an action in the list first."))
             return
         problem = conflict(self.keys(), action, key)
         if problem:
@@ -171,7 +172,7 @@ class ChangeKeys(QDialog):
         self._fill()
 
     def _keep_as(self) -> None:
-        name = ask_name(self, "Name of these keys", "")
+        name = ask_name(self, tr("Name of these keys"), "")
         if name and name != USUAL:
             self._own.keep(name, self._own.chosen())
             self._changed()

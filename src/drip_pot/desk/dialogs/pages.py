@@ -21,6 +21,7 @@ from drip_pot.core.arrays import Rect
 from drip_pot.desk.dialogs.asking import Asking
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.files import Inside
+from drip_pot.words import tr
 
 _DPIS = (150, 200, 300, 400, 600, 1200)
 _PREVIEW_DPI = 50
@@ -34,7 +35,7 @@ def _number(value: float, low: float, high: float, unit: str, name: str, decimal
     box.setValue(value)
     box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
     box.setAlignment(Qt.AlignmentFlag.AlignRight)
-    box.setAccessibleName(name)
+    box.setAccessibleName(tr(name))
     box.setFixedWidth(96)
     return box
 
@@ -58,7 +59,7 @@ class PageDialog(Asking):
         self._page = page
         self.dpi = _number(page.dpi, 30, 4800, "dpi", "Resolution", 0)
         self.size_text = label("", "figure")
-        self.trims = QCheckBox("Trimmed to")
+        self.trims = QCheckBox(tr("Trimmed to"))
         self.trims.setChecked(page.trim_mm is not None)
         size = page.trim_mm or (page.cols / page.dpi * 25.4, page.rows / page.dpi * 25.4)
         self.wide = _number(size[0], 1, 3000, "mm", "Trim width")
@@ -82,7 +83,7 @@ class PageDialog(Asking):
         self._line(grid, 8, "Turn clockwise", self.turn)
         if skew_deg is not None and abs(skew_deg) >= 0.02:
             found = button(
-                f"Straighten {skew_deg:+.2f}°", partial(self.turn.setValue, skew_deg), "Found from the frames"
+                tr("Straighten {0:+.2f}°", skew_deg), partial(self.turn.setValue, skew_deg), "Found from the frames"
             )
             grid.addWidget(found, 8, 2, 1, 2)
         else:
@@ -105,7 +106,7 @@ class PageDialog(Asking):
     def _show(self) -> None:
         dpi = self.dpi.value()
         wide, high = self._page.cols / dpi * 25.4, self._page.rows / dpi * 25.4
-        self.size_text.setText(f"{wide:.1f} × {high:.1f} mm")
+        self.size_text.setText(tr("{0:.1f} × {1:.1f} mm", wide, high))
         for box in (self.wide, self.high, self.bleed):
             box.setEnabled(self.trims.isChecked())
 
@@ -124,7 +125,7 @@ def ask_dpi(parent: QWidget, name: str) -> float | None:
     """Ask at how many dots per inch a drawing was made; None if it was called off."""
     asking = Asking(parent, "At what resolution was it made?", "Open")
     box = _number(300, 30, 4800, "dpi", "Resolution", 0)
-    words = label(f"{name} does not say. Millimetres, trap widths and speck sizes depend on it.", "muted")
+    words = label(tr("{0} does not say. Millimetres, trap widths and speck sizes depend on it.", name), "muted")
     words.setWordWrap(True)
     asking.body.addWidget(words)
     line = QHBoxLayout()
@@ -140,16 +141,16 @@ class PicturesDialog(Asking):
     """Which pictures of a file, and what to make of them."""
 
     def __init__(self, parent: QWidget | None, name: str, inside: list[Inside], with_page: bool) -> None:
-        super().__init__(parent, f"{name} holds {len(inside)} pictures", "Open")
+        super().__init__(parent, tr("{0} holds {1} pictures", name, len(inside)), "Open")
         self.list = QListWidget()
-        self.list.setAccessibleName("Pictures")
+        self.list.setAccessibleName(tr("Pictures"))
         for picture in inside:
             item = QListWidgetItem(picture.name)
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Checked)
             self.list.addItem(item)
         self.body.addWidget(self.list)
-        self.pages, self.sheets = QRadioButton("A page each"), QRadioButton("Sheets of the page shown")
+        self.pages, self.sheets = QRadioButton(tr("A page each")), QRadioButton(tr("Sheets of the page shown"))
         self.pages.setChecked(True)
         self.sheets.setVisible(with_page)
         group = QButtonGroup(self)

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QScrollArea,
 from drip_pot.book import Book
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.desk.parts.widgets import label
+from drip_pot.words import tr
 
 _COLUMNS, _SIZE = 4, QSize(54, 34)
 
@@ -18,7 +19,7 @@ class PairSheet(QDialog):
 
     def __init__(self, parent: QWidget | None, book: Book, choose: Callable[[int | None], object]) -> None:
         super().__init__(parent)
-        self.setWindowTitle("All pairs")
+        self.setWindowTitle(tr("All pairs"))
         self.resize(660, 560)
         self._choose = choose
         sheet = QWidget()
@@ -40,8 +41,8 @@ class PairSheet(QDialog):
                     ((float(delta_e(shadow, lab)), m) for m, lab in locals_.items() if m != n), default=(99.0, n)
                 )
                 step = float(locals_[n][0] - shadow[0]) * 100
-                told = f"{pot.name}\n{step:.0f} L darker" + (", set by hand" if pot.shadow else "")
-                tip = f"Nearest other pot: {book.pots()[near[1]].name}, {near[0]:.1f} ΔE"
+                told = tr("{0}\n{1:.0f} L darker", pot.name, step) + (", set by hand" if pot.shadow else "")
+                tip = tr("Nearest other pot: {0}, {1:.1f} ΔE", book.pots()[near[1]].name, near[0])
                 grid.addWidget(self._button(n, told, tip, pair), row + place // _COLUMNS, place % _COLUMNS)
             row += -(-len(pots) // _COLUMNS)
         grid.setRowStretch(row, 1)

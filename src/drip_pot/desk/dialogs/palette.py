@@ -27,6 +27,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import NumberRow, button, label
 from drip_pot.files import IMAGE_SUFFIXES, Ink, read_image, read_palette, write_palette
+from drip_pot.words import tr
 
 _PALETTES = "Palettes (*.txt *.csv *.json)"
 
@@ -45,7 +46,7 @@ class MosaicView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setMinimumSize(360, 300)
-        self.setAccessibleName("Mosaic of the picture")
+        self.setAccessibleName(tr("Mosaic of the picture"))
         self.setMouseTracking(True)
         self.rgb: U8 | None = None
         self.cells: U8 | None = None
@@ -133,7 +134,7 @@ class PaletteDialog(Asking):
         self.count = QSpinBox()
         self.count.setRange(2, 32)
         self.count.setValue(8)
-        self.count.setAccessibleName("How many telling colours")
+        self.count.setAccessibleName(tr("How many telling colours"))
         row.addStretch(1)
         row.addWidget(button("Choose main colours", self.take_telling, "k-means in OKLab over the whole picture"))
         row.addWidget(self.count)
@@ -151,8 +152,8 @@ class PaletteDialog(Asking):
     def _fill_right(self, right: QVBoxLayout) -> None:
         right.addWidget(label("Colours taken", "title"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Colours taken")
-        self.list.setToolTip("Double-click a name to change it. Delete takes a colour off.")
+        self.list.setAccessibleName(tr("Colours taken"))
+        self.list.setToolTip(tr("Double-click a name to change it. Delete takes a colour off."))
         right.addWidget(self.list, 1)
         row = QHBoxLayout()
         row.addWidget(button("Remove", self._take_off, "Remove the chosen colour off the list"))
@@ -161,25 +162,25 @@ class PaletteDialog(Asking):
         row.addWidget(button("Save palette", self._write, "Write these colours as a palette"))
         right.addLayout(row)
         self.harmony = QComboBox()
-        self.harmony.setAccessibleName("Harmony")
-        self.harmony.addItem("Add what goes with the pot in hand")
-        self.harmony.addItems([kind.capitalize() for kind in HARMONIES])
+        self.harmony.setAccessibleName(tr("Harmony"))
+        self.harmony.addItem(tr("Add what goes with the pot in hand"))
+        self.harmony.addItems([tr(kind.capitalize()) for kind in HARMONIES])
         self.harmony.setEnabled(self._in_hand is not None)
         self.harmony.activated.connect(self._harmonize)
         right.addWidget(self.harmony)
         self.inks = QComboBox()
-        self.inks.setAccessibleName("Ink set")
+        self.inks.setAccessibleName(tr("Ink set"))
         self.inks.activated.connect(self._match)
         right.addWidget(self.inks)
         row = QHBoxLayout()
         self.set_name = QLineEdit()
-        self.set_name.setPlaceholderText("Name of an ink set")
-        self.set_name.setAccessibleName("Name of an ink set")
+        self.set_name.setPlaceholderText(tr("Name of an ink set"))
+        self.set_name.setAccessibleName(tr("Name of an ink set"))
         row.addWidget(self.set_name, 1)
         row.addWidget(button("Keep as inks", self._keep_set, "Keep this list as real inks a person owns"))
         right.addLayout(row)
         self.part = QLineEdit("Picture")
-        self.part.setAccessibleName("Part")
+        self.part.setAccessibleName(tr("Part"))
         row = QHBoxLayout()
         row.addWidget(label("Into part", "muted"))
         row.addWidget(self.part, 1)
@@ -209,7 +210,7 @@ class PaletteDialog(Asking):
     def _changed(self) -> None:
         count = self.list.count()
         self.yes.setEnabled(count > 0)
-        self.yes.setText(f"Add {count} pots" if count != 1 else "Add the pot")
+        self.yes.setText(tr("Add {0} pots", count) if count != 1 else tr("Add the pot"))
 
     def _take_off(self) -> None:
         self.list.takeItem(self.list.currentRow())
@@ -223,7 +224,7 @@ class PaletteDialog(Asking):
 
     def _open(self) -> None:
         kinds = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileName(self, "Picture", str(Path.home()), f"Pictures ({kinds})")
+        found, _ = QFileDialog.getOpenFileName(self, tr("Picture"), str(Path.home()), tr("Pictures ({0})", kinds))
         if found:
             self.open_picture(Path(found))
 
@@ -247,7 +248,7 @@ class PaletteDialog(Asking):
     def take_telling(self) -> None:
         """Take the most telling colours of the picture."""
         if self.view.rgb is None:
-            self.said.setText("Open a picture first.")
+            self.said.setText(tr("Open a picture first."))
             return
         for rgb in telling_colors(self.view.rgb, self.count.value()):
             self.take(to_hex(rgb))
@@ -263,9 +264,9 @@ class PaletteDialog(Asking):
 
     def _list_sets(self) -> None:
         self.inks.clear()
-        self.inks.addItem("Replace by the nearest of my inks", None)
+        self.inks.addItem(tr("Replace by the nearest of my inks"), None)
         for number, kept in self._book.ink_sets().items():
-            self.inks.addItem(f"{kept.name}, {len(kept.inks)} inks", number)
+            self.inks.addItem(tr("{0}, {1} inks", kept.name, len(kept.inks)), number)
         self.inks.setEnabled(self.inks.count() > 1)
 
     def _match(self, place: int) -> None:
@@ -280,7 +281,7 @@ class PaletteDialog(Asking):
             best, away = nearest(from_hex(color), [from_hex(c) for _, c in owned])
             worst = max(worst, away)
             self.take(owned[best][1], owned[best][0])
-        self.said.setText(f"Each is the nearest of your inks; the farthest lies {worst:.1f} ΔE away.")
+        self.said.setText(tr("Each is the nearest of your inks; the farthest lies {0:.1f} ΔE away.", worst))
 
     def _keep_set(self) -> None:
         try:
@@ -288,11 +289,11 @@ class PaletteDialog(Asking):
         except DripPotError as error:
             self.said.setText(str(error))
             return
-        self.said.setText(f"{self.set_name.text()} is kept in the book.")
+        self.said.setText(tr("{0} is kept in the book.", self.set_name.text()))
         self._list_sets()
 
     def _read(self) -> None:
-        found, _ = QFileDialog.getOpenFileName(self, "Palette", str(Path.home()), _PALETTES)
+        found, _ = QFileDialog.getOpenFileName(self, tr("Palette"), str(Path.home()), _PALETTES)
         if found:
             self.read_palette(Path(found))
 
@@ -305,14 +306,14 @@ class PaletteDialog(Asking):
             return
         for ink in inks:
             self.take(ink.local, ink.name)
-        more = f" {len(problems) - 3} more were left out." if len(problems) > 3 else ""
+        more = tr(" {0} more were left out.", len(problems) - 3) if len(problems) > 3 else ""
         self.said.setText(" ".join(problems[:3]) + more)
 
     def _write(self) -> None:
         if not self.list.count():
-            self.said.setText("Take colours first.")
+            self.said.setText(tr("Take colours first."))
             return
-        found, _ = QFileDialog.getSaveFileName(self, "Palette", str(Path.home() / "palette.json"), _PALETTES)
+        found, _ = QFileDialog.getSaveFileName(self, tr("Palette"), str(Path.home() / "palette.json"), _PALETTES)
         if found:
             self.write_palette(Path(found))
 
@@ -323,7 +324,7 @@ class PaletteDialog(Asking):
         except DripPotError as error:
             self.said.setText(str(error))
             return
-        self.said.setText(f"Wrote {path.name}.")
+        self.said.setText(tr("Wrote {0}.", path.name))
 
     def accept(self) -> None:
         try:

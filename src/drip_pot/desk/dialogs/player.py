@@ -17,6 +17,7 @@ from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
 from drip_pot.files import derive, draw_frames, slug, write_moving
+from drip_pot.words import tr
 
 _HIGH = 720
 _KINDS = {
@@ -43,13 +44,13 @@ class Player(QDialog):
         self.shown = QLabel()
         self.shown.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.shown.setMinimumSize(QSize(320, 320))
-        self.shown.setAccessibleName("The sequence")
+        self.shown.setAccessibleName(tr("The sequence"))
         column.addWidget(self.shown, 1)
         self.told = label("Drawing the frames", "muted")
         self.told.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self.told)
         self.slider = QSlider(Qt.Orientation.Horizontal)
-        self.slider.setAccessibleName("Frame")
+        self.slider.setAccessibleName(tr("Frame"))
         self.slider.valueChanged.connect(self._go)
         column.addWidget(self.slider)
         row = QHBoxLayout()
@@ -59,8 +60,8 @@ class Player(QDialog):
         self.rate = QDoubleSpinBox()
         self.rate.setRange(1, 60)
         self.rate.setDecimals(0)
-        self.rate.setSuffix(" frames a second")
-        self.rate.setAccessibleName("Frames a second")
+        self.rate.setSuffix(tr(" frames a second"))
+        self.rate.setAccessibleName(tr("Frames a second"))
         row.addWidget(self.rate)
         row.addStretch(1)
         self.save = button("Write a file", self._ask, "Animated WebP or PNG, numbered PNGs, a contact strip")
@@ -105,7 +106,7 @@ class Player(QDialog):
             self._timer.stop()
         elif self._pictures:
             self._timer.start(round(1000 / self.rate.value()))
-        self.run.setText("Pause" if self._timer.isActive() else "Play")
+        self.run.setText(tr("Pause") if self._timer.isActive() else tr("Play"))
 
     def _set_rate(self) -> None:
         fps = self.rate.value()
@@ -128,7 +129,7 @@ class Player(QDialog):
             size = self.shown.size()
             self.shown.setPixmap(self._pictures[self._place].scaled(
                 size, Qt.AspectRatioMode.KeepAspectRatio, Qt.TransformationMode.SmoothTransformation))  # fmt: skip
-            self.told.setText(f"frame {self._place + 1} of {len(self._pictures)}")
+            self.told.setText(tr("frame {0} of {1}", self._place + 1, len(self._pictures)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -139,7 +140,11 @@ class Player(QDialog):
     def _ask(self) -> None:
         home = folder_of(self._settings) / f"{slug(self.sequence.name) or 'sequence'}.webp"
         found, chosen = QFileDialog.getSaveFileName(
-            self, "Write the sequence", str(home), ";;".join(_KINDS), options=QFileDialog.Option.DontConfirmOverwrite
+            self,
+            tr("Write the sequence"),
+            str(home),
+            ";;".join(_KINDS),
+            options=QFileDialog.Option.DontConfirmOverwrite,
         )
         if found:
             kind = _KINDS.get(chosen, "webp")
@@ -150,7 +155,7 @@ class Player(QDialog):
     def write(self, path: Path, kind: str) -> None:
         """Write what is played, in the background."""
         work = partial(_written, path, kind, self.sequence, self.drawn)
-        done = lambda _: self.easel.said.emit(f"Wrote {path}.", False)  # noqa: E731
+        done = lambda _: self.easel.said.emit(tr("Wrote {0}.", path), False)  # noqa: E731
         self.work.start("write", work, done, lambda error: self.easel.said.emit(str(error), True))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:

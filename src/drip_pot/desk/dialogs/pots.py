@@ -23,6 +23,7 @@ from drip_pot.desk.dialogs.asking import Asking
 from drip_pot.desk.dialogs.color import Disc, swatch_icon
 from drip_pot.desk.dialogs.color_editor import ColorEditor
 from drip_pot.desk.parts.widgets import button, label
+from drip_pot.words import tr
 
 _INKS = ("Cyan", "Magenta", "Yellow", "Black")
 
@@ -34,10 +35,10 @@ class FindPot(Asking):
         super().__init__(parent, "Find a pot", "Choose")
         self._book = book
         self.text = QLineEdit()
-        self.text.setPlaceholderText("Name of a pot or a part")
-        self.text.setAccessibleName("Name of a pot or a part")
+        self.text.setPlaceholderText(tr("Name of a pot or a part"))
+        self.text.setAccessibleName(tr("Name of a pot or a part"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Pots found")
+        self.list.setAccessibleName(tr("Pots found"))
         self.list.setMinimumHeight(260)
         self.body.addWidget(self.text)
         self.body.addWidget(self.list)
@@ -76,11 +77,11 @@ class PotEditor(Asking):
         super().__init__(parent, f"Pot {pot.name}" if number is not None else "New pot", "Apply")
         self._book, self._number, self._pot = book, number, pot
         self.name = QLineEdit(pot.name)
-        self.name.setPlaceholderText("Name of the pot")
-        self.name.setAccessibleName("Name of the pot")
+        self.name.setPlaceholderText(tr("Name of the pot"))
+        self.name.setAccessibleName(tr("Name of the pot"))
         self.part = QComboBox()
         self.part.setEditable(True)
-        self.part.setAccessibleName("Part")
+        self.part.setAccessibleName(tr("Part"))
         self._parts = list(book.parts())
         for key, value in book.parts().items():
             self.part.addItem(value.name, key)
@@ -161,12 +162,12 @@ class OwnInks(QWidget):
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         self.how = QComboBox()
-        self.how.setAccessibleName("What it is printed with")
-        self.how.addItems(["Inks worked out for the press", "Fixed inks", "An ink of its own"])
+        self.how.setAccessibleName(tr("What it is printed with"))
+        self.how.addItems([tr("Inks worked out for the press"), tr("Fixed inks"), tr("An ink of its own")])
         self.how.setCurrentIndex(2 if pot.spot else 1 if pot.inks else 0)
         self.spot = QLineEdit(pot.spot)
-        self.spot.setPlaceholderText("Name of the ink")
-        self.spot.setAccessibleName("Name of the ink")
+        self.spot.setPlaceholderText(tr("Name of the ink"))
+        self.spot.setAccessibleName(tr("Name of the ink"))
         self.boxes: list[QSpinBox] = []
         grid.addWidget(label("Printed with", "muted"), 0, 0)
         grid.addWidget(self.how, 0, 1, 1, 4)
@@ -202,13 +203,13 @@ class RemovePot(Asking):
         known = book.pots()
         super().__init__(parent, f"Remove {known[number].name}", "Remove")
         held = [page for page in book.pages() for pot in book.sources(page).pours.values() if pot == number]
-        where = f"{len(held)} areas on {len(set(held))} pages" if held else "Nothing on any page"
-        words = label(f"{where} carry this pot. They become:", "muted")
+        where = tr("{0} areas on {1} pages", len(held), len(set(held))) if held else "Nothing on any page"
+        words = label(tr("{0} carry this pot. They become:", where), "muted")
         words.setWordWrap(True)
         self.body.addWidget(words)
         self.choice = QComboBox()
-        self.choice.setAccessibleName("What its regions become")
-        self.choice.addItem("Paper", None)
+        self.choice.setAccessibleName(tr("What its regions become"))
+        self.choice.addItem(tr("Paper"), None)
         for other, pot in known.items():
             if other != number:
                 self.choice.addItem(f"{pot.name}, {book.parts()[pot.part].name}", other)
@@ -224,11 +225,11 @@ class RemovePart(Asking):
     """Where the pots of a part go when it is removed."""
 
     def __init__(self, parent: QWidget | None, book: Book, number: int) -> None:
-        super().__init__(parent, f"Remove part {book.parts()[number].name}", "Remove")
+        super().__init__(parent, tr("Remove part {0}", book.parts()[number].name), "Remove")
         count = sum(pot.part == number for pot in book.pots().values())
-        self.body.addWidget(label("It has no pots." if not count else f"Its {count} pots go to:", "muted"))
+        self.body.addWidget(label("It has no pots." if not count else tr("Its {0} pots go to:", count), "muted"))
         self.choice = QComboBox()
-        self.choice.setAccessibleName("Part its pots go to")
+        self.choice.setAccessibleName(tr("Part its pots go to"))
         for other, part in book.parts().items():
             if other != number:
                 self.choice.addItem(part.name, other)

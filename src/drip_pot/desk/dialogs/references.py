@@ -32,6 +32,7 @@ from drip_pot.desk.parts.widgets import Swatch, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
 from drip_pot.files import IMAGE_SUFFIXES, pinned_pixels
+from drip_pot.words import tr
 
 _MOST_PX, _AROUND = 1600, 2
 _NUMBER = Qt.ItemDataRole.UserRole
@@ -49,7 +50,7 @@ class _Picture(QWidget):
         self._spot: QPointF | None = None
         self.setMinimumSize(260, 260)
         self.setCursor(Qt.CursorShape.CrossCursor)
-        self.setAccessibleName("The reference; click to take a colour")
+        self.setAccessibleName(tr("The reference; click to take a colour"))
 
     def show_pixels(self, pixels: U8 | None) -> None:
         """Show a picture, (M, N, 3) uint8, or none."""
@@ -68,7 +69,7 @@ class _Picture(QWidget):
         painter.fillRect(self.rect(), theme.color("surround"))
         if self._image is None:
             painter.setPen(QColor("#ffffff"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Pin a picture, or drop one here")
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("Pin a picture, or drop one here"))
             return
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -105,7 +106,7 @@ class ReferenceBoard(QDialog):
     def __init__(self, parent: QWidget | None, easel: Easel) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        self.setWindowTitle("References")
+        self.setWindowTitle(tr("References"))
         self.setAcceptDrops(True)
         self.resize(560, 560)
         self.easel, self.work = easel, Work(self, patience=6)
@@ -119,7 +120,7 @@ class ReferenceBoard(QDialog):
         self.list.setFixedHeight(88)
         self.list.setWrapping(False)
         self.list.setMovement(QListWidget.Movement.Static)
-        self.list.setAccessibleName("Pinned pictures")
+        self.list.setAccessibleName(tr("Pinned pictures"))
         self.list.currentItemChanged.connect(lambda *_: self._show())
         column.addWidget(self.list)
         self.picture = _Picture()
@@ -227,7 +228,7 @@ class ReferenceBoard(QDialog):
 
     def _ask(self) -> None:
         files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileNames(self, "Pin pictures", "", f"Pictures ({files})")
+        found, _ = QFileDialog.getOpenFileNames(self, tr("Pin pictures"), "", tr("Pictures ({0})", files))
         for name in found:
             self.pin(Path(name))
 

@@ -26,6 +26,7 @@ from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.work import Work
 from drip_pot.devices import MODES, scan_drawing
+from drip_pot.words import tr
 
 _DPIS = (150, 200, 300, 400, 600, 1200)
 _PREVIEW_DPI = 50
@@ -38,7 +39,7 @@ class _Glass(QWidget):
         super().__init__()
         self.setFixedSize(240, 340)
         self.picture: QImage | None = None
-        self.setAccessibleName("Preview")
+        self.setAccessibleName(tr("Preview"))
 
     def show_scan(self, pixels: U8) -> None:
         """Show a preview."""
@@ -51,7 +52,7 @@ class _Glass(QWidget):
         painter.fillRect(self.rect(), theme.color("surround"))
         if self.picture is None:
             painter.setPen(theme.color("card"))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "Preview shows\nwhat lies on the glass")
+            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr("Preview shows\nwhat lies on the glass"))
             return
         size = self.picture.size().scaled(self.width() - 16, self.height() - 16, Qt.AspectRatioMode.KeepAspectRatio)
         left, top = (self.width() - size.width()) / 2, (self.height() - size.height()) / 2
@@ -71,7 +72,7 @@ class ScannerWindow(QDialog):
 
     def __init__(self, parent: QWidget | None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Scanner")
+        self.setWindowTitle(tr("Scanner"))
         self.work = Work(self)
         self._seed = 1
         row = QHBoxLayout(self)
@@ -84,16 +85,16 @@ class ScannerWindow(QDialog):
         column.addWidget(label("Simulated flatbed", "title"))
         column.addWidget(label("Drawings in the tray", "muted"))
         self.tray = QListWidget()
-        self.tray.setAccessibleName("Drawings in the tray")
+        self.tray.setAccessibleName(tr("Drawings in the tray"))
         for work in WORKS:
             self.tray.addItem(work.title)
         self.tray.setCurrentRow(0)
         column.addWidget(self.tray, 1)
         self.dpi, self.mode = QComboBox(), QComboBox()
         for dpi in _DPIS:
-            self.dpi.addItem(f"{dpi} dpi", dpi)
+            self.dpi.addItem(tr("{0} dpi", dpi), dpi)
         self.dpi.setCurrentIndex(_DPIS.index(300))
-        self.mode.addItems([mode.capitalize() for mode in MODES])
+        self.mode.addItems([tr(mode.capitalize()) for mode in MODES])
         for box, name in ((self.dpi, "Resolution"), (self.mode, "Mode")):
             box.setAccessibleName(name)
         line = QHBoxLayout()
@@ -137,7 +138,7 @@ class ScannerWindow(QDialog):
     def stop(self) -> None:
         """Stop what is going on."""
         self.work.cancel("scan")
-        self.says.setText("Stopped")
+        self.says.setText(tr("Stopped"))
         self._ready()
 
     def _start(self, dpi: float, done: Callable[[U8], None]) -> None:
@@ -164,7 +165,7 @@ class ScannerWindow(QDialog):
             return
         self.bar.setValue(0)
         if self.says.text() != "Stopped":
-            self.says.setText("Ready")
+            self.says.setText(tr("Ready"))
         for one in (self.preview_button, self.scan_button, self.tray, self.dpi, self.mode):
             one.setEnabled(True)
         self.stop_button.setEnabled(False)

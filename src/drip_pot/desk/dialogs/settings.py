@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 
 from drip_pot.core.press import BUILT_IN, CONDITIONS
 from drip_pot.desk.parts.widgets import button, label
+from drip_pot.words import tr
 
 BENCHES = {"": "As the desktop", "light": "Light", "dim": "Dim"}
 MEMORY = {"little": "Little, 48 MB", "": "Usual, 96 MB", "plenty": "Plenty, 512 MB"}
@@ -34,14 +35,14 @@ class Settings(QDialog):
         change_keys: Callable[[], object],
     ) -> None:  # fmt: skip
         super().__init__(parent)
-        self.setWindowTitle("Settings")
+        self.setWindowTitle(tr("Settings"))
         self._settings, self._changed = settings, changed
         column = QVBoxLayout(self)
         column.addWidget(label("Settings", "title"))
         grid = QGridLayout()
         self.bench, self.pen = self._choice("Bench", "bench", BENCHES), QComboBox()
-        self.pen.setAccessibleName("Pressure of the pen")
-        self.pen.addItems(list(PRESSURES.values()))
+        self.pen.setAccessibleName(tr("Pressure of the pen"))
+        self.pen.addItems([tr(one) for one in PRESSURES.values()])
         known = pen_power(settings)
         self.pen.setCurrentIndex(list(PRESSURES).index(known) if known in PRESSURES else 1)
         self.pen.activated.connect(lambda place: self._put("pen", list(PRESSURES)[place]))
@@ -49,7 +50,7 @@ class Settings(QDialog):
         self.copies = self._choice("Copies of books", "copies", COPIES)
         self.press = self._choice("New books are printed on", "condition", CONDITION_TITLES)
         self.folder = QLineEdit(str(folder_of(settings)))
-        self.folder.setAccessibleName("Where books go")
+        self.folder.setAccessibleName(tr("Where books go"))
         self.folder.editingFinished.connect(self._keep_folder)
         rows = (
             ("Bench", self.bench), ("Pen", self.pen), ("Memory for paint", self.memory), ("Copies", self.copies),
@@ -70,8 +71,8 @@ class Settings(QDialog):
     def _choice(self, said: str, name: str, known: dict[str, str]) -> QComboBox:
         """Return a box with what a setting can be."""
         box = QComboBox()
-        box.setAccessibleName(said)
-        box.addItems(list(known.values()))
+        box.setAccessibleName(tr(said))
+        box.addItems([tr(one) for one in known.values()])
         box.setCurrentIndex(list(known).index(one_of(self._settings.value(name, ""), known)))
         box.activated.connect(lambda place: self._put(name, list(known)[place]))
         return box
@@ -81,7 +82,7 @@ class Settings(QDialog):
         self._changed()
 
     def _choose(self) -> None:
-        found = QFileDialog.getExistingDirectory(self, "Where books go", self.folder.text())
+        found = QFileDialog.getExistingDirectory(self, tr("Where books go"), self.folder.text())
         if found:
             self.folder.setText(found)
             self._keep_folder()
@@ -92,7 +93,7 @@ class Settings(QDialog):
             self.told.setText("")
             self._put("folder", str(path))
         else:
-            self.told.setText(f"{path} is no folder; books still go to {folder_of(self._settings)}.")
+            self.told.setText(tr("{0} is no folder; books still go to {1}.", path, folder_of(self._settings)))
 
 
 def folder_of(settings: QSettings) -> Path:

@@ -3,6 +3,7 @@
 from PyQt6.QtWidgets import QApplication, QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
 from drip_pot.desk.parts.widgets import button, label
+from drip_pot.words import tr
 
 
 class Trouble(QDialog):
@@ -10,7 +11,7 @@ class Trouble(QDialog):
 
     def __init__(self, parent: QWidget | None, text: str, place: str) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Trouble report")
+        self.setWindowTitle(tr("Trouble report"))
         self.resize(640, 480)
         column = QVBoxLayout(self)
         told = label(
@@ -21,7 +22,7 @@ class Trouble(QDialog):
         column.addWidget(told)
         self.text = QPlainTextEdit(text)
         self.text.setReadOnly(True)
-        self.text.setAccessibleName("Trouble report")
+        self.text.setAccessibleName(tr("Trouble report"))
         column.addWidget(self.text, 1)
         column.addWidget(label(place, "smallmuted"))
         row = QHBoxLayout()

@@ -18,6 +18,7 @@ from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.dialogs.settings import folder_of
 from drip_pot.desk.memory import recent
 from drip_pot.desk.menus.recipes import Cooking
+from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
 from drip_pot.files import (
     IMAGE_SUFFIXES,
@@ -29,9 +30,10 @@ from drip_pot.files import (
     take_layers,
     without_dpi,
 )
+from drip_pot.words import tr
 
 _DRAWINGS = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-_FILES = f"Drawings and books (*.drip {_DRAWINGS})"
+_FILES = tr("Drawings and books (*.drip {0})", _DRAWINGS)
 
 
 class BookMenu:
@@ -57,29 +59,29 @@ class BookMenu:
                 entry.triggered.connect(lambda _, n=number: self.easel.show_page(n))
                 menu.addAction(entry)
             menu.addSeparator()
-            menu.addAction("Contact sheet", self.show_contact)
-            menu.addAction("Add a page", self.add_page)
-            menu.addAction("Scan a drawing", self.show_scanner)
-            menu.addAction("Size and edges of this page", self.set_page)
-            menu.addAction("Do a recipe on this page", self.do_recipe)
+            menu.addAction(tr("Contact sheet"), self.show_contact)
+            menu.addAction(tr("Add a page"), self.add_page)
+            menu.addAction(tr("Scan a drawing"), self.show_scanner)
+            menu.addAction(tr("Size and edges of this page"), self.set_page)
+            menu.addAction(tr("Do a recipe on this page"), self.do_recipe)
             if len(book.pages()) > 1:
                 menu.addMenu(self._figures(menu))
-            menu.addAction("Name this page", self.name_page)
-            menu.addAction("Name the book", self.name_book)
+            menu.addAction(tr("Name this page"), self.name_page)
+            menu.addAction(tr("Name the book"), self.name_book)
             menu.addSeparator()
-        menu.addAction("Open a drawing or a book", self.open_file)
+        menu.addAction(tr("Open a drawing or a book"), self.open_file)
         known = [path for path in recent(self._settings) if path.is_file()]
-        books = menu.addMenu("Open a book used before")
+        books = menu.addMenu(tr("Open a book used before"))
         if books is not None:
             books.setEnabled(bool(known))
             for path in known:
                 books.addAction(f"{path.stem}     {path.parent}", partial(self.easel.opening.open, path))
-        menu.addAction("New book", self.new_book)
+        menu.addAction(tr("New book"), self.new_book)
         menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
 
     def _figures(self, parent: QWidget) -> QMenu:
         """Return the pages whose figures may stand on the one shown, to choose from."""
-        menu = QMenu("Look for figures of", parent)
+        menu = QMenu(tr("Look for figures of"), parent)
         pages = self.easel.book.pages() if self.easel.book is not None else {}
         for place, (number, page) in enumerate(pages.items(), 1):
             if number != self.easel.page:
@@ -104,7 +106,7 @@ class BookMenu:
 
     def do_recipe(self) -> None:
         """Ask for a recipe and do it on the page that is shown, as one gesture."""
-        found, _ = QFileDialog.getOpenFileName(self.window, "Recipe", self._home, "Recipes (*.json)")
+        found, _ = QFileDialog.getOpenFileName(self.window, tr("Recipe"), self._home, tr("Recipes (*.json)"))
         if not found:
             return
         read: list[Recipe] = []
@@ -116,12 +118,12 @@ class BookMenu:
         """Give every page settings of the one that is shown."""
         made: list[int] = []
         if self.easel.do(lambda book, page: made.append(verbs.share_settings(book, page, (kind,)))):
-            self.easel.said.emit(f"Changed on {made[0]} page{'s' if made[0] > 1 else ''}.", False)
+            self.easel.said.emit(tr("Changed on {0}.", counted(made[0], "page")), False)
 
     def name_book(self) -> None:
         """Ask for the book's title."""
         if self.easel.book is not None:
-            name = ask_name(self.window, "Name of the book", self.easel.book.info.title)
+            name = ask_name(self.window, tr("Name of the book"), self.easel.book.info.title)
             if name:
                 self.easel.do(lambda book, _: verbs.name_book(book, name))
 
@@ -129,7 +131,7 @@ class BookMenu:
         """Ask for the name of the page that is shown."""
         sources = self.easel.sources()
         if sources is not None:
-            name = ask_name(self.window, "Name of the page", sources.page.name)
+            name = ask_name(self.window, tr("Name of the page"), sources.page.name)
             if name:
                 self.easel.do(lambda book, page: verbs.name_page(book, page, name))
 
@@ -183,7 +185,7 @@ class BookMenu:
 
     def open_file(self) -> None:
         """Ask for a drawing or a book and open it."""
-        found, _ = QFileDialog.getOpenFileName(self.window, "Open a drawing or a book", self._home, _FILES)
+        found, _ = QFileDialog.getOpenFileName(self.window, tr("Open a drawing or a book"), self._home, _FILES)
         if found:
             self.easel.opening.open(Path(found))
 
@@ -199,7 +201,9 @@ class BookMenu:
 
     def bring_flats(self) -> None:
         """Ask for finished flats of the page that is shown and turn them into pots and regions."""
-        found, _ = QFileDialog.getOpenFileName(self.window, "Finished flats", self._home, f"Pictures ({_DRAWINGS})")
+        found, _ = QFileDialog.getOpenFileName(
+            self.window, tr("Finished flats"), self._home, tr("Pictures ({0})", _DRAWINGS)
+        )
         if found:
             path = Path(found)
             layered = path.suffix.lower() == ".ora"
@@ -210,18 +214,20 @@ class BookMenu:
     def stand_prop(self) -> None:
         """Ask for a mesh and stand it in the middle of the page."""
         meshes = " ".join(f"*{suffix}" for suffix in MESH_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileName(self.window, "A solid thing", self._home, f"Meshes ({meshes})")
+        found, _ = QFileDialog.getOpenFileName(self.window, tr("A solid thing"), self._home, tr("Meshes ({0})", meshes))
         if found:
             self.easel.opening.stand_prop(Path(found))
 
     def reink(self) -> None:
         """Ask for a corrected drawing and put it in the place of the sheet in hand."""
-        found, _ = QFileDialog.getOpenFileName(self.window, "Corrected drawing", self._home, f"Drawings ({_DRAWINGS})")
+        found, _ = QFileDialog.getOpenFileName(
+            self.window, tr("Corrected drawing"), self._home, tr("Drawings ({0})", _DRAWINGS)
+        )
         if found:
             self.easel.opening.reink(Path(found))
 
     def _ask_drawings(self, title: str) -> list[Path]:
-        found, _ = QFileDialog.getOpenFileNames(self.window, title, self._home, f"Drawings ({_DRAWINGS})")
+        found, _ = QFileDialog.getOpenFileNames(self.window, title, self._home, tr("Drawings ({0})", _DRAWINGS))
         return [Path(name) for name in found]
 
     def bring_in(self, path: Path, *, sheet: bool = False) -> None:
@@ -244,7 +250,7 @@ class BookMenu:
     def new_book(self) -> None:
         """Ask where, and make an empty book."""
         found, _ = QFileDialog.getSaveFileName(
-            self.window, "New book", str(folder_of(self._settings) / "Book.drip"), "Books (*.drip)"
+            self.window, tr("New book"), str(folder_of(self._settings) / "Book.drip"), tr("Books (*.drip)")
         )
         if found:
             self.easel.opening.new_book(Path(found).with_suffix(".drip"))

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from drip_pot.core.arrays import Report
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
+from drip_pot.words import tr
 
 
 class DemoMaking(QObject):
@@ -53,6 +54,6 @@ class DemoMaking(QObject):
             elif file is not None and now is not None and (file.path, now.position) == (first, position):
                 self.easel.opening.open(book)
             else:
-                self.easel.said.emit(f"The whole demo book at {dpi:g} dpi is ready: open {book}", False)
+                self.easel.said.emit(tr("The whole demo book at {0:g} dpi is ready: open {1}", dpi, book), False)
 
         self.errands.start("demo", work, done)

@@ -18,6 +18,7 @@ from drip_pot.files import (
     delivery_targets,
     derive,
 )
+from drip_pot.words import tr
 
 
 class Exporting(QObject):
@@ -71,14 +72,14 @@ class Exporting(QObject):
 
         def done(count: int) -> None:
             release()
-            self._say(f"Wrote {counted(count, 'file')} into {folder}.")
+            self._say(tr("Wrote {0} into {1}.", counted(count, "file"), folder))
 
         def failed(error: Exception) -> None:
             release()
-            self._say(f"{error} Nothing was written into {folder}.", True)
+            self._say(tr("{0} Nothing was written into {1}.", error, folder), True)
 
         def stopped() -> None:
             release()
-            self._say(f"Export was stopped; nothing was written into {folder}.")
+            self._say(tr("Export was stopped; nothing was written into {0}.", folder))
 
         self.errands.start(f"export {next(self._exports)}", work, done, failed, stopped)

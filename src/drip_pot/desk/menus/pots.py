@@ -20,6 +20,7 @@ from drip_pot.files import (
     book_palette,
     write_palette,
 )
+from drip_pot.words import tr
 
 _LISTED = 24
 
@@ -78,32 +79,32 @@ class PotMenu:
         if book is None:
             return menu
         if pot in book.pots():
-            menu.addAction(f"Edit {book.pots()[pot].name}", lambda: self.edit_pot(pot))
-            menu.addAction("Pick its regions", lambda: self._pick_pot(pot))
-            steps = menu.addMenu("Series of one hue")
+            menu.addAction(tr("Edit {0}", book.pots()[pot].name), lambda: self.edit_pot(pot))
+            menu.addAction(tr("Pick its regions"), lambda: self._pick_pot(pot))
+            steps = menu.addMenu(tr("Series of one hue"))
             assert steps is not None
             for count in (3, 5, 7):
                 for word in ("darker", "lighter"):
                     steps.addAction(f"{count} {word}", partial(self._series, pot, count, lighter=word == "lighter"))
             if book.pots()[pot].spot:
-                menu.addAction(f"Print colours like it in {book.pots()[pot].spot}", lambda: self._gather(pot))
-            menu.addAction("Remove it, or merge it into another", lambda: self.remove_pot(pot))
+                menu.addAction(tr("Print colours like it in {0}", book.pots()[pot].spot), lambda: self._gather(pot))
+            menu.addAction(tr("Remove it, or merge it into another"), lambda: self.remove_pot(pot))
             menu.addSeparator()
         if part in book.parts():
             name = book.parts()[part].name
-            menu.addAction(f"Name the part {name}", lambda: self.name_part(part))
-            menu.addAction(f"Fold {name}, or open it", lambda: self.shelf.fold(part))
-            menu.addAction(f"Move {name} left", lambda: self.easel.do(lambda b, _: verbs.move_part(b, part, -1)))
-            menu.addAction(f"Move {name} right", lambda: self.easel.do(lambda b, _: verbs.move_part(b, part, 1)))
-            menu.addAction(f"Remove the part {name}", lambda: self.remove_part(part))
+            menu.addAction(tr("Name the part {0}", name), lambda: self.name_part(part))
+            menu.addAction(tr("Fold {0}, or open it", name), lambda: self.shelf.fold(part))
+            menu.addAction(tr("Move {0} left", name), lambda: self.easel.do(lambda b, _: verbs.move_part(b, part, -1)))
+            menu.addAction(tr("Move {0} right", name), lambda: self.easel.do(lambda b, _: verbs.move_part(b, part, 1)))
+            menu.addAction(tr("Remove the part {0}", name), lambda: self.remove_part(part))
             menu.addSeparator()
-        menu.addAction("Add a part", self.add_part)
-        menu.addAction("Find a pot", self.find_pot)
-        menu.addAction("Remove unused pots", self.remove_unused)
-        menu.addAction("Colours from a picture or a palette", self.show_palette)
-        menu.addAction("References", self.show_references)
-        menu.addAction("Write all pots as a palette", self.write_palette)
-        schemes = menu.addMenu("Schemes")
+        menu.addAction(tr("Add a part"), self.add_part)
+        menu.addAction(tr("Find a pot"), self.find_pot)
+        menu.addAction(tr("Remove unused pots"), self.remove_unused)
+        menu.addAction(tr("Colours from a picture or a palette"), self.show_palette)
+        menu.addAction(tr("References"), self.show_references)
+        menu.addAction(tr("Write all pots as a palette"), self.write_palette)
+        schemes = menu.addMenu(tr("Schemes"))
         assert schemes is not None
         self.schemes.fill(schemes)
         return menu
@@ -118,7 +119,9 @@ class PotMenu:
 
     def _gather(self, pot: int) -> None:
         """Ask how near colours are to be, and print those pots in the ink of this one."""
-        within, sure = QInputDialog.getDouble(self.window, "Gather onto one ink", "Colours within (ΔE)", 6, 0, 50, 1)
+        within, sure = QInputDialog.getDouble(
+            self.window, tr("Gather onto one ink"), tr("Colours within (ΔE)"), 6, 0, 50, 1
+        )
         if sure:
             self.easel.do(lambda book, _: verbs.gather_spot(book, pot, within))
 
@@ -136,7 +139,9 @@ class PotMenu:
             return
         unused = [book.pots()[number].name for number in verbs.unused_pots(book)]
         told = f"{', '.join(unused[:_LISTED])}{f' and {len(unused) - _LISTED} more' if len(unused) > _LISTED else ''}"
-        if not unused or ask_whether(self.window, "Remove unused pots", f"No page uses {told}.", "Remove"):
+        if not unused or ask_whether(
+            self.window, tr("Remove unused pots"), tr("No page uses {0}.", told), tr("Remove")
+        ):
             self.easel.do(lambda book, _: verbs.remove_unused_pots(book))
 
     def remove_part(self, number: int) -> None:
@@ -148,14 +153,14 @@ class PotMenu:
 
     def add_part(self) -> None:
         """Ask for a name and add a part."""
-        name = ask_name(self.window, "Name of the part", "") if self.easel.book is not None else None
+        name = ask_name(self.window, tr("Name of the part"), "") if self.easel.book is not None else None
         if name:
             self.easel.do(lambda book, _: verbs.add_part(book, name))
 
     def name_part(self, part: int) -> None:
         """Ask for the name of a part."""
         if self.easel.book is not None:
-            name = ask_name(self.window, "Name of the part", self.easel.book.parts()[part].name)
+            name = ask_name(self.window, tr("Name of the part"), self.easel.book.parts()[part].name)
             if name:
                 self.easel.do(lambda book, _: verbs.rename_part(book, part, name))
 
@@ -186,7 +191,7 @@ class PotMenu:
         if self.easel.book is None:
             return
         place = str(Path.home() / "pots.json")
-        found, _ = QFileDialog.getSaveFileName(self.window, "Palette", place, "Palettes (*.txt *.csv *.json)")
+        found, _ = QFileDialog.getSaveFileName(self.window, tr("Palette"), place, tr("Palettes (*.txt *.csv *.json)"))
         if found:
             try:
                 write_palette(Path(found), book_palette(self.easel.book))

@@ -6,6 +6,7 @@ from drip_pot.book.hand import Hand
 from drip_pot.book.recipes import Ran, Recipe, asks_for, run_recipe
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 
 class Cooking(QObject):
@@ -44,7 +45,7 @@ class Cooking(QObject):
     def end(self) -> None:
         """Give up the rest of the recipe; what was done stays."""
         if self.recipe is not None:
-            self.easel.said.emit(f"{self.recipe.name} was ended; {counted(self._done, 'step')} done.", False)
+            self.easel.said.emit(tr("{0} was ended; {1} done.", self.recipe.name, counted(self._done, "step")), False)
         self._forget()
 
     def _forget(self) -> None:
@@ -68,7 +69,7 @@ class Cooking(QObject):
         self._done += ran.done
         self._position, self.waits = book.position, ran.waits
         if ran.waits is None:
-            self.easel.said.emit(f"{recipe.name}: {counted(self._done, 'step')} done.", False)
+            self.easel.said.emit(tr("{0}: {1} done.", recipe.name, counted(self._done, "step")), False)
             self.recipe = None
         else:
             self.easel.said.emit(asks_for(recipe, ran.waits), True)

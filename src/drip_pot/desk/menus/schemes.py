@@ -8,6 +8,7 @@ from drip_pot.book import verbs
 from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.dialogs.compare import CompareSchemes
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 
 class SchemeMenu:
@@ -29,27 +30,27 @@ class SchemeMenu:
                 entry.setChecked(number == now)
         if known:
             menu.addSeparator()
-        menu.addAction("Add a scheme from these colours", self.add)
+        menu.addAction(tr("Add a scheme from these colours"), self.add)
         if known:
-            menu.addAction(f"Name {known[now].name}", self.name)
-            mixed = menu.addMenu("Mix in the colours of a part")
-            gone = menu.addMenu("Remove a scheme")
+            menu.addAction(tr("Name {0}", known[now].name), self.name)
+            mixed = menu.addMenu(tr("Mix in the colours of a part"))
+            gone = menu.addMenu(tr("Remove a scheme"))
             assert mixed is not None
             assert gone is not None
             for number, scheme in known.items():
                 if number == now:
                     continue
-                parts = mixed.addMenu(f"from {scheme.name}")
+                parts = mixed.addMenu(tr("from {0}", scheme.name))
                 assert parts is not None
                 for part, named in book.parts().items():
                     parts.addAction(named.name, partial(self._mix, number, part))
                 gone.addAction(scheme.name, partial(self._remove, number))
-            menu.addAction("Compare schemes", self.compare)
+            menu.addAction(tr("Compare schemes"), self.compare)
         return menu
 
     def add(self) -> None:
         """Ask for a name, and make a scheme from the colours in hand."""
-        name = ask_name(self.window, "Name of the scheme", "")
+        name = ask_name(self.window, tr("Name of the scheme"), "")
         if name:
             self.easel.do(lambda book, _: verbs.add_scheme(book, name))
 
@@ -57,7 +58,7 @@ class SchemeMenu:
         """Ask for another name of the scheme in hand."""
         book = self.easel.book
         if book is not None and book.scheme:
-            name = ask_name(self.window, "Name of the scheme", book.schemes()[book.scheme].name)
+            name = ask_name(self.window, tr("Name of the scheme"), book.schemes()[book.scheme].name)
             if name:
                 self.easel.do(lambda book, _: verbs.rename_scheme(book, book.scheme, name))
 
@@ -75,7 +76,7 @@ class SchemeMenu:
 
         def told() -> None:
             if self.easel.book is not None and not parts:
-                self.easel.said.emit(f"In hand: {self.easel.book.schemes()[number].name}", False)
+                self.easel.said.emit(tr("In hand: {0}", self.easel.book.schemes()[number].name), False)
 
         if self.easel.hand() is not None:
             self.easel.hands.start(lambda hand: verbs.use_scheme(hand.book, number, parts), then=told)

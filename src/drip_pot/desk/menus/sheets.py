@@ -11,6 +11,7 @@ from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.menus.books import BookMenu
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 
 class SheetMenu:
@@ -45,16 +46,16 @@ class SheetMenu:
         for role, means in ROLES.items():
             do(f"{role.capitalize()}: {means}", becomes(role), on=role == sheet.role)
         menu.addSeparator()
-        menu.addAction("Name the sheet", self.name_sheet)
+        menu.addAction(tr("Name the sheet"), self.name_sheet)
         if sheet.role == "effect":
-            menu.addAction("Colour of the effect", self._color_sheet)
+            menu.addAction(tr("Colour of the effect"), self._color_sheet)
         do("Hide" if sheet.shown else "Show", lambda b, p: verbs.set_sheet(b, p, number, shown=not sheet.shown))
         do("Move left", lambda b, p: verbs.move_sheet(b, p, number, -1))
         do("Move right", lambda b, p: verbs.move_sheet(b, p, number, 1))
         menu.addSeparator()
-        menu.addAction("Re-ink: replace with a corrected drawing", self.bring.reink)
-        menu.addAction("Add a sheet", self.bring.add_sheet)
-        menu.addAction("Stand a prop", self.bring.stand_prop)
+        menu.addAction(tr("Re-ink: replace with a corrected drawing"), self.bring.reink)
+        menu.addAction(tr("Add a sheet"), self.bring.add_sheet)
+        menu.addAction(tr("Stand a prop"), self.bring.stand_prop)
         if number and sheet.role == "contour":
             do(
                 "Hides what is below",
@@ -76,7 +77,7 @@ class SheetMenu:
         """Ask for the name of the sheet in hand."""
         sources, number = self.easel.sources(), self.easel.sheet
         if sources is not None:
-            name = ask_name(self.window, "Name of the sheet", sources.sheets[number].name)
+            name = ask_name(self.window, tr("Name of the sheet"), sources.sheets[number].name)
             if name:
                 self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, name=name))
 

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaint
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.desk.parts import theme
+from drip_pot.words import tr
 
 _HIGH, _GAP, _EYE = 46, 4, 34
 
@@ -45,7 +46,7 @@ class CardList(QWidget):
 
     def __init__(self, name: str) -> None:
         super().__init__()
-        self.setAccessibleName(name)
+        self.setAccessibleName(tr(name))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._cards: list[ListCard] = []
         self._in_hand = 0

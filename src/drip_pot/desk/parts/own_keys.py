@@ -6,6 +6,8 @@ import msgspec
 from PyQt6.QtCore import QSettings
 from PyQt6.QtGui import QKeySequence
 
+from drip_pot.words import tr
+
 USUAL = "The usual keys"
 HELD = {"Q", "Space"}
 """Keys that are held down while something else is done; they stay as they are."""
@@ -66,8 +68,8 @@ def conflict(keys: Mapping[str, str], action: str, key: str) -> str:
     """Return why an action cannot have a key, as a sentence; '' where it can. `keys` are those of all actions."""
     wanted = plain_key(key)
     if wanted in HELD:
-        return f"{wanted} is held down for something else while one works. Choose another key."
+        return tr("{0} is held down for something else while one works. Choose another key.", wanted)
     other = next((name for name, its in keys.items() if name != action and its and plain_key(its) == wanted), None)
     if wanted and other is not None:
-        return f"{wanted} belongs to {other.split(': ', 1)[1]}. Give that another key first."
+        return tr("{0} belongs to {1}. Give that another key first.", wanted, other.split(": ", 1)[1])
     return ""

@@ -1,5 +1,7 @@
 """Numbers as people read them. Knows nothing else."""
 
+from drip_pot.words import tr, tr_many
+
 
 def count_text(number: int) -> str:
     """Write a whole number with thin spaces between thousands."""
@@ -8,9 +10,9 @@ def count_text(number: int) -> str:
 
 def counted(number: int, noun: str) -> str:
     """Write a number of things: '1 file', '12 files'."""
-    return f"{count_text(number)} {noun}{'' if number == 1 else 's'}"
+    return tr_many(f"{{0}} {noun}", f"{{0}} {noun}s", number, count_text(number))
 
 
 def mm_text(px: float, dpi: float) -> str:
     """Write a length in pixels and millimetres."""
-    return f"{px:.0f} px · {px / dpi * 25.4:.2f} mm"
+    return tr("{0:.0f} px · {1:.2f} mm", px, px / dpi * 25.4)

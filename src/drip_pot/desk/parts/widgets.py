@@ -18,11 +18,12 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.desk.parts import theme
+from drip_pot.words import tr
 
 
 def label(text: str = "", role: str = "") -> QLabel:
     """Make a label; roles are 'title', 'muted', 'figure', 'small', 'smallmuted'."""
-    found = QLabel(text)
+    found = QLabel(tr(text))
     found.setProperty("role", role)
     found.setTextFormat(Qt.TextFormat.PlainText)
     return found
@@ -37,12 +38,12 @@ def rule() -> QFrame:
 
 def button(text: str, done: Callable[[], object], tip: str = "", *, strong: bool = False) -> QPushButton:
     """Make a push button."""
-    found = QPushButton(text)
+    found = QPushButton(tr(text))
     found.setProperty("strong", strong)
     found.setAutoDefault(False)
-    found.setAccessibleName(text)
+    found.setAccessibleName(tr(text))
     if tip:
-        found.setToolTip(tip)
+        found.setToolTip(tr(tip))
     found.clicked.connect(lambda: done())
     return found
 
@@ -145,17 +146,17 @@ class NumberRow(QWidget):
         self.box.setRange(low, high)
         self.box.setDecimals(decimals)
         self.box.setSingleStep(step)
-        self.box.setSuffix(f" {unit}" if unit else "")
+        self.box.setSuffix(f" {tr(unit)}" if unit else "")
         self.box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
         self.box.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.box.setKeyboardTracking(False)
         self.box.setFixedWidth(84)
-        self.box.setAccessibleName(name)
+        self.box.setAccessibleName(tr(name))
         head.addWidget(self.box)
         column.addLayout(head)
         self.slider = _Signed(low, high) if low < 0 < high else QSlider(Qt.Orientation.Horizontal)
         self.slider.setRange(0, round((high - low) / step))
-        self.slider.setAccessibleName(name)
+        self.slider.setAccessibleName(tr(name))
         self.slider.setFixedHeight(18)
         column.addWidget(self.slider)
         self.slider.valueChanged.connect(self._on_slider)
@@ -202,13 +203,13 @@ class Choice(QWidget):
 
     def __init__(self, name: str, words: Sequence[str], columns: int) -> None:
         super().__init__()
-        self.setAccessibleName(name)
+        self.setAccessibleName(tr(name))
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(2)
         self.buttons: dict[str, QPushButton] = {}
         for place, word in enumerate(words):
-            found = QPushButton(word)
+            found = QPushButton(tr(word))
             found.setCheckable(True)
             found.setProperty("chip", True)
             found.clicked.connect(lambda _, w=word: self.chosen.emit(w))
@@ -227,8 +228,8 @@ class Swatch(QPushButton):
     def __init__(self, name: str, done: Callable[[], object], height: int = 34) -> None:
         super().__init__()
         self._color = "#ffffff"
-        self.setAccessibleName(name)
-        self.setToolTip(name)
+        self.setAccessibleName(tr(name))
+        self.setToolTip(tr(name))
         self.setFixedHeight(height)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.clicked.connect(lambda: done())

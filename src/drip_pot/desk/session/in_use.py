@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from drip_pot.book import BALLOON, Book, PageSources
 from drip_pot.core.errors import DripPotError, NothingDone
 from drip_pot.files import BookFile
+from drip_pot.words import tr
 
 FINDING = "The regions are still being found; nothing was changed. Try again in a moment."
 
@@ -100,7 +101,7 @@ class InUse(QObject):
     def confine(self, panel: int) -> None:
         """Confine the tools to a panel; the same again, or 0, frees them."""
         self.within = 0 if panel == self.within else panel
-        words = f"Tools work in panel {self.within} alone. Escape frees them." if self.within else ""
+        words = tr("Tools work in panel {0} alone. Escape frees them.", self.within) if self.within else ""
         self.said.emit(words or "Tools work anywhere.", False)
         self.chosen.emit()
 

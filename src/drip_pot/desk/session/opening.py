@@ -29,6 +29,7 @@ from drip_pot.files import (
     take_in,
     with_dpi,
 )
+from drip_pot.words import tr
 
 
 class Host(Protocol):
@@ -74,7 +75,7 @@ class Opening(QObject):
         if path.suffix.lower() != ".drip":
             self._read(path, self._new_from)
         elif file is not None and path.is_file() and path.samefile(file.path):
-            self.easel.said.emit(f"{path.name} is open here already.", False)
+            self.easel.said.emit(tr("{0} is open here already.", path.name), False)
         else:
             self.easel.trying(lambda: self._show(*open_book(path)))
             self._copy(path)
@@ -154,7 +155,7 @@ class Opening(QObject):
         def done(found: list[Incoming]) -> None:
             dpi = None if found[0].knows_dpi else self.ask_dpi(found[0].name)
             if not found[0].knows_dpi and dpi is None:
-                self.easel.said.emit(f"{image.name} was not opened.", False)
+                self.easel.said.emit(tr("{0} was not opened.", image.name), False)
                 return
             for incoming in found:
                 ready = incoming if dpi is None else with_dpi(incoming, dpi)
@@ -179,7 +180,7 @@ class Opening(QObject):
             place.unlink(missing_ok=True)
             raise
         self._show(file, book)
-        self._say([*incoming.notes, f"The book is kept in {place.name}, beside the drawing."])
+        self._say([*incoming.notes, tr("The book is kept in {0}, beside the drawing.", place.name)])
 
     def _add(self, image: Path, incoming: Incoming) -> None:
         file, book = self.easel.file, self.easel.book
@@ -212,8 +213,8 @@ class Opening(QObject):
         def done(found: tuple[Sheet, InkState, list[str]]) -> None:
             sheet, inks, notes = found
             self.easel.do(lambda book, _: verbs.reink(book, page, number, sheet, inks))
-            turn = f"turned {sheet.place.turn_deg:.2f}°, scaled {sheet.place.scale:.3f}"
-            self._say([*notes, f"Laid over the old drawing: {turn}. Look here lists what changed."])
+            turn = tr("turned {0:.2f}°, scaled {1:.3f}", sheet.place.turn_deg, sheet.place.scale)
+            self._say([*notes, tr("Laid over the old drawing: {0}. Look here lists what changed.", turn)])
 
         self.work.start("open", work, done, lambda error: self.easel.said.emit(str(error), True))
 
@@ -244,7 +245,7 @@ class Opening(QObject):
             self.easel.said.emit(file.read_only, True)
         lost = book.unread_shared()
         if lost:
-            more = f" and {len(lost) - 3} more" if len(lost) > 3 else ""
+            more = tr(" and {0} more", len(lost) - 3) if len(lost) > 3 else ""
             named = ", ".join(key.replace("/", " ") for key in lost[:3])
-            self.easel.said.emit(f"Damaged and left out of {file.path.name}: {named}{more}.", True)
+            self.easel.said.emit(tr("Damaged and left out of {0}: {1}{2}.", file.path.name, named, more), True)
         self.host.show_page(next(iter(book.pages()), 0))

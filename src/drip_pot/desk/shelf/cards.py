@@ -10,6 +10,7 @@ from drip_pot.core.arrays import U8
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 
 @dataclass(frozen=True)
@@ -35,7 +36,7 @@ class Cards(QWidget):
         self._pictures: list[Card] = []
         self._place = 0
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName(name)
+        self.setAccessibleName(tr(name))
         easel.refreshed.connect(self.refresh)
         easel.chosen.connect(self.refresh)
 
@@ -61,8 +62,8 @@ class Cards(QWidget):
         if self._pictures:
             self._place = min(self._place, len(self._pictures) - 1)
             card = self._pictures[self._place]
-            self.setAccessibleName(f"{self._title}: {card.name}")
-            self.setAccessibleDescription(card.says)
+            self.setAccessibleName(f"{tr(self._title)}: {tr(card.name)}")
+            self.setAccessibleDescription(tr(card.says))
 
     def refresh(self) -> None:
         """Draw the small pictures anew."""

@@ -16,6 +16,7 @@ from drip_pot.desk.parts.pot import paint_drip, paint_pot
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.render import PLATES
+from drip_pot.words import tr
 
 
 @dataclass(frozen=True)
@@ -89,16 +90,16 @@ class InHand(QWidget):
         if tell is not None and sources is not None:
             texts = tell.words(self.easel, sources)
             for widget, text in zip((self.name, self.part, self.local, self.shadow), texts, strict=True):
-                widget.setText(text)
+                widget.setText(tr(text))
             self.update()
             return
         self.edit.setEnabled(self.easel.pot is not None)
         self.add.setEnabled(book is not None and bool(book.parts()))
         if book is None or self.easel.pot is None:
             self._pair = ("#ffffff", "#ffffff")
-            self.name.setText("Paper")
+            self.name.setText(tr("Paper"))
             self.part.setText("")
-            self.local.setText("No ink: pour it to empty a region")
+            self.local.setText(tr("No ink: pour it to empty a region"))
             self.shadow.setText("")
         else:
             pot = book.pots()[self.easel.pot]
@@ -111,7 +112,7 @@ class InHand(QWidget):
             if sources is not None:
                 light, dark = (own_text(pot.spot, own) for own in (pot.inks, pot.shadow_inks))
                 self.local.setText(light or ink_text(self._pair[0], sources.press))
-                self.shadow.setText("shadow  " + (dark or ink_text(self._pair[1], sources.press)))
+                self.shadow.setText(tr("shadow  ") + (dark or ink_text(self._pair[1], sources.press)))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

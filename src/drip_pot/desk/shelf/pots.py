@@ -10,6 +10,7 @@ from drip_pot.book import Book, verbs
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.pot import paint_drip, paint_pot
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 _CELL, _ROW, _DISC, _TOP = 39, 43, 14, 22
 
@@ -48,7 +49,7 @@ class Pots(QWidget):
         self._drag: tuple[int, QPointF, QPointF] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Pots")
+        self.setAccessibleName(tr("Pots"))
         easel.edited.connect(self.refresh)
         easel.chosen.connect(self.refresh)
         self.refresh()
@@ -73,8 +74,8 @@ class Pots(QWidget):
             x += columns * _CELL + 13
         self.setMinimumWidth(int(x))
         held = book.pots().get(self.easel.pot or 0) if book is not None else None
-        self.setAccessibleName("Pots")
-        self.setAccessibleDescription(f"{held.name if held is not None else 'Paper'} in hand")
+        self.setAccessibleName(tr("Pots"))
+        self.setAccessibleDescription(tr("{0} in hand", held.name if held is not None else "Paper"))
         self.update()
 
     def sizeHint(self) -> QSize:

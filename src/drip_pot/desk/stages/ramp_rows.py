@@ -10,6 +10,7 @@ from drip_pot.core.render import FORMS, Ramp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import Choice, NumberRow, Swatch
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 _ENDS = ("Start", "End")
 
@@ -29,7 +30,7 @@ class RampRows(QWidget):
         self.swatches: list[Swatch] = []
         self.covers: list[NumberRow] = []
         for place, name in enumerate(_ENDS):
-            swatch = Swatch(f"{name} colour of the ramp", partial(self._pick, place), 26)
+            swatch = Swatch(tr("{0} colour of the ramp", name), partial(self._pick, place), 26)
             cover = NumberRow(f"{name} covers", 0, 100, 1, "%")
             cover.done.connect(lambda v, p=place: self._set_stop(p, cover=v / 100))
             self.swatches.append(swatch)
@@ -53,7 +54,7 @@ class RampRows(QWidget):
     def _pick(self, place: int) -> None:
         ramp, sources = self._ramp(), self.easel.sources()
         if ramp is not None and sources is not None:
-            chosen = pick_color(self, f"{_ENDS[place]} of the ramp", ramp.stops[-place].color, sources.press)
+            chosen = pick_color(self, tr("{0} of the ramp", _ENDS[place]), ramp.stops[-place].color, sources.press)
             if chosen is not None:
                 self._set_stop(place, color=chosen)
 

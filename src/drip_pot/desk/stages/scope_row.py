@@ -10,6 +10,7 @@ from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.scoping import Scoping
+from drip_pot.words import tr
 
 
 class ScopeRow(QWidget):
@@ -26,7 +27,9 @@ class ScopeRow(QWidget):
         column.addWidget(self.told)
         row = QHBoxLayout()
         row.setSpacing(4)
-        self.choose = self._menu("Where", partial(self._fill, more=False), f"Choose where the {scoping.what} applies")
+        self.choose = self._menu(
+            "Where", partial(self._fill, more=False), tr("Choose where the {0} applies", scoping.what)
+        )
         self.add = self._menu("And", partial(self._fill, more=True), "Let it apply there as well")
         self.invert = button("Invert", self._scoping.invert_scope, "Everywhere else instead (Ctrl+Shift+I)")
         self.keep = button("Keep", self._keep, "Keep this choice by name")
@@ -35,8 +38,8 @@ class ScopeRow(QWidget):
         column.addLayout(row)
 
     def _menu(self, name: str, fill: Callable[[QMenu], object], tip: str) -> QPushButton:
-        found = QPushButton(name)
-        found.setToolTip(tip)
+        found = QPushButton(tr(name))
+        found.setToolTip(tr(tip))
         menu = QMenu(found)
         menu.aboutToShow.connect(lambda: fill(menu))
         found.setMenu(menu)
@@ -46,10 +49,10 @@ class ScopeRow(QWidget):
         menu.clear()
         for name, scope in self._scoping.scopes().items():
             if not (more and scope.is_everywhere):
-                menu.addAction(name, partial(self._scoping.set_scope, scope, more=more))
+                menu.addAction(tr(name), partial(self._scoping.set_scope, scope, more=more))
 
     def _keep(self) -> None:
-        name = ask_name(self, "Name of this scope", "")
+        name = ask_name(self, tr("Name of this scope"), "")
         if name:
             self._scoping.keep_scope(name)
 
@@ -59,6 +62,8 @@ class ScopeRow(QWidget):
         if held is None or ready is None:
             return
         where = said(*ready, held)
-        self.told.setText(f"Applies {where}" if where in ("everywhere", "nowhere") else f"Applies in {where}")
+        self.told.setText(
+            tr("Applies {0}", where) if where in ("everywhere", "nowhere") else tr("Applies in {0}", where)
+        )
         for entry in (self.add, self.invert, self.keep):
             entry.setEnabled(not held.is_everywhere)

@@ -5,6 +5,7 @@ import msgspec
 from drip_pot.book import verbs
 from drip_pot.book.model import Scope
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 
 class Scoping:
@@ -32,8 +33,8 @@ class Scoping:
         found = {"Everywhere": Scope()}
         pot, known = self.easel.pot, book.pots()
         if pot is not None and pot in known:
-            found[f"The pot {known[pot].name}"] = Scope(pots=(pot,))
-            found[f"The part {book.parts()[known[pot].part].name}"] = Scope(parts=(known[pot].part,))
+            found[tr("The pot {0}", known[pot].name)] = Scope(pots=(pot,))
+            found[tr("The part {0}", book.parts()[known[pot].part].name)] = Scope(parts=(known[pot].part,))
         hand = self.easel.hand()
         if hand is not None and self.easel.picked:
             found["What is picked"] = Scope(spots=hand.spots_of(a for a in self.easel.picked if a < len(hand.areas)))
@@ -54,7 +55,9 @@ class Scoping:
         if held is None:
             return
         if held.is_everywhere:
-            self.easel.said.emit(f"The {self.what} applies everywhere. Choose where first, then invert it.", False)
+            self.easel.said.emit(
+                tr("The {0} applies everywhere. Choose where first, then invert it.", self.what), False
+            )
         else:
             self.put_scope(msgspec.structs.replace(held, inverted=not held.inverted))
 

@@ -28,6 +28,7 @@ from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.painting import Painting
 from drip_pot.desk.view.shown import Shown
 from drip_pot.desk.view.tool import Tool
+from drip_pot.words import tr
 
 _FLAT_DEG = 60.0
 
@@ -59,7 +60,7 @@ class Canvas(Shown):
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Page")
+        self.setAccessibleName(tr("Page"))
         self.setMinimumSize(200, 200)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         easel.opened.connect(self._on_opened)

@@ -8,6 +8,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.render import TILE
 from drip_pot.desk.view.tool import draw_with
+from drip_pot.words import tr
 
 
 class Overview(QWidget):
@@ -18,7 +19,7 @@ class Overview(QWidget):
     def __init__(self, canvas: Canvas) -> None:
         super().__init__(canvas)
         self.canvas = canvas
-        self.setAccessibleName("Whole page")
+        self.setAccessibleName(tr("Whole page"))
         self.hide()
         canvas.zoomed.connect(self.update)
         canvas.tiles.ready.connect(self.update)

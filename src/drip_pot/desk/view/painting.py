@@ -9,6 +9,7 @@ from drip_pot.desk.view.render import TILE, Look
 from drip_pot.desk.view.shown import Shown
 from drip_pot.desk.view.tiles import Tiles
 from drip_pot.desk.view.tool import draw_with
+from drip_pot.words import tr
 
 _GRID_ZOOM = 8.0
 
@@ -75,11 +76,11 @@ class Painting:
         painter.setFont(theme.font(20, 500))
         waiting = c.easel.opening.work.busy() or (c.easel.page and c.easel.deriving.work.busy())
         words = "Reading the page" if waiting else "Open a drawing or a book"
-        painter.drawText(c.rect().adjusted(0, 0, 0, -30), Qt.AlignmentFlag.AlignCenter, words)
+        painter.drawText(c.rect().adjusted(0, 0, 0, -30), Qt.AlignmentFlag.AlignCenter, tr(words))
         if not waiting:
             painter.setFont(theme.font(15))
             hint = "Drop a scan here, paste one, or press Ctrl+O.  PNG, TIFF, JPEG, WebP, BMP, OpenRaster, PDF or .drip"
-            painter.drawText(c.rect().adjusted(0, 30, 0, 0), Qt.AlignmentFlag.AlignCenter, hint)
+            painter.drawText(c.rect().adjusted(0, 30, 0, 0), Qt.AlignmentFlag.AlignCenter, tr(hint))
 
     def _paint_page(self, painter: QPainter, view: PageView, look: Look, tiles: Tiles, clip: QRectF) -> None:
         c = self.canvas

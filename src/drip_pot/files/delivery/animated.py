@@ -51,13 +51,15 @@ def draw_frames(
         If the height is out of range, or so many pictures of it would not fit into memory.
     """
     if not 16 <= high_px <= MOST_HIGH:
-        raise BadInput(f"A frame is 16 to {MOST_HIGH} px high, not {high_px}.")
+        raise BadInput("A frame is 16 to {0} px high, not {1}.", MOST_HIGH, high_px)
     pages = book.pages()
     first = pages[sequence.pages[0]]
     high = min(high_px, first.rows)
     wide = max(1, round(first.cols * high / first.rows))
     if high * wide * len(sequence.pages) > _MOST_PX:
-        raise BadInput(f"{len(sequence.pages)} frames of {wide} × {high} px are too much at once. Choose a lower one.")
+        raise BadInput(
+            "{0} frames of {1} × {2} px are too much at once. Choose a lower one.", len(sequence.pages), wide, high
+        )
     drawn = {}
     for place, page in enumerate(sequence.pages):
         report(place / len(sequence.pages), f"Drawing {pages[page].name}")
@@ -87,7 +89,7 @@ def write_moving(path: Path, kind: str, sequence: Sequence, drawn: dict[int, U8]
         If the folder or the disk refuses; what was there is then as it was.
     """
     if kind not in MOVING:
-        raise BadInput(f"A sequence is not written as {kind}. Choose from {', '.join(MOVING)}.")
+        raise BadInput("A sequence is not written as {0}. Choose from {1}.", kind, ", ".join(MOVING))
     if kind == "frames":
         return _numbered(path, [drawn[page] for page in sequence.shown()])
     with in_place(path) as work:

@@ -59,7 +59,7 @@ def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...]) 
     """Return the files that `export_page` would write, kind by kind; raises `BadInput` for an unknown kind."""
     for kind in kinds:
         if kind not in KINDS:
-            raise BadInput(f"There is nothing called '{kind}' to export. Choose from {', '.join(KINDS)}.")
+            raise BadInput("There is nothing called '{0}' to export. Choose from {1}.", kind, ", ".join(KINDS))
     pages, spots = book.pages(), spots_on(book, book.sources(page))
     stem = file_stem(book.info.title, list(pages).index(page) + 1, pages[page].name)
     return [folder / f"{stem}{part}{KINDS[kind].suffix}" for kind in kinds for part in KINDS[kind].parts_for(spots)]

@@ -41,9 +41,9 @@ def picture(book: Book, derived: Derived, page: int, stage: str = "Press", scale
         For an unknown stage or an unusable scale.
     """
     if stage not in STAGES:
-        raise BadInput(f"There is no stage {stage}. Choose from {', '.join(STAGES)}.")
+        raise BadInput("There is no stage {0}. Choose from {1}.", stage, ", ".join(STAGES))
     if not 0 < scale <= 1:
-        raise BadInput(f"A picture has 0 to 1 times the size of the page, not {scale:g}.")
+        raise BadInput("A picture has 0 to 1 times the size of the page, not {0:g}.", scale)
     made = prepared(book, derived, page, traps=stage == "Press")
     rows, cols = made.ready.shown.labels.shape
     out = np.empty((rows, cols, 3), np.uint8)

@@ -12,6 +12,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.gap_bars import GapBars
 from drip_pot.desk.stages.flats.tool_block import ToolBlock
 from drip_pot.desk.stages.panel import Panel
+from drip_pot.words import tr
 
 
 class FlatsPanel(Panel):
@@ -26,10 +27,10 @@ class FlatsPanel(Panel):
         self.gap = NumberRow("Bridge gaps up to", 0, GAP_MOST, 1, "px")
         self.gap.slider.hide()
         gaps.add(self.gap)
-        self.auto = QCheckBox("Set from the page")
+        self.auto = QCheckBox(tr("Set from the page"))
         gaps.add(self.auto)
         self.least = NumberRow("Smallest region", 0, 2000, 1, "px")
-        self.least.setToolTip("Smaller ones join the neighbour they are least parted from. 0 keeps all.")
+        self.least.setToolTip(tr("Smaller ones join the neighbour they are least parted from. 0 keeps all."))
         facts = Block("Regions")
         facts.add(self.least)
         self.gaps_block = gaps
@@ -37,7 +38,9 @@ class FlatsPanel(Panel):
         self.bridges = facts.fact("Bridges")
         self.unfilled = facts.fact("Unpoured")
         self.fringe: QLabel = facts.fact("Paper at the line")
-        self.fringe.setToolTip("Pixels where paper would show between flat and line; flats go under it to its middle")
+        self.fringe.setToolTip(
+            tr("Pixels where paper would show between flat and line; flats go under it to its middle")
+        )
         self.blocks = [self.tool, gaps, facts]
         for part in (self.bars, self.gap):
             part.moved.connect(self.easel.deriving.try_gap)
@@ -54,16 +57,16 @@ class FlatsPanel(Panel):
         ready, view = self._ready(), self.easel.view
         if ready is None or view is None or view.flat is None:
             self.gaps_block.note.setText("")
-            self.regions.setText("finding them")
+            self.regions.setText(tr("finding them"))
             return
         _, sources = ready
         flat = view.flat
         part, widths = flat.partition, flat.atoms.bridges.width_px
         bridged = count_text(int(part.closed.sum()))
-        self.gaps_block.note.setText(f"{count_text(int(part.separates.sum()))} gaps, {bridged} bridged")
+        self.gaps_block.note.setText(tr("{0} gaps, {1} bridged", count_text(int(part.separates.sum())), bridged))
         self.bars.show_gaps(widths[part.separates], flat.gap_px)
         self.gap.show_value(flat.gap_px)
-        self.gap.name.setText(f"Bridge gaps up to {flat.gap_px / sources.page.dpi * 25.4:.2f} mm,")
+        self.gap.name.setText(tr("Bridge gaps up to {0:.2f} mm,", flat.gap_px / sources.page.dpi * 25.4))
         self.auto.setChecked(sources.flats.gap_px is None)
         least = sources.flats.least_px
         self.least.show_value(least_region_px(flat.atoms.line_px) if least is None else least)
@@ -71,10 +74,10 @@ class FlatsPanel(Panel):
         self.regions.setText(count_text(len(regions_of(part.region, areas))))
         refused = sum(not keep for _, _, keep in sources.choices)
         by_hand = len(sources.dams)
-        self.bridges.setText(f"{bridged} found, {refused} refused, {by_hand} by hand")
+        self.bridges.setText(tr("{0} found, {1} refused, {2} by hand", bridged, refused, by_hand))
         empty = np.array([a not in sources.pours for a in range(len(areas))])
         bare = len(regions_of(part.region, np.where(empty, areas, 0)))
-        self.unfilled.setText("1 region" if bare == 1 else f"{count_text(bare)} regions")
+        self.unfilled.setText(tr("1 region") if bare == 1 else tr("{0} regions", count_text(bare)))
         told, early = self.easel.deriving.looking.fringe, bare > 0.15 * max(len(regions_of(part.region, areas)), 1)
-        shown = "counting" if told is None else f"{count_text(told.px)} px of paper shown"
-        self.fringe.setText("once it is poured" if early else shown)
+        shown = "counting" if told is None else tr("{0} px of paper shown", count_text(told.px))
+        self.fringe.setText(tr("once it is poured") if early else shown)

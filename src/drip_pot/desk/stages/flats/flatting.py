@@ -10,6 +10,7 @@ from drip_pot.book.verbs import Shape
 from drip_pot.core.color import from_hex, shifted, to_hex
 from drip_pot.core.regions import Path, spread_seeds
 from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr
 
 WIDTHS = {"Sweep": (8.0, 400.0), "Leash": (1.0, 400.0), "Cut-out": (1.0, 200.0)}
 
@@ -39,7 +40,7 @@ class Flatting:
         """Make the brush of a tool wider, or finer."""
         low, high = WIDTHS[tool]
         self.widths[tool] = float(min(max(round(self.widths[tool] * factor), low), high))
-        self.easel.said.emit(f"{tool} {self.widths[tool]:g} px wide", False)
+        self.easel.said.emit(tr("{0} {1:g} px wide", tool, self.widths[tool]), False)
         self.easel.chosen.emit()
 
     # Filling

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 from drip_pot.core.arrays import F64, I64
 from drip_pot.desk.parts import theme
 from drip_pot.desk.stages.panel import chart_painter, paint_mark
+from drip_pot.words import tr
 
 
 class GapBars(QWidget):
@@ -20,7 +21,7 @@ class GapBars(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(96)
-        self.setAccessibleName("Gaps by width")
+        self.setAccessibleName(tr("Gaps by width"))
         self._counts: I64 = np.zeros(self.MOST // 2, np.int64)
         self._gap = 0.0
         self._held = False

@@ -12,6 +12,7 @@ from drip_pot.desk.view.outline import draw_outline, outline
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.seen import Seen
+from drip_pot.words import tr
 
 _WORTH = 0.1
 
@@ -116,7 +117,7 @@ class FlatsOverlay(Overlay):
         painter.setPen(QPen(QColor("#161616"), 1))
         painter.setBrush(QColor("#ffffff"))
         painter.drawRoundedRect(box, 4, 4)
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, name)
+        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, tr(name))
 
     def _dams(self, painter: QPainter, canvas: Placed) -> None:
         """Draw bridges and dams made by hand, as their tools do."""

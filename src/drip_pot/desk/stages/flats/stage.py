@@ -8,6 +8,7 @@ from drip_pot.desk.stages.flats.overlay import FlatsOverlay
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.seen import Chip, Seen, flag
+from drip_pot.words import tr
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
@@ -40,7 +41,7 @@ def reads_region(easel: Easel, view: PageView, row: int, col: int) -> str:
         return ""
     pot = easel.book.pots().get(easel.pot_of(atom) or 0)
     area = int(view.flat.atoms.areas[view.flat.region(atom)].sum())
-    return f"{pot.name if pot is not None else 'paper'}, region of {count_text(area)} px"
+    return tr("{0}, region of {1} px", pot.name if pot is not None else "paper", count_text(area))
 
 
 STAGE = Stage(

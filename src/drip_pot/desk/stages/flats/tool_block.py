@@ -10,6 +10,7 @@ from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import WIDTHS, Flatting
+from drip_pot.words import tr
 
 W = TypeVar("W", bound=QWidget)
 
@@ -22,7 +23,7 @@ class ToolBlock(Block):
         self.easel, self._flatting = easel, easel.own(Flatting)
         self._rows: dict[str, list[QWidget]] = {}
         self.strength = self._row("Pour", NumberRow("Strength", 1, 100, 1, "%"))
-        self.strength.setToolTip("Below 100 % the pot is mixed into what is there; each mix becomes a pot.")
+        self.strength.setToolTip(tr("Below 100 % the pot is mixed into what is there; each mix becomes a pot."))
         self.strength.done.connect(self._set_strength)
         self.shape = self._row("Cut-out", Choice("Shape", verbs.SHAPES, 3))
         self.shape.chosen.connect(self._set_shape)
@@ -66,7 +67,7 @@ class ToolBlock(Block):
              ("Pick none", lambda: self.easel.pick(set()), "Pick nothing (Escape)"))  # fmt: skip
         self._row("Pick", more)
         self.part = self._row("Pick", QComboBox())
-        self.part.setAccessibleName("Move to part")
+        self.part.setAccessibleName(tr("Move to part"))
         self.part.activated.connect(self._to_part)
         self.shifts = [
             self._row("Pick", NumberRow("Lighter or darker", -40, 40, 1, "L")),
@@ -106,7 +107,7 @@ class ToolBlock(Block):
     def refresh(self) -> None:
         """Show the tool in hand."""
         flats, tool = self._flatting, self.easel.tool
-        self.head.setText(tool)
+        self.head.setText(tr(tool))
         self.setVisible(tool in self._rows)
         for name, rows in self._rows.items():
             for row in rows:
@@ -124,23 +125,27 @@ class ToolBlock(Block):
             picked = len(
                 {int(view.flat.partition.region[a]) for a in self.easel.picked if a < len(view.flat.partition.region)}
             )
-            self.note.setText("nothing picked" if not picked else "1 region" if picked == 1 else f"{picked} regions")
+            self.note.setText(
+                tr("nothing picked") if not picked else tr("1 region") if picked == 1 else tr("{0} regions", picked)
+            )
             for row in self._rows["Pick"]:
                 row.setEnabled(picked > 0)
             self.part.clear()
-            self.part.addItem("Move to part")
+            self.part.addItem(tr("Move to part"))
             for number, part in book.parts().items():
                 self.part.addItem(part.name, number)
         elif tool == "Seed":
-            self.note.setText(f"{len(sources.seeds)} sown")
-            self.sown.setText(f"{count_text(len(sources.sown))} areas follow them until they are settled.")
+            self.note.setText(tr("{0} sown", len(sources.seeds)))
+            self.sown.setText(tr("{0} areas follow them until they are settled.", count_text(len(sources.sown))))
             self.settle.setEnabled(bool(sources.seeds))
         elif tool == "Panel":
             panels = view.flat.panels
             count = len(panels.rects) if panels is not None else 0
-            self.note.setText("the whole page" if panels is not None and not panels.framed else f"{count} found")
+            self.note.setText(
+                tr("the whole page") if panels is not None and not panels.framed else tr("{0} found", count)
+            )
             where = (
-                f"Tools work in panel {self.easel.within} alone."
+                tr("Tools work in panel {0} alone.", self.easel.within)
                 if self.easel.within
                 else "Tools work anywhere. Alt+click confines."
             )

@@ -17,6 +17,7 @@ from drip_pot.desk.stages.holds.holding import WIDTHS, Holding
 from drip_pot.desk.stages.panel import Panel
 from drip_pot.desk.stages.ramp_rows import RampRows
 from drip_pot.desk.stages.scope_row import ScopeRow
+from drip_pot.words import tr
 
 _HOW = list(HOLD_COLORS)
 _SIDES = {"front": "of what lies in front", "lighter": "of the lighter side", "darker": "of the darker side"}
@@ -69,7 +70,7 @@ class HoldsPanel(Panel):
         self.balloon.show_color(sources.lines.balloon)
         self.balloon.setVisible(bool(sources.over.lettering))
         black = sources.lines.color == "#000000"
-        self.every.note.setText("black, overprints" if black else sources.lines.color)
+        self.every.note.setText(tr("black, overprints") if black else sources.lines.color)
         self.black.setEnabled(not black)
         self.holds.refresh()
 
@@ -82,10 +83,10 @@ class HoldBlock(Block):
         self.easel, self._holding = easel, easel.own(Holding)
         holding = self._holding
         self.name, self.how = QLineEdit(), QComboBox()
-        self.name.setAccessibleName("Name of the hold")
+        self.name.setAccessibleName(tr("Name of the hold"))
         self.name.editingFinished.connect(self._rename)
-        self.how.setAccessibleName("What colour its lines have")
-        self.how.addItems([words.capitalize() for words in HOLD_COLORS.values()])
+        self.how.setAccessibleName(tr("What colour its lines have"))
+        self.how.addItems([tr(words).capitalize() for words in HOLD_COLORS.values()])
         self.how.activated.connect(lambda place: holding.change(how=_HOW[place]))
         self.add(self.name)
         self.add(self.how)
@@ -103,15 +104,15 @@ class HoldBlock(Block):
         self.ramp = RampRows(easel, self._ramp, lambda ramp: holding.change(ramp=ramp))
         self.add(self.ramp)
         self.side = QComboBox()
-        self.side.setAccessibleName("Which side a line belongs to")
-        self.side.addItems([f"Lines {words}" for words in _SIDES.values()])
+        self.side.setAccessibleName(tr("Which side a line belongs to"))
+        self.side.addItems([tr("Lines {0}", tr(words)) for words in _SIDES.values()])
         self.side.activated.connect(lambda place: holding.change(side=list(_SIDES)[place]))
         self.add(self.side)
         self.kinds = QPushButton()
-        self.kinds.setToolTip("Which lines it colours")
+        self.kinds.setToolTip(tr("Which lines it colours"))
         menu = QMenu(self.kinds)
         for kind, words in _NAMES.items():
-            entry = menu.addAction(f"{words}: {LINE_KINDS[kind]}")
+            entry = menu.addAction(f"{tr(words)}: {tr(LINE_KINDS[kind])}")
             if entry is not None:
                 entry.setCheckable(True)
                 entry.triggered.connect(partial(self._turn, kind))
@@ -139,11 +140,11 @@ class HoldBlock(Block):
         self.empty = label("No line has a colour of its own yet. Click a stroke with Hold, or add a hold.", "muted")
         self.empty.setWordWrap(True)
         self.add(self.empty)
-        more = QPushButton("Add")
-        more.setToolTip("Lay another hold over the others")
+        more = QPushButton(tr("Add"))
+        more.setToolTip(tr("Lay another hold over the others"))
         kinds = QMenu(more)
         for words in HOLDS:
-            kinds.addAction(words, partial(holding.add, words))
+            kinds.addAction(tr(words), partial(holding.add, words))
         more.setMenu(kinds)
         self.remove = button("Remove", self._remove, "Remove the hold in hand (Delete)")
         self.copy = button("Copy", holding.copy, "Lay a copy of the hold in hand over the others")
@@ -193,7 +194,7 @@ class HoldBlock(Block):
         self.empty.setVisible(held is None)
         self.copy.setEnabled(held is not None)
         self.remove.setEnabled(held is not None)
-        self.note.setText(f"{len(sources.holds)}, the topmost first" if len(sources.holds) > 1 else "")
+        self.note.setText(tr("{0}, the topmost first", len(sources.holds)) if len(sources.holds) > 1 else "")
         if held is not None:
             self._show(*held)
             self.cards.show_cards([self._card(n, h) for n, h in reversed(sources.holds.items())], held[0])
@@ -212,9 +213,11 @@ class HoldBlock(Block):
         self.side.setVisible(hold.how == "darker" or not (by_hand or hold.scope.is_everywhere))
         self.side.setCurrentIndex(list(_SIDES).index(hold.side))
         self.kinds.setVisible(not (by_hand or hold.brushed))
-        chosen = [_NAMES[kind] for kind in hold.kinds]
+        chosen = [tr(_NAMES[kind]) for kind in hold.kinds]
         self.kinds.setText(
-            ", ".join(chosen) if len(chosen) <= 2 else f"{chosen[0]}, {chosen[1]} and {len(chosen) - 2} more"
+            ", ".join(chosen)
+            if len(chosen) <= 2
+            else tr("{0}, {1} and {2} more", chosen[0], chosen[1], len(chosen) - 2)
         )
         menu = self.kinds.menu()
         for entry, kind in zip([] if menu is None else menu.actions(), _NAMES, strict=False):
@@ -223,8 +226,9 @@ class HoldBlock(Block):
         self.scope.refresh()
         count = len(hold.spots)
         self.told.setVisible(by_hand or hold.brushed)
-        self.told.setText("What was brushed by hand, where it applies" if hold.brushed else
-                          "A stroke picked by hand" if count == 1 else f"{count} strokes picked by hand")  # fmt: skip
+        self.told.setText(tr("What was brushed by hand, where it applies") if hold.brushed else
+                          tr("A stroke picked by hand") if count == 1 else
+                          tr("{0} strokes picked by hand", count))  # fmt: skip
         book = self.easel.book
         self.share.setVisible(book is not None and number not in book.holds() and not by_hand)
 
@@ -235,7 +239,7 @@ class HoldBlock(Block):
             where = "brushed"
         elif hold.spots or not hold.kinds:
             where = f"{len(hold.spots)} picked"
-        what = {"darker": f"darker by {hold.amount:.0%}", "fixed": hold.color, "ramp": "a ramp",
+        what = {"darker": tr("darker by {0:.0%}", hold.amount), "fixed": hold.color, "ramp": "a ramp",
                 "beneath": "knocked out", "paper": "paper"}[hold.how]  # fmt: skip
         line = {"fixed": hold.color, "beneath": "#ffffff", "paper": "#ffffff"}.get(hold.how, "#4a3a30")
         if hold.ramp is not None:

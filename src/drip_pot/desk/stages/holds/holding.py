@@ -16,6 +16,7 @@ from drip_pot.core.holds import LinePieces
 from drip_pot.core.render import Ramp, Stop
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.scoping import Scoping
+from drip_pot.words import tr
 
 WIDTHS = (2.0, 600.0)
 _DARKER = 0.55
@@ -69,7 +70,7 @@ class Holding(Scoping):
     def widen(self, factor: float) -> None:
         """Make the brush wider, or finer."""
         self.set_width(self.width_px * factor)
-        self.easel.said.emit(f"The brush is {self.width_px:g} px wide", False)
+        self.easel.said.emit(tr("The brush is {0:g} px wide", self.width_px), False)
 
     def set_width(self, width_px: float) -> None:
         """Set how wide the brush is."""
@@ -194,7 +195,7 @@ class Holding(Scoping):
         for number, hold in reversed(ready[1].holds.items()):
             if piece and hold.shown and matched(*ready, hold, told, owners(told, flats, hold), count, ground)[piece]:
                 self.choose(number)
-                self.easel.said.emit(f"In hand: {hold.name}", False)
+                self.easel.said.emit(tr("In hand: {0}", hold.name), False)
                 return True
         return False
 
@@ -224,7 +225,7 @@ class Holding(Scoping):
             self.remove(known)
         elif known:
             self.choose(known)
-            self.easel.said.emit(f"The lines of {name} are held already. Alt and a click lets them go.", False)
+            self.easel.said.emit(tr("The lines of {0} are held already. Alt and a click lets them go.", name), False)
         elif not away and self.easel.do(lambda book, page: verbs.hold_part(book, page, part, _DARKER)):
             self.choose(max(self.easel.sources().holds))  # type: ignore[union-attr]
 

@@ -17,6 +17,7 @@ from drip_pot.desk.stages.inks.histogram import Histogram
 from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.stages.inks.propping import PropBlock
 from drip_pot.desk.stages.panel import Panel
+from drip_pot.words import tr
 
 
 class InksPanel(Panel):
@@ -39,13 +40,13 @@ class InksPanel(Panel):
         self.black = NumberRow("Black from", 0, 254, 1)
         self.white = NumberRow("Paper from", 1, 255, 1)
         self.weight = NumberRow("Line weight", -4, 4, 0.25, "px", 2)
-        self.even = QCheckBox("Even out the paper light")
-        self.two = QCheckBox("Two levels, no soft edge")
+        self.even = QCheckBox(tr("Even out the paper light"))
+        self.two = QCheckBox(tr("Two levels, no soft edge"))
         self.threshold = NumberRow("Ink from", 1, 100, 1, "%")
         for row in (self.black, self.white, self.weight, self.even, self.two, self.threshold):
             self.paper.add(row)
         self.paper.row(button("Set from the page", self._suggest, "Work paper, black and speck sizes out"))
-        self.keep_pencil = QCheckBox("Take it out")
+        self.keep_pencil = QCheckBox(tr("Take it out"))
         self.hue = NumberRow("Hue", 0, 360, 1, "°")
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
         for part in (self.keep_pencil, self.hue, self.strength):
@@ -70,7 +71,7 @@ class InksPanel(Panel):
         self.holes = NumberRow("Fill pinholes up to", 0, MOST_SPECK_PX, 1, "px")
         for row in (self.speck_size, self.alone, self.faint, self.holes):
             self.specks.add(row)
-        self.faint.setToolTip("Dust on the glass is paler than ink. 0 looks at size alone.")
+        self.faint.setToolTip(tr("Dust on the glass is paler than ink. 0 looks at size alone."))
         self.found = self.specks.fact("Taken out")
         self.by_hand = self.specks.fact("By hand")
         for number, name in ((self.speck_size, "speck_px"), (self.alone, "alone_px"), (self.faint, "faint")):
@@ -170,5 +171,5 @@ class InksPanel(Panel):
             row.setEnabled(s.pencil is not None)
         self.alone.setEnabled(s.speck_px > 0)
         self.faint.setEnabled(s.speck_px > 0)
-        self.found.setText(f"{count_text(len(chosen_specks(view.drawing.pieces, inks)))} specks")
-        self.by_hand.setText(f"{len(inks.erased)} taken out, {len(inks.kept)} kept")
+        self.found.setText(tr("{0} specks", count_text(len(chosen_specks(view.drawing.pieces, inks)))))
+        self.by_hand.setText(tr("{0} taken out, {1} kept", len(inks.erased), len(inks.kept)))

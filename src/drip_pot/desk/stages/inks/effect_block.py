@@ -9,6 +9,7 @@ from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.inking import Inking
+from drip_pot.words import tr
 
 
 class EffectBlock(Block):
@@ -18,7 +19,7 @@ class EffectBlock(Block):
         super().__init__("Effect lines")
         self.easel, self._inking = easel, easel.own(Inking)
         self.kind = QComboBox()
-        self.kind.setAccessibleName("Kind of effect lines")
+        self.kind.setAccessibleName(tr("Kind of effect lines"))
         for kind, name in (("focus", "Focus: from the edge inwards"), ("burst", "Burst: from the middle outwards"),
                            ("speed", "Speed: side by side")):  # fmt: skip
             self.kind.addItem(name, kind)
@@ -69,7 +70,7 @@ class EffectBlock(Block):
         effect = self._inking.effect_in_hand()
         kind = effect.kind if effect is not None else self._inking.effect_kind
         self.kind.setCurrentIndex(self.kind.findData(kind))
-        self.note.setText("" if effect is not None else "loop round where they go")
+        self.note.setText("" if effect is not None else tr("loop round where they go"))
         for name, row in self.effect_rows.items():
             row.setEnabled(effect is not None)
             if effect is not None:

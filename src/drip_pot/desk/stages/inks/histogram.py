@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 from drip_pot.core.arrays import F64
 from drip_pot.desk.parts import theme
 from drip_pot.desk.stages.panel import chart_painter, paint_mark
+from drip_pot.words import tr
 
 
 class Histogram(QWidget):
@@ -19,7 +20,7 @@ class Histogram(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(84)
-        self.setAccessibleName("Histogram with black and white point")
+        self.setAccessibleName(tr("Histogram with black and white point"))
         self._heights: F64 = np.zeros(256)
         self._points = [60, 225]
         self._held: int | None = None

@@ -9,6 +9,7 @@ from drip_pot.book.derive import chosen_specks
 from drip_pot.core.inks import Pieces
 from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.view.tool import Mods, Stroke, length, tool
+from drip_pot.words import tr
 
 
 @tool("Inks")
@@ -38,7 +39,7 @@ class Speck(Stroke):
             return
         erased = (*inks.erased, *(_whole(s) for s in fresh))
         kept = tuple(k for k in inks.kept if all(abs(k[0] - r) + abs(k[1] - c) > 8 for r, c in fresh))
-        title = "Remove a speck" if len(fresh) == 1 else f"Remove {len(fresh)} specks"
+        title = "Remove a speck" if len(fresh) == 1 else tr("Remove {0} specks", len(fresh))
         self.easel.own(Inking).set_inks(msgspec.structs.replace(inks, erased=erased, kept=kept), title)
 
 
@@ -68,7 +69,7 @@ class KeepSpeck(Stroke):
             return
         erased = tuple(e for e in inks.erased if all(abs(e[0] - r) + abs(e[1] - c) > 8 for r, c in back))
         kept = (*inks.kept, *(_whole(s) for s in back))
-        title = "Keep a speck" if len(back) == 1 else f"Keep {len(back)} specks"
+        title = "Keep a speck" if len(back) == 1 else tr("Keep {0} specks", len(back))
         self.easel.own(Inking).set_inks(msgspec.structs.replace(inks, erased=erased, kept=kept), title)
 
 

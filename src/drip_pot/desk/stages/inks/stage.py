@@ -16,6 +16,7 @@ from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.seen import Chip, Seen, flag
+from drip_pot.words import tr
 
 
 class InksOverlay(Overlay):
@@ -67,12 +68,12 @@ def _chips(easel: Easel, seen: Seen) -> list[Chip]:
 
 
 def _reads(easel: Easel, view: PageView, row: int, col: int) -> str:
-    return f"ink {round(int(view.drawing.ink[0][row, col]) / 2.55)} %"
+    return tr("ink {0} %", round(int(view.drawing.ink[0][row, col]) / 2.55))
 
 
 def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
     sheet, page = sources.sheets.get(easel.sheet, sources.sheets[0]), sources.page
-    size = f"{page.cols} × {page.rows} px, {page.dpi:g} dpi"
+    size = tr("{0} × {1} px, {2:g} dpi", page.cols, page.rows, page.dpi)
     return sheet.name, "original kept", f"{sheet.role}: {ROLES[sheet.role]}", size
 
 

@@ -13,7 +13,7 @@ from drip_pot.book.tables import prints_black
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import BUILT_IN, CONDITIONS, Condition
 from drip_pot.desk.parts import theme
-from drip_pot.desk.parts.text import count_text, mm_text
+from drip_pot.desk.parts.text import count_text, counted, mm_text
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
@@ -23,6 +23,7 @@ from drip_pot.desk.stages.press.trapping import Trapping
 from drip_pot.desk.stages.press.wear_block import WearBlock
 from drip_pot.desk.view.render import PLATES
 from drip_pot.files import name_of, profiles_found, read_condition, read_file
+from drip_pot.words import tr
 
 
 class PlateBars(QWidget):
@@ -75,8 +76,8 @@ class PressPanel(Panel):
         self.condition = Choice("Press condition", [CONDITIONS[name].title for name in BUILT_IN], 3)
         self.condition.chosen.connect(self._choose_condition)
         plates.add(self.condition)
-        self.profile = QPushButton("A profile")
-        self.profile.setToolTip("Print by the ICC profile of a press: of this book, of this system, or from a file")
+        self.profile = QPushButton(tr("A profile"))
+        self.profile.setToolTip(tr("Print by the ICC profile of a press: of this book, of this system, or from a file"))
         self.profiles = QMenu(self.profile)
         self.profiles.aboutToShow.connect(self._list_profiles)
         self.profile.setMenu(self.profiles)
@@ -90,7 +91,7 @@ class PressPanel(Panel):
         self.black_from = NumberRow("Black begins at", 0, 90, 1, "%")
         plates.add(self.black_from)
         plates.add(self.limit)
-        self.enrich = QCheckBox("Enrich large blacks")
+        self.enrich = QCheckBox(tr("Enrich large blacks"))
         self.enrich.clicked.connect(lambda on: self._put(enrich=on))
         plates.add(self.enrich)
         trap = Block("Trap")
@@ -135,7 +136,7 @@ class PressPanel(Panel):
     def _share(self) -> None:
         made: list[int] = []
         if self.easel.do(lambda book, page: made.append(verbs.share_settings(book, page, ("press",)))):
-            self.easel.said.emit(f"Changed on {made[0]} page{'s' if made[0] > 1 else ''}.", False)
+            self.easel.said.emit(tr("Changed on {0}.", counted(made[0], "page")), False)
 
     def _choose_condition(self, title: str) -> None:
         name = next(name for name, one in CONDITIONS.items() if one.title == title)
@@ -149,11 +150,11 @@ class PressPanel(Panel):
         for path in profiles_found():
             self.profiles.addAction(path.name, partial(self._read, path))
         self.profiles.addSeparator()
-        self.profiles.addAction("Open a profile", self._open_profile)
+        self.profiles.addAction(tr("Open a profile"), self._open_profile)
 
     def _open_profile(self) -> None:
         found, _ = QFileDialog.getOpenFileName(
-            self, "Profile of a press", str(Path.home()), "ICC profiles (*.icc *.icm)"
+            self, tr("Profile of a press"), str(Path.home()), tr("ICC profiles (*.icc *.icm)")
         )
         if found:
             self._read(Path(found))
@@ -179,14 +180,14 @@ class PressPanel(Panel):
         self.black_from.show_value(press.black_from * 100)
         self.limit.show_value(press.ink_limit)
         self.condition.show_choice(press.press.title)
-        self.profile.setText(press.press.title if press.condition not in BUILT_IN else "A profile")
-        self.plates.setToolTip(f"Fitted to {press.press.source}")
+        self.profile.setText(press.press.title if press.condition not in BUILT_IN else tr("A profile"))
+        self.plates.setToolTip(tr("Fitted to {0}", press.press.source))
         self.enrich.setChecked(press.enrich)
         self.width_row.show_value(press.trap_mm)
         self.by_hand.setVisible(self.easel.tool == "Trap")
         self.by_hand.show_value(self.easel.own(Trapping).width_mm)
         self.tolerance.show_value(press.tolerance_mm)
-        self.lines.setText("overprint" if prints_black(from_hex(sources.lines.color)[None])[0] else "coloured")
+        self.lines.setText(tr("overprint") if prints_black(from_hex(sources.lines.color)[None])[0] else tr("coloured"))
         plates = None if view is None else view.plates
         if plates is not None:
             self.bars.show_shares([float(v) / 255 for v in plates.cmyk.reshape(-1, 4).mean(axis=0)])
@@ -194,10 +195,12 @@ class PressPanel(Panel):
         proved = None if view is None else view.proved
         traps, told = (proved.traps, proved.register) if proved is not None else (None, None)
         width = mm_text(press.trap_mm / 25.4 * dpi, dpi).split(" · ")[0]
-        self.trap.note.setText(width if traps is None else f"{width}, {count_text(traps.needed_px)} px of edge need it")
+        self.trap.note.setText(
+            width if traps is None else tr("{0}, {1} px of edge need it", width, count_text(traps.needed_px))
+        )
         waiting = "working" if busy or told is None else ""
-        self.register.note.setText(waiting or f"any plates, eight ways, {told.shift_px if told else 0} px")
+        self.register.note.setText(waiting or tr("any plates, eight ways, {0} px", told.shift_px if told else 0))
         gaps, halos = (told.gap_mm, told.halo_mm) if told is not None else ((0.0, 0.0), (0.0, 0.0))
         for fact, length in ((self.before, gaps[0]), (self.after, gaps[1]), (self.halos, halos[1])):
-            fact.setText(waiting or f"{length:.1f} mm")
-        self.worst.setText(f"Worst: {told.worst}" if told is not None and told.worst else "")
+            fact.setText(waiting or tr("{0:.1f} mm", length))
+        self.worst.setText(tr("Worst: {0}", told.worst) if told is not None and told.worst else "")

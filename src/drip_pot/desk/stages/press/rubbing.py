@@ -6,6 +6,7 @@ from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.tool import Mods, PressedStroke, draw_brush, kept_in, tool
+from drip_pot.words import tr
 
 WIDTHS, _WEAR = (4.0, 2000.0), 4
 
@@ -20,7 +21,7 @@ class Rubbing:
     def widen(self, factor: float) -> None:
         """Make the brush wider, or finer."""
         self.width_px = min(max(float(round(self.width_px * factor)), WIDTHS[0]), WIDTHS[1])
-        self.easel.said.emit(f"The brush is {self.width_px:g} px wide", False)
+        self.easel.said.emit(tr("The brush is {0:g} px wide", self.width_px), False)
         self.easel.chosen.emit()
 
 

@@ -7,6 +7,7 @@ from drip_pot.core.press import DOTS, PressSettings, Screen
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.render import PLATES
+from drip_pot.words import tr
 
 _LEAST = 20
 
@@ -54,4 +55,4 @@ class ScreenBlock(Block):
         self.angle.show_value(one.angle_deg)
         self.ruling.show_value(one.lpi)
         self.dot.show_choice(one.dot.capitalize())
-        self.note.setText(f"{one.lpi or press.press.ruling_lpi:g} lpi; see them with the chip Dots")
+        self.note.setText(tr("{0:g} lpi; see them with the chip Dots", one.lpi or press.press.ruling_lpi))

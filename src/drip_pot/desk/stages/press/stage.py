@@ -11,6 +11,7 @@ from drip_pot.desk.stages.press.straying import AT_REST, Straying
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import PLATES, Look, plates_at
 from drip_pot.desk.view.seen import Chip, Seen, flag
+from drip_pot.words import tr
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
@@ -52,9 +53,9 @@ def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
     page, press, here = sources.page, sources.press, len(easel.findings["Press"])
     before = sum(map(len, easel.findings.values())) - here
     looking = not easel.deriving.looking.done
-    told = "Looking" if looking else f"{here} left" if here else f"{before} left before" if before else "Ready"
-    what = f"PDF, CMYK TIFF, 1-bit black line, {page.cols} × {page.rows} px, {page.dpi:g} dpi"
-    return "Delivery", told, what, f"Ink limit {press.ink_limit} %, trap {press.trap_mm:g} mm"
+    told = "Looking" if looking else f"{here} left" if here else tr("{0} left before", before) if before else "Ready"
+    what = tr("PDF, CMYK TIFF, 1-bit black line, {0} × {1} px, {2:g} dpi", page.cols, page.rows, page.dpi)
+    return "Delivery", told, what, tr("Ink limit {0} %, trap {1:g} mm", press.ink_limit, press.trap_mm)
 
 
 STAGE = Stage("Press", PressPanel, _looks, _chips, reads=_reads, cards=PlateCards, tells=Tells(_tells))

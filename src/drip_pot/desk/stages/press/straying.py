@@ -10,6 +10,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.widgets import Block, Choice, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.render import PLATES
+from drip_pot.words import tr
 
 _MOST_MM, _STEP_MM, _SIZE = 0.5, 0.02, 132
 Moves = tuple[tuple[float, float], ...]
@@ -48,8 +49,8 @@ class Wheel(QWidget):
         self._straying, self.plate = straying, 1
         self.setFixedSize(_SIZE, _SIZE)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("How far the plate is moved")
-        self.setToolTip("Drag to move the plate, up to half a millimetre; arrow keys move it by 0.02 mm")
+        self.setAccessibleName(tr("How far the plate is moved"))
+        self.setToolTip(tr("Drag to move the plate, up to half a millimetre; arrow keys move it by 0.02 mm"))
 
     def sizeHint(self) -> QSize:
         return QSize(_SIZE, _SIZE)
@@ -121,7 +122,7 @@ class StrayBlock(Block):
         self.plate.show_choice(PLATES[self.wheel.plate])
         self.back.setEnabled(self._straying.moves != AT_REST)
         down, right = self._straying.moves[self.wheel.plate]
-        said = f"{math.hypot(down, right):.2f} mm" if down or right else "in register"
+        said = f"{math.hypot(down, right):.2f} mm" if down or right else tr("in register")
         self.note.setText(said)
-        self.wheel.setAccessibleDescription(f"{PLATES[self.wheel.plate]}: {said}")
+        self.wheel.setAccessibleDescription(f"{tr(PLATES[self.wheel.plate])}: {said}")
         self.wheel.update()

@@ -11,6 +11,7 @@ from drip_pot.core.press import PRESETS, Wear
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.files import IMAGE_SUFFIXES
+from drip_pot.words import tr
 
 _ROWS = (
     ("register", "Plates astray"), ("fade", "Faded ink"), ("spread", "Ink spread"), ("mottle", "Uneven ink"),
@@ -26,8 +27,8 @@ class WearBlock(Block):
         super().__init__("Old stock")
         self.easel = easel
         self.preset = QComboBox()
-        self.preset.setAccessibleName("Old stock by name")
-        self.preset.addItems([*PRESETS, "Own"])
+        self.preset.setAccessibleName(tr("Old stock by name"))
+        self.preset.addItems([*(tr(name) for name in PRESETS), tr("Own")])
         self.preset.activated.connect(self._choose)
         self.again = button("Another sheet", self._another, "The same wear on another sheet of the pile")
         self.row(self.preset, self.again)
@@ -43,8 +44,8 @@ class WearBlock(Block):
         self.texture = NumberRow("Textures", 0, 100, 1, "%")
         self.texture.done.connect(lambda v: self._put(texture=v / 100))
         self.add(self.texture)
-        self.textures = QPushButton("Pictures of paper")
-        self.textures.setToolTip("Lay pictures of paper over the sheet, turn them, take them away")
+        self.textures = QPushButton(tr("Pictures of paper"))
+        self.textures.setToolTip(tr("Lay pictures of paper over the sheet, turn them, take them away"))
         listed = QMenu(self.textures)
         listed.aboutToShow.connect(lambda: self._list(listed))
         self.textures.setMenu(listed)
@@ -52,13 +53,13 @@ class WearBlock(Block):
 
     def _list(self, menu: QMenu) -> None:
         menu.clear()
-        menu.addAction("Lay one", self._ask)
+        menu.addAction(tr("Lay one"), self._ask)
         wear = self._wear()
         for place, one in enumerate(() if wear is None else wear.textures):
             name = self._name_of(one.original)
             menu.addSeparator()
-            menu.addAction(f"Turn {name}", partial(self._change, place, turn=True))
-            menu.addAction(f"Take {name} away", partial(self._change, place, turn=False))
+            menu.addAction(tr("Turn {0}", name), partial(self._change, place, turn=True))
+            menu.addAction(tr("Take {0} away", name), partial(self._change, place, turn=False))
 
     def _name_of(self, original: int) -> str:
         found: list[str] = []
@@ -71,7 +72,9 @@ class WearBlock(Block):
 
     def _ask(self) -> None:
         files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileName(self, "A picture of paper", str(Path.home()), f"Pictures ({files})")
+        found, _ = QFileDialog.getOpenFileName(
+            self, tr("A picture of paper"), str(Path.home()), tr("Pictures ({0})", files)
+        )
         if found:
             self.lay(Path(found))
 
@@ -120,5 +123,5 @@ class WearBlock(Block):
         self.texture.show_value(wear.texture * 100)
         self.texture.setVisible(bool(wear.textures))
         count = len(wear.textures)
-        self.textures.setText(f"Pictures of paper: {count}" if count else "Pictures of paper")
-        self.note.setText("" if wear.is_new else f"sheet {wear.seed}; see it with the chip Old stock")
+        self.textures.setText(tr("Pictures of paper: {0}", count) if count else tr("Pictures of paper"))
+        self.note.setText("" if wear.is_new else tr("sheet {0}; see it with the chip Old stock", wear.seed))

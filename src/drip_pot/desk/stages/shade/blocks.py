@@ -13,6 +13,7 @@ from drip_pot.desk.stages.panel import Panel
 from drip_pot.desk.stages.shade.lamp_block import LampBlock
 from drip_pot.desk.stages.shade.pass_block import PassBlock
 from drip_pot.desk.stages.shade.values_block import ValuesBlock
+from drip_pot.words import tr
 
 _HUES = ((0, "rose"), (30, "red"), (60, "orange"), (95, "yellow"), (140, "green"), (195, "teal"), (245, "blue"),
          (285, "violet"), (320, "plum"), (360, "rose"))  # fmt: skip
@@ -40,13 +41,15 @@ class ShadePanel(Panel):
         self.hue = NumberRow("Turn toward", 0, 360, 1, "°")
         self.turn = NumberRow("At most", 0, 60, 1, "°")
         self.apart = NumberRow("Away from other pots", 0, 12, 0.5, "ΔE")
-        self.apart.setToolTip("How far a shadow stays from the colour of any other pot; 0 works every pair out alone")
+        self.apart.setToolTip(
+            tr("How far a shadow stays from the colour of any other pot; 0 works every pair out alone")
+        )
         for row, name in ((self.darker, "darker_l"), (self.hue, "hue_deg"), (self.turn, "turn_deg"),
                           (self.apart, "apart_de")):  # fmt: skip
             rule.add(row)
             row.done.connect(lambda v, n=name: self._keep(n, v))
         self.by_part = QCheckBox("")
-        self.by_part.setToolTip("The part of the pot in hand gets a rule of its own, or follows the book's")
+        self.by_part.setToolTip(tr("The part of the pot in hand gets a rule of its own, or follows the book's"))
         self.by_part.clicked.connect(self._own_rule)
         self.sheet = button("All pairs", self._show_pairs, "All pots of the book with their shadows")
         rule.add(self.by_part)
@@ -117,7 +120,7 @@ class ShadePanel(Panel):
         self.values.refresh()
         book = ready[0]
         pot = book.pots().get(self.easel.pot or 0)
-        self.pair.note.setText(pot.name if pot else "Paper")
+        self.pair.note.setText(pot.name if pot else tr("Paper"))
         for widget in (self.local, self.shadow):
             widget.setEnabled(pot is not None)
         local, shadow = book.tone_pair(pot) if pot else ("#ffffff", "#ffffff")
@@ -126,18 +129,20 @@ class ShadePanel(Panel):
             (self.shadow, self.shadow_l, shadow, "shadow"),
         ):
             swatch.show_color(color)
-            text.setText(f"{name}  L {float(srgb8_to_oklab(from_hex(color))[0]) * 100:.0f}")
+            text.setText(f"{tr(name)}  L {float(srgb8_to_oklab(from_hex(color))[0]) * 100:.0f}")
         self.own.setEnabled(pot is not None and pot.shadow is not None)
         tone, part = self._rule()
         parts = book.parts()
-        self.rule.note.setText(f"of {parts[part].name}" if part is not None else "every pot")
+        self.rule.note.setText(tr("of {0}", parts[part].name) if part is not None else tr("every pot"))
         self.by_part.setEnabled(pot is not None)
         self.by_part.setChecked(part is not None)
-        self.by_part.setText(f"Own rule for {parts[pot.part].name}" if pot and pot.part in parts else "Own rule")
+        self.by_part.setText(
+            tr("Own rule for {0}", parts[pot.part].name) if pot and pot.part in parts else tr("Own rule")
+        )
         self.key.show_color(tone.key)
         self.darker.show_value(tone.darker_l)
         self.hue.show_value(tone.hue_deg)
         self.turn.show_value(tone.turn_deg)
         self.apart.show_value(tone.apart_de)
         name = min(_HUES, key=lambda h: abs(h[0] - tone.hue_deg))[1]
-        self.hue.name.setText(f"Turn toward {name}")
+        self.hue.name.setText(tr("Turn toward {0}", name))

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from drip_pot.desk.parts import theme
 from drip_pot.desk.stages.panel import chart_painter
+from drip_pot.words import tr
 
 Points = tuple[tuple[float, float], ...]
 _STRAIGHT: Points = ((0.0, 0.0), (1.0, 1.0))
@@ -25,8 +26,8 @@ class CurveEdit(QWidget):
         super().__init__()
         self.setFixedHeight(120)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Curve of values")
-        self.setToolTip("Drag a point; click beside the curve to add one; pull it out, or Delete, removes it")
+        self.setAccessibleName(tr("Curve of values"))
+        self.setToolTip(tr("Drag a point; click beside the curve to add one; pull it out, or Delete, removes it"))
         self.points: list[tuple[float, float]] = list(_STRAIGHT)
         self._held: int | None = None
         self._chosen = 0

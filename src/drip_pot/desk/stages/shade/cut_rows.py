@@ -3,9 +3,11 @@
 import msgspec
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from drip_pot.desk.parts.text import counted
 from drip_pot.desk.parts.widgets import Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shaping import Shaping
+from drip_pot.words import tr
 
 _TOOLS = ("Cut shade", "Cut light", "Pull")
 
@@ -57,8 +59,8 @@ class CutRows(QWidget):
         self.setVisible(tool in _TOOLS or (offered > 0 and tool == "Lamp"))
         chosen = shaping.cut_in_hand() if tool == "Pull" else None
         count = len(shaping.cuts())
-        told = f"{count} cut{'' if count == 1 else 's'} in this pass" if count else "No cut in this pass yet"
-        self.told.setText(f"{told}, {offered} suggested" if offered else told)
+        told = tr("{0} in this pass", counted(count, "cut")) if count else tr("No cut in this pass yet")
+        self.told.setText(tr("{0}, {1} suggested", told, offered) if offered else told)
         self.softness.setVisible(tool != "Lamp")
         self.softness.show_value(shaping.edge_px if chosen is None else chosen[1].softness_px)
         self.side.setVisible(chosen is not None)

@@ -6,6 +6,7 @@ from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.lighting import Lighting
+from drip_pot.words import tr
 
 
 class LampBlock(Block):
@@ -21,17 +22,19 @@ class LampBlock(Block):
         self.cast.done.connect(lambda v: lighting.change(cast=v / 100))
         self.soft = NumberRow("Soft edges", 0, 200, 1, "px")
         self.soft.done.connect(lambda v: lighting.change(softness_px=v))
-        self.back = QCheckBox("Behind the figures")
-        self.back.setToolTip("The lamp stands behind the figures: only their rims are lit")
+        self.back = QCheckBox(tr("Behind the figures"))
+        self.back.setToolTip(tr("The lamp stands behind the figures: only their rims are lit"))
         self.back.clicked.connect(lambda on: lighting.change(back=on))
         self.color = Swatch("Colour of the bounce", self._pick, 26)
-        self.bounces = QCheckBox("Bounces a colour")
-        self.bounces.setToolTip("Its light is laid over what it reaches, in a pass of its own, instead of shadows cut")
+        self.bounces = QCheckBox(tr("Bounces a colour"))
+        self.bounces.setToolTip(
+            tr("Its light is laid over what it reaches, in a pass of its own, instead of shadows cut")
+        )
         self.bounces.clicked.connect(lambda on: lighting.change(color=self._pot() if on else ""))
         for entry in (self.height_row, self.cast, self.soft, self.back):
             self.add(entry)
         self.row(self.bounces, self.color)
-        self.calm = QCheckBox("Leave this part alone")
+        self.calm = QCheckBox(tr("Leave this part alone"))
         self.calm.clicked.connect(lambda on: lighting.leave_calm(on))
         self.add(self.calm)
         tip = "Suggest cuts in the pass in hand, to be kept or dropped (Enter)"
@@ -58,9 +61,9 @@ class LampBlock(Block):
         for entry in (self.height_row, self.cast, self.soft, self.back, self.bounces, self.ask, self.take):
             entry.setEnabled(lamp is not None)
         if lamp is None:
-            self.note.setText("click on the page to place one")
+            self.note.setText(tr("click on the page to place one"))
         else:
-            self.note.setText("for every panel" if lamp.panel == 0 else f"for panel {lamp.panel}")
+            self.note.setText(tr("for every panel") if lamp.panel == 0 else tr("for panel {0}", lamp.panel))
             self.height_row.show_value(lamp.height * 100)
             self.cast.show_value(lamp.cast * 100)
             self.soft.show_value(lamp.softness_px)
@@ -69,9 +72,9 @@ class LampBlock(Block):
         self.bounces.setChecked(bool(color))
         self.color.setVisible(bool(color))
         self.color.show_color(color or "#ffffff")
-        self.ask.setText("Lay the bounce" if color else "Suggest cuts")
+        self.ask.setText(tr("Lay the bounce") if color else tr("Suggest cuts"))
         pot = None if book is None else book.pots().get(self.easel.pot or 0)
         self.calm.setEnabled(pot is not None)
         if pot is not None and book is not None and sources is not None:
-            self.calm.setText(f"Leave {book.parts()[pot.part].name} alone")
+            self.calm.setText(tr("Leave {0} alone", book.parts()[pot.part].name))
             self.calm.setChecked(sources.calm.get(pot.part, False))

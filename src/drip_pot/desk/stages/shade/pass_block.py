@@ -19,6 +19,7 @@ from drip_pot.desk.stages.shade.picture_rows import PictureRows
 from drip_pot.desk.stages.shade.shading import WIDTHS, Shading
 from drip_pot.desk.stages.shade.source_rows import FinishRows, ToneRampRows
 from drip_pot.files import IMAGE_SUFFIXES
+from drip_pot.words import tr
 
 
 class PassBlock(Block):
@@ -29,11 +30,11 @@ class PassBlock(Block):
         self.easel, self._shading = easel, easel.own(Shading)
         shading = self._shading
         self.name = QLineEdit()
-        self.name.setAccessibleName("Name of the pass")
+        self.name.setAccessibleName(tr("Name of the pass"))
         self.name.editingFinished.connect(self._rename)
         self.color = Swatch("Colour of the pass", self._pick, 26)
         self.mode = QComboBox()
-        self.mode.setAccessibleName("Blend mode")
+        self.mode.setAccessibleName(tr("Blend mode"))
         self.mode.addItems(MODES)
         self.mode.activated.connect(lambda place: shading.change(mode=MODES[place]))
         self.row(self.name, self.mode)
@@ -68,10 +69,10 @@ class PassBlock(Block):
         self.cards.removed.connect(shading.remove)
         self.add(self.cards)
         self.remove = button("Remove", lambda: shading.remove(shading.number), "Remove the pass in hand (Delete)")
-        more, copies = self._add_button(), QPushButton("Copy")
+        more, copies = self._add_button(), QPushButton(tr("Copy"))
         self._pages = QMenu(copies)
         self._pages.aboutToShow.connect(self._list_pages)
-        copies.setToolTip("Copy the pass in hand with what is painted in it")
+        copies.setToolTip(tr("Copy the pass in hand with what is painted in it"))
         copies.setMenu(self._pages)
         self.join = button("Join", shading.join, "Join the pass in hand with the one below it, where both are alike")
         self.row(more, copies)
@@ -79,8 +80,8 @@ class PassBlock(Block):
 
     def _add_button(self) -> QPushButton:
         """Return the button that lays another pass over the others, of a kind its menu asks for."""
-        more, shading = QPushButton("Add"), self._shading
-        more.setToolTip("Lay another pass over the others")
+        more, shading = QPushButton(tr("Add")), self._shading
+        more.setToolTip(tr("Lay another pass over the others"))
         kinds = QMenu(more)
         for name, done in (
             ("A colour", shading.add),
@@ -92,7 +93,7 @@ class PassBlock(Block):
             ("The colour round the part, as shadow", partial(shading.add_ambient, "shadow")),
             ("The colour round the part, as bounce", partial(shading.add_ambient, "bounce")),
         ):
-            kinds.addAction(name, done)
+            kinds.addAction(tr(name), done)
         more.setMenu(kinds)
         return more
 
@@ -106,14 +107,14 @@ class PassBlock(Block):
 
     def _list_pages(self) -> None:
         self._pages.clear()
-        self._pages.addAction("On this page", self._shading.copy)
+        self._pages.addAction(tr("On this page"), self._shading.copy)
         for number, page in ({} if self.easel.book is None else self.easel.book.pages()).items():
             if number != self.easel.page:
-                self._pages.addAction(f"To {page.name}", partial(self._shading.copy, number))
+                self._pages.addAction(tr("To {0}", page.name), partial(self._shading.copy, number))
 
     def _ask_picture(self) -> None:
         files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileName(self, "A picture over the flats", "", f"Pictures ({files})")
+        found, _ = QFileDialog.getOpenFileName(self, tr("A picture over the flats"), "", tr("Pictures ({0})", files))
         if found:
             self._shading.add_picture(Path(found))
 
@@ -157,7 +158,7 @@ class PassBlock(Block):
         self.cards.show_cards([self._card(n, p) for n, p in reversed(sources.passes.items())], number)
         self.remove.setEnabled(number != TONE)
         self.join.setEnabled(one.kind == "tint" and len(sources.passes) > 1)
-        self.note.setText(f"{len(sources.passes)}, the topmost first" if len(sources.passes) > 1 else "")
+        self.note.setText(tr("{0}, the topmost first", len(sources.passes)) if len(sources.passes) > 1 else "")
 
     def _card(self, number: int, one: Pass) -> ListCard:
         pot = None if self.easel.book is None else self.easel.book.pots().get(self.easel.pot or 0)
@@ -167,7 +168,7 @@ class PassBlock(Block):
             "finish": "corrects what is below",
             "ramp": f"ramp, {one.mode}",
             "values": "colour by value",
-            "local": f"local colours, {one.mode}",
+            "local": tr("local colours, {0}", one.mode),
             "picture": f"picture, {one.mode}" if one.printed else "picture to judge by",
         }
         says = f"{what.get(one.kind, one.mode)}, {one.strength:.0%}"

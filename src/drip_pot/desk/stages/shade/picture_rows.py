@@ -9,6 +9,7 @@ from drip_pot.core.render import MOST_FLATS
 from drip_pot.desk.parts.widgets import NumberRow
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.words import tr
 
 
 class PictureRows(QWidget):
@@ -22,15 +23,15 @@ class PictureRows(QWidget):
         column.setSpacing(4)
         self.flats = NumberRow("Flats (0: as it is)", 0, MOST_FLATS, 1, "")
         self.flats.done.connect(lambda v: self._reduce(round(v), line=self.line.isChecked()))
-        self.line = QCheckBox("Line round the flats")
+        self.line = QCheckBox(tr("Line round the flats"))
         self.line.clicked.connect(lambda on: self._reduce(round(self.flats.value()), line=on))
         self.mesh = NumberRow("Mesh (1: corners)", 1, 8, 1, "")
         self.mesh.done.connect(lambda v: self._mesh(round(v)))
-        self.repeats = QCheckBox("Repeat as a pattern")
-        self.repeats.setToolTip("The picture goes on and on over the page; pull it to the size of one repeat")
+        self.repeats = QCheckBox(tr("Repeat as a pattern"))
+        self.repeats.setToolTip(tr("The picture goes on and on over the page; pull it to the size of one repeat"))
         self.repeats.clicked.connect(self._repeat)
-        self.printed = QCheckBox("Printed and exported")
-        self.printed.setToolTip("Off: it is there to judge by, and in no file and on no plate")
+        self.printed = QCheckBox(tr("Printed and exported"))
+        self.printed.setToolTip(tr("Off: it is there to judge by, and in no file and on no plate"))
         self.printed.clicked.connect(lambda on: self._shading.change(printed=on))
         for part in (self.flats, self.line, self.mesh, self.repeats, self.printed):
             column.addWidget(part)

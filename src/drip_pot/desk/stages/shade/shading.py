@@ -14,6 +14,7 @@ from drip_pot.core.render import Finish, Form, Ramp, Stop, ToneRamp
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.scoping import Scoping
 from drip_pot.desk.view.tool import Mods, kept_in
+from drip_pot.words import tr
 
 WIDTHS = (2.0, 2000.0)
 
@@ -60,7 +61,7 @@ class Shading(Scoping):
     def widen(self, factor: float) -> None:
         """Make the brush wider, or finer."""
         self.width_px = min(max(round(self.width_px * factor), WIDTHS[0]), WIDTHS[1])
-        self.easel.said.emit(f"The brush is {self.width_px:g} px wide", False)
+        self.easel.said.emit(tr("The brush is {0:g} px wide", self.width_px), False)
         self.easel.chosen.emit()
 
     def add(self) -> None:
@@ -133,8 +134,9 @@ class Shading(Scoping):
         ):  # fmt: skip
             if to is None or to == self.easel.page:
                 self.choose(made[0])
-            else:
-                self.easel.said.emit(f"{held[1].name} was copied to {self.easel.book.pages()[to].name}.", False)  # type: ignore[union-attr]
+            elif self.easel.book is not None:
+                there = self.easel.book.pages()[to].name
+                self.easel.said.emit(tr("{0} was copied to {1}.", held[1].name, there), False)
 
     def join(self) -> None:
         """Join the pass in hand with the one below it."""
@@ -267,6 +269,6 @@ class Shading(Scoping):
 
         def refuse() -> None:
             if not one.shown:
-                raise NothingDone(f"The pass {one.name} is hidden. Click its eye to paint in it.")
+                raise NothingDone("The pass {0} is hidden. Click its eye to paint in it.", one.name)
 
         return self.easel.trying(refuse)

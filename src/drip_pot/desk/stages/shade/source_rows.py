@@ -13,6 +13,7 @@ from drip_pot.desk.parts.widgets import NumberRow, Swatch
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.curve_edit import CurveEdit, Points
 from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.words import tr
 
 _TONES = ("Darks", "Middles", "Lights")
 _FINISH = (
@@ -84,7 +85,7 @@ class ToneRampRows(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         self.swatches = [
-            Swatch(f"{name} of the tone ramp", partial(self._pick, k), 26) for k, name in enumerate(_TONES)
+            Swatch(tr("{0} of the tone ramp", name), partial(self._pick, k), 26) for k, name in enumerate(_TONES)
         ]
         for swatch in self.swatches:
             column.addWidget(swatch)
@@ -94,7 +95,7 @@ class ToneRampRows(QWidget):
         if ramp is None or sources is None:
             return
         at = _stop_at(ramp, place)
-        chosen = pick_color(self, f"{_TONES[place]} of the tone ramp", ramp.stops[at].color, sources.press)
+        chosen = pick_color(self, tr("{0} of the tone ramp", _TONES[place]), ramp.stops[at].color, sources.press)
         if chosen is not None:
             stops = list(ramp.stops)
             stops[at] = msgspec.structs.replace(stops[at], color=chosen)

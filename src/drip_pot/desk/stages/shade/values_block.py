@@ -12,6 +12,7 @@ from drip_pot.desk.parts.widgets import Block, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import Flatted, PageView, ready_of
 from drip_pot.desk.session.work import Work
+from drip_pot.words import tr
 
 _HIGH, _MOST_PX = 26, 400_000
 Found = tuple[F64, list[PanelValues]]
@@ -32,14 +33,18 @@ class _Chart(QWidget):
         super().__init__()
         self.found: Found | None = None
         self.plan: tuple[PanelValues, ...] = ()
-        self.setAccessibleName("Values of every panel")
+        self.setAccessibleName(tr("Values of every panel"))
 
     def show_values(self, found: Found | None, plan: tuple[PanelValues, ...]) -> None:
         """Show values, and a plan, by panel."""
         self.found, self.plan = found, plan
         count = 0 if found is None else len(found[1])
         self.setFixedHeight(max(1, count) * _HIGH)
-        told = [] if found is None else [f"panel {k}: {v.dark:.0f} to {v.light:.0f}" for k, v in enumerate(found[1], 1)]
+        told = (
+            []
+            if found is None
+            else [tr("panel {0}: {1:.0f} to {2:.0f}", k, v.dark, v.light) for k, v in enumerate(found[1], 1)]
+        )
         self.setAccessibleDescription("; ".join(told))
         self.update()
 

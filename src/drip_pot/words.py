@@ -1,0 +1,55 @@
+"""The one door through which words come that people read: `tr`. Knows catalogues of translations, not what is said.
+
+A catalogue is a compiled gettext file, `drip-pot/LANGUAGE/LC_MESSAGES/drip-pot.mo`, in a data folder of the desktop
+standard; `./run words` writes the template of all that can be translated. What is said in the words of the program
+itself, British English, needs none.
+"""
+
+import gettext
+import os
+from pathlib import Path
+
+DOMAIN = "drip-pot"
+_said: gettext.NullTranslations = gettext.NullTranslations()
+
+
+def tr(text: str, *values: object) -> str:
+    """Return a text in the language of the person, with values in place of {0}, {1}, … where there are any."""
+    said = _said.gettext(text) if text else text
+    return said.format(*values) if values else said
+
+
+def tr_many(one: str, many: str, number: int, *values: object) -> str:
+    """Return the one text or the other, as the language of the person counts, with values in place of {0}, {1}, …."""
+    return _said.ngettext(one, many, number).format(*values)
+
+
+def speak(languages: list[str] | None = None, folders: list[Path] | None = None) -> str:
+    """Speak a language from here on.
+
+    Parameters
+    ----------
+    languages : list of str, optional
+        Codes as gettext knows them, the most welcome first; those that the environment names when not given.
+    folders : list of Path, optional
+        Where catalogues lie; the data folders of the desktop standard when not given.
+
+    Returns
+    -------
+    str
+        The code that was found, "" for the words of the program itself.
+    """
+    global _said
+    for folder in folders if folders is not None else _data_folders():
+        found = gettext.find(DOMAIN, str(folder), languages)
+        if found:
+            _said = gettext.translation(DOMAIN, str(folder), languages)
+            return Path(found).parents[1].name
+    _said = gettext.NullTranslations()
+    return ""
+
+
+def _data_folders() -> list[Path]:
+    own = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local/share")
+    shared = os.environ.get("XDG_DATA_DIRS") or "/usr/local/share:/usr/share"
+    return [Path(folder) / place for folder in (own, *shared.split(":")) if folder for place in (DOMAIN, "locale")]
