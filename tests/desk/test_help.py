@@ -17,7 +17,9 @@ from drip_pot.desk.dialogs.settings import Settings, folder_of, pen_power
 from drip_pot.desk.dialogs.trouble import Trouble
 from drip_pot.desk.memory import copies_folder, picture_file, recent, used
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.lengths import size_text
 from drip_pot.desk.parts.own_keys import USUAL, OwnKeys
+from drip_pot.desk.parts.widgets import NumberRow
 from drip_pot.desk.stages import STAGES
 from drip_pot.desk.trouble import began, ended, keep_report, report_of, reports
 from tests.conftest import two_rooms, write_png
@@ -75,6 +77,33 @@ def test_books_used_before_are_offered_where_nothing_is_open(window: Driver, tmp
     assert not welcome.isHidden()
     settings.setValue("recent", "{")
     assert recent(settings) == []
+
+
+def test_lengths_are_shown_and_taken_in_the_unit_chosen(window: Driver) -> None:
+    row = NumberRow("Lighter spreads by", 0, 1, 0.01, "mm", 2)
+    window.qtbot.addWidget(row)
+    row.show()
+    row.activateWindow()
+    row.box.setFocus()
+    window.qtbot.waitUntil(row.box.hasFocus)
+    heard: list[float] = []
+    row.done.connect(heard.append)
+    row.show_value(0.1, always=True)
+    assert row.box.text() == "0.10 mm"
+    dialog = Settings(window.window, window.window.settings, window.window.helping._settle, lambda: None)
+    dialog.unit.activated.emit(1)
+    assert row.box.text() == "0.0039 in"
+    assert row.value() == pytest.approx(0.1), "the value itself stays"
+    for typed, mm in (("0.0118", 0.29972), ("0.2 mm", 0.2), ("1pt", 25.4 / 72), ("9", 25.4 / 72), ("wide", 25.4 / 72)):
+        row.box.lineEdit().selectAll()
+        QTest.keyClicks(row.box.lineEdit(), typed)
+        QTest.keyClick(row.box, Qt.Key.Key_Return)
+        assert row.value() == pytest.approx(mm, abs=1e-4), typed
+    assert heard == pytest.approx([0.29972, 0.2, 25.4 / 72], abs=1e-4)
+    assert size_text(257, 168, 0) == "10.12 × 6.61 in"
+    dialog.unit.activated.emit(0)
+    assert row.box.text() == "0.35 mm"
+    assert size_text(257, 168, 0) == "257 × 168 mm"
 
 
 def test_settings_hold_at_once_and_refuse_what_is_no_folder(window: Driver, tmp_path: Path) -> None:

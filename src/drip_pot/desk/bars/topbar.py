@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 
 from drip_pot.book.findings import STAGES
 from drip_pot.desk.parts import icons, theme
+from drip_pot.desk.parts.lengths import size_text
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
@@ -181,7 +182,7 @@ class TopBar(QWidget):
         if self.easel.page in pages:
             page = pages[self.easel.page]
             place = list(pages).index(self.easel.page) + 1
-            size = tr("{0:.0f} × {1:.0f} mm", page.cols / page.dpi * 25.4, page.rows / page.dpi * 25.4)
+            size = size_text(page.cols / page.dpi * 25.4, page.rows / page.dpi * 25.4, 0)
             text = tr("page {0} of {1}  ·  {2}  ·  {3}  ·  {4:g} dpi", place, len(pages), page.name, size, page.dpi)
             metrics = QFontMetrics(theme.font(14, 400, theme.FIGURES))
             self._page.setText(metrics.elidedText(text, Qt.TextElideMode.ElideRight, wide - 12))

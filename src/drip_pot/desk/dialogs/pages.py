@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from drip_pot.book import Page
 from drip_pot.core.arrays import Rect
 from drip_pot.desk.dialogs.asking import Asking
+from drip_pot.desk.parts.lengths import LengthBox, size_text
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.files import Inside
 from drip_pot.words import tr
@@ -28,10 +29,11 @@ _PREVIEW_DPI = 50
 
 
 def _number(value: float, low: float, high: float, unit: str, name: str, decimals: int = 1) -> QDoubleSpinBox:
-    box = QDoubleSpinBox()
+    box = LengthBox(decimals) if unit == "mm" else QDoubleSpinBox()
     box.setRange(low, high)
-    box.setDecimals(decimals)
-    box.setSuffix(f" {unit}")
+    if unit != "mm":
+        box.setDecimals(decimals)
+        box.setSuffix(f" {unit}")
     box.setValue(value)
     box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
     box.setAlignment(Qt.AlignmentFlag.AlignRight)
@@ -106,7 +108,7 @@ class PageDialog(Asking):
     def _show(self) -> None:
         dpi = self.dpi.value()
         wide, high = self._page.cols / dpi * 25.4, self._page.rows / dpi * 25.4
-        self.size_text.setText(tr("{0:.1f} × {1:.1f} mm", wide, high))
+        self.size_text.setText(size_text(wide, high, 1))
         for box in (self.wide, self.high, self.bleed):
             box.setEnabled(self.trims.isChecked())
 

@@ -16,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.core.press import BUILT_IN, CONDITIONS
+from drip_pot.desk.parts.lengths import UNITS
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.words import tr
 
@@ -28,7 +29,7 @@ PRESSURES = {0.6: "A light hand", 1.0: "As the pen tells", 1.6: "A heavy hand"}
 
 
 class Settings(QDialog):
-    """The bench, the pen, memory, copies, the press of new books, where books go."""
+    """The bench, the pen, the unit of lengths, memory, copies, the press of new books, where books go."""
 
     def __init__(
         self, parent: QWidget | None, settings: QSettings, changed: Callable[[], object],
@@ -46,6 +47,7 @@ class Settings(QDialog):
         known = pen_power(settings)
         self.pen.setCurrentIndex(list(PRESSURES).index(known) if known in PRESSURES else 1)
         self.pen.activated.connect(lambda place: self._put("pen", list(PRESSURES)[place]))
+        self.unit = self._choice("Unit of lengths", "unit", UNITS)
         self.memory = self._choice("Memory for what is painted", "memory", MEMORY)
         self.copies = self._choice("Copies of books", "copies", COPIES)
         self.press = self._choice("New books are printed on", "condition", CONDITION_TITLES)
@@ -53,7 +55,8 @@ class Settings(QDialog):
         self.folder.setAccessibleName(tr("Where books go"))
         self.folder.editingFinished.connect(self._keep_folder)
         rows = (
-            ("Bench", self.bench), ("Pen", self.pen), ("Memory for paint", self.memory), ("Copies", self.copies),
+            ("Bench", self.bench), ("Pen", self.pen), ("Lengths", self.unit), ("Memory for paint", self.memory),
+            ("Copies", self.copies),
             ("New books print on", self.press), ("Books go to", self.folder),
         )  # fmt: skip
         for row, (words, widget) in enumerate(rows):

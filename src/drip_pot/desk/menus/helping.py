@@ -14,6 +14,7 @@ from drip_pot.desk.dialogs.settings import CONDITION_TITLES, MEMORY, MEMORY_BYTE
 from drip_pot.desk.dialogs.trouble import Trouble
 from drip_pot.desk.memory import copies_folder
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.lengths import UNIT, UNITS
 from drip_pot.desk.parts.own_keys import OwnKeys
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.trouble import reports
@@ -60,6 +61,7 @@ class Helping:
     def _obey(self) -> None:
         """Do as the settings say of the pen, memory and books."""
         self.easel.pen_power = pen_power(self._store)
+        UNIT.use(one_of(self._store.value("unit", ""), UNITS))
         keep_decoded(MEMORY_BYTES[one_of(self._store.value("memory", ""), MEMORY)])
         self.easel.opening.condition = one_of(self._store.value("condition", ""), CONDITION_TITLES)
         self.easel.opening.copies = copies_folder() if self._store.value("copies", "") == "daily" else None

@@ -1,6 +1,6 @@
 """Numbers as people read them. Knows nothing else."""
 
-from drip_pot.words import tr, tr_many
+from drip_pot.words import tr_many
 
 
 def count_text(number: int) -> str:
@@ -11,8 +11,3 @@ def count_text(number: int) -> str:
 def counted(number: int, noun: str) -> str:
     """Write a number of things: '1 file', '12 files'."""
     return tr_many(f"{{0}} {noun}", f"{{0}} {noun}s", number, count_text(number))
-
-
-def mm_text(px: float, dpi: float) -> str:
-    """Write a length in pixels and millimetres."""
-    return tr("{0:.0f} px · {1:.2f} mm", px, px / dpi * 25.4)

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.lengths import LengthBox
 from drip_pot.words import tr
 
 
@@ -142,11 +143,12 @@ class NumberRow(QWidget):
         head = QHBoxLayout()
         self.name = label(name, "muted")
         head.addWidget(self.name, 1)
-        self.box = QDoubleSpinBox()
+        self.box = LengthBox(decimals) if unit == "mm" else QDoubleSpinBox()
         self.box.setRange(low, high)
-        self.box.setDecimals(decimals)
         self.box.setSingleStep(step)
-        self.box.setSuffix(f" {tr(unit)}" if unit else "")
+        if unit != "mm":
+            self.box.setDecimals(decimals)
+            self.box.setSuffix(f" {tr(unit)}" if unit else "")
         self.box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
         self.box.setAlignment(Qt.AlignmentFlag.AlignRight)
         self.box.setKeyboardTracking(False)

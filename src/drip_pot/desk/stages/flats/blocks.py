@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QCheckBox, QLabel
 from drip_pot.book import verbs
 from drip_pot.book.verbs.flats import GAP_MOST
 from drip_pot.core.regions import least_region_px, regions_of
+from drip_pot.desk.parts.lengths import length_text
 from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.parts.widgets import Block, NumberRow
 from drip_pot.desk.session.easel import Easel
@@ -66,7 +67,7 @@ class FlatsPanel(Panel):
         self.gaps_block.note.setText(tr("{0} gaps, {1} bridged", count_text(int(part.separates.sum())), bridged))
         self.bars.show_gaps(widths[part.separates], flat.gap_px)
         self.gap.show_value(flat.gap_px)
-        self.gap.name.setText(tr("Bridge gaps up to {0:.2f} mm,", flat.gap_px / sources.page.dpi * 25.4))
+        self.gap.name.setText(tr("Bridge gaps up to {0},", length_text(flat.gap_px / sources.page.dpi * 25.4, 2)))
         self.auto.setChecked(sources.flats.gap_px is None)
         least = sources.flats.least_px
         self.least.show_value(least_region_px(flat.atoms.line_px) if least is None else least)

@@ -13,7 +13,8 @@ from drip_pot.book.tables import prints_black
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import BUILT_IN, CONDITIONS, Condition
 from drip_pot.desk.parts import theme
-from drip_pot.desk.parts.text import count_text, counted, mm_text
+from drip_pot.desk.parts.lengths import length_text
+from drip_pot.desk.parts.text import count_text, counted
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
@@ -194,7 +195,7 @@ class PressPanel(Panel):
         busy = self.easel.deriving.work.busy("press")
         proved = None if view is None else view.proved
         traps, told = (proved.traps, proved.register) if proved is not None else (None, None)
-        width = mm_text(press.trap_mm / 25.4 * dpi, dpi).split(" · ")[0]
+        width = tr("{0:.0f} px", press.trap_mm / 25.4 * dpi)
         self.trap.note.setText(
             width if traps is None else tr("{0}, {1} px of edge need it", width, count_text(traps.needed_px))
         )
@@ -202,5 +203,5 @@ class PressPanel(Panel):
         self.register.note.setText(waiting or tr("any plates, eight ways, {0} px", told.shift_px if told else 0))
         gaps, halos = (told.gap_mm, told.halo_mm) if told is not None else ((0.0, 0.0), (0.0, 0.0))
         for fact, length in ((self.before, gaps[0]), (self.after, gaps[1]), (self.halos, halos[1])):
-            fact.setText(waiting or tr("{0:.1f} mm", length))
+            fact.setText(waiting or length_text(length, 1))
         self.worst.setText(tr("Worst: {0}", told.worst) if told is not None and told.worst else "")

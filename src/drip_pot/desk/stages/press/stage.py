@@ -1,6 +1,7 @@
 """The record of Press. Knows no other stage."""
 
 from drip_pot.book import PageSources
+from drip_pot.desk.parts.lengths import length_text
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.shelf.in_hand import Tells
@@ -55,7 +56,7 @@ def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
     looking = not easel.deriving.looking.done
     told = "Looking" if looking else f"{here} left" if here else tr("{0} left before", before) if before else "Ready"
     what = tr("PDF, CMYK TIFF, 1-bit black line, {0} × {1} px, {2:g} dpi", page.cols, page.rows, page.dpi)
-    return "Delivery", told, what, tr("Ink limit {0} %, trap {1:g} mm", press.ink_limit, press.trap_mm)
+    return "Delivery", told, what, tr("Ink limit {0} %, trap {1}", press.ink_limit, length_text(press.trap_mm, 2))
 
 
 STAGE = Stage("Press", PressPanel, _looks, _chips, reads=_reads, cards=PlateCards, tells=Tells(_tells))

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.lengths import length_text
 from drip_pot.desk.parts.widgets import Block, Choice, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.render import PLATES
@@ -50,7 +51,7 @@ class Wheel(QWidget):
         self.setFixedSize(_SIZE, _SIZE)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName(tr("How far the plate is moved"))
-        self.setToolTip(tr("Drag to move the plate, up to half a millimetre; arrow keys move it by 0.02 mm"))
+        self.setToolTip(tr("Drag to move the plate, up to half a millimetre; arrow keys move it a little"))
 
     def sizeHint(self) -> QSize:
         return QSize(_SIZE, _SIZE)
@@ -122,7 +123,7 @@ class StrayBlock(Block):
         self.plate.show_choice(PLATES[self.wheel.plate])
         self.back.setEnabled(self._straying.moves != AT_REST)
         down, right = self._straying.moves[self.wheel.plate]
-        said = f"{math.hypot(down, right):.2f} mm" if down or right else tr("in register")
+        said = length_text(math.hypot(down, right), 2) if down or right else tr("in register")
         self.note.setText(said)
         self.wheel.setAccessibleDescription(f"{tr(PLATES[self.wheel.plate])}: {said}")
         self.wheel.update()
