@@ -48,6 +48,7 @@ def listed() -> dict[str, list[str]]:
     return found
 
 
+@lru_cache(maxsize=2)
 def render(name: str, long_px: int) -> np.ndarray:
     """Render a drawing, without the white round it, at twice the size: dark is ink, all else is paper."""
     import resvg

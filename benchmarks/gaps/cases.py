@@ -33,7 +33,7 @@ class Spec:
 
 
 def fit_specs() -> list[Spec]:
-    """What weights are fitted on: four times each drawing of *fit*, pages of panels, half of the demo's works."""
+    """What weights are fitted on: eight times each drawing of *fit*, pages of panels, half of the demo's works."""
     rng = np.random.default_rng(11)
     found = []
     for name in art.listed()["fit"]:
@@ -51,6 +51,14 @@ def fit_specs() -> list[Spec]:
     for name in DEMO_FIT:
         for k, size in enumerate((1000, 1400, 2000, 1400)):
             found.append(Spec("demo", name, size, ("clean", "mix", "mix", "mix")[k], (0, 5, 14, 9)[k], k + 5))
+    for name in art.listed()["fit"]:
+        other = int(rng.choice((1000, 2000), p=(0.7, 0.3)))
+        for size in (1400, 1400, other, other):
+            gap = float(np.exp(rng.uniform(np.log(2.5), np.log(34 * size / 2000 + 6))))
+            found.append(Spec("art", name, size, "mix", gap, int(rng.integers(1 << 30)), float(rng.choice((0.6, 0.2)))))
+    for name in DEMO_FIT:
+        found += [Spec("demo", name, size, "mix", gap, 40 + k) for k, (size, gap) in
+                  enumerate(((1000, 3), (1000, 8), (1400, 4), (1400, 7), (2000, 6), (2000, 11)))]  # fmt: skip
     return found
 
 
@@ -132,12 +140,13 @@ class Case:
     spec: Spec
     atoms: object
     shared: np.ndarray
+    opened: np.ndarray
     broken: list
     unlabelled: int
 
     def owners(self, region: np.ndarray) -> np.ndarray:
-        """Return the true region under most of each region."""
-        return self.by_region(region).argmax(axis=1)
+        """Return what each region belongs to, see `owners_of`."""
+        return owners_of(self.by_region(region), self.opened[region])
 
     def by_region(self, region: np.ndarray) -> np.ndarray:
         """Add up what atoms share with true regions."""
@@ -170,24 +179,53 @@ class Case:
         return np.array([best[a] == best[b] for a, b, _ in self.broken], bool)
 
 
+def shares(labels: np.ndarray, count: int, drawing: art.Drawing) -> tuple[np.ndarray, np.ndarray]:
+    """Pixels of each atom in each true region, on paper; and, of atoms without, the region they lie in, see `opened`."""
+    kinds = int(drawing.truth.max()) + 1
+
+    def counted(where: np.ndarray) -> np.ndarray:
+        joint = labels[where].astype(np.int64) * kinds + drawing.truth[where]
+        return np.bincount(joint, minlength=(count + 1) * kinds).reshape(count + 1, kinds)
+
+    shared = counted(drawing.paper)
+    return shared, opened(shared, counted(drawing.ink < 128))
+
+
+def opened(shared: np.ndarray, white: np.ndarray) -> np.ndarray:
+    """Say of each atom where it lies if all of it was line before the break.
+
+    Returns
+    -------
+    (A + 1,) ndarray of int64
+        0 where it holds paper of old or is no white; the one true region it lies in; or a number less than 0 of its
+        own, where it reaches from one region to another: the mouths of a break across a thick stroke.
+    """
+    total = white.sum(axis=1)
+    across = ((white > 2) & (white > 0.12 * total[:, None])).sum(axis=1) >= 2
+    lies = np.where(across, -np.arange(1, len(white) + 1), white.argmax(axis=1))
+    return np.where((shared.sum(axis=1) == 0) & (total > 0), lies, 0)
+
+
+def owners_of(shared: np.ndarray, lies: np.ndarray) -> np.ndarray:
+    """Return what pieces belong to: the true region under most of their paper, else where they lie (0 unknown)."""
+    return np.where(shared.sum(axis=1) > 0, shared.argmax(axis=1), lies)
+
+
 def divide(spec: Spec) -> Case:
     """Divide a case into atoms."""
     drawing = drawing_of(spec)
     atoms = find_atoms(drawing.ink)
-    kinds = int(drawing.truth.max()) + 1
-    joint = atoms.labels[drawing.paper].astype(np.int64) * kinds + drawing.truth[drawing.paper]
-    shared = np.bincount(joint, minlength=(atoms.count + 1) * kinds).reshape(atoms.count + 1, kinds)
+    shared, lies = shares(atoms.labels, atoms.count, drawing)
     unlabelled = int((atoms.labels == 0).sum())
     atoms.__dict__["labels"] = np.zeros((0, 0), np.int32)
-    return Case(spec, atoms, shared, drawing.broken, unlabelled)
+    return Case(spec, atoms, shared, lies, drawing.broken, unlabelled)
 
 
 def score(spec: Spec) -> tuple[Spec, np.ndarray, np.ndarray]:
     """Default settings and, for what no decision could mend, the best that its atoms allow."""
     case = divide(spec)
     part = decide(case.atoms, gap_px=auto_gap(case.atoms))
-    owner = case.shared.argmax(axis=1)
-    _, best = np.unique(owner, return_inverse=True)
+    _, best = np.unique(case.owners(np.arange(len(case.shared))), return_inverse=True)
     return spec, case.counts(part.region), case.counts(best)
 
 

@@ -19,7 +19,7 @@ from tempfile import TemporaryDirectory
 
 import cv2
 import numpy as np
-from cases import Spec, divide, drawing_of, fit_specs
+from cases import Spec, divide, drawing_of, fit_specs, owners_of, shares
 
 from drip_pot.core.regions import atoms as atoms_module
 from drip_pot.core.regions import weights
@@ -43,29 +43,26 @@ def fold_of(spec: Spec) -> int:
     return zlib.crc32(f"{spec.source}{spec.name}{spec.seed if spec.source == 'page' else ''}".encode()) % FOLDS
 
 
-def shares(labels, count, drawing):
-    """Pixels of each atom in each true region, on paper."""
-    kinds = int(drawing.truth.max()) + 1
-    joint = labels[drawing.paper].astype(np.int64) * kinds + drawing.truth[drawing.paper]
-    return np.bincount(joint, minlength=(count + 1) * kinds).reshape(count + 1, kinds)
-
-
 def local_samples(spec: Spec):
-    """Evidence of every proposed bridge, whether it parts two things, and its weight."""
+    """Evidence of every proposed bridge, whether it parts two things, and its weight.
+
+    Both mouths of a break across a thick stroke part; what is closed there weighs as much as what lies behind it.
+    """
     use({"local": APART, "pair": APART})
     drawing = drawing_of(spec)
     proposal = atoms_module.propose(drawing.ink)
     found = atoms_module.divide_by(proposal, proposal.bridges)
-    shared = shares(found.labels, found.count, drawing)
-    owner, size = shared.argmax(axis=1), shared.sum(axis=1)
+    shared, lies = shares(found.labels, found.count, drawing)
+    owner, size = owners_of(shared, lies), np.where(lies != 0, np.inf, found.areas)
     one, two, bridge = found.edges.T
     smaller = np.minimum(size[one], size[two])
     order = np.lexsort((-smaller, bridge))
     bridges, first = np.unique(bridge[order], return_index=True)
     best = order[first]
-    known = (owner[one[best]] > 0) & (owner[two[best]] > 0) & (smaller[best] > 0)
+    known = (owner[one[best]] != 0) & (owner[two[best]] != 0)
     parts = owner[one[best]] != owner[two[best]]
-    weight = np.clip(smaller[best] / (30 * max(proposal.line_px, 1) ** 2), 0.15, 1)
+    smaller = np.where(~parts & ((lies[one[best]] != 0) | (lies[two[best]] != 0)), 0, smaller[best])
+    weight = np.clip(smaller / (30 * max(proposal.line_px, 1) ** 2), 0.15, 1)
     return proposal.evidence[bridges[known]], parts[known], weight[known]
 
 
@@ -161,15 +158,11 @@ def pair_samples(job):
             region, atoms.areas, atoms.borders, atoms.bridges, atoms.edges, atoms.line_px
         )
         owners, size = case.owners(region), np.bincount(region, weights=atoms.areas, minlength=count)
-        shown = np.bincount(region, weights=case.shared.sum(axis=1), minlength=count)
+        parts, mouth = owners[one] != owners[two], case.opened != 0
+        size = np.where(mouth, np.inf, size)
         small = np.minimum(size[one], size[two]) / max(atoms.line_px, 1) ** 2
-        parts = owners[one] != owners[two]
-        good = (
-            (np.minimum(shown[one], shown[two]) > 0)
-            & (owners[one] > 0)
-            & (owners[two] > 0)
-            & (rng.random(len(one)) < share)
-        )
+        small = np.where(~parts & (mouth[one] | mouth[two]), 0, small)
+        good = (owners[one] != 0) & (owners[two] != 0) & (rng.random(len(one)) < share)
         found.append(
             (
                 known[good].astype(np.float32),
@@ -237,7 +230,7 @@ def main() -> None:
         pair, samples = [APART], []
         for turn in range(TURNS + 1):
             judges = [{"local": nets[f], "pair": APART if turn == 0 else pair[-1]} for f in folds]
-            jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)]
+            jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)][: len(specs) // 2]
             met = kept(folder / f"pairs_{turn}.pickle", spread(pair_samples, jobs))
             samples += [part for _, found in met for part in (found[len(STAGES) :] if turn else found)]
             nets_now = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn))

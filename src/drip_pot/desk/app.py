@@ -13,7 +13,6 @@ import cv2
 from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
-from drip_pot.demo.build import first_look
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.work import SPARE_CORES
 from drip_pot.desk.trouble import began, ended, keep_report, log_folder, report_of
@@ -64,6 +63,8 @@ def what_to_open(settings: QSettings) -> tuple[Path | None, tuple[Path, float] |
     last = str(settings.value("last", ""))
     if last:
         return (Path(last), None) if Path(last).is_file() else (None, None)
+    from drip_pot.demo.build import first_look  # read when there is no other book
+
     return first_look(600)
 
 

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
-import tifffile
 from PIL import Image
 
 from drip_pot.book import Derived, InkState, LineState, SheetLine
@@ -92,6 +91,8 @@ def write(
     found: Found, labels: Path | None, png: Path | None, report: Report = no_report, bridges: Path | None = None
 ) -> list[Path]:
     """Write regions as a 32-bit TIFF, as a PNG in working colours, and bridges as JSON; raises `CannotWrite`."""
+    import tifffile
+
     written = []
     if labels is not None:
         report(0.85, f"Writing {labels.name}")

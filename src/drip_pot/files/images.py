@@ -4,19 +4,20 @@ import io
 import warnings
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import cv2
 import numpy as np
 import numpy.typing as npt
-import pypdfium2
-import tifffile
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from drip_pot.book import Picture
 from drip_pot.core.arrays import U8, Gray
 from drip_pot.core.errors import BadInput, DripPotError, Unreadable
 from drip_pot.files.openraster import read as read_openraster
+
+if TYPE_CHECKING:
+    import pypdfium2
 
 LARGEST_PX = 30_000
 MOST_PX = 400_000_000
@@ -213,7 +214,9 @@ def _layer(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
     return Scan(found.gray, found.rgb, found.opacity, book.dpi or 300.0, bool(book.dpi), notes)
 
 
-def _pdf(data: bytes, name: str) -> pypdfium2.PdfDocument:
+def _pdf(data: bytes, name: str) -> "pypdfium2.PdfDocument":
+    import pypdfium2  # read when the first PDF is opened
+
     try:
         return pypdfium2.PdfDocument(data)
     except pypdfium2.PdfiumError as error:
@@ -280,6 +283,8 @@ def _dpi(image: Image.Image, notes: list[str], name: str) -> tuple[float, bool]:
 
 def _tiff(data: bytes, picture: int) -> npt.NDArray[Any] | None:
     """Pixels of a TIFF, for the depths and layouts Pillow does not know; None to leave it to Pillow."""
+    import tifffile
+
     with tifffile.TiffFile(io.BytesIO(data)) as file:
         page = file.pages[picture]
         if page.dtype not in (np.uint8, np.uint16) or page.photometric not in (0, 1, 2):

@@ -61,11 +61,28 @@ def _barrier_in(ink: U8, floor: int) -> U8:
 
 @dataclass(frozen=True)
 class Outline:
-    """The outlines of the ink: pixels `points` (K, 2) row, column; where the chain of each starts, and its size."""
+    """The outlines of the ink.
+
+    Attributes
+    ----------
+    points : (K, 2) ndarray of int32
+        Row, column of their pixels.
+    start, size : (K,) ndarrays of int64
+        Where the chain of each point starts, and its size.
+    specks : tuple of (N, 1, 2) ndarrays of int32
+        Column, row of the outer outlines that were too short to be followed.
+    """
 
     points: I32
     start: I64
     size: I64
+    specks: tuple[I32, ...] = ()
+
+    def without_specks(self, barrier: U8) -> U8:
+        """Return the barrier, (M, N) uint8, these are the outlines of, less the specks."""
+        if not self.specks:
+            return barrier
+        return np.asarray(cv2.drawContours(barrier.copy(), self.specks, -1, 0, cv2.FILLED))
 
 
 class Chain:
@@ -87,12 +104,13 @@ class Chain:
 def find_outline(barrier: U8, least: int = 13) -> Outline:
     """Follow the outlines of the ink, (M, N) uint8, outer and inner ones; chains of fewer than `least` are left out."""
     contours, _ = cv2.findContours(barrier, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
+    specks = tuple(c for c in contours if len(c) < least and cv2.contourArea(c, oriented=True) <= 0)  # no holes
     contours = [c for c in contours if len(c) >= least]
     if not contours:
-        return Outline(np.zeros((0, 2), np.int32), np.zeros(0, np.int64), np.zeros(0, np.int64))
+        return Outline(np.zeros((0, 2), np.int32), np.zeros(0, np.int64), np.zeros(0, np.int64), specks)
     sizes = np.array([len(c) for c in contours])
     points = np.concatenate(contours).reshape(-1, 2)[:, ::-1].astype(np.int32)
-    return Outline(points, np.repeat(np.cumsum(sizes) - sizes, sizes), np.repeat(sizes, sizes))
+    return Outline(points, np.repeat(np.cumsum(sizes) - sizes, sizes), np.repeat(sizes, sizes), specks)
 
 
 def line_width(barrier: U8) -> float:

@@ -96,11 +96,12 @@ def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, li
     -----
     An end is joined to the end that faces it best, and to the wall it would run into (rays within 75 degrees of
     its direction, cost = length grown by deviation). A wall is left out where the facing end is clearly nearer.
+    Specks stand in no way and are no walls: a stroke that runs out often leaves some.
     Clefts up to three line widths, at least 24 pixels, add the breaks whose stumps are too short or too round to be
     stroke ends.
     """
     check_plane(barrier, np.uint8, "barrier")
-    from_tips = _from_tips(barrier, tips, widest_px, line_px)
+    from_tips = _from_tips(outline.without_specks(barrier), tips, widest_px, line_px)
     limit = min(widest_px, max(_CLEFT_LEAST, _CLEFT_LINES * line_px + _CLEFT_PX))
     feet, corners, depth = find_clefts(barrier, outline, limit, line_px)
     width = np.maximum(np.hypot(feet[:, 2] - feet[:, 0], feet[:, 3] - feet[:, 1]) - 1.0, 1.0)

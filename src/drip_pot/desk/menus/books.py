@@ -14,7 +14,6 @@ from drip_pot.core.inks import find_skew
 from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
-from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.dialogs.settings import folder_of
 from drip_pot.desk.memory import recent
 from drip_pot.desk.menus.recipes import Cooking
@@ -158,6 +157,8 @@ class BookMenu:
 
     def show_scanner(self) -> None:
         """Show the flatbed."""
+        from drip_pot.desk.dialogs.scanner import ScannerWindow  # read when something is scanned
+
         scanner = ScannerWindow(self.window)
         scanner.scanned.connect(lambda name, data: self.easel.opening.add_page(self._beside(name), data))
         scanner.show()

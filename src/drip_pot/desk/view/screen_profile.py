@@ -3,8 +3,6 @@
 import logging
 
 from PyQt6.QtGui import QColorSpace, QGuiApplication, QImage
-from Xlib import X, display
-from Xlib.error import DisplayError, XError
 
 log = logging.getLogger(__name__)
 _MOST_BYTES = 8 << 20
@@ -18,6 +16,8 @@ def screen_space(number: int = 0) -> QColorSpace | None:
     """
     if QGuiApplication.platformName() != "xcb":
         return None
+    from Xlib.error import DisplayError, XError  # read where there is an X11
+
     try:
         found = _property(f"_ICC_PROFILE_{number}" if number else "_ICC_PROFILE")
     except (DisplayError, XError, OSError) as error:
@@ -31,6 +31,8 @@ def screen_space(number: int = 0) -> QColorSpace | None:
 
 
 def _property(name: str) -> bytes | None:
+    from Xlib import X, display
+
     shown = display.Display()
     try:
         atom = shown.intern_atom(name, only_if_exists=True)

@@ -3,8 +3,6 @@
 from collections.abc import Callable, Sequence
 from pathlib import Path
 
-import pikepdf
-
 from drip_pot.book import Book, Derived
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
@@ -67,6 +65,8 @@ def deliver(
     targets = delivery_targets(book, pages, folder, kinds)
     single = tuple(kind for kind in kinds if kind != ONE_PDF)
     with all_in_place(targets) as aside:
+        import pikepdf  # read when the first PDF is written
+
         with pikepdf.new() as pdf:
             for place, page in enumerate(pages):
 

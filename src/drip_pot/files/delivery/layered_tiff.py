@@ -2,8 +2,6 @@
 
 from pathlib import Path
 
-import tifffile
-
 from drip_pot.files.delivery.kinds import Delivered, kind
 from drip_pot.files.delivery.layers import layers_of
 
@@ -13,6 +11,8 @@ _PAGE_NAME, _DEFLATE = 285, 8  # as the TIFF standard numbers them
 @kind("tiff-layers", "TIFF, a picture a layer", "-layers.tif", place=26)
 def write_layered_tiff(path: Path, page: Delivered, part: int = 0) -> None:
     """Write the page as it is seen, then every layer from the paper up; its name, and in the description its mode."""
+    import tifffile
+
     dpi = page.sources.page.dpi
     with tifffile.TiffWriter(path, bigtiff=False) as out:
 

@@ -1,16 +1,17 @@
 """A page as a PDF for a press: colour as an image in four inks, the black line as a mask that overprints it.
 
 Shaped after ISO 15930-7 (PDF/X-4): output intent with the profile of the press, trim and bleed, traps declared, marks.
-Knows what a page is painted from, and pikepdf.
+Knows what a page is painted from, and pikepdf, which is read when the first page is written.
 """
+
+from __future__ import annotations
 
 import zlib
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import cv2
 import numpy as np
-import pikepdf
-from pikepdf import Array, Dictionary, Name
 
 from drip_pot.book.model import Page
 from drip_pot.book.own_inks import Spot
@@ -19,6 +20,9 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.strips import each_strip, strips
 from drip_pot.files.delivery.kinds import Delivered, kind
 from drip_pot.files.delivery.plates import profile_of
+
+if TYPE_CHECKING:
+    import pikepdf
 
 _POINT_MM, _MARGIN_MM, _MARK_MM = 25.4 / 72, 12.0, 5.0
 _LINE_DPI, _STRIP, _HALO = 1200, 256, 4
@@ -31,6 +35,8 @@ Box = tuple[float, float, float, float]
 @kind("pdf", "PDF for the press", ".pdf", traps=True, place=60)
 def write_pdf(path: Path, page: Delivered, part: int = 0) -> None:
     """Write a page as a PDF of its own."""
+    import pikepdf
+
     with pikepdf.new() as pdf:
         add_page(pdf, page)
         finish(pdf, page.sources.page.name, page)
@@ -39,11 +45,15 @@ def write_pdf(path: Path, page: Delivered, part: int = 0) -> None:
 
 def save(pdf: pikepdf.Pdf, path: Path) -> None:
     """Write a PDF of version 1.6."""
+    import pikepdf
+
     pdf.save(path, force_version="1.6", object_stream_mode=pikepdf.ObjectStreamMode.generate)
 
 
 def add_page(pdf: pikepdf.Pdf, page: Delivered) -> None:
     """Add a page with its colour, its line, its boxes and the printer's marks."""
+    from pikepdf import Array, Dictionary, Name
+
     art, trim, bleed, media = boxes(page.sources.page)
     sheet = pdf.add_blank_page(page_size=(media[2], media[3]))
     sheet.obj.TrimBox, sheet.obj.BleedBox = Array(list(trim)), Array(list(bleed))
@@ -66,6 +76,8 @@ def add_page(pdf: pikepdf.Pdf, page: Delivered) -> None:
 
 def finish(pdf: pikepdf.Pdf, title: str, page: Delivered) -> None:
     """Say what the PDF is for: output intent, traps, title."""
+    from pikepdf import Array, Dictionary, Name
+
     press = page.sources.press
     profile = pdf.make_stream(profile_of(press))
     told = f"{press.press.title}, ink limit {press.ink_limit} %"
@@ -101,6 +113,9 @@ def boxes(page: Page) -> tuple[Box, Box, Box, Box]:
 
 
 def _image(pdf: pikepdf.Pdf, page: Delivered) -> pikepdf.Stream:
+    import pikepdf
+    from pikepdf import Dictionary, Name
+
     rows, cols = page.ready.shown.labels.shape
     packer, data = zlib.compressobj(6), bytearray()
     for inks in each_strip(lambda strip: page.plates(strip.rows, line_apart=True), rows, height=_STRIP):
@@ -116,6 +131,9 @@ def _image(pdf: pikepdf.Pdf, page: Delivered) -> pikepdf.Stream:
 
 def _spot(pdf: pikepdf.Pdf, page: Delivered, place: int, spot: Spot) -> pikepdf.Stream:
     """Return the plate of an ink beside the four; it is laid over the others, which show through where it is clear."""
+    import pikepdf
+    from pikepdf import Array, Dictionary, Name
+
     rows, cols = page.ready.shown.labels.shape
     packer, data = zlib.compressobj(6), bytearray()
     for inks in each_strip(lambda strip: page.plates(strip.rows, line_apart=True), rows, height=_STRIP):
@@ -133,6 +151,9 @@ def _spot(pdf: pikepdf.Pdf, page: Delivered, place: int, spot: Spot) -> pikepdf.
 
 def _mask(pdf: pikepdf.Pdf, page: Delivered) -> pikepdf.Stream:
     """Return the black line as a mask of 600 to 1200 dots an inch, drawn anew from its coverage."""
+    import pikepdf
+    from pikepdf import Dictionary, Name
+
     rows, cols = page.ready.shown.labels.shape
     factor = max(1, int(_LINE_DPI / page.sources.page.dpi))
     packer, data = zlib.compressobj(6), bytearray()

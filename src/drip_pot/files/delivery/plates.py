@@ -6,7 +6,6 @@ from functools import lru_cache
 from pathlib import Path
 
 import numpy as np
-import tifffile
 
 from drip_pot.core.arrays import U8
 from drip_pot.core.press import PressSettings, icc_profile
@@ -48,6 +47,8 @@ def _write(
     path: Path, page: Delivered, taken: Callable[[U8], U8], channels: tuple[int, ...], photometric: str,
     tags: list[object], extra: int = 0,
 ) -> None:  # fmt: skip
+    import tifffile
+
     rows, cols = page.ready.shown.labels.shape
     dpi = page.sources.page.dpi
 

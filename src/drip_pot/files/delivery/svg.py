@@ -5,8 +5,8 @@ its own colour, so that nothing shows between neighbours.
 """
 
 from collections.abc import Iterator
+from html import escape
 from pathlib import Path
-from xml.sax.saxutils import escape, quoteattr
 
 import cv2
 import numpy as np
@@ -31,7 +31,7 @@ def write_svg(path: Path, page: Delivered, part: int = 0) -> None:
                   f'viewBox="0 0 {cols} {rows}" shape-rendering="geometricPrecision">\n')  # fmt: skip
         out.write(f"<title>{escape(page.sources.page.name)}</title>\n")
         for name, atoms in page.parts:
-            out.write(f'<g id={quoteattr(name)} fill-rule="evenodd" stroke-width="1" stroke-linejoin="round">\n')
+            out.write(f'<g id="{escape(name)}" fill-rule="evenodd" stroke-width="1" stroke-linejoin="round">\n')
             for atom in atoms:
                 if 0 < atom <= count and areas[atom]:
                     color = "#" + bytes(local[atom].tolist()).hex()
