@@ -180,7 +180,7 @@ class Case:
 
 
 def shares(labels: np.ndarray, count: int, drawing: art.Drawing) -> tuple[np.ndarray, np.ndarray]:
-    """Pixels of each atom in each true region, on paper; and, of atoms without, the region they lie in, see `opened`."""
+    """Pixels of each atom in each true region, on paper; and where atoms without paper lie, see `opened`."""
     kinds = int(drawing.truth.max()) + 1
 
     def counted(where: np.ndarray) -> np.ndarray:

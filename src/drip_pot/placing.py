@@ -21,7 +21,7 @@ def place_picture(
     Example: drip-pot place kites.drip dusk.png --page 5 --part Sky
     """
     from drip_pot.book import verbs
-    from drip_pot.book.model import Scope
+    from drip_pot.book.where import Scope
     from drip_pot.files import open_book, read_placed
 
     data, size = read_placed(picture)

@@ -14,8 +14,8 @@ from drip_pot.book import Book, Hold, build_tables, verbs
 from drip_pot.book.findings import find, mend
 from drip_pot.book.hand import Hand, hand_at
 from drip_pot.book.lines import KINDS, lines_of
-from drip_pot.book.model import Scope
 from drip_pot.book.ready import Ready, marks_of
+from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.render import Ramp, Stop
 from drip_pot.files.delivery.export import prepared

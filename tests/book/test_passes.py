@@ -9,10 +9,11 @@ import pytest
 from drip_pot.book import verbs
 from drip_pot.book.asking import VERBS
 from drip_pot.book.findings import mend
-from drip_pot.book.model import TONE, Pass, Scope
+from drip_pot.book.model import TONE, Pass
 from drip_pot.book.orders import run
 from drip_pot.book.scope import said, scope_atoms
 from drip_pot.book.store import pack_tile, unpack_tile
+from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import appearance
 from drip_pot.core.render import Finish, Ramp, Stop

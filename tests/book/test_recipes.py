@@ -4,8 +4,8 @@ import msgspec
 import pytest
 
 from drip_pot.book import Book, verbs
-from drip_pot.book.model import Scope
 from drip_pot.book.recipes import Recipe, Step, read_recipe, recipe_of, run_recipe
+from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput
 from tests.conftest import make_book, two_rooms
 

@@ -336,7 +336,7 @@ def test_any_earlier_step_is_compared_under_the_wipe(rooms: Driver) -> None:
     steps = rooms.book.position
     rooms.drag((100, 40), (100, 280), (300, 280), (300, 40))
     rooms.settle()
-    rooms.window.compare_with(steps)
+    rooms.window.comparing.compare_with(steps)
     rooms.canvas.wipe = (rooms.at(200, 150).x() + 0.5) / rooms.canvas.width()
     rooms.window.overview.hide()
 
@@ -349,7 +349,7 @@ def test_any_earlier_step_is_compared_under_the_wipe(rooms: Driver) -> None:
     assert rooms.book.position == steps + 1
     rooms.keys("W")
     assert rooms.color_at(200, 100) == "#a8d4e0"
-    rooms.window.compare_with(0)
+    rooms.window.comparing.compare_with(0)
     assert "another one then" in rooms.said()
 
 

@@ -126,7 +126,7 @@ def test_settings_hold_at_once_and_refuse_what_is_no_folder(window: Driver, tmp_
     assert window.easel.sources().press.condition == "newsprint"
     assert window.easel.sources().press.ink_limit == CONDITIONS["newsprint"].ink_limit
     window.settle()
-    window.window._remember()
+    window.window.whereabouts.keep()
     assert picture_file(tmp_path / "page.drip").is_file(), "a picture to know the book by"
     window.easel.opening.close()
     window.easel.opening.open(tmp_path / "page.drip")

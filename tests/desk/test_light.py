@@ -152,11 +152,11 @@ def test_values_in_steps_have_just_so_many_greys_and_a_part_alone_keeps_its_colo
 
 
 def test_side_by_side_the_pointer_still_means_the_page_on_the_right(shade: Driver) -> None:
-    shade.window.toggle_beside()
+    shade.window.comparing.toggle_beside()
     spot = shade.canvas.to_widget(100, 100)
     assert spot.x() > shade.canvas.width() / 2
     assert shade.canvas.to_page(QPointF(spot)) == pytest.approx((100, 100))
-    shade.window.toggle_beside()
+    shade.window.comparing.toggle_beside()
     assert shade.canvas.to_widget(100, 100).x() < spot.x()
 
 

@@ -15,8 +15,9 @@ import msgspec
 from psygnal import Signal
 
 from drip_pot.book.model import Page, PageSources
-from drip_pot.book.reading import Reading, know_condition, split_key
+from drip_pot.book.reading import know_condition, split_key
 from drip_pot.book.sources import KINDS, holds_of, page_sources, passes_of
+from drip_pot.book.stepping import Stepping
 from drip_pot.book.store import (
     Change,
     Contents,
@@ -45,7 +46,7 @@ _WORKED_OUT = {
 """What depends on values of a kind that lie below no page."""
 
 
-class Book(Reading):
+class Book(Stepping):
     """A book of pages with shared pots.
 
     Parameters
@@ -272,74 +273,6 @@ class Book(Reading):
             raise
         finally:
             self._gathered, self._made = None, made
-
-    def undo(self) -> str | None:
-        """Take back the last step (and those joined to it), as one; return its title, or None at the beginning."""
-        steps = self.past.last()
-        self.past.follow(self.past.now)
-        self._move([(n, self._store.load(n).inverted(), self.past.same(n)) for n in reversed(steps)])
-        return self.history[steps[0]].title if steps else None
-
-    def redo(self) -> str | None:
-        """Do the step again that was undone last (and those joined to it), as one; return its title, or None."""
-        steps = self.past.next()
-        self._move([(number, self._store.load(number), number + 1) for number in steps])
-        return self.history[steps[0]].title if steps else None
-
-    @property
-    def history(self) -> list[Step]:
-        """What was done, oldest first, branches among it."""
-        return self.past.steps
-
-    @property
-    def position(self) -> int:
-        """How many steps of the list lie before where the book is now."""
-        return self.past.position
-
-    def _move(self, steps: list[tuple[int, Edit, int]]) -> None:
-        """Put kept edits, or their inverses, on disk together; then apply them."""
-        if not steps:
-            return
-        for _, edit, _ in steps:
-            self._brace(edit)
-        with self._store.transaction():
-            for step in steps:
-                self._store.move(*step)
-        for _, edit, position in steps:
-            self.past.position = position
-            self._do(edit)
-
-    def go_to(self, position: int) -> None:
-        """Undo and redo until the book is as it was after `position` steps of the list, as one; branches included."""
-        while 0 < position < len(self.history) and self.history[position].joined:
-            position += 1  # to the end of a gesture
-        undone, done = self.past.way(position)
-        self.past.follow(position)
-        self._move([
-            *((number, self._store.load(number).inverted(), self.past.same(number)) for number in undone),
-            *((number, self._store.load(number), number + 1) for number in done),
-        ])  # fmt: skip
-
-    def at(self, position: int) -> "Book":
-        """Return the book as it was after `position` steps of the list; this one is not changed."""
-        past = self.still()
-        undone, done = self.past.way(position)
-        for edit in (*(self._store.load(n).inverted() for n in undone), *(self._store.load(n) for n in done)):
-            past._do(edit)
-        return past
-
-    def forget_branches(self) -> int:
-        """Forget the steps that lie on neither the way here nor the way on; return how many."""
-        kept = sorted(self.past.on_line())
-        gone = sum(not step.back for step in self.history) - len(kept)
-        if gone:
-            self._store.keep_only(kept, sum(number < self.past.now for number in kept))
-            self.past.keep_only(kept)
-        return gone
-
-    def asked_at(self, number: int) -> str | None:
-        """Return the order, as JSON text, that a step of the history was asked for with; None where none was kept."""
-        return self._store.load(number).asked
 
     def _brace(self, edit: Edit) -> None:
         """Before the store changes: hold what would be read from it, and give it to those who keep it as it is."""

@@ -8,7 +8,8 @@ import msgspec
 import numpy as np
 
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import BALLOON, Lamp, Scope, ShadeCut
+from drip_pot.book.model import BALLOON, Lamp, ShadeCut
+from drip_pot.book.where import Scope
 from drip_pot.core.arrays import F64, I32, I64, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.shade import fitted

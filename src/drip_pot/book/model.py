@@ -6,6 +6,7 @@ import msgspec
 
 from drip_pot.book.frames import Doubt, FigureOffer
 from drip_pot.book.value_plan import PanelValues
+from drip_pot.book.where import KeptScope, Scope
 from drip_pot.core.color import ToneRule
 from drip_pot.core.inks import Effect, InkSettings, Place
 from drip_pot.core.press import PressSettings, Wear
@@ -237,44 +238,6 @@ class Lines(msgspec.Struct, frozen=True):
     balloon: str = "#ffffff"
 
 
-class Scope(msgspec.Struct, frozen=True):
-    """Where something applies.
-
-    Attributes
-    ----------
-    parts, pots, panels : tuple of int
-        Numbers; panel 0 is the gutter.
-    spots : tuple of (row, col)
-        A page pixel of each area that was picked. With none of all these it is everywhere, else in any of them.
-    inverted : bool
-        Everywhere but there.
-    """
-
-    parts: tuple[int, ...] = ()
-    pots: tuple[int, ...] = ()
-    inverted: bool = False
-    panels: tuple[int, ...] = ()
-    spots: tuple[tuple[float, float], ...] = ()
-
-    @property
-    def is_everywhere(self) -> bool:
-        """Whether it names nothing."""
-        return not (self.parts or self.pots or self.panels or self.spots)
-
-    def with_more(self, other: "Scope") -> "Scope":
-        """Return where this or another one is; what an inverted one leaves out is less then."""
-        if self.is_everywhere or other.is_everywhere:
-            return other if self.inverted else Scope()
-        kinds = ("parts", "pots", "panels", "spots")
-
-        def both(kind: str) -> tuple[object, ...]:
-            mine, more = getattr(self, kind), getattr(other, kind)
-            fresh = (*mine, *(k for k in more if k not in mine))
-            return tuple(k for k in mine if k not in more) if self.inverted else fresh
-
-        return Scope(**{kind: both(kind) for kind in kinds}, inverted=self.inverted)  # type: ignore[arg-type]
-
-
 LineKind = Literal["outline", "inner", "stroke", "detail", "string", "frame", "solid", "letters", "balloon", "effect"]
 LINE_KINDS: dict[LineKind, str] = {
     "outline": "between two parts, or a part and paper",
@@ -389,13 +352,6 @@ class Scheme(msgspec.Struct, frozen=True):
     shared_holds: dict[int, tuple[str, Ramp | None]] = {}
     effects: dict[int, dict[int, str]] = {}
     sheets: dict[int, dict[int, str]] = {}
-
-
-class KeptScope(msgspec.Struct, frozen=True):
-    """A scope kept by name."""
-
-    name: str
-    scope: Scope
 
 
 PassKind = Literal["tone", "tint", "ramp", "finish", "values", "local", "picture"]

@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drip_pot.book.model import BALLOON, PageSources, Scope
+from drip_pot.book.model import BALLOON, PageSources
 from drip_pot.book.reading import Reading
+from drip_pot.book.where import Scope
 from drip_pot.core.arrays import I32, Bool
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.regions import Panels

@@ -14,7 +14,6 @@ from drip_pot.book.model import (
     Flats,
     Hold,
     InkState,
-    KeptScope,
     Lamp,
     Lines,
     LineState,
@@ -29,6 +28,7 @@ from drip_pot.book.model import (
 )
 from drip_pot.book.store import Kind, PageValues
 from drip_pot.book.value_plan import PanelValues
+from drip_pot.book.where import KeptScope
 from drip_pot.core.inks import Effect
 from drip_pot.core.press import PressSettings, Wear
 from drip_pot.core.regions import Cut, Path, Stencil

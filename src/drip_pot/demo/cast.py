@@ -148,6 +148,11 @@ def wren_face(pen: Pen, frame: Frame) -> None:
     for x, y in ((118, 204), (127, 210), (134, 202), (202, 200), (209, 206)):
         pen.dot(x, y, 1.5)
     pen.use("Hair", 12)
+    _wren_hair(pen)
+
+
+def _wren_hair(pen: Pen) -> None:
+    """Draw what blows before the face: locks, goggles, loose strands."""
     # hair in front: a cap of big locks
     pen.shape([(96, 196, 1), (82, 168), (64, 180, 1), (70, 132), (88, 92), (128, 58), (180, 56), (222, 84), (240, 128),
                (228, 152, 1), (218, 124), (206, 110, 1), (196, 128), (178, 138, 1), (180, 118), (172, 104, 1), (152, 126),

@@ -5,7 +5,8 @@ from contextlib import suppress
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.lamps import staged, suggestions
-from drip_pot.book.model import Lamp, Scope
+from drip_pot.book.model import Lamp
+from drip_pot.book.where import Scope
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.render import Finish, Form, Ramp, Stop
 from drip_pot.core.shade import fitted

@@ -52,6 +52,12 @@ def _roofs(pen: Pen) -> None:
     pen.stroke([(739, 444), (745, 447)], 1.4, taper=(1, 1))
     pen.stroke([(739, 314), (739, 292)], 2.0, taper=(1, 1))
     pen.black([(729, 292), (736, 286), (744, 284), (750, 276), (752, 286), (746, 293), (738, 295)])
+    _near_roofs(pen)
+    pen.end_panel()
+
+
+def _near_roofs(pen: Pen) -> None:
+    """Draw the ridge that Wren stands on, smoke, Wren, the string and the kite."""
     # near roofs
     house(pen, 560, 580, 250, 150, 92, depth=0.15, windows=3)
     chimney(pen, 610, 520, 46, 62, gap=True)
@@ -90,7 +96,6 @@ def _roofs(pen: Pen) -> None:
     for a, b in (((90, 84), (176, 104)), ((590, 176), (636, 180)), ((858, 78), (936, 102)), ((300, 96), (352, 104))):
         pen.frame = Frame()
         pen.stroke([a, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2 + 6), b], 1.8)
-    pen.end_panel()
 
 
 def _face(pen: Pen) -> None:
@@ -167,6 +172,12 @@ def _bench(pen: Pen) -> None:
     for k in range(6):
         pen.stroke([(246 + 12 * k, 1323 + 2 * k), (245 + 12 * k, 1337 + 2 * k)], 1.6, taper=(1, 1), wobble=0)
         pen.stroke([(236 - k * 0.8, 1340 + 11 * k), (249 - k * 0.8, 1340 + 11 * k)], 1.6, taper=(1, 1), wobble=0)
+    _needle(pen)
+    pen.end_panel()
+
+
+def _needle(pen: Pen) -> None:
+    """Draw the hand at work, the spool, the scissors."""
     # hand with needle, coming in from the right
     pen.use("Coat", 14)
     pen.shape([(440, 1270, 1), (392, 1284), (372, 1296, 1), (384, 1340, 1), (440, 1352, 1)], 3.2)
@@ -193,7 +204,6 @@ def _bench(pen: Pen) -> None:
     pen.use("Glass", 3)
     pen.shape([(362, 1448, 1), (318, 1432), (292, 1430, 1), (322, 1440)], 2.0)
     pen.shape([(388, 1430, 1), (330, 1440), (300, 1450, 1), (338, 1450)], 2.0)
-    pen.end_panel()
 
 
 def _evening(pen: Pen) -> None:

@@ -149,6 +149,12 @@ def _workshop(pen: Pen) -> None:
         pen.stroke([(x, 632), (x + 1, y - 50 * s)], 1.4, taper=(1, 1))
         kite(pen, Frame(x, y, s, t))
     kite_tail(pen, [(300, 752), (286, 776), (304, 800), (290, 822)], 2)
+    _at_the_bench(pen)
+    pen.end_panel()
+
+
+def _at_the_bench(pen: Pen) -> None:
+    """Draw the people of the workshop, and the bench with what stands on it."""
     # ladder, Wren
     pen.frame = Frame()
     pen.use("Wood", 2)
@@ -179,7 +185,6 @@ def _workshop(pen: Pen) -> None:
     pen.stroke([(470, 880), (520, 872), (560, 880)], 2.2, taper=(1, 1))
     pim_small(pen, Frame(250, 1034, 2.0), kite_in_arms=True)
     cat(pen, Frame(120, 1036, 1.35))
-    pen.end_panel()
 
 
 def _promise(pen: Pen) -> None:

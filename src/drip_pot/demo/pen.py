@@ -135,7 +135,7 @@ class Pen:
         """Draw inside a panel filled with `pot` from now on; nothing but lettering shows outside it."""
         self._mask = np.zeros_like(self.pot_plane)
         path = self._path(corners, smooth=False, closed=True)
-        cv2.fillPoly(self._mask, [self._fixed(path)], 255, cv2.LINE_AA, _SHIFT)
+        cv2.fillPoly(self._mask, [_fixed(path)], 255, cv2.LINE_AA, _SHIFT)
         self._below = {name: plane.copy() for name, plane in self._planes().items()}
         self._border = corners
         self.frame = Frame()
@@ -180,7 +180,7 @@ class Pen:
         path = self._path(points, smooth=smooth, closed=True)
         if fill:
             for name in ("contour", "detail", "effect"):
-                cv2.fillPoly(self.sheets[name], [self._fixed(path)], 0, cv2.LINE_AA, _SHIFT)
+                cv2.fillPoly(self.sheets[name], [_fixed(path)], 0, cv2.LINE_AA, _SHIFT)
             self._color(path)
         self.strokes.append(Stroke(sheet, _units(path, self.px), width))
         around = np.vstack([path, path[:1]])
@@ -195,13 +195,13 @@ class Pen:
     def black(self, points: Points, *, smooth: bool = True) -> None:
         """Fill a shape with solid black."""
         path = self._path(points, smooth=smooth, closed=True)
-        cv2.fillPoly(self.sheets["contour"], [self._fixed(path)], 255, cv2.LINE_AA, _SHIFT)
+        cv2.fillPoly(self.sheets["contour"], [_fixed(path)], 255, cv2.LINE_AA, _SHIFT)
 
     def white(self, points: Points, *, smooth: bool = True) -> None:
         """Erase line inside a shape."""
         path = self._path(points, smooth=smooth, closed=True)
         for name in ("contour", "detail", "effect"):
-            cv2.fillPoly(self.sheets[name], [self._fixed(path)], 0, cv2.LINE_AA, _SHIFT)
+            cv2.fillPoly(self.sheets[name], [_fixed(path)], 0, cv2.LINE_AA, _SHIFT)
 
     def stroke(
         self,
@@ -220,7 +220,7 @@ class Pen:
     def dot(self, x: float, y: float, radius: float, sheet: Sheet = "detail") -> None:
         """Draw a round dot."""
         (at,) = self.frame.place(np.array([[x, y]])) * self.px
-        self._disc(self.sheets[sheet], at, max(radius * self.frame.scale * self.px, 0.6))
+        _disc(self.sheets[sheet], at, max(radius * self.frame.scale * self.px, 0.6))
 
     def balloon(self, x: float, y: float, lines: Sequence[str], size: float, tail: tuple[float, float] | None) -> None:
         """Write a balloon in the middle of (x, y), its tail towards a point; it covers the drawing."""
@@ -236,11 +236,11 @@ class Pen:
             foot = [(x + 0.9 * wide * math.cos(side + d), y + 0.9 * high * math.sin(side + d)) for d in (-0.16, 0.16)]
             body.append(self._path([foot[0], tail, foot[1]], smooth=False, closed=True, wobble=0))
         for path in body:
-            cv2.fillPoly(self.balloons, [self._fixed(path)], 255, cv2.LINE_AA, _SHIFT)
+            cv2.fillPoly(self.balloons, [_fixed(path)], 255, cv2.LINE_AA, _SHIFT)
             self._line(np.vstack([path, path[:1]]), 2.6, (1, 1), "lettering")
         for path in body:
             inner = path + (path.mean(axis=0) - path) * 0.006
-            cv2.fillPoly(plane, [self._fixed(inner)], 0, cv2.LINE_AA, _SHIFT)
+            cv2.fillPoly(plane, [_fixed(inner)], 0, cv2.LINE_AA, _SHIFT)
         top = y - (len(lines) - 1) * 0.6 * size
         for row, glyphs in enumerate(letters):
             self._stamp(plane, glyphs, x, top + 1.2 * size * row)
@@ -262,7 +262,7 @@ class Pen:
     def finish(self) -> None:
         """Open the planted gaps that can be seen, and forget lifts of the brush that something covers."""
         line = self.ink
-        self.gaps = [gap for gap in self.gaps if self._is_open(line, gap)]
+        self.gaps = [gap for gap in self.gaps if _is_open(line, gap, 4 * self.px)]
         for at, tangent, width_px, half in self._breaks:
             col, row = np.clip(np.rint(at).astype(int), 0, np.array(line.shape[::-1]) - 1)
             if line[row, col] < 200:
@@ -271,23 +271,9 @@ class Pen:
             sides = ((-1, -1), (1, -1), (1, 1), (-1, 1))
             corners = [at + tangent * width_px / 2 * s + normal * half / 2 * t for s, t in sides]
             for name in ("contour", "detail"):
-                cv2.fillConvexPoly(self.sheets[name], self._fixed(np.array(corners)), 0, cv2.LINE_AA, _SHIFT)
-            self.gaps.append(Gap(float(at[1]), float(at[0]), width_px, self._beside(at, normal)))
+                cv2.fillConvexPoly(self.sheets[name], _fixed(np.array(corners)), 0, cv2.LINE_AA, _SHIFT)
+            self.gaps.append(Gap(float(at[1]), float(at[0]), width_px, _beside(self.things, at, normal * 5 * self.px)))
         self._breaks = []
-
-    def _is_open(self, line: U8, gap: Gap) -> bool:
-        row, col, reach = round(gap.row), round(gap.col), round(gap.width_px / 2 + 4 * self.px)
-        around = line[max(0, row - reach) : row + reach + 1, max(0, col - reach) : col + reach + 1]
-        inside = 0 <= row < line.shape[0] and 0 <= col < line.shape[1]
-        return bool(inside and line[row, col] < 64 and around.size and around.max() > 200)
-
-    def _beside(self, at: F64, normal: F64) -> tuple[int, int]:
-        found = []
-        for side in (-1, 1):
-            spot = np.rint(at + normal * side * 5 * self.px).astype(int)
-            row, col = np.clip(spot[::-1], 0, np.array(self.things.shape) - 1)
-            found.append(int(self.things[row, col]))
-        return found[0], found[1]
 
     def _color(self, path: F64) -> None:
         whole = np.rint(path).astype(np.int32)
@@ -338,7 +324,7 @@ class Pen:
                 self._line(piece, width * 1.25, (0.35, 0.2), "contour", outward=_turning(path))
             at, tangent = path[start], path[(start + 2) % len(path)] - path[start - 2]
             tangent = tangent / max(float(np.hypot(*tangent)), 1e-9)
-            sides = self._beside(at, np.array([-tangent[1], tangent[0]]))
+            sides = _beside(self.things, at, np.array([-tangent[1], tangent[0]]) * 5 * self.px)
             self.gaps.append(Gap(float(at[1]), float(at[0]), lift_px, sides))
 
     def _line(self, path: F64, width: float, taper: tuple[float, float], sheet: Sheet, outward: float = 0.0) -> None:
@@ -357,31 +343,51 @@ class Pen:
             ends = taper[0] * (1 - place) + taper[1] * place
             radius *= ends + (1 - ends) * swell
         radius = np.maximum(radius, 0.55)
-        self._fill_line(self.sheets[sheet], path, radius, normal)
-
-    def _fill_line(self, plane: U8, path: F64, radius: F64, normal: F64) -> None:
-        left, right = path + normal * radius[:, None], path - normal * radius[:, None]
-        quads = np.stack([left[:-1], left[1:], right[1:], right[:-1]], axis=1)
-        for quad in np.rint(quads * (1 << _SHIFT)).astype(np.int32):
-            cv2.fillConvexPoly(plane, quad, 255, cv2.LINE_AA, _SHIFT)
-        bend: Bool = np.ones(len(path), bool)
-        bend[1:-1] = (normal[1:-1] * normal[:-2]).sum(axis=1) < 0.995
-        for at, r in zip(path[bend], radius[bend], strict=True):
-            self._disc(plane, at, r)
-
-    def _disc(self, plane: U8, at: F64, radius: float) -> None:
-        scale = 1 << _SHIFT
-        center = (round(float(at[0]) * scale), round(float(at[1]) * scale))
-        cv2.circle(plane, center, round(radius * scale), 255, -1, cv2.LINE_AA, _SHIFT)
-
-    def _fixed(self, path: F64) -> np.ndarray[tuple[int, int], np.dtype[np.int32]]:
-        return np.rint(path * (1 << _SHIFT)).astype(np.int32)
+        _fill_line(self.sheets[sheet], path, radius, normal)
 
     def _plant(self, path: F64, place: float, width_px: float) -> None:
         at = int(place * len(path)) % len(path)
         tangent = path[(at + 2) % len(path)] - path[at - 2]
         tangent = tangent / max(float(np.hypot(*tangent)), 1e-9)
         self._breaks.append((path[at], tangent, width_px * self.dpi / 600, 9.0 * self.px))
+
+
+def _is_open(line: U8, gap: Gap, around_px: float) -> bool:
+    """Whether a gap can be seen: white in the middle, line near."""
+    row, col, reach = round(gap.row), round(gap.col), round(gap.width_px / 2 + around_px)
+    around = line[max(0, row - reach) : row + reach + 1, max(0, col - reach) : col + reach + 1]
+    inside = 0 <= row < line.shape[0] and 0 <= col < line.shape[1]
+    return bool(inside and line[row, col] < 64 and around.size and around.max() > 200)
+
+
+def _beside(things: I32, at: F64, aside: F64) -> tuple[int, int]:
+    """Which shapes lie to both sides of a place (x, y)."""
+    found = []
+    for side in (-1, 1):
+        row, col = np.clip(np.rint(at + side * aside).astype(int)[::-1], 0, np.array(things.shape) - 1)
+        found.append(int(things[row, col]))
+    return found[0], found[1]
+
+
+def _fixed(path: F64) -> np.ndarray[tuple[int, int], np.dtype[np.int32]]:
+    return np.rint(path * (1 << _SHIFT)).astype(np.int32)
+
+
+def _fill_line(plane: U8, path: F64, radius: F64, normal: F64) -> None:
+    left, right = path + normal * radius[:, None], path - normal * radius[:, None]
+    quads = np.stack([left[:-1], left[1:], right[1:], right[:-1]], axis=1)
+    for quad in np.rint(quads * (1 << _SHIFT)).astype(np.int32):
+        cv2.fillConvexPoly(plane, quad, 255, cv2.LINE_AA, _SHIFT)
+    bend: Bool = np.ones(len(path), bool)
+    bend[1:-1] = (normal[1:-1] * normal[:-2]).sum(axis=1) < 0.995
+    for at, r in zip(path[bend], radius[bend], strict=True):
+        _disc(plane, at, r)
+
+
+def _disc(plane: U8, at: F64, radius: float) -> None:
+    scale = 1 << _SHIFT
+    center = (round(float(at[0]) * scale), round(float(at[1]) * scale))
+    cv2.circle(plane, center, round(radius * scale), 255, -1, cv2.LINE_AA, _SHIFT)
 
 
 def _units(path: F64, px: float) -> tuple[tuple[float, float], ...]:

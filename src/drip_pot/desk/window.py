@@ -19,10 +19,11 @@ from drip_pot.desk.bars.strip import Progress, Strip
 from drip_pot.desk.bars.toolbar import ToolBar
 from drip_pot.desk.bars.topbar import TopBar
 from drip_pot.desk.bars.welcome import Welcome
+from drip_pot.desk.comparing import Comparing
 from drip_pot.desk.dialogs.history import History
 from drip_pot.desk.dialogs.pages import ask_dpi
 from drip_pot.desk.inspector import Inspector
-from drip_pot.desk.memory import Place, keep_picture, recall, recent, remember, used
+from drip_pot.desk.memory import recent, used
 from drip_pot.desk.menus.books import BookMenu
 from drip_pot.desk.menus.demo_making import DemoMaking
 from drip_pot.desk.menus.exporting import Exporting
@@ -33,8 +34,6 @@ from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.session.page_view import PageView
-from drip_pot.desk.session.past import view_at
 from drip_pot.desk.session.small_pages import SmallPages
 from drip_pot.desk.session.work import Work
 from drip_pot.desk.shelf.shelf import Shelf
@@ -42,8 +41,9 @@ from drip_pot.desk.stages import STAGES
 from drip_pot.desk.stages.inks.cards import SheetCards
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.overview import Overview
-from drip_pot.desk.view.seen import Chip, Seen
+from drip_pot.desk.view.seen import Seen
 from drip_pot.desk.view.tool import tools_of
+from drip_pot.desk.whereabouts import Whereabouts
 from drip_pot.words import tr
 
 _TRY = (
@@ -95,7 +95,8 @@ class Window(QMainWindow):
         self.cards = {name: stage.cards(e, seen) for name, stage in STAGES.items() if stage.cards is not None}
         tells = {name: stage.tells for name, stage in STAGES.items() if stage.tells is not None}
         self.shelf, self.status = Shelf(e, self.cards, tells), StatusLine()
-        self.small = SmallPages(e)
+        self.small, self.comparing = SmallPages(e), Comparing(e, self.canvas)
+        self.whereabouts = Whereabouts(self.settings, e, self.canvas, seen, self.small)
         self.frames = FrameMenu(self, e, self.small, self.settings)
         self.frames.canvas = self.canvas
         done = {"carry_on": self.frames.carry_on, "ghost": self.frames.ghost, "play": self.frames.play}
@@ -135,7 +136,8 @@ class Window(QMainWindow):
         """Return what actions are done with."""
         itself: dict[str, Callable[[], object]] = {
             "undo": self.undo, "redo": self.redo, "show_history": self.show_history,
-            "toggle_wipe": self.toggle_wipe, "toggle_beside": self.toggle_beside, "toggle_panels": self.toggle_panels,
+            "toggle_wipe": self.comparing.toggle_wipe, "toggle_beside": self.comparing.toggle_beside,
+            "toggle_panels": self.toggle_panels,
             "switch_bench": self.switch_bench,
         }  # fmt: skip
         return actions.Reach(
@@ -164,6 +166,7 @@ class Window(QMainWindow):
         e.opened.connect(self._on_opened)
         e.said.connect(self.strip.say)
         self.seen.changed.connect(self.refresh_look)
+        self.comparing.changed.connect(self.refresh_look)
         for work in self.works():
             work.problem.connect(self._on_problem)
         for tiles in self.canvas.every_tiles():
@@ -213,24 +216,8 @@ class Window(QMainWindow):
         self._hint()
 
     def _fill_chips(self) -> None:
-        wiping = self.canvas.wipe is not None
-        wipe = Chip("Wipe", wiping, "Before and now, with a divider (W)", self.toggle_wipe)
-        beside = Chip("Beside", self.canvas.beside, "Before and now, side by side (Shift+W)", self.toggle_beside)
-        self.chips.fill([*STAGES[self.easel.stage].chips(self.easel, self.seen), wipe, beside])
+        self.chips.fill([*STAGES[self.easel.stage].chips(self.easel, self.seen), *self.comparing.chips()])
         self.chips.move(12, 12)
-
-    def toggle_beside(self) -> None:
-        """Show before and now side by side, or now alone."""
-        self.canvas.set_beside(not self.canvas.beside)
-        self.refresh_look()
-
-    def toggle_wipe(self) -> None:
-        """Show or hide the divider between before and now."""
-        if self.canvas.earlier is not None:
-            self.canvas.compare_with(None)
-        else:
-            self.canvas.set_wipe(self.canvas.wipe is None)
-        self.refresh_look()
 
     def _refresh(self) -> None:
         self.setWindowTitle(self.easel.book.info.title if self.easel.book is not None else tr("Drip Pot"))
@@ -265,17 +252,6 @@ class Window(QMainWindow):
         for part in self.findChildren(QWidget):
             part.update()
 
-    def compare_with(self, position: int) -> None:
-        """Wipe between the page as it was after so many steps and as it is."""
-        now, ready, page = self.easel.view, self.easel.ready(), self.easel.page
-        found: list[PageView] = []
-        if now is not None and ready is not None:
-            self.easel.trying(lambda: found.append(view_at(now, *ready, page, position)))
-        if found:
-            self.canvas.compare_with(found[0])
-            self.refresh_look()
-            self.strip.say("Left of the divider is the page as it was then. W ends it; hold Q to see all of it.")
-
     # Doing
 
     def undo(self) -> None:
@@ -301,7 +277,7 @@ class Window(QMainWindow):
     def show_history(self) -> None:
         """Show what was done."""
         history = History(self, self.easel)
-        history.compare.connect(self.compare_with)
+        history.compare.connect(self.comparing.compare_with)
         history.show()
 
     # Events
@@ -323,36 +299,10 @@ class Window(QMainWindow):
             self.small.forget()
             self.settings.setValue("last", str(file.path))
             used(self.settings, file.path)
-            self._go_back(recall(self.settings, file.path))
+            self.whereabouts.go_back()
         if not self._tried and not self.settings.value("tried", False, bool) and self.easel.page:
             self._tried = True
             self.strip.say(_TRY, lasting=True)
-
-    def _go_back(self, place: Place | None) -> None:
-        """Go to where one was in the book."""
-        book = self.easel.book
-        if place is None or book is None:
-            return
-        self.seen.turn_all({name: on for name, on in place.seen.items() if isinstance(on, bool)})
-        if place.stage in STAGES:
-            self.easel.choose_stage(place.stage)
-            self.easel.choose_tool(place.tool)
-        if place.page in book.pages() and place.page != self.easel.page:
-            self.easel.show_page(place.page)
-        if place.zoom > 0:
-            self.canvas.set_zoom(place.zoom)
-            self.canvas.center(place.row, place.col)
-
-    def _remember(self) -> None:
-        """Keep where one is in the book."""
-        file, e = self.easel.file, self.easel
-        if file is None or not e.page:
-            return
-        row, col = self.canvas.to_page(self.canvas.rect().toRectF().center())
-        zoom = 0.0 if self.canvas.is_fitted() else self.canvas.zoom
-        remember(self.settings, file.path, Place(e.page, e.stage, e.tool, zoom, row, col, self.seen.flags()))
-        known = self.small.get(e.page)
-        keep_picture(file.path, self.canvas.grab().toImage() if known is None else known.picture)
 
     def _on_dropped(self, path: Path) -> None:
         if path.suffix.lower() == ".drip":
@@ -386,7 +336,7 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.settings.setValue("geometry", self.saveGeometry())
-        self._remember()
+        self.whereabouts.keep()
         self.canvas.close_tiles()
         for work in (self.exporting.errands, self.demo_making.errands, self.small.work):
             work.close()

@@ -6,8 +6,9 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import Part, Scope
+from drip_pot.book.model import Part
 from drip_pot.book.verbs.passes import add_pass
+from drip_pot.book.where import Scope
 from drip_pot.core.color import from_hex, oklab_to_srgb8, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.regions import find_borders

@@ -8,9 +8,10 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import HOLD_COLORS, LINE_KINDS, Hold, Part, Scope
+from drip_pot.book.model import HOLD_COLORS, LINE_KINDS, Hold, Part
 from drip_pot.book.store import Change, Edit, TileChange
 from drip_pot.book.verbs.setting import named, put
+from drip_pot.book.where import Scope
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput, NothingDone

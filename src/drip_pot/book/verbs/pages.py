@@ -7,10 +7,11 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import InkState, LineState, Page, Pass, Scope, Sheet
+from drip_pot.book.model import InkState, LineState, Page, Pass, Sheet
 from drip_pot.book.store import TILE, Change, Edit, TileChange, pack_tile
 from drip_pot.book.verbs.layers import beneath
 from drip_pot.book.verbs.setting import inks_key, named, next_number, put
+from drip_pot.book.where import Scope
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Place, lay, turned_about
@@ -95,6 +96,17 @@ def straighten_page(book: Book, page: int, turn_deg: float) -> None:
     _reframe(book, page, turn, (old.rows, old.cols), f"Turn the page by {turn_deg:g} degrees")
 
 
+def _moved_inks(book: Book, page: int, every: dict[int, InkState], move: Place) -> list[Change]:
+    changes = []
+    for number, inks in every.items():
+        spots = [tuple((round(r), round(c)) for r, c in (move.at(*at) for at in group))
+                 for group in (inks.erased, inks.kept)]  # fmt: skip
+        moved = InkState(inks.settings, spots[0], spots[1])
+        if moved != inks:
+            changes.append(book.change(inks_key(page, number), moved))
+    return changes
+
+
 def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: str) -> None:
     """Move everything on a page: planes, and all that is remembered by its position; pours follow by `recut`."""
     top = f"page/{page}"
@@ -102,12 +114,7 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
     frame = old.frame.then(move)
     changes = [book.change(top, msgspec.structs.replace(old, rows=shape[0], cols=shape[1], frame=frame))]
     sources = book.sources(page)
-    for number, inks in sources.inks.items():
-        spots = [tuple((round(r), round(c)) for r, c in (move.at(*at) for at in group))
-                 for group in (inks.erased, inks.kept)]  # fmt: skip
-        moved = InkState(inks.settings, spots[0], spots[1])
-        if moved != inks:
-            changes.append(book.change(inks_key(page, number), moved))
+    changes += _moved_inks(book, page, sources.inks, move)
     changes += _moved_spots(book, top, move)
     for number, effect in sources.effects.items():
         row, col = move.at(effect.row, effect.col)

@@ -4,10 +4,11 @@ import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import TONE, KeptScope, Pass, PassKind, Scope, ShadeCut
+from drip_pot.book.model import TONE, Pass, PassKind, ShadeCut
 from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.value_plan import PanelValues
 from drip_pot.book.verbs.setting import named, put
+from drip_pot.book.where import KeptScope, Scope
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.render import MODES, Finish, Ramp, Stop, ToneRamp

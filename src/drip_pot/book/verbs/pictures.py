@@ -6,9 +6,10 @@ import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import Pass, Scope
+from drip_pot.book.model import Pass
 from drip_pot.book.verbs.passes import EVERYWHERE, known_pass, lay_pass
 from drip_pot.book.verbs.setting import put
+from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput
 from drip_pot.core.render import Placed, laid_in, meshed
 

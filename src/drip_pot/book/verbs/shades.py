@@ -9,13 +9,14 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import TONE, Pass, Scope, ShadeCut
+from drip_pot.book.model import TONE, Pass, ShadeCut
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.store import Edit
 from drip_pot.book.verbs.borders import sides
 from drip_pot.book.verbs.cutting import Reach, leashed_from
 from drip_pot.book.verbs.layers import change_cuts, cuts_in, paint
 from drip_pot.book.verbs.passes import known_pass, remove_pass
+from drip_pot.book.where import Scope
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.shade import Knot, cornered, fitted, laid, mist, shape_cover, streak

@@ -123,7 +123,7 @@ def apply(app: QApplication, chosen: Bench) -> None:
         palette.setColor(role, color(name))
     app.setPalette(palette)
     app.setFont(font(14))
-    app.setStyleSheet(_sheet(chosen))
+    app.setStyleSheet(_sheet(chosen) + _lists(chosen))
 
 
 def _sheet(b: Bench) -> str:
@@ -174,6 +174,12 @@ def _sheet(b: Bench) -> str:
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {b.text}; padding: 2px 5px; }}
     QDoubleSpinBox:hover {{ background: {b.card}; border-color: {b.edge}; }}
     QDoubleSpinBox:focus {{ background: {b.card}; border: 2px solid {b.text}; padding: 0px 2px; }}
+    """
+
+
+def _lists(b: Bench) -> str:
+    """How menus, lists, bars and dialogs look."""
+    return f"""
     QScrollBar::handle:vertical {{ background: {b.edge}; border-radius: 4px; min-height: 24px; }}
     QScrollBar::handle:horizontal {{ background: {b.edge}; border-radius: 4px; min-width: 24px; }}
     QScrollBar {{ background: transparent; margin: 0; }} QScrollBar:vertical {{ width: 8px; }}

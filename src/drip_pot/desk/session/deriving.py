@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QTimer
 
-from drip_pot.book import Hold, Page, PageSources, Tables, Touched, verbs
+from drip_pot.book import PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived, stride
 from drip_pot.book.ready import marks_of, rubbed_of
 from drip_pot.core.arrays import Rect, Report
@@ -222,26 +222,6 @@ class Deriving(Showing):
         if {"shade-cut", "border", "lamp", "calm"} & mine:
             self.easel.repaint.emit([])
         self.later()
-
-    def _mark(self, planes: dict[str, Rect]) -> None:
-        """Follow what was marked in holds."""
-        view, book = self.view, self.easel.book
-        if view is not None and book is not None and (planes or set(view.marks) != set(self._holds())):
-            self.view = replace(view, marks=marks_of(book, self.easel.page))
-            before = self._tables()
-            self.retable()  # the first mark of a hold, or the last, is another way to colour
-            moved = self._recolored(before)
-            self.easel.repaint.emit(None if moved is None else [*moved, *planes.values()])
-
-    def _holds(self) -> dict[int, Hold]:
-        sources = self.easel.sources()
-        return {} if sources is None else sources.holds
-
-    def _forget_other_size(self) -> None:
-        known = self.easel.book.pages().get(self.easel.page) if self.easel.book is not None else None
-        if isinstance(known, Page) and self.view is not None and (known.rows, known.cols) != self.view.shape:
-            self.view = None
-            self.easel.opened.emit()
 
     def _decide(self) -> None:
         """Decide the regions anew, after bridges, doors, joins or the gap width were changed."""

@@ -6,8 +6,9 @@ from functools import partial
 import numpy as np
 from PyQt6.QtCore import QObject
 
-from drip_pot.book import Book, InkState, Tables, build_tables
+from drip_pot.book import Book, Hold, InkState, Page, Tables, build_tables
 from drip_pot.book.hand import Hand
+from drip_pot.book.ready import marks_of
 from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import Rect
 from drip_pot.core.errors import BadInput
@@ -128,3 +129,23 @@ class Showing(QObject):
         """Show the pours as they are."""
         self.retable()
         self.easel.repaint.emit(None)
+
+    def _mark(self, planes: dict[str, Rect]) -> None:
+        """Follow what was marked in holds."""
+        view, book = self.view, self.easel.book
+        if view is not None and book is not None and (planes or set(view.marks) != set(self._holds())):
+            self.view = replace(view, marks=marks_of(book, self.easel.page))
+            before = self._tables()
+            self.retable()  # the first mark of a hold, or the last, is another way to colour
+            moved = self._recolored(before)
+            self.easel.repaint.emit(None if moved is None else [*moved, *planes.values()])
+
+    def _holds(self) -> dict[int, Hold]:
+        sources = self.easel.sources()
+        return {} if sources is None else sources.holds
+
+    def _forget_other_size(self) -> None:
+        known = self.easel.book.pages().get(self.easel.page) if self.easel.book is not None else None
+        if isinstance(known, Page) and self.view is not None and (known.rows, known.cols) != self.view.shape:
+            self.view = None
+            self.easel.opened.emit()

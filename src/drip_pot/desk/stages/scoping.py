@@ -3,7 +3,7 @@
 import msgspec
 
 from drip_pot.book import verbs
-from drip_pot.book.model import Scope
+from drip_pot.book.where import Scope
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
 

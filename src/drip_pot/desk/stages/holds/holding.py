@@ -8,9 +8,10 @@ import numpy as np
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.lines import lines_of, matched, owners
-from drip_pot.book.model import Hold, Scope
+from drip_pot.book.model import Hold
 from drip_pot.book.presets import HOLDS
 from drip_pot.book.scope import Ground
+from drip_pot.book.where import Scope
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.render import Ramp, Stop

@@ -8,7 +8,8 @@ import msgspec
 
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import TONE, Pass, Scope
+from drip_pot.book.model import TONE, Pass
+from drip_pot.book.where import Scope
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.render import Finish, Form, Ramp, Stop, ToneRamp
 from drip_pot.desk.session.easel import Easel
