@@ -1,5 +1,6 @@
 """The house rules that no type checker sees: public names, no Qt outside the desk, no addresses, no long words."""
 
+import ast
 import importlib
 import os
 import pkgutil
@@ -100,3 +101,28 @@ def test_the_readme_names_every_need_that_works_and_every_screenshot_exists() ->
     assert shots
     for shot in shots:
         assert (ROOT / "docs/screenshots" / shot).is_file()
+
+
+def test_files_classes_and_bodies_stay_small() -> None:
+    over = []
+    for path in (ROOT / "src").rglob("*.py"):
+        text = path.read_text(encoding="utf-8")
+        if text.count("\n") > 600:
+            over.append(f"{path.name}: {text.count(chr(10))} lines")
+        for node in ast.walk(ast.parse(text)):
+            if isinstance(node, ast.ClassDef) and node.end_lineno - node.lineno >= 300:
+                over.append(f"{path.name}: class {node.name}")
+            if isinstance(node, ast.FunctionDef):
+                body = node.body[1:] if ast.get_docstring(node) else node.body
+                if body and body[-1].end_lineno - body[0].lineno >= 60:
+                    over.append(f"{path.name}: {node.name}")
+    assert over == []
+
+
+def test_a_start_reads_nothing_that_only_some_files_need() -> None:
+    code = "import drip_pot.desk.app, sys; print(*sys.modules)"
+    env = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    ran = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True, env=env)
+    late = {"pikepdf", "pypdfium2", "tifffile", "trimesh", "Xlib", "urllib.request", "scipy.ndimage", "scipy.spatial",
+            "drip_pot.demo.works"}  # fmt: skip
+    assert late & set(ran.stdout.split()) == set()
