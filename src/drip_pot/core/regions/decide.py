@@ -12,6 +12,8 @@ from drip_pot.core.regions.gaps import Bridges
 from drip_pot.core.regions.graph import Borders
 from drip_pot.core.regions.judge import MEANT, components
 
+_CRUMB_LINES, _CRUMB_GAPS = 12.0, 0.25
+
 
 class BridgeChoice(msgspec.Struct, frozen=True):
     """A bridge kept or refused by hand, remembered by its middle (row, col in pixels)."""
@@ -57,7 +59,8 @@ def decide(
         Bridges up to this width are shut, 0..; 0 shuts none but those kept by hand.
     least_px : int, optional
         A region smaller than this is joined to the neighbour it is least likely parted from, again and again; worked
-        out from the line width when not given. When given, one that ink parts from all others is joined as well.
+        out from the line width when not given. So is a bit of a gap: smaller than 12 line widths squared, a quarter
+        of its border or more bridges. When given, one that ink parts from all others is joined as well.
     choices : sequence of BridgeChoice
         Decisions by hand; they outrank everything.
     links : (L, 2) ndarray of int64, optional
@@ -78,7 +81,7 @@ def decide(
         shut[edges[:, 2] == index], by_hand[index] = keep, True
     region = _components(areas, edges, shut, links)
     for _ in range(12):
-        reopened = _weakest_of_small(areas, region, edges, verdict, shut & ~by_hand[edges[:, 2]], least_px)
+        reopened = _weakest_of_small(atoms, region, shut & ~by_hand[edges[:, 2]], least_px)
         if len(reopened) == 0:
             break
         shut[reopened] = False
@@ -134,15 +137,29 @@ def _components(areas: I64, edges: I64, shut: Bool, links: I64 | None) -> I64:
     return components(len(areas), way[:, 0], way[:, 1])
 
 
-def _weakest_of_small(areas: I64, region: I64, edges: I64, verdict: F64, openable: Bool, least_px: int) -> I64:
-    """For every region that is too small, the shut edge that is least likely meant."""
+def _weakest_of_small(atoms: Atoms, region: I64, openable: Bool, least_px: int) -> I64:
+    """For every region that is too small, or a bit of a gap, the shut edge that is least likely meant."""
+    areas, edges, verdict = atoms.areas, atoms.edges, atoms.verdict
     size = np.bincount(region, weights=areas, minlength=len(areas))
     a, b = region[edges[:, 0]], region[edges[:, 1]]
-    smaller = np.where(size[a] <= size[b], a, b)
-    use = np.flatnonzero((a != b) & openable & (size[smaller] < least_px))
+    small = (size < least_px) | _crumbs(atoms, region, size, a, b)
+    smaller = np.where(small[a] & (~small[b] | (size[a] <= size[b])), a, b)
+    use = np.flatnonzero((a != b) & openable & small[smaller])
     order = use[np.lexsort((verdict[use], smaller[use]))]
     _, first = np.unique(smaller[order], return_index=True)
     return np.asarray(order[first])
+
+
+def _crumbs(atoms: Atoms, region: I64, size: F64, a: I64, b: I64) -> Bool:
+    """Which regions are bits of a gap: no larger than a few line widths, and much of their border is bridges."""
+    ends = region[atoms.borders.pairs]
+    apart = ends[:, 0] != ends[:, 1]
+    length = np.tile(atoms.borders.length_px[apart], 2)
+    around = np.bincount(ends[apart].T.ravel(), weights=length, minlength=len(size))
+    shut = np.flatnonzero(a != b)
+    sides = np.unique(np.stack([np.concatenate([a[shut], b[shut]]), np.tile(atoms.edges[shut, 2], 2)], axis=1), axis=0)
+    gaps = np.bincount(sides[:, 0], weights=atoms.bridges.width_px[sides[:, 1]], minlength=len(size))
+    return np.asarray((size < _CRUMB_LINES * atoms.line_px**2) & (gaps >= _CRUMB_GAPS * np.maximum(around, 1)))
 
 
 def absorb_small(region: I64, areas: I64, borders: Borders, least_px: int) -> I64:
