@@ -122,7 +122,7 @@ def window(dpi: float, rounds: int) -> None:
         easel.opening.open(Path(folder) / "kites.drip")
 
         def settle() -> None:
-            while not window.is_settled():
+            while not made.is_settled():
                 QTest.qWait(5)
 
         settle()
