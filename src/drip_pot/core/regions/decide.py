@@ -150,7 +150,7 @@ def _weakest_of_small(atoms: Atoms, region: I64, openable: Bool, least_px: int) 
     return np.asarray(order[first])
 
 
-def _crumbs(atoms: Atoms, region: I64, size: F64, a: I64, b: I64) -> Bool:
+def _crumbs(atoms: Atoms, region: I64, size: F64 | I64, a: I64, b: I64) -> Bool:
     """Which regions are bits of a gap: no larger than a few line widths, and much of their border is bridges."""
     ends = region[atoms.borders.pairs]
     apart = ends[:, 0] != ends[:, 1]
