@@ -6,9 +6,12 @@ itself, British English, needs none.
 """
 
 import gettext
+import logging
 import os
+import struct
 from pathlib import Path
 
+log = logging.getLogger(__name__)
 DOMAIN = "drip-pot"
 _said: gettext.NullTranslations = gettext.NullTranslations()
 
@@ -16,12 +19,19 @@ _said: gettext.NullTranslations = gettext.NullTranslations()
 def tr(text: str, *values: object) -> str:
     """Return a text in the language of the person, with values in place of {0}, {1}, … where there are any."""
     said = _said.gettext(text) if text else text
-    return said.format(*values) if values else said
+    return _filled(said, text, values) if values else said
 
 
 def tr_many(one: str, many: str, number: int, *values: object) -> str:
     """Return the one text or the other, as the language of the person counts, with values in place of {0}, {1}, …."""
-    return _said.ngettext(one, many, number).format(*values)
+    return _filled(_said.ngettext(one, many, number), one if number == 1 else many, values)
+
+
+def _filled(said: str, text: str, values: tuple[object, ...]) -> str:
+    try:
+        return said.format(*values)
+    except (IndexError, KeyError, ValueError):  # a translation that asks for values there are not
+        return text.format(*values)
 
 
 def speak(languages: list[str] | None = None, folders: list[Path] | None = None) -> str:
@@ -42,9 +52,14 @@ def speak(languages: list[str] | None = None, folders: list[Path] | None = None)
     global _said
     for folder in folders if folders is not None else _data_folders():
         found = gettext.find(DOMAIN, str(folder), languages)
-        if found:
+        if not found:
+            continue
+        try:
             _said = gettext.translation(DOMAIN, str(folder), languages)
-            return Path(found).parents[1].name
+        except (OSError, ValueError, LookupError, struct.error) as error:
+            log.warning("the translation %s cannot be read: %s", found, error)
+            continue
+        return Path(found).parents[1].name
     _said = gettext.NullTranslations()
     return ""
 

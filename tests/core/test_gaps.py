@@ -95,3 +95,26 @@ def test_trees_answer_alike_for_few_rows_and_for_many() -> None:
     few = np.concatenate([trees.logit(known[k : k + 500]) for k in range(0, 4000, 500)])
     np.testing.assert_allclose(many, few, rtol=1e-4, atol=1e-4)
     assert all(networks and trees for networks, trees in judges().values())
+
+
+def test_a_stroke_that_runs_out_in_specks_is_bridged_over_them() -> None:
+    ink = np.zeros((200, 200), np.uint8)
+    cv2.rectangle(ink, (30, 30), (170, 170), 255, 5)
+    ink[25:36, 90:110] = 0
+    ink[29:32, 98:101] = 255
+    atoms = find_atoms(ink)
+    region = decide(atoms, gap_px=auto_gap(atoms)).region
+    assert region[atoms.labels[100, 100]] != region[atoms.labels[5, 5]]
+    outline = find_outline((ink > 0).astype(np.uint8))
+    assert not outline.without_specks((ink > 0).astype(np.uint8))[29:32, 98:101].any()
+
+
+def test_the_white_in_a_break_across_a_thick_stroke_is_no_region() -> None:
+    ink = np.zeros((240, 240), np.uint8)
+    cv2.rectangle(ink, (50, 50), (190, 190), 255, 15)
+    ink[40:60, 114:124] = 0
+    atoms = find_atoms(ink)
+    region = decide(atoms, gap_px=auto_gap(atoms)).region
+    assert region[atoms.labels[120, 120]] != region[atoms.labels[5, 5]]
+    lines = set(region[atoms.solids].tolist())
+    assert len(set(region[atoms.labels].ravel().tolist()) - lines) == 2

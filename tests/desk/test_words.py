@@ -65,6 +65,7 @@ def test_a_catalogue_is_found_by_its_language_and_keeps_the_values(tmp_path: Pat
     catalog = Catalog(locale="de")
     catalog.add("{0} holds {1} pictures", "{1} Bilder in {0}")
     catalog.add("Line weight goes from -4 to 4 px, not {0:g}.", "Strichstärke geht von -4 bis 4 px, nicht {0:g}.")
+    catalog.add("{0} left to look at", "noch {3} anzusehen")
     place = tmp_path / "de/LC_MESSAGES"
     place.mkdir(parents=True)
     with (place / "drip-pot.mo").open("wb") as file:
@@ -74,6 +75,10 @@ def test_a_catalogue_is_found_by_its_language_and_keeps_the_values(tmp_path: Pat
         assert words.tr("{0} holds {1} pictures", "a.tif", 3) == "3 Bilder in a.tif"
         assert str(BadInput("Line weight goes from -4 to 4 px, not {0:g}.", 5.0)).startswith("Strichstärke")
         assert words.tr("Unknown {0}", 1) == "Unknown 1"
+        assert words.tr("{0} left to look at", 2) == "2 left to look at", "a faulty translation breaks nothing"
+        (place / "drip-pot.mo").write_bytes(b"\xde\x12\x04\x95 torn")
+        gettext._translations.clear()
+        assert words.speak(["de"], [tmp_path]) == "", "nor does a damaged catalogue"
     finally:
         assert words.speak(["xx"], [tmp_path]) == ""
     assert words.tr("{0} holds {1} pictures", "a.tif", 3) == "a.tif holds 3 pictures"
