@@ -7,8 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.core.regions import auto_gap, decide, draw_barrier, find_atoms
+from drip_pot.core.regions.atoms import Atoms
 from drip_pot.core.regions.barrier import find_outline
 from drip_pot.core.regions.clefts import DEPTH_SCALE, find_clefts
+from drip_pot.core.regions.gaps import Bridges
+from drip_pot.core.regions.graph import Borders
 from drip_pot.core.regions.rivals import greedy
 from drip_pot.core.regions.weights import Trees, judges
 
@@ -109,12 +112,15 @@ def test_a_stroke_that_runs_out_in_specks_is_bridged_over_them() -> None:
     assert not outline.without_specks((ink > 0).astype(np.uint8))[29:32, 98:101].any()
 
 
-def test_the_white_in_a_break_across_a_thick_stroke_is_no_region() -> None:
-    ink = np.zeros((240, 240), np.uint8)
-    cv2.rectangle(ink, (50, 50), (190, 190), 255, 15)
-    ink[40:60, 114:124] = 0
-    atoms = find_atoms(ink)
-    region = decide(atoms, gap_px=auto_gap(atoms)).region
-    assert region[atoms.labels[120, 120]] != region[atoms.labels[5, 5]]
-    lines = set(region[atoms.solids].tolist())
-    assert len(set(region[atoms.labels].ravel().tolist()) - lines) == 2
+def test_the_white_between_two_mouths_of_a_break_joins_the_likelier_side() -> None:
+    feet = np.array([[0, 0, 0, 9], [20, 0, 20, 9]])
+    bridges = Bridges(feet, np.array([8.0, 8.0]), np.ones(2), np.zeros(2, bool), np.zeros((2, 13)), feet[:, :2] + 0.0)
+    borders = Borders(np.array([[1, 2], [1, 3], [2, 3]]), np.array([90, 10, 10]))
+    areas, edges = np.array([0, 90_000, 90_000, 600]), np.array([[1, 3, 0], [2, 3, 1]])
+    for large, wanted in ((600, [1, 2, 2]), (9000, [1, 2, 3])):
+        areas[3] = large
+        atoms = Atoms(
+            np.zeros((1, 1), np.int32), 3, bridges, edges, 10.0, np.zeros(0, np.int64), areas, borders,
+            np.array([0.9, 0.8]),
+        )  # fmt: skip
+        assert decide(atoms, gap_px=20).region[1:].tolist() == wanted
