@@ -180,6 +180,12 @@ def _in_per_cent(inks: list[int], limit: int) -> tuple[int, ...]:
     return tuple(round(p * 2.55) for p in parts)
 
 
+def learn_inks(book: Book, press: PressSettings) -> None:
+    """Separate every pot's colours, so that `inks_of` knows them when they are asked for."""
+    pairs = [color for pot in book.pots().values() for color in book.tone_pair(pot)]
+    inks_of([(r, g, b) for r, g, b in (from_hex(color).tolist() for color in pairs)], press)
+
+
 def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int, ...], float]:
     """Return `inks_of` for one colour."""
     return inks_of([rgb], press)[0]

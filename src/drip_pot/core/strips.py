@@ -1,4 +1,4 @@
-"""Pages worked on in strips of rows, two at a time, so that memory stays bounded. Knows nothing of the work."""
+"""Pages worked on in strips of rows, few at a time, so that memory stays bounded. Knows nothing of the work."""
 
 from collections import deque
 from collections.abc import Callable, Iterator
@@ -6,7 +6,9 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import TypeVar
 
+S = TypeVar("S")
 T = TypeVar("T")
+_most = 2
 
 
 @dataclass(frozen=True)
@@ -38,31 +40,36 @@ def strips(rows: int, halo: int = 0, height: int = 1024) -> list[Strip]:
     return found
 
 
+def work_on(most: int) -> None:
+    """Let at most so many strips be worked on at once from now on; as long as nothing is said there are two."""
+    global _most
+    _most = max(1, most)
+
+
 def in_strips(work: Callable[[Strip], T], rows: int, halo: int = 0, height: int = 1024) -> list[T]:
-    """Call `work` for every strip of a page, two at a time; return its results in order."""
-    cut = strips(rows, halo, height)
-    if len(cut) == 1:
-        return [work(cut[0])]
-    with ThreadPoolExecutor(2) as pool:
-        return list(pool.map(work, cut))
+    """Call `work` for every strip of a page, some at a time; return its results in order."""
+    return _all_of(work, strips(rows, halo, height))
 
 
 def each_strip(work: Callable[[Strip], T], rows: int, halo: int = 0, height: int = 1024) -> Iterator[T]:
-    """Call `work` for every strip of a page, two at a time, and give its results in order, a few at most ahead."""
+    """Call `work` for every strip of a page, some at a time, and give its results in order, a few at most ahead."""
     waiting: deque[Future[T]] = deque()
-    with ThreadPoolExecutor(2) as pool:
+    with ThreadPoolExecutor(_most) as pool:
         for strip in strips(rows, halo, height):
             waiting.append(pool.submit(work, strip))
-            if len(waiting) > 2:
+            if len(waiting) > _most:
                 yield waiting.popleft().result()
         while waiting:
             yield waiting.popleft().result()
 
 
 def in_pieces(work: Callable[[slice], T], count: int, size: int = 4096) -> list[T]:
-    """Call `work` for every piece of a list of `count` rows, two at a time; return its results in order."""
-    pieces = [slice(start, min(start + size, count)) for start in range(0, max(count, 1), size)]
-    if len(pieces) == 1:
-        return [work(pieces[0])]
-    with ThreadPoolExecutor(2) as pool:
-        return list(pool.map(work, pieces))
+    """Call `work` for every piece of a list of `count` rows, some at a time; return its results in order."""
+    return _all_of(work, [slice(start, min(start + size, count)) for start in range(0, max(count, 1), size)])
+
+
+def _all_of(work: Callable[[S], T], cut: list[S]) -> list[T]:
+    if len(cut) == 1 or _most == 1:
+        return [work(one) for one in cut]
+    with ThreadPoolExecutor(_most) as pool:
+        return list(pool.map(work, cut))

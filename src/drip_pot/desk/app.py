@@ -13,6 +13,7 @@ import cv2
 from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtWidgets import QApplication
 
+from drip_pot.core.strips import work_on
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.work import SPARE_CORES
 from drip_pot.desk.trouble import began, ended, keep_report, log_folder, report_of
@@ -26,6 +27,7 @@ def make_app(argv: list[str]) -> QApplication:
     """Return the application, dressed; one there is already is dressed again."""
     sys.setswitchinterval(0.001)  # so that work in other threads does not keep the window waiting
     cv2.setNumThreads(SPARE_CORES)
+    work_on(min(2, SPARE_CORES))
     app = QApplication.instance() or QApplication(argv)
     assert isinstance(app, QApplication)
     app.setApplicationName("drip-pot")

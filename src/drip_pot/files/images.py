@@ -30,7 +30,7 @@ _SUFFIXES = {
 }  # fmt: skip
 _PILLOW = ("PNG", "JPEG", "TIFF", "WEBP", "BMP")
 IMAGE_SUFFIXES = tuple(sorted(s for group in _SUFFIXES.values() for s in group))
-_VIVID = 24
+_VIVID, _PART_ROWS = 24, 512
 _ORIENTATION, _X_RESOLUTION = 274, 282  # as the TIFF standard numbers them
 Image.MAX_IMAGE_PIXELS = None
 warnings.filterwarnings("ignore", category=UserWarning, module="PIL")  # damage is told in our own words
@@ -333,8 +333,15 @@ def _from_pillow(image: Image.Image, tinted: bool) -> Picture:
         inks = 255 - np.asarray(image).astype(np.uint16)
         return _told(np.asarray(inks[..., :3] * inks[..., 3:] // 255, np.uint8), tinted)
     if image.mode in ("1", "L"):
-        return Picture(np.array(image.convert("L")))
-    return _told(np.array(image.convert("RGBA" if image.has_transparency_data else "RGB")), tinted)
+        return Picture(_pixels_of(image.convert("L")))
+    return _told(_pixels_of(image.convert("RGBA" if image.has_transparency_data else "RGB")), tinted)
+
+
+def _pixels_of(image: Image.Image) -> U8:
+    """Return a picture's pixels, in parts: a large one copied whole keeps the interpreter from all other threads."""
+    wide, high = image.size
+    parts = (image.crop((0, top, wide, min(top + _PART_ROWS, high))) for top in range(0, high, _PART_ROWS))
+    return np.concatenate([np.asarray(part) for part in parts])
 
 
 def _told(pixels: npt.NDArray[Any], tinted: bool) -> Picture:

@@ -1,4 +1,8 @@
-"""Atoms as bytes, for the cache that keeps them between sessions. Knows core's atoms only."""
+"""Atoms as bytes, for the cache that keeps them between sessions. Knows core's atoms only.
+
+The labels of a large page are a hundred megabytes: they are compressed by themselves, and never copied by what keeps
+the interpreter from other threads.
+"""
 
 import msgspec
 import numpy as np
@@ -12,7 +16,7 @@ _MOST_BYTES = 8 << 30
 
 class _Stored(msgspec.Struct):
     shape: tuple[int, int]
-    labels: bytes
+    labels: memoryview  # compressed as well; in older books as they are
     count: int
     feet: bytes
     width: bytes
@@ -31,15 +35,16 @@ class _Stored(msgspec.Struct):
 
 def pack_atoms(atoms: Atoms) -> bytes:
     """Return atoms as bytes for the cache: MessagePack within Zstandard."""
-    b = atoms.bridges
+    b, packer = atoms.bridges, zstandard.ZstdCompressor(level=1)
+    labels = memoryview(packer.compress(np.ascontiguousarray(atoms.labels).reshape(-1).data))
     stored = _Stored(
-        (atoms.labels.shape[0], atoms.labels.shape[1]), atoms.labels.tobytes(), atoms.count,
+        (atoms.labels.shape[0], atoms.labels.shape[1]), labels, atoms.count,
         b.feet.tobytes(), b.width_px.tobytes(), b.confidence.tobytes(), b.is_tip_pair.tobytes(),
         atoms.edges.tobytes(), atoms.line_px, atoms.solids.tobytes(), b.evidence.tobytes(), b.bend.tobytes(),
         atoms.areas.tobytes(),
         atoms.borders.pairs.tobytes(), atoms.borders.length_px.tobytes(), atoms.verdict.tobytes(),
     )  # fmt: skip
-    return zstandard.ZstdCompressor(level=1).compress(msgspec.msgpack.encode(stored))
+    return packer.compress(msgspec.msgpack.encode(stored))
 
 
 def unpack_atoms(data: bytes) -> Atoms | None:
@@ -55,7 +60,9 @@ def unpack_atoms(data: bytes) -> Atoms | None:
             np.frombuffer(s.bend, np.float64).reshape(-1, 2),
         )
         borders = Borders(np.frombuffer(s.borders, np.int64).reshape(-1, 2), np.frombuffer(s.lengths, np.int64))
-        labels = np.frombuffer(s.labels, np.int32).reshape(s.shape)
+        whole = 4 * s.shape[0] * s.shape[1]
+        raw = s.labels if len(s.labels) == whole else inflated(s.labels, min(whole, _MOST_BYTES))
+        labels = np.frombuffer(raw, np.int32).reshape(s.shape)
         edges = np.frombuffer(s.edges, np.int64).reshape(-1, 3)
         return Atoms(
             labels, s.count, bridges, edges, s.line_px, np.frombuffer(s.solids, np.int64),

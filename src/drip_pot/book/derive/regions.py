@@ -41,6 +41,7 @@ from drip_pot.core.regions import (
     find_fringe,
     find_panels,
     join_links,
+    keep_loud,
     loud_colors,
     regions_of,
     undivided,
@@ -177,6 +178,11 @@ def facts_of(divided: Divided) -> Facts:
 def loud_of(region: I64, facts: Facts, before: dict[int, int]) -> dict[int, int]:
     """Choose a loud colour for every region; those that had one keep it where they can."""
     return loud_colors(regions_of(region, facts.areas), region[facts.borders.pairs], before)
+
+
+def loud_kept(region: I64, facts: Facts, before: dict[int, int]) -> dict[int, int] | None:
+    """As `loud_of`, within some milliseconds; None where too much is new for that."""
+    return keep_loud(regions_of(region, facts.areas), region[facts.borders.pairs], before)
 
 
 def partition_of(atoms: Atoms, sources: PageSources, gap_px: float | None = None) -> Partition:

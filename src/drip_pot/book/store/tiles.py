@@ -16,7 +16,7 @@ def pack_tile(pixels: U8) -> bytes | None:
     return zstandard.ZstdCompressor(level=3).compress(np.ascontiguousarray(pixels).tobytes())
 
 
-def inflated(data: bytes, most: int) -> bytes:
+def inflated(data: bytes | memoryview, most: int) -> bytes:
     """Decompress Zstandard data of at most so many bytes; raises `zstandard.ZstdError` for more, or damage."""
     if zstandard.frame_content_size(data) > most:
         raise zstandard.ZstdError("more than can be")

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from drip_pot.core.arrays import F32, F64, U8
+from drip_pot.core.arrays import F32, F64, U8, Bool
 from drip_pot.core.errors import BadInput
 
 _TO_LMS = np.array(
@@ -84,16 +84,24 @@ def oklab_to_srgb8(lab: npt.ArrayLike) -> U8:
     lab = np.asarray(lab, np.float64)
     flat = lab.reshape(-1, 3).copy()
     flat[:, 0] = np.clip(flat[:, 0], 0, 1)
-    low, high = np.zeros(len(flat)), np.ones(len(flat))
-    for step in range(13):
-        scale = high if step == 0 else (low + high) / 2
-        linear = oklab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * scale[:, None]]))
-        fits = ((linear > -1e-4) & (linear < 1 + 1e-4)).all(axis=1)
-        low = np.where(fits, scale, low)
-        high = np.where(fits, high, scale)
-    linear = oklab_to_linear(np.column_stack([flat[:, 0], flat[:, 1:] * low[:, None]]))
+    linear = oklab_to_linear(flat)
+    outside = np.flatnonzero(~_in_srgb(linear))
+    if len(outside):
+        too_far = flat[outside]
+        low, high = np.zeros(len(outside)), np.ones(len(outside))
+        for _ in range(12):
+            scale = (low + high) / 2
+            fits = _in_srgb(oklab_to_linear(np.column_stack([too_far[:, 0], too_far[:, 1:] * scale[:, None]])))
+            low = np.where(fits, scale, low)
+            high = np.where(fits, high, scale)
+        linear[outside] = oklab_to_linear(np.column_stack([too_far[:, 0], too_far[:, 1:] * low[:, None]]))
     srgb = linear_to_srgb(np.clip(linear, 0, 1))
     return np.asarray(np.rint(srgb * 255).astype(np.uint8).reshape(lab.shape))
+
+
+def _in_srgb(linear: F64) -> Bool:
+    """Return which of (N, 3) linear colours a screen can show."""
+    return np.asarray(((linear > -1e-4) & (linear < 1 + 1e-4)).all(axis=1))
 
 
 _LINEAR = srgb_to_linear(np.arange(256) / 255).astype(np.float32)

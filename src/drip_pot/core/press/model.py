@@ -1,9 +1,11 @@
 """Which inks make a colour on a press, and how inks look there. Knows press conditions and colour spaces only."""
 
+from collections.abc import Callable
+
 import msgspec
 import numpy as np
 
-from drip_pot.core.arrays import F64, U8
+from drip_pot.core.arrays import F64, I64, U8
 from drip_pot.core.color import linear_to_oklab, linear_to_srgb, oklab_to_linear, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press.conditions import CONDITIONS, Condition
@@ -13,6 +15,7 @@ _WEIGHT = np.array([0.4, 1.0, 1.0])
 _STEPS, _SETTLING, _UNDER = 14, 24, 0.7
 _SPOT = 0.6  # of the light, that a solid spot ink takes away
 _EXACT, _HOLD, _COLORFUL, _MOST_BLACK = 0.001, 0.02, 0.12, 0.95
+_STILL = 1e-6  # of a solid
 
 
 class PressSettings(msgspec.Struct, frozen=True):
@@ -204,23 +207,44 @@ def _with_black(press: Condition, wanted: F64, inks: F64, black: F64, steps: int
 
 def _settled(press: Condition, wanted: F64, inks: F64, limit: float) -> F64:
     """Adjust all four inks of (N, 4) within the limit; black leaves where it is only for a colour it brings nearer."""
-    inks, kept = inks.copy(), inks[:, 3].copy()
+    kept = inks[:, 3].copy()
 
-    def residual(tried: F64) -> F64:
-        error = (linear_to_oklab(press.light(tried)) - wanted) * _WEIGHT
+    def residual(tried: F64, rows: I64) -> F64:
+        error = (linear_to_oklab(press.light(tried)) - wanted[rows]) * _WEIGHT
         over = np.maximum(tried.sum(axis=1) - limit, 0)
-        return np.column_stack([error, _HOLD * (tried[:, 3] - kept), over])
+        return np.column_stack([error, _HOLD * (tried[:, 3] - kept[rows]), over])
 
-    damping = 1e-5 * np.eye(4)
-    for _ in range(_SETTLING):
-        error = residual(inks)
-        slope = np.empty((len(inks), 5, 4))
-        for plate in range(4):
-            step = np.where(inks[:, plate] > 0.5, -0.01, 0.01)
-            moved = inks.copy()
-            moved[:, plate] += step
-            slope[:, :, plate] = (residual(moved) - error) / step[:, None]
-        inks = np.clip(inks - _step(slope, error, inks, damping), 0, 1)
+    return _adjusted(residual, inks, 4, 1e-5, _SETTLING)
+
+
+def _solve(press: Condition, wanted: F64, inks: F64, steps: int) -> F64:
+    """Adjust cyan, magenta and yellow of (N, 4) `inks`, black kept, until they look as (N, 3) OKLab `wanted`."""
+
+    def residual(tried: F64, rows: I64) -> F64:
+        return np.asarray((linear_to_oklab(press.light(tried)) - wanted[rows]) * _WEIGHT)
+
+    return _adjusted(residual, inks, 3, 1e-3, steps)
+
+
+def _adjusted(residual: Callable[[F64, I64], F64], inks: F64, free: int, damping: float, steps: int) -> F64:
+    """Adjust the first `free` inks of (N, 4) by Gauss-Newton; a colour whose inks no longer move is left alone.
+
+    `residual` gives (K, R) of (K, 4) inks tried for the colours `rows`, (K,).
+    """
+    inks, rows = inks.copy(), np.arange(len(inks))
+    held = damping * np.eye(free)
+    for _ in range(steps):
+        now, plates = inks[rows], np.arange(free)
+        step = np.where(now[:, :free] > 0.5, -0.01, 0.01)
+        tried = np.repeat(now[None], free + 1, axis=0)  # as they are, and each ink moved by itself
+        tried[plates + 1, :, plates] += step.T
+        found = residual(tried.reshape(-1, 4), np.tile(rows, free + 1)).reshape(free + 1, len(rows), -1)
+        slope = np.moveaxis((found[1:] - found[0]) / step.T[..., None], 0, -1)
+        change = _step(slope, found[0], now[:, :free], held)
+        inks[rows, :free] = np.clip(now[:, :free] - change, 0, 1)
+        rows = rows[np.abs(inks[rows, :free] - now[:, :free]).max(axis=1) > _STILL]
+        if not len(rows):
+            break
     return inks
 
 
@@ -232,19 +256,3 @@ def _step(slope: F64, error: F64, inks: F64, damping: F64) -> F64:
     normal = np.einsum("nij,nik->njk", slope, slope) + damping
     change = np.linalg.solve(normal, np.einsum("nij,ni->nj", slope, error)[..., None])[..., 0]
     return np.clip(change, -0.25, 0.25)
-
-
-def _solve(press: Condition, wanted: F64, inks: F64, steps: int) -> F64:
-    """Adjust cyan, magenta and yellow of (N, 4) `inks`, black kept, until they look as (N, 3) OKLab `wanted`."""
-    inks = inks.copy()
-    damping = 1e-3 * np.eye(3)
-    for _ in range(steps):
-        error = (linear_to_oklab(press.light(inks)) - wanted) * _WEIGHT
-        slope = np.empty((len(inks), 3, 3))
-        for plate in range(3):
-            step = np.where(inks[:, plate] > 0.5, -0.01, 0.01)
-            moved = inks.copy()
-            moved[:, plate] += step
-            slope[:, :, plate] = ((linear_to_oklab(press.light(moved)) - wanted) * _WEIGHT - error) / step[:, None]
-        inks[:, :3] = np.clip(inks[:, :3] - _step(slope, error, inks[:, :3], damping), 0, 1)
-    return inks

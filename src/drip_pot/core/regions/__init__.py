@@ -35,7 +35,7 @@ from drip_pot.core.regions.hand import (
 )
 from drip_pot.core.regions.identity import carry_identity
 from drip_pot.core.regions.judge import judge
-from drip_pot.core.regions.loud import LOUD, loud_colors
+from drip_pot.core.regions.loud import LOUD, keep_loud, loud_colors
 from drip_pot.core.regions.panels import Panels, find_panels, runs_over
 from drip_pot.core.regions.proof import Fringe, RegionGraph, find_fringe, islands, region_graph
 from drip_pot.core.regions.seeds import Share, Spread, spread_seeds
@@ -81,6 +81,7 @@ __all__ = [
     "islands",
     "join_links",
     "judge",
+    "keep_loud",
     "label_areas",
     "label_boxes",
     "least_region_px",

@@ -1,7 +1,6 @@
 """Loud working colours: neighbours always clearly different. Knows only the region graph."""
 
 import heapq
-from collections import Counter
 
 import numpy as np
 
@@ -22,6 +21,8 @@ LOUD: U8 = np.array(
     np.uint8,
 )
 """Nine colours, (9, 3) sRGB, each two at least 26 apart (OKLab × 100), light enough for black line to read on them."""
+
+_FEW = 0.05  # of the regions
 
 
 def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None) -> dict[int, int]:
@@ -48,27 +49,35 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
     Journal of the ACM 30, 1983, doi:10.1145/2402.322385) needs at most six colours on a planar map, so nine
     leave room for those beyond the neighbours and for keeping what was there.
     """
-    kept = _kept(regions, pairs, previous or {})
+    kept = keep_loud(regions, pairs, previous or {})
     if kept is not None:
         return kept
-    near: dict[int, set[int]] = {int(r): set() for r in regions}
+    near: dict[int, set[int]] = {r: set() for r in regions.tolist()}
     for a, b in pairs.tolist():
         if a != b:
             near[a].add(b)
             near[b].add(a)
     before = previous or {}
     chosen: dict[int, int] = {}
+    round_it = {region: [0] * len(LOUD) for region in near}  # how many neighbours have each colour
     for region in reversed(_smallest_last(near)):
-        taken = {chosen[other] for other in near[region] if other in chosen}
-        beyond = Counter(chosen[far] for other in near[region] for far in near[other] if far in chosen)
+        others = near[region]
+        taken, counts = {chosen[other] for other in others if other in chosen}, [round_it[other] for other in others]
+        beyond = [sum(colors) for colors in zip(*counts, strict=True)] or [0] * len(LOUD)
         wish = before.get(region, (region * 3) % len(LOUD))
         turn = [(wish + step) % len(LOUD) for step in range(len(LOUD))]
-        chosen[region] = min((c for c in turn if c not in taken), key=lambda c: beyond[c], default=wish)
+        color = min((c for c in turn if c not in taken), key=beyond.__getitem__, default=wish)
+        chosen[region] = color
+        for count in counts:
+            count[color] += 1
     return chosen
 
 
-def _kept(regions: I64, pairs: I64, previous: dict[int, int]) -> dict[int, int] | None:
-    """Colour what is new, and what has come to match a neighbour, pushing few others; None where that does not end."""
+def keep_loud(regions: I64, pairs: I64, previous: dict[int, int]) -> dict[int, int] | None:
+    """Colour only what is new, and what has come to match a neighbour: as `loud_colors`, but within some milliseconds.
+
+    None where too much is new, or it would push too many others.
+    """
     table = np.full(int(regions.max(initial=0)) + 1, -1, np.int64)
     known = [r for r in regions.tolist() if r in previous]
     table[known] = [previous[r] for r in known]
@@ -76,7 +85,7 @@ def _kept(regions: I64, pairs: I64, previous: dict[int, int]) -> dict[int, int] 
     colors = table[ends]
     table[ends[(colors[:, 0] == colors[:, 1]) & (colors[:, 0] >= 0)].max(axis=1)] = -1
     fresh = regions[table[regions] < 0]
-    if len(fresh) > 0.2 * len(regions):
+    if len(fresh) > _FEW * len(regions):
         return None
     waiting = fresh.tolist()
     for _ in range(3 * len(waiting) + 60):

@@ -1,7 +1,7 @@
 """Look here: the findings of the stage as a list with pictures, one verb each. Knows the easel."""
 
 import msgspec
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -22,8 +22,13 @@ class _Picture(QWidget):
     def __init__(self, finding: Finding, view: PageView | None) -> None:
         super().__init__()
         self.setFixedSize(44, 44)
-        self._finding = finding
-        self._image = _cut(finding, view)
+        self._finding, self._view = finding, view
+        self._image: QImage | None = None
+
+    def cut(self) -> None:
+        """Cut the picture out of the page."""
+        self._image = _cut(self._finding, self._view)
+        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
@@ -66,8 +71,10 @@ class _Entry(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 6, 8, 6)
         row.setSpacing(10)
+        self.picture: _Picture | None = None
         if finding.rect is not None or finding.color is not None:
-            row.addWidget(_Picture(finding, view))
+            self.picture = _Picture(finding, view)
+            row.addWidget(self.picture)
         text = QVBoxLayout()
         text.setSpacing(0)
         head = QHBoxLayout()
@@ -116,6 +123,9 @@ class LookHere(Block):
         self._current: str | None = None
         self._listed: list[tuple[str, str | None, bool]] | None = None
         self._entries: dict[str, _Entry] = {}
+        self._uncut: list[_Picture] = []
+        self._cutting = QTimer(self)
+        self._cutting.timeout.connect(self._cut_next)
         self._rows = QVBoxLayout()
         self._rows.setSpacing(6)
         self.column.addLayout(self._rows)
@@ -191,7 +201,7 @@ class LookHere(Block):
             if (old := item.widget()) is not None:
                 old.hide()
                 old.deleteLater()
-        self._entries = {}
+        self._entries, self._uncut = {}, []
         self.note.setText(tr("{0} left, next: N", len(found)) if found else "")
         keys = [f.key for f in found]
         first = max(0, min(keys.index(self._current) if self._current in keys else 0, len(found) - _SHOWN))
@@ -201,6 +211,8 @@ class LookHere(Block):
             entry.verb.clicked.connect(lambda _, f=finding: self._mend(f))
             self._rows.addWidget(entry)
             self._entries[finding.key] = entry
+            self._uncut += [] if entry.picture is None else [entry.picture]
+        self._cutting.start(0)
         kind = self.alike()
         self.all.setVisible(len(kind) > 1)
         if len(kind) > 1:
@@ -212,6 +224,13 @@ class LookHere(Block):
         else:
             more = f"{len(found) - _SHOWN} more.  " if len(found) > _SHOWN else ""
             self.foot.setText(tr("{0}Enter does it, Backspace leaves it.", more))
+
+    def _cut_next(self) -> None:
+        """Cut one picture at a time, so that a list of them holds nothing up."""
+        if self._uncut:
+            self._uncut.pop(0).cut()
+        else:
+            self._cutting.stop()
 
     def _go(self, finding: Finding) -> None:
         self._current = finding.key

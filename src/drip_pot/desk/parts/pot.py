@@ -1,13 +1,29 @@
 """A pot drawn: a disc cut by a hard wave, and its drip. Knows colours only."""
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QPixmapCache
 
 from drip_pot.desk.parts import theme
 
 
 def paint_pot(painter: QPainter, at: QPointF, radius: float, local: str, shadow: str) -> None:
     """Draw a pot: a disc in its local colour, the lower part in shadow behind a hard wave."""
+    ratio = painter.device().devicePixelRatioF()  # type: ignore[union-attr]
+    key, side = f"pot {radius} {local} {shadow} {ratio}", 2 * round(radius + 2)
+    picture: QPixmap | None = QPixmapCache.find(key)
+    if picture is None:
+        picture = QPixmap(round(side * ratio), round(side * ratio))
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        inner = QPainter(picture)
+        inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+        _draw_pot(inner, QPointF(side / 2, side / 2), radius, local, shadow)
+        inner.end()
+        QPixmapCache.insert(key, picture)
+    painter.drawPixmap(QPointF(round(at.x()), round(at.y())) - QPointF(side / 2, side / 2), picture)
+
+
+def _draw_pot(painter: QPainter, at: QPointF, radius: float, local: str, shadow: str) -> None:
     disc = QPainterPath()
     disc.addEllipse(at, radius, radius)
     painter.setPen(Qt.PenStyle.NoPen)

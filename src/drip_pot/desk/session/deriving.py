@@ -14,6 +14,7 @@ from PyQt6.QtCore import QTimer
 from drip_pot.book import PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived, stride
 from drip_pot.book.ready import marks_of, rubbed_of
+from drip_pot.book.tables import learn_inks
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
@@ -59,7 +60,7 @@ class Deriving(Showing):
     def __init__(self, easel: InUse) -> None:
         super().__init__(easel)
         self.looking = Looking(self, self._at_hand, easel.refreshed.emit)
-        self.behind = Work(self, patience=12)
+        self.behind = Work(self, patience=17)
         self.derived: Derived | None = None
         self.coming: tuple[Flatted, Rect | None] | None = None
         self._painted_for: object = None
@@ -291,7 +292,8 @@ class Deriving(Showing):
         found, view = self._at_hand(), self.view
         if found is None or view is None or view.flat is None:
             return
-        _, sources, derived, tables = found
+        book, sources, derived, tables = found
+        self.behind.start("inks", lambda _: learn_inks(book, sources.press), lambda _: None)
         pieces = bool(sources.holds) or self.easel.stage == "Holds"
         fading = tuple(wash.key for wash in tables.washes if wash.feather_px)
         wanted = (sources.line, sources.over, pieces, fading, view.flat.partition.region.tobytes())

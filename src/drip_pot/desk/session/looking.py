@@ -40,7 +40,7 @@ class Looking(QObject):
 
     def __init__(self, parent: QObject, at_hand: Callable[[], AtHand | None], told: Callable[[], object]) -> None:
         super().__init__(parent)
-        self.work = Work(self, patience=15)
+        self.work = Work(self, patience=19)
         self._at_hand, self._told = at_hand, told
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)

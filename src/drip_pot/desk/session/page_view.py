@@ -21,7 +21,7 @@ from drip_pot.book import (
     TilePlane,
     build_tables,
 )
-from drip_pot.book.derive import PIECES, Derived, Shown, facts_of, loud_of, over_rows, partition_of
+from drip_pot.book.derive import PIECES, Derived, Shown, facts_of, loud_kept, loud_of, over_rows, partition_of
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
@@ -30,7 +30,7 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.inks import Pieces
 from drip_pot.core.press import Traps, appearance, with_spot
-from drip_pot.core.regions import Atoms, Divided, Panels, Partition, auto_gap, changed_rect, find_panels
+from drip_pot.core.regions import LOUD, Atoms, Divided, Panels, Partition, auto_gap, changed_rect, find_panels
 from drip_pot.core.render import label_pyramid, level_for, patched_pyramid, plane_pyramid
 
 
@@ -152,10 +152,13 @@ class SmallPlates:
         Inks.
     proofs : tuple of (m, n, 3) ndarrays of uint8
         As ink on paper: all plates, then each alone.
+    shares : tuple of four floats
+        How much of the page each plate covers, 0..1.
     """
 
     cmyk: U8
     proofs: tuple[U8, ...]
+    shares: tuple[float, ...]
 
 
 @dataclass(frozen=True)
@@ -262,11 +265,20 @@ def decided(flat: Flatted, sources: PageSources, gap_px: float | None = None) ->
     return replace(flat, partition=partition_of(flat.atoms, sources, gap), gap_px=gap, loud=None, panels=None)
 
 
-def loudly(flat: Flatted, before: dict[int, int]) -> tuple[Flatted, dict[int, int]]:
+def loudly(flat: Flatted, before: dict[int, int]) -> dict[int, int]:
     """Choose loud colours; regions keep those they had before where they can."""
-    region = flat.partition.region
-    chosen = loud_of(region, flat.facts, before)
-    return replace(flat, loud=np.array([chosen.get(r, 0) for r in region.tolist()], np.int64)), chosen
+    return loud_of(flat.partition.region, flat.facts, before)
+
+
+def loudly_at_once(flat: Flatted, before: dict[int, int]) -> dict[int, int] | None:
+    """Choose loud colours where few are new; None where that would take long."""
+    return loud_kept(flat.partition.region, flat.facts, before)
+
+
+def with_loud(flat: Flatted, chosen: dict[int, int]) -> Flatted:
+    """Return regions in the colours chosen; those that have none yet in any."""
+    found = [chosen.get(r, r % len(LOUD)) for r in flat.partition.region.tolist()]
+    return replace(flat, loud=np.array(found, np.int64))
 
 
 def with_panels(flat: Flatted) -> Flatted:
@@ -317,9 +329,8 @@ def small_plates(view: PageView, flat: Flatted) -> SmallPlates:
     size = max(1, cols // 4), max(1, rows // 4)
     small = np.asarray(cv2.resize(cmyk, size, interpolation=cv2.INTER_AREA), np.uint8)
     alone = [tuple(k == plate for k in range(4)) for plate in range(4)]
-    return SmallPlates(
-        small, tuple(proof(small, shown, flat.tables.press.condition) for shown in ((True,) * 4, *alone))
-    )
+    proofs = tuple(proof(small, shown, flat.tables.press.condition) for shown in ((True,) * 4, *alone))
+    return SmallPlates(small, proofs, tuple((small.reshape(-1, 4).mean(axis=0) / 255).tolist()))
 
 
 def recut(flat: Flatted, after: Divided, book: Book, sources: PageSources) -> tuple[Flatted, Rect | None]:

@@ -1,4 +1,4 @@
-"""What is shown of the page in use, and how it is changed at once. Knows the snapshot; works nothing out in threads."""
+"""What is shown of the page in use, and how it is changed at once. Knows the snapshot and work."""
 
 from dataclasses import replace
 from functools import partial
@@ -14,7 +14,7 @@ from drip_pot.core.arrays import Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Panels
 from drip_pot.desk.session.in_use import InUse
-from drip_pot.desk.session.page_view import PageView, decided, loudly, recolored
+from drip_pot.desk.session.page_view import Flatted, PageView, decided, loudly, loudly_at_once, recolored, with_loud
 from drip_pot.desk.session.work import Work
 from drip_pot.files import BookFile, hand_on
 
@@ -103,9 +103,23 @@ class Showing(QObject):
         self._color_loudly()
 
     def _color_loudly(self) -> None:
-        if self._wants_loud and self.view is not None and self.view.flat is not None and self.view.flat.loud is None:
-            flat, self._loud = loudly(self.view.flat, self._loud)
-            self.view = replace(self.view, flat=flat)
+        """Give regions working colours where those are seen: at once, or as before until they are worked out."""
+        view, before = self.view, self._loud
+        if not self._wants_loud or view is None or view.flat is None or view.flat.loud is not None:
+            return
+        flat = view.flat
+        kept = loudly_at_once(flat, before)
+        self._loud = before if kept is None else kept
+        self.view = replace(view, flat=with_loud(flat, self._loud))
+        if kept is None:
+            self.work.start("loud", lambda _: (flat, loudly(flat, before)), self._on_loud)
+
+    def _on_loud(self, found: tuple[Flatted, dict[int, int]]) -> None:
+        flat, chosen = found
+        if self.view is not None and self.view.flat is not None and self.view.flat.partition is flat.partition:
+            self._loud = chosen
+            self.view = replace(self.view, flat=with_loud(self.view.flat, chosen))
+            self.easel.repaint.emit(None)
 
     def set_preview(self, inks: InkState | None) -> None:
         """Show the line with other settings while a slider moves; None shows the real ones."""

@@ -51,7 +51,7 @@ class SmallPages(QObject):
 
     def __init__(self, easel: InUse) -> None:
         super().__init__(easel)
-        self.easel, self.work = easel, Work(self, patience=15)
+        self.easel, self.work = easel, Work(self, patience=19)
         self._known: dict[int, tuple[object, SmallPage]] = {}
 
     def get(self, page: int) -> SmallPage | None:

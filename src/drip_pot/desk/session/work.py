@@ -91,7 +91,7 @@ class Work(QObject):
     idle = pyqtSignal(str)
     problem = pyqtSignal(object)
 
-    def __init__(self, parent: QObject | None = None, threads: int = 1, patience: int = 10) -> None:
+    def __init__(self, parent: QObject | None = None, threads: int = 1, patience: int = 15) -> None:
         super().__init__(parent)
         self._patience = patience
         self._pool = QThreadPool(self)

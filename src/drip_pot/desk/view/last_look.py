@@ -5,7 +5,9 @@ Knows the easel, tiles and looks; nothing depends on what is kept here.
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QBuffer, QIODevice, QObject, QPoint, QTimer
+import cv2
+import numpy as np
+from PyQt6.QtCore import QObject, QPoint, QTimer
 from PyQt6.QtGui import QImage, QPainter
 
 from drip_pot.desk.session.easel import Easel
@@ -94,7 +96,8 @@ def drawn(view: PageView, look: Look) -> bytes:
         for col in range(-(-cols // size)):
             painter.drawImage(QPoint(col * TILE, row * TILE), render_tile(view, look, level, row, col))
     painter.end()
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, "JPG", _QUALITY)
-    return bytes(buffer.data().data())
+    bits = image.constBits()
+    assert bits is not None
+    bits.setsize(image.sizeInBytes())
+    pixels = np.frombuffer(bits, np.uint8).reshape(image.height(), image.width(), 4)  # type: ignore[call-overload]
+    return cv2.imencode(".jpg", pixels[..., :3], [cv2.IMWRITE_JPEG_QUALITY, _QUALITY])[1].tobytes()

@@ -8,7 +8,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import Flatted, PageView
 from drip_pot.desk.stages.flats.damming import draw_dam
-from drip_pot.desk.view.outline import draw_outline, outline
+from drip_pot.desk.view.outline import Outline, outline
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.placed import Placed
 from drip_pot.desk.view.seen import Seen
@@ -23,8 +23,7 @@ class FlatsOverlay(Overlay):
     def __init__(self, easel: Easel, seen: Seen) -> None:
         super().__init__(easel, seen)
         self._hover: tuple[float, float, QPointF] | None = None
-        self._outline: tuple[object, QPainterPath] = (None, QPainterPath())
-        self._picked: tuple[object, QPainterPath] = (None, QPainterPath())
+        self._outline, self._picked = Outline(), Outline()
         self._doubts: tuple[object, QPainterPath] = (None, QPainterPath())
         self._offers: tuple[object, dict[int, QPainterPath]] = (None, {})
 
@@ -46,14 +45,10 @@ class FlatsOverlay(Overlay):
         level = view.level(canvas.zoom)
         self._offered(painter, flat, level)
         self._doubted(painter, view, level)
-        if self._picked[0] != (picked, id(flat.divided), level):
-            self._picked = ((picked, id(flat.divided), level), outline(flat, picked, level))
         root = 0 if canvas.is_busy() else self._pointed()
-        if self._outline[0] != (root, id(flat.partition), level):
-            atoms = flat.region(root) if root else ()
-            self._outline = ((root, id(flat.partition), level), outline(flat, atoms, level))
-        for path, wide in ((self._outline[1], 1.0), (self._picked[1], 2.0)):
-            draw_outline(painter, path, wide)
+        pointed = root, id(flat.partition), level
+        self._outline.show(painter, pointed, lambda: outline(flat, flat.region(root) if root else (), level), 1.0)
+        self._picked.show(painter, (picked, id(flat.divided), level), lambda: outline(flat, picked, level), 2.0)
 
     def _offered(self, painter: QPainter, flat: Flatted, level: int) -> None:
         """Show figures that are offered in the colours they would have."""

@@ -191,7 +191,7 @@ class PressPanel(Panel):
         self.lines.setText(tr("overprint") if prints_black(from_hex(sources.lines.color)[None])[0] else tr("coloured"))
         plates = None if view is None else view.plates
         if plates is not None:
-            self.bars.show_shares([float(v) / 255 for v in plates.cmyk.reshape(-1, 4).mean(axis=0)])
+            self.bars.show_shares(list(plates.shares))
         busy = self.easel.deriving.work.busy("press")
         proved = None if view is None else view.proved
         traps, told = (proved.traps, proved.register) if proved is not None else (None, None)

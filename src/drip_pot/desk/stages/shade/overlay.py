@@ -4,18 +4,21 @@ import numpy as np
 from PyQt6.QtGui import QPainter, QPainterPath
 
 from drip_pot.book.scope import Ground, scope_atoms
+from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.stages.shade.shading import Shading
-from drip_pot.desk.view.outline import draw_outline, outline
+from drip_pot.desk.view.outline import Outline, outline
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.placed import Placed
+from drip_pot.desk.view.seen import Seen
 
 
 class ShadeOverlay(Overlay):
     """Marks of Shade."""
 
-    _scope: tuple[object, QPainterPath] = (None, QPainterPath())
-    _picked: tuple[object, QPainterPath] = (None, QPainterPath())
+    def __init__(self, easel: Easel, seen: Seen) -> None:
+        super().__init__(easel, seen)
+        self._scope, self._picked = Outline(), Outline()
 
     def page_marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
         flat, ready, held = view.flat, self.easel.ready(), self.easel.own(Shading).in_hand()
@@ -24,17 +27,15 @@ class ShadeOverlay(Overlay):
         level, scope = view.level(canvas.zoom), held[1].scope
         if not scope.is_everywhere:
             key = (scope, id(flat.divided), id(flat.panels), flat.tables.is_poured.tobytes(), level)
-            if self._scope[0] != key:
-                ground = Ground(flat.labels[0], lambda: flat.panels)
-                atoms = scope_atoms(*ready, scope, flat.atoms.count, ground)
-                found = () if atoms is None else np.flatnonzero(atoms).tolist()
-                self._scope = key, outline(flat, found, max(level, 1))
-            draw_outline(painter, self._scope[1], 1.0)
-        if self.easel.picked:
-            chosen = (self.easel.picked, id(flat.divided), level)
-            if self._picked[0] != chosen:
-                self._picked = chosen, outline(flat, self.easel.picked, level)
-            draw_outline(painter, self._picked[1], 2.0)
+
+            def within() -> QPainterPath:
+                atoms = scope_atoms(*ready, scope, flat.atoms.count, Ground(flat.labels[0], lambda: flat.panels))
+                return outline(flat, () if atoms is None else np.flatnonzero(atoms).tolist(), max(level, 1))
+
+            self._scope.show(painter, key, within, 1.0)
+        picked = self.easel.picked
+        if picked:
+            self._picked.show(painter, (picked, id(flat.divided), level), lambda: outline(flat, picked, level), 2.0)
 
     def escape(self) -> None:
         if self.easel.picked:

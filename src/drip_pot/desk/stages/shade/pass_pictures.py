@@ -26,7 +26,7 @@ class PassPictures(QObject):
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
-        self._easel, self._work = easel, Work(self, patience=15)
+        self._easel, self._work = easel, Work(self, patience=19)
         self._known: dict[int, tuple[int, U8]] = {}
         easel.opened.connect(self._known.clear)
 
