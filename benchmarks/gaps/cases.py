@@ -33,7 +33,7 @@ class Spec:
 
 
 def fit_specs() -> list[Spec]:
-    """What weights are fitted on: eight times each drawing of *fit*, pages of panels, half of the demo's works."""
+    """What weights are fitted on: nine times or ten each drawing of *fit*, pages of panels, half of the demo's works."""
     rng = np.random.default_rng(11)
     found = []
     for name in art.listed()["fit"]:
@@ -59,6 +59,11 @@ def fit_specs() -> list[Spec]:
     for name in DEMO_FIT:
         found += [Spec("demo", name, size, "mix", gap, 40 + k) for k, (size, gap) in
                   enumerate(((1000, 3), (1000, 8), (1400, 4), (1400, 7), (2000, 6), (2000, 11)))]  # fmt: skip
+    for k, name in enumerate(art.listed()["fit"]):  # a 'mix' has few corners, as few borders have any
+        gap = float(np.exp(rng.uniform(np.log(3), np.log(16))))
+        found.append(Spec("art", name, 1400, "corner", gap, int(rng.integers(1 << 30)), 0.8))
+        if k % 2 == 0:
+            found.append(Spec("art", name, 1400, ("clean", "scan", "clean", "soft")[k // 2 % 4], 0.0, 50 + k))
     return found
 
 

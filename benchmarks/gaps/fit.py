@@ -230,7 +230,7 @@ def main() -> None:
         pair, samples = [APART], []
         for turn in range(TURNS + 1):
             judges = [{"local": nets[f], "pair": APART if turn == 0 else pair[-1]} for f in folds]
-            jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)][: len(specs) // 2]
+            jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)][::2]
             met = kept(folder / f"pairs_{turn}.pickle", spread(pair_samples, jobs))
             samples += [part for _, found in met for part in (found[len(STAGES) :] if turn else found)]
             nets_now = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn))

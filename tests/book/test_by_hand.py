@@ -2,6 +2,7 @@
 
 import contextlib
 
+import cv2
 import msgspec
 import numpy as np
 import pytest
@@ -12,7 +13,7 @@ from drip_pot.book import InkState, Seed, build_tables, verbs
 from drip_pot.book.verbs import pots as pots_of
 from drip_pot.book.verbs.cutting import cut_mask, give_back
 from drip_pot.book.verbs.seeds import settle_seeds, sow
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.render import take_colors
 from tests.book.test_sheets import PLAIN, Shelf, state
 from tests.conftest import random_drawing, two_rooms
@@ -212,3 +213,57 @@ def test_after_any_edits_flats_are_gap_free_hard_edged_and_undone_exactly(seed: 
         if position in states:
             shelf.book.go_to(position)
             assert state(shelf.book) == states[position]
+
+
+def test_a_panel_drawn_by_hand_closes_its_frame_and_can_be_pulled_and_taken_away() -> None:
+    """A frame with a whole corner and half a side missing: one region covers panel and gutter until it is drawn."""
+    ink = two_rooms(rows=400, cols=600)
+    ink[:70, :90] = 0
+    ink[200:380, 570:] = 0
+    ink[22:-22, 290:310] = 0
+    shelf = Shelf(ink)
+    region = shelf.derived.regions.partition(shelf.sources).region
+    atoms = shelf.labels()
+    assert region[atoms[200, 100]] == region[atoms[5, 5]], "it leaks"
+    before = state(shelf.book)
+    corners = ((20.0, 20.0), (20.0, 579.0), (379.0, 579.0), (379.0, 20.0))
+    verbs.draw_panel(shelf.hand, corners)
+    region, atoms = shelf.derived.regions.partition(shelf.sources).region, shelf.labels()
+    assert region[atoms[200, 100]] == region[atoms[200, 500]] != region[atoms[5, 5]]
+    assert shelf.derived.regions.panels(shelf.sources).corners == (corners,)
+    assert shelf.hand.panels.at(200, 300) == 1
+    dams = shelf.sources.dams
+    assert list(dams.values()) == [((70.0, 20.0), (20.0, 20.0), (20.0, 579.0), (380.0, 579.0))]
+    assert shelf.labels().max() == 2, "nothing but the panel is parted"
+    verbs.draw_panel(shelf.hand, (*corners[:2], (379.0, 500.0), corners[3]), number=1)
+    assert shelf.hand.panels.at(370, 560) == 0
+    assert len(shelf.sources.panels) == 1
+    verbs.draw_panel(shelf.hand, corners, number=1)
+    assert set(shelf.sources.dams.values()) == set(dams.values()), "what closed the frame before is gone"
+    verbs.remove_panel(shelf.hand, 200, 300)
+    assert (shelf.sources.panels, shelf.sources.dams) == ({}, {})
+    while state(shelf.book) != before:
+        assert shelf.book.undo()
+    verbs.draw_panel(shelf.hand, corners)
+    verbs.pour_panel(shelf.hand, 200, 300, 1)
+    assert shelf.pot_at(200, 500) == 1
+    assert shelf.pot_at(5, 5) is None
+    with pytest.raises(BadInput, match="3 to 40"):
+        verbs.draw_panel(shelf.hand, corners[:2])
+    with pytest.raises(NothingDone, match="too small"):
+        verbs.draw_panel(shelf.hand, ((9.0, 9.0), (9.0, 12.0), (12.0, 12.0)))
+    with pytest.raises(NothingDone, match="no panel"):
+        verbs.remove_panel(shelf.hand, 5, 5)
+
+
+def test_a_panel_found_can_be_said_to_be_none() -> None:
+    ink = np.zeros((500, 420), np.uint8)
+    for top in (20, 260):
+        cv2.rectangle(ink, (20, top), (400, top + 210), 255, 5)
+    shelf = Shelf(ink)
+    assert len(shelf.hand.panels.rects) == 2
+    verbs.remove_panel(shelf.hand, 100, 200)
+    assert shelf.hand.panels.at(100, 200) == 0
+    assert shelf.hand.panels.at(350, 200) == 1
+    assert shelf.book.history[-1].title == "Remove a panel"
+    assert not shelf.sources.dams

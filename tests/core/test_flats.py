@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from drip_pot.core.regions import (
     auto_gap,
+    close_frame,
     decide,
     divide,
     find_atoms,
@@ -175,3 +176,43 @@ def test_a_patched_pyramid_is_the_pyramid_of_what_it_shows(seed: int, top: int, 
     after[rect[0] : rect[2], rect[1] : rect[3]] = 77
     for got, wanted in zip(patched_pyramid(label_pyramid(before), after, rect), label_pyramid(after), strict=True):
         assert np.array_equal(got, wanted)
+
+
+@given(st.integers(0, 10_000), st.integers(0, 5))
+@settings(max_examples=25, deadline=None)
+def test_a_frame_with_what_is_laid_into_its_openings_holds_water(seed: int, breaks: int) -> None:
+    rng = np.random.default_rng(seed)
+    turn = np.radians(rng.uniform(-20, 20) + np.array([225, 315, 45, 135]))
+    corners = np.stack([150 + 100 * np.sin(turn), 150 + 100 * np.cos(turn)], axis=1)
+    ink = np.zeros((300, 300), np.uint8)
+    cv2.polylines(ink, [np.rint(corners[:, ::-1] + rng.uniform(-1.5, 1.5, (4, 2))).astype(np.int32)], True, 255, 3)
+    side, share = rng.integers(4, size=breaks), rng.choice((0.0, *rng.random(2)), (breaks, 1))
+    for spot in corners[side] * (1 - share) + corners[(side + 1) % 4] * share:
+        cv2.circle(ink, np.rint(spot[::-1]).astype(int).tolist(), int(rng.integers(3, 20)), 0, -1)
+    closed = ink.copy()
+    dam = close_frame(ink, tuple(map(tuple, corners.tolist())), 5)
+    cv2.polylines(closed, [np.rint(np.array(dam).reshape(-1, 2)[:, ::-1]).astype(np.int32)], False, 255, 2)
+    _, pieces = cv2.connectedComponents((closed < 128).astype(np.uint8), connectivity=4)
+    assert pieces[150, 150] != pieces[2, 2]
+    assert len(dam) < 60
+    assert dam or not breaks
+
+
+def test_panels_drawn_and_taken_away_by_hand_stand_before_those_found() -> None:
+    plain, part = found(page_of_panels([(30, 30, 300, 300), (30, 330, 300, 610), (330, 30, 870, 610)]))
+    asked = plain.atoms.labels, part.region, plain.boxes
+    panels = find_panels(*asked)
+    assert [np.abs(np.array(c) - b).max() < 12 for c, b in zip(panels.corners[0], [(30, 30), (30, 300)], strict=False)]
+    drawn = ((330.0, 30.0), (330.0, 300.0), (870.0, 300.0), (870.0, 30.0))
+    wide = ((20.0, 20.0), (20.0, 620.0), (310.0, 620.0), (310.0, 20.0))
+    gone = ((320.0, 20.0), (320.0, 620.0), (880.0, 620.0), (880.0, 20.0))
+    panels = find_panels(*asked, [(wide, True), (drawn, True)])
+    assert panels.corners[0] == wide
+    assert panels.at(150, 150) == panels.at(150, 450) == 1
+    assert len(panels.rects) == 3, "half of the third panel is left"
+    panels = find_panels(*asked, [(gone, False)])
+    assert len(panels.rects) == 2
+    assert panels.at(600, 300) == 0
+    bare = np.zeros((200, 160), np.uint8), np.zeros(2, np.int64), np.array([[0, 0, 0, 0], [0, 0, 200, 160]])
+    alone = find_panels(bare[0].astype(np.int32), *bare[1:], [(((20, 20), (20, 140), (100, 140)), True)])
+    assert (alone.framed, len(alone.rects), alone.at(150, 20)) == (True, 1, 0)

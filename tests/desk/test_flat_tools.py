@@ -502,3 +502,30 @@ def test_a_region_over_two_panels_asks_by_its_outline_first(window: Driver, tmp_
     window.click(200, 500)
     window.click(200, 100)
     assert window.pot_at(200, 500) == window.pot_at(200, 100) == "Ember"
+
+
+def test_panels_are_drawn_pulled_at_a_corner_and_taken_away(rooms: Driver) -> None:
+    rooms.keys("F")
+    rooms.drag((30, 320), (360, 560))
+    rooms.settle()
+    panels = rooms.easel.view.flat.panels
+    assert [p.at(200, 80) for p in (panels,)] != [panels.at(200, 400)]
+    number = panels.at(200, 400)
+    assert panels.corners[number - 1] == ((30.0, 320.0), (30.0, 560.0), (360.0, 560.0), (360.0, 320.0))
+    rooms.drag((360, 560), (300, 500))
+    rooms.settle()
+    panels = rooms.easel.view.flat.panels
+    assert panels.corners[panels.at(200, 400) - 1][2] == (300.0, 500.0)
+    assert rooms.book.history[-1].title == "Move a panel's corner"
+    rooms.drag((200, 400), (203, 403))
+    assert rooms.pot_at(200, 400) == "Sky", "a hand that trembles pours"
+    rooms.keys("Ctrl+Z")
+    rooms.click(200, 400, Mods.ControlModifier)
+    rooms.settle()
+    assert rooms.easel.sources().panels == {}
+    rooms.drag((30, 320), (40, 323), (300, 500), release=False)
+    QTest.keyClick(rooms.canvas, Qt.Key.Key_Escape)
+    rooms.settle()
+    assert rooms.easel.sources().panels == {}
+    rooms.drag((30, 320), (36, 320), (30, 330))
+    assert "too small" in rooms.said()

@@ -12,7 +12,7 @@ import msgspec
 import numpy as np
 
 from drip_pot.book.book import Book
-from drip_pot.book.derive import Derived
+from drip_pot.book.derive import Derived, panels_of
 from drip_pot.book.model import BALLOON, LineState, PageSources
 from drip_pot.book.scope import Ground, no_pieces
 from drip_pot.book.store import Edit
@@ -28,7 +28,6 @@ from drip_pot.core.regions import (
     carry_pots,
     covered_shares,
     divide,
-    find_panels,
 )
 
 Points = list[tuple[float, float]]
@@ -101,7 +100,7 @@ class Hand:
     @cached_property
     def panels(self) -> Panels:
         """The panels of the page."""
-        return self.known_panels or find_panels(self.labels, self.partition.region, self.divided.boxes)
+        return self.known_panels or panels_of(self.labels, self.partition.region, self.divided.boxes, self.sources)
 
     @property
     def ground(self) -> Ground:

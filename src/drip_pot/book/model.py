@@ -231,6 +231,27 @@ class Flats(msgspec.Struct, frozen=True):
     least_px: int | None = None
 
 
+MOST_CORNERS = 40
+
+
+class PanelByHand(msgspec.Struct, frozen=True):
+    """A panel drawn by hand, or one taken away.
+
+    Attributes
+    ----------
+    corners : tuple of (row, col)
+        Three or more, in turn, in page pixels.
+    is_panel : bool
+        False where no panel is to be.
+    dam : int
+        The dam that closes its frame, by number; 0 for none.
+    """
+
+    corners: Annotated[Path, msgspec.Meta(min_length=3, max_length=MOST_CORNERS)]
+    is_panel: bool = True
+    dam: int = 0
+
+
 class Lines(msgspec.Struct, frozen=True):
     """Colour of every line that no hold changes, and of the inside of balloons, '#rrggbb'. Pure black overprints."""
 
@@ -547,6 +568,8 @@ class PageSources(msgspec.Struct, frozen=True):
         The line before the drawing was last replaced.
     traps : dict
         Edges trapped by hand, by number.
+    panels : dict
+        Panels drawn and taken away by hand, by number.
     doubts, figures, plan
         Colours carried, by a pixel (row, col) of their region; figures of other pages offered here, by number; values
         of every panel as they were kept.
@@ -583,6 +606,7 @@ class PageSources(msgspec.Struct, frozen=True):
     marked: frozenset[int] = frozenset()
     before: LineState | None = None
     traps: dict[int, EdgeTrap] = {}
+    panels: dict[int, PanelByHand] = {}
     doubts: dict[tuple[int, int], Doubt] = {}
     figures: dict[int, FigureOffer] = {}
     plan: tuple[PanelValues, ...] = ()

@@ -10,7 +10,17 @@ from drip_pot.book.derive.graph import Graph
 from drip_pot.book.derive.inks import BALLOON_LINE, MOST_SPECK_PX, Inks, Over, Picture, chosen_specks
 from drip_pot.book.derive.painted import LETTERS, PIECES, Painted, Shown, over_rows
 from drip_pot.book.derive.press import Press, Register, stride
-from drip_pot.book.derive.regions import Cache, Facts, Regions, facts_of, links_of, loud_kept, loud_of, partition_of
+from drip_pot.book.derive.regions import (
+    Cache,
+    Facts,
+    Regions,
+    facts_of,
+    links_of,
+    loud_kept,
+    loud_of,
+    panels_of,
+    partition_of,
+)
 from drip_pot.book.model import PageSources, SheetLine
 from drip_pot.book.scope import Ground, no_pieces
 from drip_pot.core.arrays import U8
@@ -33,6 +43,7 @@ __all__ = [
     "loud_kept",
     "loud_of",
     "over_rows",
+    "panels_of",
     "partition_of",
     "stride",
 ]

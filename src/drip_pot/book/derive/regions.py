@@ -20,7 +20,7 @@ from drip_pot.book.derive.atoms_kept import pack_atoms, unpack_atoms
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.derive.inks import Inks
 from drip_pot.book.model import LineState, PageSources
-from drip_pot.core.arrays import I64, Bool, Report, no_report
+from drip_pot.core.arrays import I32, I64, Bool, Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import lay
 from drip_pot.core.regions import (
@@ -128,11 +128,12 @@ class Regions:
         """Return the regions as sets of atoms."""
         return partition_of(self.atoms(sources.line), sources)
 
-    @node("panels", partition_needs)
+    @node("panels", lambda self, sources: (partition_needs(self, sources), tuple(sources.panels.values())))
     def panels(self, sources: PageSources) -> Panels:
         """Return the panels of the page."""
         divided = self.divided(sources.line)
-        return find_panels(divided.atoms.labels, self.partition(sources).region, divided.boxes)
+        region = self.partition(sources).region
+        return panels_of(divided.atoms.labels, region, divided.boxes, sources)
 
     @node("fringe", lambda _, sources, filled: (sources.line, filled.tobytes()))
     def fringe(self, sources: PageSources, filled: Bool) -> Fringe:
@@ -192,6 +193,11 @@ def partition_of(atoms: Atoms, sources: PageSources, gap_px: float | None = None
         atoms, gap_px=auto_gap(atoms) if gap is None else gap, choices=[BridgeChoice(*c) for c in sources.choices],
         links=links_of(atoms, sources), least_px=sources.flats.least_px,
     )  # fmt: skip
+
+
+def panels_of(labels: I32, region: I64, boxes: I64, sources: PageSources) -> Panels:
+    """Find the panels of a divided page, those drawn and taken away by hand among them; see `find_panels`."""
+    return find_panels(labels, region, boxes, [(p.corners, p.is_panel) for p in sources.panels.values()])
 
 
 def links_of(atoms: Atoms, sources: PageSources) -> I64:

@@ -61,6 +61,7 @@ from drip_pot.book.verbs.lamps import lay_bounce, leave_calm, set_lamp, suggest_
 from drip_pot.book.verbs.mending import draw_ink, draw_line, mend_line, mirror_ink
 from drip_pot.book.verbs.page_list import duplicate_page, move_page, remove_page
 from drip_pot.book.verbs.pages import add_page, crop_page, name_page, recut, set_print, straighten_page
+from drip_pot.book.verbs.panels import draw_panel, remove_panel
 from drip_pot.book.verbs.passes import (
     add_glaze,
     add_pass,
@@ -181,6 +182,7 @@ __all__ = [
     "draw_bridge",
     "draw_ink",
     "draw_line",
+    "draw_panel",
     "drop_figures",
     "duplicate_page",
     "ease_pot",
@@ -247,6 +249,7 @@ __all__ = [
     "remove_border",
     "remove_hold",
     "remove_page",
+    "remove_panel",
     "remove_part",
     "remove_pass",
     "remove_pot",

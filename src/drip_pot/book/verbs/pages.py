@@ -124,6 +124,9 @@ def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: 
     for kind, paths in (("dam", sources.dams), ("door", sources.doors), ("join", sources.joins)):
         for number, path in paths.items():
             changes.append(book.change(f"{top}/{kind}/{number}", tuple(move.at(*at) for at in path)))
+    for number, drawn in sources.panels.items():
+        corners = tuple(move.at(*at) for at in drawn.corners)
+        changes.append(book.change(f"{top}/panel/{number}", msgspec.structs.replace(drawn, corners=corners)))
     for number, seed in sources.seeds.items():
         path = tuple(move.at(*at) for at in seed.path)
         changes.append(book.change(f"{top}/seed/{number}", msgspec.structs.replace(seed, path=path)))

@@ -17,6 +17,7 @@ from drip_pot.core.regions.decide import (
     least_region_px,
     regions_of,
 )
+from drip_pot.core.regions.frame_line import close_frame
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges, bridge_paths, find_bridges
 from drip_pot.core.regions.graph import Borders, covered_shares, find_borders, label_areas, label_boxes
 from drip_pot.core.regions.hand import (
@@ -67,6 +68,7 @@ __all__ = [
     "carry_identity",
     "carry_pots",
     "changed_rect",
+    "close_frame",
     "covered_shares",
     "decide",
     "divide",

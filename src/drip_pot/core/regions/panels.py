@@ -1,17 +1,20 @@
-"""Panels and gutters of a page, told from how regions touch its edge. Knows label planes and areas only."""
+"""Panels and gutters of a page, told from how regions touch its edge, and by hand. Knows planes and areas only."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
 from drip_pot.core.arrays import I32, I64, U8, Bool, Rect
+from drip_pot.core.regions.hand import Path
 
 _ACROSS = 520
 _LEAST_SHARE, _LEAST_FILL = 0.012, 0.82
 _NECKS = (0.012, 0.05, 0.1, 0.16)
 _KEPT = 0.85
 _STRAY, _WIDE_GUTTER = 0.004, 0.4
+_MOST, _STRAIGHT = 250, 0.02
 
 
 @dataclass(frozen=True)
@@ -30,6 +33,9 @@ class Panels:
         Page pixels for each pixel of `plane`.
     framed : bool
         False where the page has no gutter and is one panel.
+    corners : tuple of path
+        Corners of every panel in turn, (row, col): as they were drawn by hand, else as they are seen; the four of
+        `rects` where a panel has others than four.
     """
 
     rects: tuple[Rect, ...]
@@ -37,6 +43,7 @@ class Panels:
     plane: U8
     step: int
     framed: bool
+    corners: tuple[Path, ...] = ()
 
     def at(self, row: float, col: float) -> int:
         """Return the panel at a page position; 0 in the gutter and beside the page."""
@@ -72,7 +79,7 @@ def runs_over(panels: Panels, atoms: set[int], areas: I64) -> list[int]:
     return [0] if met == [0] and share[0] > _WIDE_GUTTER * areas.sum() else []
 
 
-def find_panels(labels: I32, region: I64, boxes: I64) -> Panels:
+def find_panels(labels: I32, region: I64, boxes: I64, by_hand: Iterable[tuple[Path, bool]] = ()) -> Panels:
     """Find the panels of a page.
 
     Parameters
@@ -83,6 +90,9 @@ def find_panels(labels: I32, region: I64, boxes: I64) -> Panels:
         Region of every atom.
     boxes : (A + 1, 4) ndarray of int64
         Where every atom lies.
+    by_hand : pairs of corners and bool
+        Panels drawn (True) and taken away (False) by hand, one after another: each takes the place of those that lie
+        at least half in it.
 
     Returns
     -------
@@ -95,7 +105,7 @@ def find_panels(labels: I32, region: I64, boxes: I64) -> Panels:
     small = region[labels[::step, ::step]]
     rim = np.concatenate([small[0], small[-1], small[:, 0], small[:, -1]])
     inside = (~np.isin(small, np.unique(rim))).view(np.uint8)
-    plane = _numbered(inside)
+    plane, drawn = _drawn_over(_numbered(inside), by_hand, step)
     framed = bool(plane.any())
     if not framed:
         plane = np.ones(small.shape, np.uint8)
@@ -109,12 +119,50 @@ def find_panels(labels: I32, region: I64, boxes: I64) -> Panels:
     middle = (boxes[unseen, :2] + boxes[unseen, 2:]) // 2 // step
     r, c = np.clip(middle[:, 0], 0, plane.shape[0] - 1), np.clip(middle[:, 1], 0, plane.shape[1] - 1)
     panel[unseen] = plane[r, c]
-    rects = []
+    rects: list[Rect] = []
     for number in range(1, count + 1):
         spots_r, spots_c = np.flatnonzero((plane == number).any(axis=1)), np.flatnonzero((plane == number).any(axis=0))
         rects.append((int(spots_r[0]) * step, int(spots_c[0]) * step,
                       min(rows, (int(spots_r[-1]) + 1) * step), min(cols, (int(spots_c[-1]) + 1) * step)))  # fmt: skip
-    return Panels(tuple(rects), panel.astype(np.int64), plane, step, framed)
+    corners = tuple(drawn.get(k) or _corners(plane == k, rect, step) for k, rect in enumerate(rects, 1))
+    return Panels(tuple(rects), panel.astype(np.int64), plane, step, framed, corners)
+
+
+def _drawn_over(plane: U8, by_hand: Iterable[tuple[Path, bool]], step: int) -> tuple[U8, dict[int, Path]]:
+    """Return panels with those drawn and taken away by hand, in reading order, and the corners of those drawn."""
+    now, drawn = plane.astype(np.int32), {}
+    by_hand = list(by_hand)
+    for corners, is_panel in by_hand[-_MOST:]:
+        mask = np.zeros(plane.shape, np.uint8)
+        spots = np.clip(np.array(corners, np.float64)[:, ::-1] / step, -(2**14), 2**14)
+        cv2.fillPoly(mask, [np.rint(spots).astype(np.int32)], 1)
+        held = np.bincount(now.ravel(), weights=mask.ravel()) >= 0.5 * np.bincount(now.ravel())
+        held[0] = False
+        now[held[now]] = 0
+        if is_panel and mask.any():
+            number = int(now.max()) + 1
+            now[mask > 0] = number
+            drawn[number] = corners
+    if not by_hand:
+        return plane, {}
+    kept = np.flatnonzero(np.bincount(now.ravel())[1:])[:_MOST] + 1
+    boxes = np.array([cv2.boundingRect((now == k).astype(np.uint8)) for k in kept]).reshape(-1, 4)
+    order = kept[_reading_order(boxes[:, 1], boxes[:, 0], boxes[:, 3])]
+    table = np.zeros(int(now.max()) + 1, np.uint8)
+    table[order] = np.arange(1, len(order) + 1)
+    return table[now], {int(table[k]): corners for k, corners in drawn.items() if table[k]}
+
+
+def _corners(mask: Bool, rect: Rect, step: int) -> Path:
+    """Return the four corners of a panel as it is seen; of its rectangle, where it has others."""
+    found, _ = cv2.findContours(mask.astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+    outline = max(found, key=cv2.contourArea)
+    line = cv2.approxPolyDP(outline, _STRAIGHT * cv2.arcLength(outline, True), True)[:, 0]
+    if len(line) == 4:
+        edge = line > line.mean(axis=0)  # the last pixels of a panel reach a step on
+        return tuple((float(y) * step, float(x) * step) for x, y in (line + edge).tolist())
+    top, left, bottom, right = map(float, rect)
+    return (top, left), (top, right), (bottom, right), (bottom, left)
 
 
 def _numbered(inside: U8) -> U8:
@@ -138,19 +186,22 @@ def _numbered(inside: U8) -> U8:
     kept = np.flatnonzero(_panel_like(stats, inside.size))[:250]
     if len(kept) == 0:
         return np.zeros(inside.shape, np.uint8)
-    top, left = stats[kept, cv2.CC_STAT_TOP], stats[kept, cv2.CC_STAT_LEFT]
-    tier = np.zeros(len(kept), np.int64)  # panels whose tops lie within half the height of the first form a tier
-    for place in np.argsort(top, kind="stable"):
-        above = [
-            t for t in range(len(kept)) if tier[t] and top[t] + 0.5 * stats[kept[t], cv2.CC_STAT_HEIGHT] > top[place]
-        ]
-        tier[place] = max((tier[t] for t in above), default=tier.max() + 1)
+    top, left, high = (stats[kept, k] for k in (cv2.CC_STAT_TOP, cv2.CC_STAT_LEFT, cv2.CC_STAT_HEIGHT))
     table = np.zeros(found, np.uint8)
-    table[kept[np.lexsort((left, tier))]] = np.arange(1, len(kept) + 1)
+    table[kept[_reading_order(top, left, high)]] = np.arange(1, len(kept) + 1)
     plane = table[pieces]
     _, nearest = cv2.distanceTransformWithLabels((plane == 0).view(np.uint8), cv2.DIST_L2, 5,
                                                  labelType=cv2.DIST_LABEL_PIXEL)  # fmt: skip
     return np.asarray(np.where(inside > 0, plane[plane > 0][nearest - 1], 0), np.uint8)
+
+
+def _reading_order(top: I64, left: I64, high: I64) -> I64:
+    """Return places of boxes in the order they are read; whose tops lie within half a height of the first's, a tier."""
+    tier = np.zeros(len(top), np.int64)
+    for place in np.argsort(top, kind="stable"):
+        above = [t for t in range(len(top)) if tier[t] and top[t] + 0.5 * high[t] > top[place]]
+        tier[place] = max((tier[t] for t in above), default=tier.max(initial=0) + 1)
+    return np.lexsort((left, tier))
 
 
 def _opened(inside: U8, share: float) -> U8:

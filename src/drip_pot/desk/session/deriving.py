@@ -42,7 +42,8 @@ from drip_pot.desk.session.work import Work
 from drip_pot.files import derive
 
 _LATER_MS = 250
-_LINE, _CUT, _WAY = ("inks", "sheet", "stroke", "tone"), ("dam", "stencil"), ("bridge", "door", "join", "flats")
+_LINE, _CUT = ("inks", "sheet", "stroke", "tone"), ("dam", "stencil")
+_WAY = ("bridge", "door", "join", "flats", "panel")
 _COLOR = ("pour", "hold", "lines", "press", "wear", "cut", "trap")
 
 
@@ -301,7 +302,7 @@ class Deriving(Showing):
             self._painted_for, flat = wanted, view.flat
 
             def work(report: Report) -> tuple[tuple[Painted, Painted | None], Flatted]:
-                return painted_of(derived, sources, tables, pieces=pieces, report=report), with_panels(flat)
+                return painted_of(derived, sources, tables, pieces=pieces, report=report), with_panels(flat, sources)
 
             self.behind.start("line", work, self._on_line, lambda error: self.easel.said.emit(str(error), True))
         if self.easel.stage == "Press":

@@ -21,7 +21,17 @@ from drip_pot.book import (
     TilePlane,
     build_tables,
 )
-from drip_pot.book.derive import PIECES, Derived, Shown, facts_of, loud_kept, loud_of, over_rows, partition_of
+from drip_pot.book.derive import (
+    PIECES,
+    Derived,
+    Shown,
+    facts_of,
+    loud_kept,
+    loud_of,
+    over_rows,
+    panels_of,
+    partition_of,
+)
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
@@ -30,7 +40,7 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.inks import Pieces
 from drip_pot.core.press import Traps, appearance, with_spot
-from drip_pot.core.regions import LOUD, Atoms, Divided, Panels, Partition, auto_gap, changed_rect, find_panels
+from drip_pot.core.regions import LOUD, Atoms, Divided, Panels, Partition, auto_gap, changed_rect
 from drip_pot.core.render import label_pyramid, level_for, patched_pyramid, plane_pyramid
 
 
@@ -244,14 +254,15 @@ def flatted(book: Book, sources: PageSources, divided: Divided, drawing: Drawing
     labels = label_pyramid(divided.atoms.labels)
     gap = gap_of(sources, divided.atoms)
     part = partition_of(divided.atoms, sources, gap)
-    tables = build_tables(book, sources, divided.atoms.count, _ground(divided, part))
+    tables = build_tables(book, sources, divided.atoms.count, _ground(divided, part, sources))
     painted = Painted(labels, drawing.ink, labels)
     return Flatted(sources.line, divided, labels, part, tables, painted, gap_px=gap)
 
 
-def _ground(divided: Divided, part: Partition) -> Ground:
+def _ground(divided: Divided, part: Partition, sources: PageSources) -> Ground:
     """Return what scopes are laid on; panels are found once, where they are asked for."""
-    return Ground(divided.atoms.labels, cache(lambda: find_panels(divided.atoms.labels, part.region, divided.boxes)))
+    labels, boxes = divided.atoms.labels, divided.boxes
+    return Ground(labels, cache(lambda: panels_of(labels, part.region, boxes, sources)))
 
 
 def gap_of(sources: PageSources, atoms: Atoms) -> float:
@@ -281,11 +292,11 @@ def with_loud(flat: Flatted, chosen: dict[int, int]) -> Flatted:
     return replace(flat, loud=np.array(found, np.int64))
 
 
-def with_panels(flat: Flatted) -> Flatted:
+def with_panels(flat: Flatted, sources: PageSources) -> Flatted:
     """Find the panels, unless they are known."""
     if flat.panels is not None:
         return flat
-    return replace(flat, panels=find_panels(flat.labels[0], flat.partition.region, flat.divided.boxes))
+    return replace(flat, panels=panels_of(flat.labels[0], flat.partition.region, flat.divided.boxes, sources))
 
 
 def painted_of(
@@ -341,7 +352,7 @@ def recut(flat: Flatted, after: Divided, book: Book, sources: PageSources) -> tu
     """
     rect = changed_rect(flat.divided, after)
     part = partition_of(after.atoms, sources, gap_of(sources, after.atoms))
-    tables = build_tables(book, sources, after.atoms.count, _ground(after, part))
+    tables = build_tables(book, sources, after.atoms.count, _ground(after, part, sources))
     if rect is None:
         return replace(flat, line=sources.line, divided=after, tables=tables), None
     labels = patched_pyramid(flat.labels, after.atoms.labels, rect)
