@@ -111,6 +111,7 @@ def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
     """An empty window with fresh settings."""
     make_app(["drip-pot"])
     monkeypatch.setattr("drip_pot.desk.session.looking.AT_REST_MS", 0)  # hands rest at once
+    monkeypatch.setattr("drip_pot.desk.session.deriving.LATER_MS", 20)
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "data"))
     settings = QSettings(str(tmp_path / "settings.ini"), QSettings.Format.IniFormat)

@@ -78,7 +78,7 @@ def _on_line(ink: U8, ring: F64, reach_px: float) -> tuple[F64, Bool]:
     jump = np.hypot(*(spots - np.roll(spots, 1, axis=0)).T) > _NEXT_PX
     run = np.cumsum(jump | (held != np.roll(held, 1)))
     away = np.hypot(*(spots - ring).T)
-    crossing = (np.bincount(run)[run] < 2 * reach_px) & (away > _NEXT_PX)  # line that only comes by
+    crossing = (np.bincount(run)[run] < 6 * reach_px) & (away > _NEXT_PX)  # line that only comes by
     return np.where(crossing[:, None], ring, spots), held & ~crossing
 
 

@@ -41,7 +41,7 @@ from drip_pot.desk.session.showing import Showing
 from drip_pot.desk.session.work import Work
 from drip_pot.files import derive
 
-_LATER_MS = 250
+LATER_MS = 250
 _LINE, _CUT = ("inks", "sheet", "stroke", "tone"), ("dam", "stencil")
 _WAY = ("bridge", "door", "join", "flats", "panel")
 _COLOR = ("pour", "hold", "lines", "press", "wear", "cut", "trap")
@@ -68,7 +68,7 @@ class Deriving(Showing):
         self._told: set[int] = set()
         self._later = QTimer(self)
         self._later.setSingleShot(True)
-        self._later.setInterval(_LATER_MS)
+        self._later.setInterval(LATER_MS)
         self._later.timeout.connect(self._derive_more)
 
     def show(self, page: int) -> None:
