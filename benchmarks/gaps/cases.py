@@ -33,7 +33,7 @@ class Spec:
 
 
 def fit_specs() -> list[Spec]:
-    """What weights are fitted on: nine times or ten each drawing of *fit*, pages of panels, half of the demo's works."""
+    """What weights are fitted on: each drawing of *fit* nine times or ten, pages of panels, half the demo's works."""
     rng = np.random.default_rng(11)
     found = []
     for name in art.listed()["fit"]:

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 import msgspec
 
 from drip_pot.book.frames import Doubt, FigureOffer
+from drip_pot.book.panels import PanelByHand
 from drip_pot.book.value_plan import PanelValues
 from drip_pot.book.where import KeptScope, Scope
 from drip_pot.core.color import ToneRule
@@ -164,7 +165,7 @@ class SheetLine(msgspec.Struct, frozen=True):
     view: PropView | None = None
 
 
-ENGINE = 5
+ENGINE = 6
 """How lines are divided now; raised when the same line comes to give other atoms."""
 FIRST_ENGINE = 3
 """How they were when books did not say so."""
@@ -229,27 +230,6 @@ class Flats(msgspec.Struct, frozen=True):
 
     gap_px: float | None = None
     least_px: int | None = None
-
-
-MOST_CORNERS = 40
-
-
-class PanelByHand(msgspec.Struct, frozen=True):
-    """A panel drawn by hand, or one taken away.
-
-    Attributes
-    ----------
-    corners : tuple of (row, col)
-        Three or more, in turn, in page pixels.
-    is_panel : bool
-        False where no panel is to be.
-    dam : int
-        The dam that closes its frame, by number; 0 for none.
-    """
-
-    corners: Annotated[Path, msgspec.Meta(min_length=3, max_length=MOST_CORNERS)]
-    is_panel: bool = True
-    dam: int = 0
 
 
 class Lines(msgspec.Struct, frozen=True):

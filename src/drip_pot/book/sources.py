@@ -20,13 +20,13 @@ from drip_pot.book.model import (
     OverState,
     Page,
     PageSources,
-    PanelByHand,
     Pass,
     Seed,
     ShadeCut,
     Sheet,
     SheetLine,
 )
+from drip_pot.book.panels import PanelByHand
 from drip_pot.book.store import Kind, PageValues
 from drip_pot.book.value_plan import PanelValues
 from drip_pot.book.where import KeptScope

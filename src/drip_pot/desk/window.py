@@ -162,7 +162,6 @@ class Window(QMainWindow):
         e = self.easel
         e.chosen.connect(self.refresh_look)
         e.refreshed.connect(self._refresh)
-        e.edited.connect(self._refresh)
         e.opened.connect(self._on_opened)
         e.said.connect(self.strip.say)
         self.seen.changed.connect(self.refresh_look)

@@ -4,7 +4,7 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import MOST_CORNERS, PanelByHand
+from drip_pot.book.panels import MOST_CORNERS, PanelByHand
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.regions import Cut, Path, close_frame, snapped

@@ -13,7 +13,7 @@ from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 from drip_pot.core.regions.graph import Borders
 from drip_pot.core.regions.weights import answer
 
-MEANT = 0.4
+MEANT = 0.45
 """From this likeliness on a border is taken for meant: a needless split is healed by one pour, a leak must be found."""
 _SURE, _STEP, _MOST_STEPS = 0.97, 0.06, 48
 _JOIN = 1 - MEANT

@@ -26,7 +26,6 @@ from drip_pot.desk.session.page_view import (
     PageView,
     Painted,
     Proved,
-    SmallPlates,
     covers_of,
     decided,
     drawing_of,
@@ -298,15 +297,18 @@ class Deriving(Showing):
         pieces = bool(sources.holds) or self.easel.stage == "Holds"
         fading = tuple(wash.key for wash in tables.washes if wash.feather_px)
         wanted = (sources.line, sources.over, pieces, fading, view.flat.partition.region.tobytes())
-        if self._painted_for != wanted or view.flat.panels is None:
-            self._painted_for, flat = wanted, view.flat
+        flat = view.flat
+        if flat.panels is None:
+            self.behind.start("panels", lambda _: with_panels(flat, sources), self.show_panels)
+        if self._painted_for != wanted:
+            self._painted_for = wanted
 
-            def work(report: Report) -> tuple[tuple[Painted, Painted | None], Flatted]:
-                return painted_of(derived, sources, tables, pieces=pieces, report=report), with_panels(flat, sources)
+            def work(report: Report) -> tuple[Painted, Painted | None]:
+                return painted_of(derived, sources, tables, pieces=pieces, report=report)
 
             self.behind.start("line", work, self._on_line, lambda error: self.easel.said.emit(str(error), True))
         if self.easel.stage == "Press":
-            self._start("plates", lambda _: small_plates(view, view.flat), self._on_plates)  # type: ignore[arg-type]
+            self._start("plates", lambda _: small_plates(view, view.flat), self.show_plates)  # type: ignore[arg-type]
             self._start("press", lambda report: _proved(derived, sources, view, report), self._on_press)
 
     def _at_hand(self) -> AtHand | None:
@@ -316,22 +318,14 @@ class Deriving(Showing):
             return None
         return (*ready, self.derived, tables) if ready[1].cut == ready[1].line else None
 
-    def _on_line(self, found: tuple[tuple[Painted, Painted | None], Flatted]) -> None:
-        (painted, flatting), told = found
+    def _on_line(self, found: tuple[Painted, Painted | None]) -> None:
+        painted, flatting = found
         sources = self.easel.sources()
         if self.view is None or self.view.flat is None or sources is None or self.view.flat.line != sources.line:
             return
-        flat = replace(self.view.flat, painted=painted, flatting=flatting)
-        if flat.partition is told.partition:  # decided anew meanwhile, it has other panels
-            flat = replace(flat, panels=told.panels)
-        self.view = replace(self.view, flat=flat)
-        self.retable()  # scopes may name panels
+        self.view = replace(self.view, flat=replace(self.view.flat, painted=painted, flatting=flatting))
+        self.retable()  # scopes may name stroke pieces
         self.easel.repaint.emit(None)
-
-    def _on_plates(self, small: SmallPlates) -> None:
-        if self.view is not None:
-            self.view = replace(self.view, plates=small)
-            self.easel.refreshed.emit()
 
     def _on_press(self, found: tuple[Proved, Tables]) -> None:
         proved, tables = found

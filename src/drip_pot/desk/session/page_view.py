@@ -293,9 +293,7 @@ def with_loud(flat: Flatted, chosen: dict[int, int]) -> Flatted:
 
 
 def with_panels(flat: Flatted, sources: PageSources) -> Flatted:
-    """Find the panels, unless they are known."""
-    if flat.panels is not None:
-        return flat
+    """Find the panels."""
     return replace(flat, panels=panels_of(flat.labels[0], flat.partition.region, flat.divided.boxes, sources))
 
 

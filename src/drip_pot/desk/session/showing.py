@@ -14,7 +14,16 @@ from drip_pot.core.arrays import Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Panels
 from drip_pot.desk.session.in_use import InUse
-from drip_pot.desk.session.page_view import Flatted, PageView, decided, loudly, loudly_at_once, recolored, with_loud
+from drip_pot.desk.session.page_view import (
+    Flatted,
+    PageView,
+    SmallPlates,
+    decided,
+    loudly,
+    loudly_at_once,
+    recolored,
+    with_loud,
+)
 from drip_pot.desk.session.work import Work
 from drip_pot.files import BookFile, hand_on
 
@@ -120,6 +129,23 @@ class Showing(QObject):
             self._loud = chosen
             self.view = replace(self.view, flat=with_loud(self.view.flat, chosen))
             self.easel.repaint.emit(None)
+
+    def show_panels(self, told: Flatted) -> None:
+        """Show the panels found in regions, where those are still the same."""
+        view = self.view
+        if view is None or view.flat is None or view.flat.partition is not told.partition:
+            return  # decided anew meanwhile, it has other panels
+        before = view.flat.tables
+        self.view = replace(view, flat=replace(view.flat, panels=told.panels))
+        self.retable()  # scopes may name panels
+        self.easel.repaint.emit(self._recolored(before))
+        self.easel.refreshed.emit()
+
+    def show_plates(self, small: SmallPlates) -> None:
+        """Show the plates of the whole page made small."""
+        if self.view is not None:
+            self.view = replace(self.view, plates=small)
+            self.easel.refreshed.emit()
 
     def set_preview(self, inks: InkState | None) -> None:
         """Show the line with other settings while a slider moves; None shows the real ones."""

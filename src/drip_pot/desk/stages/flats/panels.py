@@ -14,6 +14,7 @@ from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
 _REACH_PX = 12.0
+_FINDING = "The panels are still being found. Try again in a moment."
 
 
 @tool("Flats")
@@ -59,15 +60,16 @@ class PanelTool(Tool):
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         panels = self._panels()
-        if panels is None:
-            self.easel.said.emit("The panels are still being found. Try again in a moment.", False)
-        elif mods & Mods.AltModifier:
+        if panels is None and mods & Mods.AltModifier:
+            self.easel.said.emit(_FINDING, False)
+        elif panels is not None and mods & Mods.AltModifier:
             self.easel.confine(panels.at(row, col))
         elif mods & Mods.ControlModifier:
             self.easel.hands.start(lambda hand: verbs.remove_panel(hand, row, col))
         else:
             self._start, self._shape = (row, col), []
-            self._take_corner(panels, row, col)
+            if panels is not None:
+                self._take_corner(panels, row, col)
 
     def _take_corner(self, panels: Panels, row: float, col: float) -> None:
         """Take the corner that was pressed on, if any."""
@@ -90,6 +92,9 @@ class PanelTool(Tool):
         elif self._shape or max(abs(row - self._start[0]), abs(col - self._start[1])) * self.easel.zoom > _REACH_PX / 2:
             top, left = self._start
             self._shape = [(top, left), (top, col), (row, col), (row, left)]
+            if self._panels() is None:  # it may be meant for a corner
+                self.cancel()
+                self.easel.said.emit(_FINDING, False)
 
     def release(self, row: float, col: float, mods: Mods) -> None:
         start, shape, held, number = self._start, self._shape, self._held, self._number_held

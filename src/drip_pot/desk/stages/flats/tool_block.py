@@ -140,10 +140,10 @@ class ToolBlock(Block):
             self.settle.setEnabled(bool(sources.seeds))
         elif tool == "Panel":
             panels = view.flat.panels
-            count = len(panels.rects) if panels is not None else 0
-            self.note.setText(
-                tr("the whole page") if panels is not None and not panels.framed else tr("{0} found", count)
-            )
+            if panels is None:
+                self.note.setText(tr("looking"))
+            else:
+                self.note.setText(tr("{0} found", len(panels.rects)) if panels.framed else tr("the whole page"))
             where = (
                 tr("Tools work in panel {0} alone.", self.easel.within)
                 if self.easel.within
