@@ -30,6 +30,7 @@ from tests.desk.conftest import LEFT, Driver, Mods
 
 def test_an_empty_window_says_what_to_do_and_offers_nothing_dead(window: Driver) -> None:
     assert window.window.topbar._book.text() == "No book open"
+    assert not window.window.film.isVisible(), "no frames without a sequence"
     assert not window.window.topbar.export.isEnabled()
     assert not window.window.topbar.history.isEnabled()
     window.click(10, 10)

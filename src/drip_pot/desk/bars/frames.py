@@ -97,7 +97,7 @@ class FrameStrip(QWidget):
         easel.chosen.connect(self.refresh)
         easel.refreshed.connect(self.refresh)
         easel.edited.connect(self.refresh)
-        self.refresh()
+        self.hide()  # until a page is a frame of a sequence
 
     def sequence(self) -> Sequence | None:
         """Return the sequence that the page shown is a frame of."""
