@@ -293,7 +293,8 @@ class Deriving(Showing):
         if found is None or view is None or view.flat is None:
             return
         book, sources, derived, tables = found
-        self.behind.start("inks", lambda _: learn_inks(book, sources.press), lambda _: None)
+        still = book.still()
+        self.behind.start("inks", lambda _: learn_inks(still, sources.press), lambda _: None)
         pieces = bool(sources.holds) or self.easel.stage == "Holds"
         fading = tuple(wash.key for wash in tables.washes if wash.feather_px)
         wanted = (sources.line, sources.over, pieces, fading, view.flat.partition.region.tobytes())
