@@ -52,8 +52,12 @@ def draw_bridge(hand: Hand, path: Path, instead: tuple[float, float] | None = No
 
 
 def _to_borders(hand: Hand, path: Path) -> Path:
-    reach = max(_REACH_PX, _REACH_LINES * hand.divided.atoms.line_px)
-    return snapped(thinned(path), hand.ink, hand.labels, reach)
+    return snapped(thinned(path), hand.ink, hand.labels, border_reach(hand))
+
+
+def border_reach(hand: Hand) -> float:
+    """Return how near a line is taken for the one that was meant, in pixels."""
+    return max(_REACH_PX, _REACH_LINES * hand.divided.atoms.line_px)
 
 
 def _parts_nothing(hand: Hand, after: Divided, number: int, what: str) -> str | None:

@@ -5,11 +5,11 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
 from drip_pot.book.panels import MOST_CORNERS, PanelByHand
+from drip_pot.book.verbs.cutting import border_reach
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.regions import Cut, Path, close_frame, snapped
 
-_REACH_PX, _REACH_LINES = 6.0, 1.5
 _LEAST_SHARE = 0.0005
 
 
@@ -26,7 +26,7 @@ def draw_panel(hand: Hand, corners: Path, number: int | None = None) -> None:
     if _area(kept) < _LEAST_SHARE * hand.shape[0] * hand.shape[1]:
         raise NothingDone("That is too small for a panel. Drag from one corner of it to the other.")
     old = hand.sources.panels.get(number or 0)
-    reach = max(_REACH_PX, _REACH_LINES * hand.divided.atoms.line_px)
+    reach = border_reach(hand)
     dams, dam = _without_dam(hand, old), close_frame(hand.ink, kept, reach)
     place = hand.next if dam else 0
     if dam:
