@@ -64,6 +64,26 @@ def fit_specs() -> list[Spec]:
         found.append(Spec("art", name, 1400, "corner", gap, int(rng.integers(1 << 30)), 0.8))
         if k % 2 == 0:
             found.append(Spec("art", name, 1400, ("clean", "scan", "clean", "soft")[k // 2 % 4], 0.0, 50 + k))
+    return found + _more_specs()
+
+
+def _more_specs() -> list[Spec]:
+    """The same drawings damaged anew, most in the manners that are hardest to tell: each twice the cases is better."""
+    rng = np.random.default_rng(23)
+    found = [Spec("page", "fit", 2000, ("frame", "mix")[k % 2], float(rng.uniform(4, 24)), 200 + k) for k in range(60)]
+    for k, name in enumerate(art.listed()["fit"]):
+        ways = (
+            "corner",
+            "undershot",
+            str(rng.choice(("ragged", "round"))),
+            str(rng.choice(("square", "dry", "tapered"))),
+        )
+        for way in (*ways, "mix", "mix"):
+            size = int(rng.choice((1000, 1400, 2000), p=(0.3, 0.5, 0.2)))
+            gap = float(np.exp(rng.uniform(np.log(2.5), np.log(24 * size / 1400))))
+            share = float(rng.choice((0.8, 0.5, 0.2)))
+            found.append(Spec("art", name, size, way, gap, int(rng.integers(1 << 30)), share))
+        found.append(Spec("art", name, 1000 if k % 2 else 1400, ("clean", "scan", "soft")[k % 3], 0.0, 500 + k))
     return found
 
 

@@ -3,15 +3,18 @@
 import cv2
 import numpy as np
 import pytest
+import scipy
 from hypothesis import given
 from hypothesis import strategies as st
 
+from drip_pot.core.near import close_pairs
 from drip_pot.core.regions import auto_gap, decide, draw_barrier, find_atoms
 from drip_pot.core.regions.atoms import Atoms
 from drip_pot.core.regions.barrier import find_outline
 from drip_pot.core.regions.clefts import DEPTH_SCALE, find_clefts
 from drip_pot.core.regions.gaps import Bridges
 from drip_pot.core.regions.graph import Borders
+from drip_pot.core.regions.judge import components
 from drip_pot.core.regions.rivals import greedy
 from drip_pot.core.regions.weights import Trees, judges
 
@@ -76,6 +79,19 @@ def test_of_rivals_the_best_is_taken_and_each_loser_lost_to_one_that_is(seed: in
     for loser in np.flatnonzero(~taken).tolist():
         rivals = np.concatenate([pairs[pairs[:, 0] == loser, 1], pairs[pairs[:, 1] == loser, 0]])
         assert any(taken[r] and rank[r] < rank[loser] for r in rivals.tolist())
+
+
+@given(st.integers(0, 10_000), st.floats(0.5, 60))
+def test_close_pairs_are_those_a_tree_finds_and_joined_numbers_are_the_smallest(seed: int, reach: float) -> None:
+    rng = np.random.default_rng(seed)
+    points = rng.integers(-50, 150, (int(rng.integers(0, 120)), 2))
+    pairs = close_pairs(points, reach)
+    wanted = scipy.spatial.cKDTree(points).query_pairs(reach) if len(points) else set()
+    assert set(map(tuple, pairs.tolist())) == wanted
+    graph = scipy.sparse.coo_array((np.ones(len(pairs), np.int8), pairs.T), shape=(len(points) + 1,) * 2)
+    _, group = scipy.sparse.csgraph.connected_components(graph, directed=False)
+    smallest = [int(np.flatnonzero(group == g)[0]) for g in group]
+    assert components(len(points) + 1, *pairs.T).tolist() == smallest
 
 
 def test_depth_is_the_distance_to_the_edge_of_the_ink() -> None:

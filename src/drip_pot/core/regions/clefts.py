@@ -2,9 +2,9 @@
 
 import cv2
 import numpy as np
-import scipy
 
 from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
+from drip_pot.core.near import close_pairs
 from drip_pot.core.regions.barrier import Chain, Outline
 from drip_pot.core.regions.rivals import greedy
 from drip_pot.core.strips import Strip, in_pieces, in_strips
@@ -154,7 +154,7 @@ def _narrowest(feet: I64, span: F64) -> I64:
         return np.zeros(0, np.int64)
     middle = (feet[:, :2] + feet[:, 2:]) / 2
     way = (feet[:, 2:] - feet[:, :2]) / np.maximum(span, 1e-9)[:, None]
-    pairs = scipy.spatial.cKDTree(middle).query_pairs(_NEAR_PX, output_type="ndarray")
+    pairs = close_pairs(middle, _NEAR_PX)
     pairs = pairs[np.abs((way[pairs[:, 0]] * way[pairs[:, 1]]).sum(axis=1)) > _ALIKE]
     rank = np.empty(len(feet), np.int64)
     rank[np.lexsort((feet[:, 1], feet[:, 0], span))] = np.arange(len(feet))

@@ -3,9 +3,9 @@
 from dataclasses import dataclass, fields, replace
 
 import numpy as np
-import scipy
 
 from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
+from drip_pot.core.near import close_pairs
 from drip_pot.core.regions.barrier import Outline
 from drip_pot.core.regions.clefts import DEPTH_SCALE, find_clefts
 from drip_pot.core.regions.tips import Tips
@@ -171,9 +171,18 @@ def _apart(clefts: Bridges, others: Bridges) -> Bool:
     """Whether a cleft is not already bridged: no other bridge has its middle within half a width of its own."""
     if len(others) == 0 or len(clefts) == 0:
         return np.ones(len(clefts), bool)
-    tree = scipy.spatial.cKDTree((others.feet[:, :2] + others.feet[:, 2:]) / 2)
-    away, nearest = tree.query((clefts.feet[:, :2] + clefts.feet[:, 2:]) / 2)
-    return np.asarray((away > 0.6 * clefts.width_px + 3) | (others.width_px[nearest] > 1.6 * clefts.width_px + 4))
+    reach = 0.6 * clefts.width_px + 3
+    middle = np.concatenate([(some.feet[:, :2] + some.feet[:, 2:]) / 2 for some in (clefts, others)])
+    pairs = close_pairs(middle, float(reach.max()))
+    pairs = pairs[(pairs[:, 0] < len(clefts)) & (pairs[:, 1] >= len(clefts))]
+    away = np.hypot(*(middle[pairs[:, 0]] - middle[pairs[:, 1]]).T)
+    order = np.lexsort((away, pairs[:, 0]))
+    owner, nearest = pairs[order[away[order] <= reach[pairs[order, 0]]]].T
+    owner, first = np.unique(owner, return_index=True)
+    nearest = nearest[first] - len(clefts)
+    apart = np.ones(len(clefts), bool)
+    apart[owner] = others.width_px[nearest] > 1.6 * clefts.width_px[owner] + 4
+    return apart
 
 
 def _joined(one: Bridges, two: Bridges, use: Bool) -> Bridges:
@@ -267,7 +276,7 @@ def _confidence(width_in_lines: F64, deviation: F64, slender: F64, is_pair: Bool
 
 
 def _facing_pairs(barrier: U8, tips: Tips, widest_px: float) -> tuple[I64, I64, F64, F64]:
-    pairs = scipy.spatial.cKDTree(tips.at).query_pairs(widest_px + 1, output_type="ndarray")
+    pairs = close_pairs(tips.at, widest_px + 1)
     one, two = pairs[:, 0], pairs[:, 1]
     across = (tips.at[two] - tips.at[one]).astype(np.float64)
     distance = np.hypot(*across.T)

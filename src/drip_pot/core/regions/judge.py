@@ -6,7 +6,6 @@ Knows bridges, edges and the areas and borders of atoms; no pixels.
 from collections.abc import Callable
 
 import numpy as np
-import scipy
 
 from drip_pot.core.arrays import F32, F64, I64
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges
@@ -162,11 +161,15 @@ def pair_features(
 
 def components(count: int, one: I64, two: I64) -> I64:
     """Return, for every number below `count`, the smallest it is joined to by the given links."""
-    graph = scipy.sparse.coo_array((np.ones(len(one), np.int8), (one, two)), shape=(count, count))
-    _, group = scipy.sparse.csgraph.connected_components(graph, directed=False)
-    first = np.full(int(group.max()) + 1, count, np.int64)
-    np.minimum.at(first, group, np.arange(count))
-    return np.asarray(first[group])
+    root = np.arange(count)
+    while True:
+        a, b = root[one], root[two]
+        if (apart := np.flatnonzero(a != b)).size == 0:
+            return root
+        np.minimum.at(root, np.maximum(a, b)[apart], np.minimum(a, b)[apart])
+        while not np.array_equal(further := root[root], root):
+            root = further
+        one, two = one[apart], two[apart]
 
 
 def local_judge(evidence: F32) -> F64:

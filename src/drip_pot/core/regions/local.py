@@ -1,9 +1,9 @@
 """What the line says about each bridge, seen in the bridge's own frame. Knows planes and bridges; decides nothing."""
 
 import numpy as np
-import scipy
 
-from drip_pot.core.arrays import F32, F64, I16, I64, U8
+from drip_pot.core.arrays import F32, F64, I16, U8
+from drip_pot.core.near import close_pairs
 from drip_pot.core.regions.clefts import DEPTH_SCALE
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 
@@ -129,12 +129,11 @@ def _rivals(bridges: Bridges, gap: F64, line: float) -> list[F64]:
     """How much shorter the shortest other bridge near either foot is, and how many there are near the middle."""
     middle = (bridges.feet[:, :2] + bridges.feet[:, 2:]) / 2
     feet = bridges.feet.reshape(-1, 2)
-    near = scipy.spatial.cKDTree(feet).query_pairs(2.0 * line + 4, output_type="ndarray")
+    near = close_pairs(feet, 2.0 * line + 4)
     one, two = near[:, 0] // 2, near[:, 1] // 2
     other = one != two
     shortest = np.full(len(gap), 4.0)
     np.minimum.at(shortest, one[other], np.log(gap[two[other]] / gap[one[other]]))
     np.minimum.at(shortest, two[other], np.log(gap[one[other]] / gap[two[other]]))
-    tree = scipy.spatial.cKDTree(middle)
-    crowd: I64 = tree.query_ball_point(middle, 3 * line + 6, return_length=True)
+    crowd = 1 + np.bincount(close_pairs(middle, 3 * line + 6).ravel(), minlength=len(gap))
     return [shortest, np.minimum(crowd, 12).astype(np.float64)]

@@ -3,10 +3,11 @@
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
-import scipy
 
 from drip_pot.core.arrays import F64, I64, U8, check_plane
+from drip_pot.core.near import close_pairs
 from drip_pot.core.regions.barrier import Chain, Outline
 from drip_pot.core.regions.rivals import greedy
 
@@ -73,7 +74,7 @@ def _bent(chain: Chain) -> I64:
     every = np.arange(len(chain.row))
     (r0, c0), (r1, c1) = chain.along(every, -4), chain.along(every, 4)
     sharp = ((r1 - r0) ** 2 + (c1 - c0) ** 2 < 58).astype(np.uint8)
-    return np.flatnonzero(scipy.ndimage.maximum_filter1d(sharp, 13, mode="nearest"))
+    return np.flatnonzero(cv2.dilate(sharp[None], np.ones((1, 13), np.uint8)))
 
 
 def _tips_at_scale(barrier: U8, chain: Chain, bent: I64, scale: int) -> tuple[I64, F64, F64, F64]:
@@ -84,7 +85,8 @@ def _tips_at_scale(barrier: U8, chain: Chain, bent: I64, scale: int) -> tuple[I6
     out_row, out_col = row - (r0 + r1) / 2, col - (c0 + c1) / 2
     reach = np.hypot(out_row, out_col)
     lowest = chord - np.float32(0.7) * reach
-    peak = lowest <= scipy.ndimage.minimum_filter1d(lowest, 2 * (scale // 2) + 1, mode="nearest")
+    beside = np.ones((1, 2 * (scale // 2) + 1), np.uint8)
+    peak = lowest <= (cv2.erode(lowest[None], beside)[0] if len(lowest) else 0)
     hit = np.flatnonzero(peak & (reach > _SLENDER * np.maximum(chord, 1.0)) & (reach > 0.55 * scale))
     inner_row = np.rint(row[hit] - 0.4 * out_row[hit]).astype(np.int64)
     inner_col = np.rint(col[hit] - 0.4 * out_col[hit]).astype(np.int64)
@@ -105,7 +107,7 @@ def _strongest(tips: Tips) -> Tips:
     order = np.argsort(-tips.slender, kind="stable")
     rank = np.empty(len(order), np.int64)
     rank[order] = np.arange(len(order))
-    pairs = scipy.spatial.cKDTree(tips.at).query_pairs(8.0, output_type="ndarray")
+    pairs = close_pairs(tips.at, 8.0)
     alike = (tips.direction[pairs[:, 0]] * tips.direction[pairs[:, 1]]).sum(axis=1) > 0.3
     gap = np.hypot(*(tips.at[pairs[:, 0]] - tips.at[pairs[:, 1]]).T)
     reach = np.maximum(tips.width[pairs[:, 0]], tips.width[pairs[:, 1]]) * 0.7 + 2.5
