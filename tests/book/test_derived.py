@@ -122,7 +122,8 @@ def test_a_likely_leak_is_found_and_bridged_by_its_verb() -> None:
 
 def test_dust_is_found_and_removed_by_its_verb() -> None:
     ink = two_rooms()
-    cv2.circle(ink, (80, 100), 4, 255, -1)
+    cv2.circle(ink, (80, 100), 4, 130, -1)
+    cv2.circle(ink, (240, 60), 4, 255, -1)  # as dark as the line: an eye
     book, derived, page = make_book(ink)
     inks = InkState(InkSettings(252, 4, speck_px=20, even_paper=False))
     verbs.set_inks(book, page, inks)

@@ -205,6 +205,10 @@ def test_dotted_and_grey_tone_become_flat_tints_and_outlines_stay(toned: tuple[n
         edge = cv2.morphologyEx(mask, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)) > 0
         assert (line[edge] > 128).mean() > 0.9, "the outline stays"
     assert find_tones(page(), 255 - page(), 5.0) == []
+    net = np.zeros((400, 400), np.uint8)
+    for at in range(0, 400, 16):
+        net[at : at + 4] = net[:, at : at + 4] = 255
+    assert find_tones(net, 255 - net, 4.0) == [], "a net of line is no tone"
 
 
 def test_hatching_is_offered_as_detail_and_parts_exactly() -> None:
@@ -312,6 +316,10 @@ def test_skew_is_found_to_a_twentieth_of_a_degree(turn: float) -> None:
     assert found is not None
     assert abs(found - turn) < 0.05
     assert find_skew(np.zeros((300, 300), np.uint8)) is None
+    sword = np.zeros((700, 900), np.uint8)
+    cv2.fillPoly(sword, [np.array([[100, 340], [800, 400], [100, 352]])], 255)
+    cv2.line(sword, (196, 250), (176, 450), 255, 9)
+    assert find_skew(sword) is None, "only frames lie askew"
 
 
 def test_a_gap_in_a_frame_is_found_but_not_a_gutter_nor_a_crossing() -> None:
@@ -398,6 +406,13 @@ def test_balloons_cover_with_white_and_are_told_from_faces() -> None:
     cv2.circle(face, (200, 120), 20, 255, 4)
     cv2.circle(face, (300, 120), 20, 255, 4)
     assert not is_balloon(face, region)
+    tiles, rain = np.zeros_like(ink), np.zeros_like(ink)
+    for row in range(100, 210, 22):
+        for col in range(120, 370, 40):
+            cv2.ellipse(tiles, (col, row), (14, 5), 0, 0, 180, 255, 2)
+            cv2.line(rain, (col + row % 3 * 7, row), (col + row % 3 * 7 - 4, row + 14), 255, 2)
+    assert not is_balloon(tiles, region)
+    assert not is_balloon(rain, region)
 
 
 # The scanner stand-in

@@ -51,7 +51,7 @@ from drip_pot.core.regions import draw_barrier, line_width
 
 MOST_SPECK_PX = 600
 _NEAR_PX = 4.0
-_SUSPECT_TIMES = 5
+_SUSPECT_TIMES, _SUSPECT_PALE = 5, 75
 BALLOON_LINE = 127
 _OPAQUE = 128
 
@@ -170,11 +170,16 @@ class Inks:
         return find_pieces(self.raw(line, sheet), CROWD * MOST_SPECK_PX, self.evened(line, sheet))
 
     def suspects(self, line: LineState, sheet: SheetLine) -> list[Speck]:
-        """List lone specks that stay but may be dust: up to five times the size removed, smallest first."""
+        """List lone specks that stay but may be dust: up to five times the size removed, smallest first.
+
+        They are paler than the line; what is as dark and as large as that was rather drawn: an eye, a freckle.
+        """
         settings, pieces = sheet.inks.settings, self.pieces(line, sheet)
         wide = msgspec.structs.replace(settings, speck_px=min(_SUSPECT_TIMES * settings.speck_px, MOST_SPECK_PX))
         gone = {(s.row, s.col) for s in chosen_specks(pieces, sheet.inks)}
-        return [s for s in lone_specks(pieces, wide) if (s.row, s.col) not in gone and not _is_kept(s, sheet.inks)]
+        pale = {tuple(at) for at in pieces.centers[pieces.pale >= _SUSPECT_PALE].tolist()}
+        maybe = [s for s in lone_specks(pieces, wide) if (s.row, s.col) in pale - gone]
+        return [s for s in maybe if not _is_kept(s, sheet.inks)]
 
     @node("ink {1.original} {1.picture}", _sheet_needs)
     def sheet_ink(self, line: LineState, sheet: SheetLine) -> U8:

@@ -19,10 +19,11 @@ from drip_pot.core.inks import (
     is_balloon,
     suggest_settings,
 )
+from drip_pot.core.regions import on_edge
 from drip_pot.words import tr
 
 _FEW = 12
-_LEAST_DPI, _ASKEW, _VEIL, _HATCHES = 250, 0.15, 0.06, 5
+_LEAST_DPI, _ASKEW, _VEIL, _HATCHES, _EDGE_MM = 250, 0.2, 0.06, 5, 0.6
 
 
 def find_inks(sources: PageSources, derived: Derived, report: Report) -> list[Finding]:
@@ -34,7 +35,7 @@ def find_inks(sources: PageSources, derived: Derived, report: Report) -> list[Fi
     turn = cache(lambda: find_skew(contour))
     kinds: list[Callable[[], list[Finding]]] = [
         lambda: _page_wide(sources, derived, turn()),
-        lambda: _frames(sources, contour, turn() or 0.0),
+        lambda: _frames(sources, derived, contour, turn() or 0.0),
         lambda: _redrawn(sources, derived, contour),
         lambda: _tones(sources, derived),
         lambda: _balloons(sources, derived, contour),
@@ -76,10 +77,13 @@ def _page_wide(sources: PageSources, derived: Derived, turn: float | None) -> li
     return found
 
 
-def _frames(sources: PageSources, contour: U8, turn: float) -> list[Finding]:
-    found = []
+def _frames(sources: PageSources, derived: Derived, contour: U8, turn: float) -> list[Finding]:
+    """List gaps of long straight lines where panels have their edges; a roof or a wall is no frame."""
+    found, panels = [], derived.regions.panels(sources)
     for b in find_breaks(contour, sources.page.dpi, turn):
         wide = float(np.hypot(b.end_row - b.row, b.end_col - b.col))
+        if not on_edge(panels, (b.row + b.end_row) / 2, (b.col + b.end_col) / 2, _EDGE_MM / 25.4 * sources.page.dpi):
+            continue
         rect = around_spot((b.row + b.end_row) / 2, (b.col + b.end_col) / 2, wide + 30)
         text = f"A gap of {wide / sources.page.dpi * 25.4:.1f} mm in a panel frame"
         a, c, d, e, width = (round(float(v), 1) for v in (b.row, b.col, b.end_row, b.end_col, b.width_px))
@@ -167,9 +171,12 @@ def _textures(sources: PageSources, derived: Derived) -> list[Finding]:
 
 
 def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
-    """List lines so faint that a little less weight, or a two-level result, would lose them."""
+    """List lines so faint that a little less weight, or a two-level result, would lose them; grey tone is none."""
     sheet = sources.line.sheets[0]
-    lost = derived.inks.vanishing(sources.line, sheet)
+    lost = derived.inks.vanishing(sources.line, sheet).copy()
+    for tone in derived.inks.tones(sources.line):
+        top, left, bottom, right = tone.rect
+        lost[top:bottom, left:right][cv2.dilate(tone.mask, np.ones((9, 9), np.uint8)) > 0] = 0
     count, _, stats, _ = cv2.connectedComponentsWithStats(cv2.dilate(lost, np.ones((9, 9), np.uint8)), connectivity=8)
     found = []
     for k in (np.argsort(-stats[1:, cv2.CC_STAT_AREA])[:_FEW] + 1).tolist() if count > 1 else []:
@@ -177,8 +184,9 @@ def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
         long = max(width, height) / sources.page.dpi * 25.4
         if long >= 1.0:
             what = "would vanish" if sheet.inks.settings.threshold is not None else "is about to vanish"
-            found.append(Finding(f"faint:{top}:{left}", "Faint line", tr("{0:.1f} mm of line {1}", long, what), "",
-                                 (top, left, top + height, left + width)))  # fmt: skip
+            text = tr("{0:.1f} mm of line, or a hair, {1}", long, what)
+            rect = (top, left, top + height, left + width)
+            found.append(Finding(f"faint:{top}:{left}", "Faint line", text, "", rect))
     return found
 
 

@@ -3,9 +3,11 @@
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import U8, Bool, check_plane
+from drip_pot.core.arrays import I32, U8, Bool, check_plane
 
 _LINE, _RIM_PX = 96, 2
+_WIDEST_LETTER, _SPACE = 1.4, 0.8
+"""Of letters, by their height: how wide they are in the middle, and how far apart."""
 
 
 def balloon_paper(ink: U8, opaque: U8 | None = None) -> U8:
@@ -78,7 +80,20 @@ def is_balloon(ink: U8, region: U8) -> bool:
     rows = np.sort(centers[1:][small][:, 1])
     tall = float(np.median(high[small]))
     lined = np.mean(np.diff(rows) < 0.35 * tall) if len(rows) > 1 else 0.0
-    return bool(0.02 < share < 0.4 and lined > 0.6 and np.std(high[small]) < 0.6 * tall)
+    if not (0.02 < share < 0.4 and lined > 0.6 and np.std(high[small]) < 0.6 * tall):
+        return False
+    return float(np.median(stats[1:, 2][small])) < _WIDEST_LETTER * tall and _in_words(stats[1:][small], tall) > 0.6
+
+
+def _in_words(boxes: I32, tall: float) -> float:
+    """Share of pieces, (P, 5) as OpenCV's stats, that have another close beside them: rain and tiles stand apart."""
+    left, top, width, height = boxes[:, :4].astype(np.float64).T
+    middle = top + height / 2
+    space = left[None] - (left + width)[:, None]
+    level = np.abs(middle[None] - middle[:, None]) < 0.5 * tall
+    follows = level & (space > -0.3 * tall) & (space < _SPACE * tall)
+    np.fill_diagonal(follows, val=False)
+    return float((follows.any(axis=0) | follows.any(axis=1)).mean())
 
 
 def outlines_of(ink: U8, paper: Bool) -> Bool:

@@ -11,6 +11,7 @@ from drip_pot.core.inks.place import Place, lay, turned_about
 
 _SIDE = 1600
 _MOST_DEG = 8.0
+_FRAME_SHARE = 0.26
 
 
 @dataclass(frozen=True)
@@ -35,8 +36,8 @@ def find_skew(ink: U8) -> float | None:
     Returns
     -------
     float or None
-        Degrees to turn the page, clockwise as seen, so that its frames are upright, -8..8; None where no long
-        straight line tells.
+        Degrees to turn the page, clockwise as seen, so that its frames are upright, -8..8; None where
+        the page has no frames that tell.
 
     Notes
     -----
@@ -59,7 +60,21 @@ def find_skew(ink: U8) -> float | None:
     if sharp.max() < 1.25 * np.median(scores):
         return None
     top = fine[sharp >= sharp.max() - 0.1 * (sharp.max() - np.median(scores))]
-    return float(round(top.mean(), 3))
+    turn_deg = float(round(top.mean(), 3))
+    return turn_deg if _has_frames(small, turn_deg) else None
+
+
+def _has_frames(small: U8, turn_deg: float) -> bool:
+    """Whether long straight lines run both ways after a turn, as long as the page together; a sword is no frame."""
+    level = lay(small, turned_about(small.shape[0] / 2, small.shape[1] / 2, turn_deg), small.shape, 0, hard=True)
+    level, long = cv2.dilate(level, np.ones((3, 3), np.uint8)), max(16, round(_FRAME_SHARE * min(small.shape)))
+    for plane in (level, np.ascontiguousarray(level.T)):
+        lines = cv2.morphologyEx(plane, cv2.MORPH_OPEN, np.ones((1, long), np.uint8))
+        count, _, stats, _ = cv2.connectedComponentsWithStats(lines, connectivity=8)
+        wide, high = stats[1:count, 2], stats[1:count, 3]
+        if wide[high <= long / 8].sum() < plane.shape[1]:
+            return False
+    return True
 
 
 def _unevenness(spots: F64, turn_deg: float) -> float:

@@ -10,6 +10,7 @@ from drip_pot.core.arrays import F64, U8, Bool, Gray, Rect, check_gray, check_pl
 from drip_pot.core.inks.specks import Pieces, find_pieces
 
 _LEAST_DOTS = 24
+_MOST_SHARE, _LONGEST = 0.5, 1.4
 
 
 @dataclass(frozen=True)
@@ -61,7 +62,8 @@ def find_tones(ink: U8, evened: Gray, line_px: float) -> list[Tone]:
     Notes
     -----
     Dots are pieces of ink (or holes in it) of like size on a lattice: each has four neighbours or more at distances
-    that differ by less than a fifth. Grey is coverage between a tenth and nine tenths that survives an opening.
+    that differ by less than a fifth, and they are the lesser part of it: a net of line is no tone. Grey is coverage
+    between a tenth and nine tenths that survives an opening.
     """
     check_plane(ink, np.uint8, "ink")
     dots = _dots(ink)
@@ -128,7 +130,8 @@ def _dots(ink: U8) -> U8:
 
 def _on_lattice(pieces: Pieces) -> tuple[list[tuple[float, float]], F64]:
     """Centres of dots that lie on a lattice, and its pitch at each of them."""
-    keep = pieces.areas >= 3
+    high, wide = (pieces.boxes[:, 2:] - pieces.boxes[:, :2]).T
+    keep = (pieces.areas >= 3) & (np.maximum(high, wide) <= _LONGEST * np.minimum(high, wide) + 1)
     spots, areas = pieces.centers[keep], pieces.areas[keep].astype(np.float64)
     if len(spots) < _LEAST_DOTS:
         return [], np.zeros(0)
@@ -136,9 +139,11 @@ def _on_lattice(pieces: Pieces) -> tuple[list[tuple[float, float]], F64]:
     steps = away[:, 1:]
     alike = np.abs(np.log(areas[who[:, 1:]] / areas[:, None])) < 0.6
     good = alike.all(axis=1) & (steps.max(axis=1) <= 1.2 * steps.min(axis=1)) & (steps.min(axis=1) <= 60)
+    lesser = areas <= _MOST_SHARE * steps.mean(axis=1) ** 2
+    good &= lesser
     if not good.any():
         return [], np.zeros(0)
-    beside = good | ((good[who[:, 1:]].sum(axis=1) >= 2) & alike.any(axis=1))
+    beside = good | ((good[who[:, 1:]].sum(axis=1) >= 2) & alike.any(axis=1) & lesser)
     return [(r, c) for r, c in spots[beside].tolist()], steps[beside].mean(axis=1)
 
 
