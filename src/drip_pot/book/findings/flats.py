@@ -17,7 +17,7 @@ from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, i
 from drip_pot.words import tr
 
 _MOST = 40
-_ALIKE, _LIKELY = 3.0, 0.1
+_ALIKE, _LIKELY = 3.0, 0.5
 _FEW, _FEW_SHARE = 12, 0.15
 _THREAD_PX, _ISLAND_SHARE = 1.5, 0.02
 _TOUCH_PX, _SPAN_SHARE, _SURE = 40, 0.05, 0.8

@@ -20,7 +20,7 @@ from drip_pot.core.strips import Strip, in_strips, strips
 
 WIDEST_PX = 60.0
 _WIDEST_LEAST = 44.0
-_WORTH = 0.012
+_WORTH = 0.008
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class Atoms:
     borders : Borders
         Which atoms touch.
     verdict : (E,) ndarray of float64
-        How likely each edge is a border that was meant, 0..1; see `judge`.
+        What `judge` says of each edge, 0..1: the higher, the likelier a border was meant; see `bridge_verdicts`.
     """
 
     labels: I32

@@ -8,6 +8,7 @@ from collections.abc import Callable
 import numpy as np
 
 from drip_pot.core.arrays import F32, F64, I64
+from drip_pot.core.regions.company import COMPANY, company
 from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 from drip_pot.core.regions.graph import Borders
 from drip_pot.core.regions.weights import answer
@@ -16,7 +17,7 @@ MEANT = 0.45
 """From this likeliness on a border is taken for meant: a needless split is healed by one pour, a leak must be found."""
 _SURE, _STEP, _MOST_STEPS = 0.97, 0.06, 48
 _JOIN = 1 - MEANT
-PAIR = 34 + len(EVIDENCE)
+PAIR = 34 + len(EVIDENCE) + COMPANY
 """How many numbers describe a pair."""
 
 
@@ -48,7 +49,7 @@ def judge(
     Returns
     -------
     (E,) ndarray of float64
-        0..1; from `MEANT` on the edge parts two regions.
+        0..1; from `MEANT` on the edge parts two regions. What a verdict is worth, `likeliness` tells.
 
     Notes
     -----
@@ -60,12 +61,12 @@ def judge(
     verdict = np.ones(len(edges))
     if len(edges) == 0:
         return verdict
-    region = np.arange(len(areas))
+    region, others = np.arange(len(areas)), company(bridges, line_px, len(areas) - 1)
     level = _SURE
     for _ in range(_MOST_STEPS):
         if watch is not None:
             watch(region)
-        one, two, known, pair_of_edge, alive = pair_features(region, areas, borders, bridges, edges, line_px)
+        one, two, known, pair_of_edge, alive = pair_features(region, areas, borders, bridges, others, edges, line_px)
         if len(one) == 0:
             break
         same = 1 - answer("pair", known)
@@ -89,7 +90,7 @@ def judge(
 
 
 def pair_features(
-    region: I64, areas: I64, borders: Borders, bridges: Bridges, edges: I64, line_px: float
+    region: I64, areas: I64, borders: Borders, bridges: Bridges, others: F64, edges: I64, line_px: float
 ) -> tuple[I64, I64, F64, I64, I64]:
     """Describe every pair of regions that bridges part.
 
@@ -98,7 +99,8 @@ def pair_features(
     one, two : (P,) ndarrays of int64
         The regions, the smaller number first.
     known : (P, PAIR) ndarray of float64
-        Lengths in line widths; what `local_judge` said of the bridges between the two and round either.
+        Lengths in line widths; what `local_judge` said of the bridges between the two and round either; the `company`
+        of the weakest of them.
     pair_of_edge, alive : (K,) ndarrays of int64
         For every edge that still parts two regions its pair and its index.
     """
@@ -155,7 +157,7 @@ def pair_features(
         round_px[small] ** 2 / np.maximum(size[small], 1) / 12.6,
         np.log(np.maximum(size[small], 1) / np.maximum(total, 1) ** 2), np.log(around[small] / total),
     ]  # fmt: skip
-    known = np.hstack([np.stack(columns, axis=1).astype(np.float64), bridges.evidence[weakest]])
+    known = np.hstack([np.stack(columns, axis=1).astype(np.float64), bridges.evidence[weakest], others[weakest]])
     return one, two, known, pair_of_edge, alive
 
 

@@ -85,11 +85,23 @@ def answer(name: str, known: F64 | F32) -> F64:
     return np.asarray(1 / (1 + np.exp(-total)))
 
 
+def likeliness(verdict: F64) -> F64:
+    """Return the share of bridges of such verdicts, (K,) 0..1, that parted two things in drawings not fitted on."""
+    at, share = _stored()["worth"]
+    return np.asarray(np.interp(verdict, at, share), np.float64)
+
+
 @lru_cache(maxsize=1)
-def judges() -> dict[str, tuple[list[Network], list[Trees]]]:
+def _stored() -> dict[str, F32]:
     """Read the weights that ship with the program."""
     with (files("drip_pot.core.regions") / "judge.npz").open("rb") as file, np.load(file) as stored:
-        kept = {name: stored[name] for name in stored.files}
+        return {name: stored[name] for name in stored.files}
+
+
+@lru_cache(maxsize=1)
+def judges() -> dict[str, tuple[list[Network], list[Trees]]]:
+    """Return the judges by name: networks, and trees."""
+    kept = _stored()
     return {name: (_networks(kept, f"{name}.network"), _trees(kept, f"{name}.trees")) for name in ("local", "pair")}
 
 
