@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
 
+import cv2
 import numpy as np
 
 from drip_pot.core.arrays import F32, F64, I64
@@ -66,12 +67,18 @@ class Trees:
             place = above.reshape(len(known), count, depth) @ (1 << np.arange(depth))
             return np.asarray(self.leaf[np.arange(count), place].sum(axis=1) + self.bias, np.float32)
         columns = np.ascontiguousarray(known.T)
-        total = np.full(len(known), self.bias, np.float32)
-        for feature, border, leaf in zip(self.feature.tolist(), self.border, self.leaf, strict=True):
-            at = np.zeros(len(known), np.uint8)
+        total, place = np.full(len(known), self.bias, np.float32), np.empty(len(known), np.uint8)
+        above = np.empty(len(known), bool)
+        bits = above.view(np.uint8)
+        table = np.zeros((count, 256), np.float32)
+        table[:, : 1 << depth] = self.leaf
+        for feature, border, leaf in zip(self.feature.tolist(), self.border, table, strict=True):
+            place.fill(0)
             for bit, (column, limit) in enumerate(zip(feature, border, strict=True)):
-                at |= (columns[column] > limit).view(np.uint8) << np.uint8(bit)
-            total += leaf.take(at)
+                np.greater(columns[column], limit, out=above)
+                np.left_shift(bits, bit, out=bits)
+                np.bitwise_or(place, bits, out=place)
+            total += cv2.LUT(place[None], leaf)[0]
         return total
 
 
