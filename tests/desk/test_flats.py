@@ -326,7 +326,9 @@ def test_a_loop_fills_what_lies_wholly_inside_and_only_what_is_empty_on_wish(dem
     demo.keys("Alt+2", "C")
     view, sources = demo.easel.view, demo.easel.sources()
     areas, boxes = view.flat.facts.areas, view.flat.facts.boxes
-    inner = [a for a in sources.pours if 60 < areas[a] < 900 and boxes[a, 0] > 60 and boxes[a, 1] > 60]
+    region = view.flat.partition.region
+    whole = [a for a in sources.pours if (region == region[a]).sum() == 1]
+    inner = [a for a in whole if 60 < areas[a] < 900 and boxes[a, 0] > 60 and boxes[a, 1] > 60]
     atom = max(inner, key=lambda a: int(areas[a]))
     top, left, bottom, right = (int(v) for v in boxes[atom])
     demo.easel.choose_pot(demo.pot("Ember"))

@@ -109,9 +109,7 @@ def test_a_figure_of_another_page_is_shown_in_look_here_and_poured_with_a_key(de
     assert menu.actions()[0].text() == "1   Torn in the wind"
     menu.actions()[0].trigger()
     easel = demo.easel
-    demo.qtbot.waitUntil(
-        lambda: easel.findings["Flats"] and easel.findings["Flats"][0].title.startswith("Figure"), timeout=60_000
-    )
+    demo.qtbot.waitUntil(lambda: any(f.title.startswith("Figure") for f in easel.findings["Flats"][:1]), timeout=60_000)
     steps = demo.book.position
     demo.keys("N", "Return")
     demo.worked_out()
