@@ -6,6 +6,7 @@ import numpy as np
 from drip_pot.core.arrays import I32, U8, Bool, check_plane
 
 _LINE, _RIM_PX = 96, 2
+_MOST_LETTERS = 1200
 _WIDEST_LETTER, _SPACE = 1.4, 0.8
 """Of letters, by their height: how wide they are in the middle, and how far apart."""
 
@@ -74,7 +75,7 @@ def is_balloon(ink: U8, region: U8) -> bool:
     count, _, stats, centers = cv2.connectedComponentsWithStats(letters, connectivity=8)
     high = stats[1:, 3]
     small = (high > 3) & (high < 0.35 * region.shape[0]) & (stats[1:, 2] < 0.35 * region.shape[1])
-    if small.sum() < 5 or small.sum() < 0.7 * (count - 1):
+    if not 5 <= small.sum() <= _MOST_LETTERS or small.sum() < 0.7 * (count - 1):
         return False
     share = float(letters.sum()) / area
     rows = np.sort(centers[1:][small][:, 1])
