@@ -79,9 +79,9 @@ def _page_wide(sources: PageSources, derived: Derived, turn: float | None) -> li
 
 def _frames(sources: PageSources, derived: Derived, contour: U8, turn: float) -> list[Finding]:
     """List gaps of long straight lines where panels have their edges; a roof or a wall is no frame."""
-    found, panels = [], derived.regions.panels(sources)
+    found = []
     for b in find_breaks(contour, sources.page.dpi, turn):
-        wide = float(np.hypot(b.end_row - b.row, b.end_col - b.col))
+        wide, panels = float(np.hypot(b.end_row - b.row, b.end_col - b.col)), derived.regions.panels(sources)
         if not on_edge(panels, (b.row + b.end_row) / 2, (b.col + b.end_col) / 2, _EDGE_MM / 25.4 * sources.page.dpi):
             continue
         rect = around_spot((b.row + b.end_row) / 2, (b.col + b.end_col) / 2, wide + 30)
