@@ -29,8 +29,6 @@ from drip_pot.files import derive, import_page, new_book
 
 DPI, DEMO_DPI = 300, 200
 WORKS = ("page-1", "page-2", "page-3", "page-4", "cover", "sequence-1", "sequence-2", "sequence-3")
-
-
 ASKEW = ("page-2",)
 
 

@@ -208,18 +208,15 @@ def fit_local(samples: list, folds) -> list:
         score = auc(judge_module.local_judge(unseen[0]), unseen[1], unseen[2])
         print(f"local judge on the fold it has not seen: area under the curve {score:.4f}", flush=True)
     every = gathered(samples)
-    return [
-        *out,
-        ([train(*every, LOCAL_HIDDEN, 10 + k, 12) for k in range(2)], [grow(*every, LOCAL_TREES, 0.06, 0.15)]),
-    ]
+    networks = [train(*every, LOCAL_HIDDEN, 10 + k, 12) for k in range(2)]
+    return [*out, (networks, [grow(*every, LOCAL_TREES, 0.06, 0.15)])]
 
 
 def fit_pairs(samples: list, seed: int):
     """Judges fitted on pairs."""
     every = gathered(samples)
-    return [train(*every, PAIR_HIDDEN, seed + k, 12) for k in range(3)], [
-        grow(*every, PAIR_TREES, 0.06, 0.3, seed=seed + 1)
-    ]
+    networks = [train(*every, PAIR_HIDDEN, seed + k, 12) for k in range(3)]
+    return networks, [grow(*every, PAIR_TREES, 0.06, 0.3, seed=seed + 1)]
 
 
 def main() -> None:

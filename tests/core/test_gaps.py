@@ -8,15 +8,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.core.near import close_pairs
-from drip_pot.core.regions import auto_gap, decide, draw_barrier, find_atoms
+from drip_pot.core.regions import auto_gap, bridge_verdicts, decide, draw_barrier, find_atoms
 from drip_pot.core.regions.atoms import Atoms
 from drip_pot.core.regions.barrier import find_outline
 from drip_pot.core.regions.clefts import DEPTH_SCALE, find_clefts
-from drip_pot.core.regions.gaps import Bridges
+from drip_pot.core.regions.company import company
+from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 from drip_pot.core.regions.graph import Borders
 from drip_pot.core.regions.judge import components
 from drip_pot.core.regions.rivals import greedy
-from drip_pot.core.regions.weights import Trees, judges
+from drip_pot.core.regions.weights import Trees, judges, likeliness
 
 
 def ring(line: int, gap: int, *, ends: str = "round", size: int = 420) -> np.ndarray:
@@ -103,6 +104,26 @@ def test_depth_is_the_distance_to_the_edge_of_the_ink() -> None:
     assert len(feet) == len(corners) > 0
     assert barrier[feet[:, 0], feet[:, 1]].all()
     assert barrier[feet[:, 2], feet[:, 3]].all()
+
+
+def test_a_higher_verdict_is_told_as_likelier_and_what_parts_nothing_as_no_border() -> None:
+    told = likeliness(np.linspace(0, 1, 101))
+    assert (np.diff(told) >= 0).all()
+    assert told[0] < 0.05 < 0.9 < told[-1] <= 1
+    atoms = find_atoms(ring(5, 8))
+    likely, parting = bridge_verdicts(atoms), np.unique(atoms.edges[:, 2])
+    assert likely[parting].max() > 0.9
+    assert not np.delete(likely, parting).any()
+
+
+def test_company_counts_who_is_near_and_all_of_the_page() -> None:
+    feet = np.array([[100, 100, 100, 108], [104, 100, 104, 108], [900, 900, 900, 908]])
+    from_ends = np.array([[0.0] * len(EVIDENCE), [0, 1.0, *[0] * (len(EVIDENCE) - 2)], [0.0] * len(EVIDENCE)])
+    bridges = Bridges(feet, np.full(3, 7.0), np.array([0.2, 0.6, 1.0]), np.ones(3, bool), from_ends, feet[:, :2] / 1.0)
+    seen = company(bridges, 4.0, 12)
+    np.testing.assert_allclose(np.expm1(seen[:, [0, 2]]), [[2, 1], [2, 1], [1, 1]])
+    np.testing.assert_allclose(seen[:, 1], [0.4, 0.4, 1.0])
+    np.testing.assert_allclose(seen[:, 4:], [[np.log(3 / 12), 0.6, 2 / 3, 2 / 3]] * 3)
 
 
 def test_trees_answer_alike_for_few_rows_and_for_many() -> None:
