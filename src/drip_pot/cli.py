@@ -8,8 +8,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
 
 import typer
-from rich.console import Console
-from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
 
 from drip_pot import __version__, batch
 from drip_pot.batch import deliver_all, kinds_of, parse_pages
@@ -64,6 +62,9 @@ def parse_gap(text: str, dpi: float) -> float | None:
 def _progress() -> Iterator[Report]:
     """Show a bar on a terminal, one plain line a step elsewhere."""
     if sys.stderr.isatty():
+        from rich.console import Console
+        from rich.progress import BarColumn, Progress, TextColumn, TimeElapsedColumn
+
         columns = TextColumn("{task.description}"), BarColumn(), TimeElapsedColumn()
         with Progress(*columns, console=Console(stderr=True), transient=True) as bar:
             task = bar.add_task("Starting", total=1.0)

@@ -6,8 +6,6 @@ does a job again where a worker is lost.
 
 import json
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import ProcessPoolExecutor, as_completed
-from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 from typing import Any
 
@@ -45,6 +43,9 @@ def spread(
         for place, job in enumerate(jobs):
             yield place, work(*job)
     else:
+        from concurrent.futures import ProcessPoolExecutor, as_completed
+        from concurrent.futures.process import BrokenProcessPool
+
         with ProcessPoolExecutor(min(workers, len(jobs))) as pool:
             waiting = {pool.submit(work, *job): place for place, job in enumerate(jobs)}
             for one in as_completed(waiting):

@@ -22,7 +22,7 @@ from drip_pot.core.regions import (
 )
 from drip_pot.files.images import Scan, read_image
 from drip_pot.files.outputs import in_place
-from drip_pot.files.pages import suggest_inks
+from drip_pot.files.suggest import suggest_inks
 
 _DEFLATE = 8  # as the TIFF standard numbers it
 

@@ -10,11 +10,14 @@ from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from tempfile import mkdtemp
+from typing import TYPE_CHECKING
 
 import msgspec
 
-from drip_pot.book.recipes import Recipe
 from drip_pot.core.errors import CannotWrite
+
+if TYPE_CHECKING:
+    from drip_pot.book.recipes import Recipe
 
 _LONGEST = 80
 
@@ -105,7 +108,7 @@ def slug(text: str) -> str:
     return plain
 
 
-def keep_recipe(path: Path, recipe: Recipe) -> None:
+def keep_recipe(path: Path, recipe: "Recipe") -> None:
     """Write a recipe as JSON; raises `CannotWrite`."""
     with in_place(path) as work:
         work.write_bytes(msgspec.json.format(msgspec.json.encode(recipe), indent=1))

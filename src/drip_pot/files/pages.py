@@ -9,23 +9,14 @@ import numpy as np
 
 from drip_pot.book import Book, Derived, InkState, Page, Picture, Role, Sheet, SheetLine, verbs
 from drip_pot.book.hand import Hand, hand_at
-from drip_pot.core.arrays import Gray, Report, no_report
+from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.color import ToneRule
 from drip_pot.core.errors import BadInput
-from drip_pot.core.inks import (
-    InkSettings,
-    Pencil,
-    align,
-    coverage,
-    estimate_paper,
-    find_pencil,
-    remove_paper,
-    remove_pencil,
-    suggest_settings,
-)
+from drip_pot.core.inks import InkSettings, align, coverage, estimate_paper, remove_paper
 from drip_pot.files.book_file import BookFile, open_book
 from drip_pot.files.images import Scan, decode, pictures_in, read_file
 from drip_pot.files.meshes import prop_picture
+from drip_pot.files.suggest import suggest_inks
 
 _STARTER = (
     ("Figure", (("Skin", "#f0c5a0"), ("Hair", "#6a3526"), ("Cloth", "#3f6f69"), ("Trim", "#d9a441"))),
@@ -88,25 +79,6 @@ class Incoming:
     knows_dpi: bool
     sheets: tuple[tuple[Sheet, InkState], ...]
     notes: list[str]
-
-
-def suggest_inks(scan: Scan) -> tuple[InkSettings, list[str]]:
-    """Find the ink settings that suit a drawing, and what a person should know about them."""
-    notes = []
-    pencil = None
-    gray: Gray = scan.gray
-    if scan.rgb is not None and (hue := find_pencil(scan.rgb)) is not None:
-        pencil = Pencil(round(hue), 1.0)
-        gray = remove_pencil(scan.rgb, pencil)
-        notes.append("Coloured pencil was found under the ink and taken out; see Pencil in Inks.")
-    evened = remove_paper(gray, estimate_paper(gray))
-    settings = msgspec.structs.replace(suggest_settings(evened, scan.dpi), pencil=pencil)
-    small = evened[:: max(1, evened.shape[0] // 1200), :: max(1, evened.shape[1] // 1200)]
-    ink = coverage(np.ascontiguousarray(small), settings)
-    between = float(((ink > 12) & (ink < 243)).mean())
-    if between > 0.35:
-        notes.append("This looks like a photograph or a painting rather than line art; it was opened all the same.")
-    return settings, notes
 
 
 def read_page(path: Path, report: Report = no_report, *, picture: int | None = None) -> Incoming:
