@@ -1,5 +1,5 @@
 from .book import Book
-from .derive import Cache, Derived, Facts, Over, Picture, Register, Shown
+from .derive import Cache, Derived, Facts, Over, Register, Shown
 from .model import (
     BALLOON,
     ENGINE,
@@ -22,6 +22,7 @@ from .model import (
     Sheet,
     SheetLine,
 )
+from .picture import Picture
 from .store import (
     TILE,
     Change,

@@ -46,7 +46,7 @@ from .pages import (
 from .palettes import PALETTE_SUFFIXES, Ink, book_palette, read_palette, write_palette
 from .placed import pinned_pixels, read_placed
 from .profiles import misses, name_of, profiles_found, read_condition
-from .rescue import rescue
+from .rescuing import rescue
 from .suggest import suggest_inks
 
 __all__ = [

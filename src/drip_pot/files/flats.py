@@ -1,4 +1,4 @@
-"""Flats of an image file without a book: read, divide, write. Knows images and what is derived from a page."""
+"""Flats of an image file without a book: read, divide, write. Knows images and core; no books."""
 
 import json
 from dataclasses import dataclass
@@ -7,9 +7,7 @@ from pathlib import Path
 import numpy as np
 from PIL import Image
 
-from drip_pot.book import Derived, InkState, LineState, SheetLine
 from drip_pot.core.arrays import I32, I64, Report, no_report
-from drip_pot.core.inks import Place
 from drip_pot.core.regions import (
     LOUD,
     Atoms,
@@ -17,10 +15,12 @@ from drip_pot.core.regions import (
     auto_gap,
     bridge_verdicts,
     decide,
+    find_atoms,
     find_borders,
     loud_colors,
 )
 from drip_pot.files.images import Scan, read_image
+from drip_pot.files.line import clean
 from drip_pot.files.outputs import in_place
 from drip_pot.files.suggest import suggest_inks
 
@@ -61,9 +61,7 @@ def find(scan: Scan, gap_px: float | None = None, report: Report = no_report, *,
     report(0.1, "Removing the paper")
     settings, notes = suggest_inks(scan)
     scan.notes.extend(notes)
-    sheet = SheetLine(0, 0, Place(), InkState(settings))
-    line = LineState(scan.gray.shape[0], scan.gray.shape[1], Place(), (sheet,))
-    atoms = Derived(lambda *_: scan).regions.atoms(line, lambda f, t: report(0.2 + 0.6 * f, t))
+    atoms = find_atoms(clean(scan, settings).ink, report=lambda f, t: report(0.2 + 0.6 * f, t))
     gap = auto_gap(atoms) if gap_px is None else gap_px
     part = decide(atoms, gap_px=gap, least_px=least_px)
     roots = np.unique(part.region[1:])

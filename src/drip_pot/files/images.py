@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from drip_pot.book import Picture
+from drip_pot.book.picture import Picture
 from drip_pot.core.arrays import U8, Gray
 from drip_pot.core.errors import BadInput, DripPotError, Unreadable
 from drip_pot.files.openraster import read as read_openraster

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
-from drip_pot.book.derive import Picture
+from drip_pot.book import Picture
 from drip_pot.core.errors import BadInput, DripPotError, Unreadable
 from drip_pot.core.props import Mesh, PropView, draw_prop, make_mesh
 from drip_pot.files.images import read_file

@@ -7,7 +7,7 @@ sheet and the cache are given in. Safe to call from several threads.
 from collections.abc import Callable
 
 from drip_pot.book.derive.graph import Graph
-from drip_pot.book.derive.inks import BALLOON_LINE, MOST_SPECK_PX, Inks, Over, Picture, chosen_specks
+from drip_pot.book.derive.inks import BALLOON_LINE, MOST_SPECK_PX, Inks, Over, chosen_specks
 from drip_pot.book.derive.painted import LETTERS, PIECES, Painted, Shown, over_rows
 from drip_pot.book.derive.press import Press, Register, stride
 from drip_pot.book.derive.regions import (
@@ -22,6 +22,7 @@ from drip_pot.book.derive.regions import (
     partition_of,
 )
 from drip_pot.book.model import PageSources, SheetLine
+from drip_pot.book.picture import Picture
 from drip_pot.book.scope import Ground, no_pieces
 from drip_pot.core.arrays import U8
 
@@ -34,7 +35,6 @@ __all__ = [
     "Derived",
     "Facts",
     "Over",
-    "Picture",
     "Register",
     "Shown",
     "chosen_specks",

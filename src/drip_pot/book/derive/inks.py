@@ -20,6 +20,7 @@ import scipy
 
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.model import InkState, LineState, OverState, SheetLine
+from drip_pot.book.picture import Picture
 from drip_pot.core.arrays import U8, Gray
 from drip_pot.core.inks import (
     CROWD,
@@ -54,25 +55,6 @@ _NEAR_PX = 4.0
 _SUSPECT_TIMES, _SUSPECT_PALE = 5, 75
 BALLOON_LINE = 127
 _OPAQUE = 128
-
-
-@dataclass(frozen=True)
-class Picture:
-    """A decoded original.
-
-    Attributes
-    ----------
-    gray : (M, N) ndarray of uint8 or uint16
-        0 black, 255 or 65535 white; transparent pixels lie on white.
-    rgb : (M, N, 3) ndarray of uint8, or None
-        Its colours where it has more than a tint.
-    opacity : (M, N) ndarray of uint8, or None
-        Where it came with transparency.
-    """
-
-    gray: Gray
-    rgb: U8 | None = None
-    opacity: U8 | None = None
 
 
 @dataclass(frozen=True)
