@@ -133,6 +133,22 @@ def test_dust_is_found_and_removed_by_its_verb() -> None:
     assert findings(book, derived, page)["Inks"] == []
 
 
+def test_a_faint_line_that_stands_alone_is_named_once_and_can_be_taken_out() -> None:
+    ink = two_rooms()
+    cv2.line(ink, (60, 60), (110, 90), 75, 2)  # a hair
+    cv2.line(ink, (200, 80), (230, 80), 75, 2)
+    cv2.line(ink, (229, 60), (229, 110), 255, 5)  # what the second hangs on
+    book, derived, page = make_book(ink)
+    verbs.set_inks(book, page, InkState(InkSettings(252, 4, speck_px=40, even_paper=False)))
+    (hair,) = [f for f in findings(book, derived, page)["Inks"] if f.verb == "Remove"]
+    assert hair.title == "Faint line"
+    mend(book, page, hair)
+    contour = derived.inks.contour(book.sources(page).line)
+    assert not contour[55:95, 55:115].any()
+    assert contour[80, 205] > 40
+    assert [(f.title, f.verb) for f in findings(book, derived, page)["Inks"]] == [("Faint line", "")]
+
+
 @pytest.mark.parametrize(
     ("stage", "title", "cause"),
     [

@@ -207,3 +207,5 @@ def test_what_goes_wrong_is_a_report_to_read_and_send_that_names_nothing(
     assert not began(settings), "it did not end well"
     ended(settings)
     assert began(settings)
+    demo.keys("Ctrl+Q")
+    assert not demo.window.isVisible()

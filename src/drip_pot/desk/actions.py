@@ -139,6 +139,7 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+Z", "Undo", w.itself["undo"]),
         Action("Book", "Ctrl+Shift+Z", "Redo", w.itself["redo"]),
         Action("Book", "Ctrl+H", "History", w.itself["show_history"]),
+        Action("Book", "Ctrl+Q", "Close the window", w.itself["close"]),
     ]
 
 

@@ -138,7 +138,7 @@ class Window(QMainWindow):
             "undo": self.undo, "redo": self.redo, "show_history": self.show_history,
             "toggle_wipe": self.comparing.toggle_wipe, "toggle_beside": self.comparing.toggle_beside,
             "toggle_panels": self.toggle_panels,
-            "switch_bench": self.switch_bench,
+            "switch_bench": self.switch_bench, "close": self.close,
         }  # fmt: skip
         return actions.Reach(
             self.easel, self.seen, self.canvas, self.look_here, self.topbar.title, self.books, self.sheets, self.pots,

@@ -6,11 +6,11 @@ from functools import cache
 import cv2
 import numpy as np
 
-from drip_pot.book.asking import ask
+from drip_pot.book.asking import Asked, ask
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding, around_spot, grouped, in_turn
 from drip_pot.book.model import PageSources
-from drip_pot.core.arrays import U8, Report
+from drip_pot.core.arrays import U8, Rect, Report
 from drip_pot.core.inks import (
     Tone,
     find_breaks,
@@ -23,7 +23,7 @@ from drip_pot.core.regions import on_edge
 from drip_pot.words import tr
 
 _FEW = 12
-_LEAST_DPI, _ASKEW, _VEIL, _HATCHES, _EDGE_MM = 250, 0.2, 0.06, 5, 0.6
+_LEAST_DPI, _ASKEW, _VEIL, _HATCHES, _EDGE_MM, _MOST_OF = 250, 0.2, 0.06, 5, 0.6, 0.7
 
 
 def find_inks(sources: PageSources, derived: Derived, report: Report) -> list[Finding]:
@@ -32,15 +32,15 @@ def find_inks(sources: PageSources, derived: Derived, report: Report) -> list[Fi
     if not line.sheets:
         return []
     contour = derived.inks.contour(line)
-    turn = cache(lambda: find_skew(contour))
+    turn, faint = cache(lambda: find_skew(contour)), cache(lambda: _faint_lines(sources, derived))
     kinds: list[Callable[[], list[Finding]]] = [
         lambda: _page_wide(sources, derived, turn()),
         lambda: _frames(sources, derived, contour, turn() or 0.0),
         lambda: _redrawn(sources, derived, contour),
         lambda: _tones(sources, derived),
         lambda: _balloons(sources, derived, contour),
-        lambda: _faint_lines(sources, derived),
-        lambda: _dust(sources, derived),
+        faint,
+        lambda: [f for f in _dust(sources, derived) if f.asks not in [line.asks for line in faint()]],
         lambda: _textures(sources, derived),
     ]
     return in_turn(kinds, report, "Looking at the line")
@@ -171,7 +171,10 @@ def _textures(sources: PageSources, derived: Derived) -> list[Finding]:
 
 
 def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
-    """List lines so faint that a little less weight, or a two-level result, would lose them; grey tone is none."""
+    """List lines so faint that a little less weight, or a two-level result, would lose them; grey tone is none.
+
+    One that touches no other line can be taken out, as a hair on the glass.
+    """
     sheet = sources.line.sheets[0]
     lost = derived.inks.vanishing(sources.line, sheet).copy()
     for tone in derived.inks.tones(sources.line):
@@ -186,8 +189,22 @@ def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
             what = "would vanish" if sheet.inks.settings.threshold is not None else "is about to vanish"
             text = tr("{0:.1f} mm of line, or a hair, {1}", long, what)
             rect = (top, left, top + height, left + width)
-            found.append(Finding(f"faint:{top}:{left}", "Faint line", text, "", rect))
+            away = _taking_out(sources, derived, rect)
+            found.append(Finding(f"faint:{top}:{left}", "Faint line", text, "Remove" if away else "", rect, None, away))
     return found
+
+
+def _taking_out(sources: PageSources, derived: Derived, rect: Rect) -> Asked | None:
+    """Return the order that takes out the line in a rectangle; None where what lies there is not most of a piece."""
+    pieces = derived.inks.pieces(sources.line, sources.line.sheets[0])
+    top, left, bottom, right = pieces.boxes.T
+    inside = np.flatnonzero((top >= rect[0]) & (left >= rect[1]) & (bottom <= rect[2]) & (right <= rect[3]))
+    long = np.maximum(bottom - top, right - left)[inside]
+    if not len(inside) or long.max() < _MOST_OF * max(rect[2] - rect[0], rect[3] - rect[1]):
+        return None
+    number = next(n for n, sheet in sources.sheets.items() if sheet.role == "contour")
+    row, col = pieces.centers[inside[long.argmax()]]
+    return ask("erase-speck", sheet=number, row=round(row), col=round(col))
 
 
 def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
