@@ -387,6 +387,8 @@ def test_work_ends_in_one_way_and_the_newest_wins(qtbot) -> None:
     with qtbot.waitSignal(work.idle):
         work.start("e", lambda report: "e", heard.append)
         work.cancel("e")
+    with qtbot.waitSignal(work.idle, check_params_cb=lambda name: name == "f"):  # as a book that opens does
+        work.start("f", lambda report: "f", lambda _: work.close())
     work.close()
     assert "e" not in heard
     assert not work.busy()

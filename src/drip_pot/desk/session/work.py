@@ -140,14 +140,13 @@ class Work(QObject):
             self.cancel(name)
 
     def close(self) -> None:
-        """Cancel everything and wait for the thread to be free."""
+        """Cancel everything and wait for the thread to be free; a job may do this when it is done."""
         for name in list(self._newest):
             self.cancel(name)
         self._pool.waitForDone()
         ended, self._jobs = list(self._jobs.values()), {}
         for entry in ended:
-            if entry.stopped is not None:
-                entry.stopped()
+            self._ended(entry)
 
     def _wanted(self, number: int) -> bool:
         return number in self._jobs and self._newest.get(self._jobs[number].name) == number
@@ -177,6 +176,9 @@ class Work(QObject):
         if entry is not None:
             if self._newest.get(entry.name) == number:
                 del self._newest[entry.name]
-            if entry.job.stop.is_set() and entry.stopped is not None:
-                entry.stopped()
-            self.idle.emit(entry.name)
+            self._ended(entry)
+
+    def _ended(self, entry: _Entry) -> None:
+        if entry.job.stop.is_set() and entry.stopped is not None:
+            entry.stopped()
+        self.idle.emit(entry.name)
