@@ -2,10 +2,11 @@
 
     python benchmarks/findings.py [choose|judge] [EVERY]
 
-Every drawing of the list (see gaps/art.py) and every work of the demo is scanned by the stand-in, at 300 dpi (the demo
-at 200), brought into a book, and all that Inks and Flats name is held against what is known: where the scan's dust and
-hairs are, which regions the drawing has, that it lies straight (but for page 2 of the demo), has no dotted tone, no
-broken frame and no lettering. A gap is open where it parts two regions of the drawing.
+Every drawing of the list (see gaps/art.py), pages of panels composed of them whose frames are broken, and every work of
+the demo is scanned by the stand-in, at 300 dpi (the demo at 200), brought into a book, and all that Inks and Flats name
+is held against what is known: where the scan's dust and hairs are, which regions the drawing has, where its frames are
+broken, that it lies straight (but for page 2 of the demo), has no dotted tone and no lettering. A gap is open where it
+parts two regions of the drawing.
 """
 
 import sys
@@ -20,6 +21,7 @@ from PIL import Image
 
 sys.path.insert(0, str(Path(__file__).with_name("gaps")))
 import art
+import damage
 from cases import owners_of, shares
 
 from drip_pot.book import build_tables
@@ -27,16 +29,24 @@ from drip_pot.book.findings import Finding, find
 from drip_pot.devices import flawed_scan
 from drip_pot.files import derive, import_page, new_book
 
+SPLIT, EVERY = sys.argv[1] if len(sys.argv) > 1 else "choose", int(sys.argv[2]) if len(sys.argv) > 2 else 1
 DPI, DEMO_DPI = 300, 200
 WORKS = ("page-1", "page-2", "page-3", "page-4", "cover", "sequence-1", "sequence-2", "sequence-3")
 ASKEW = ("page-2",)
+PAGES, BREAK_PX = 12, 12.0
 
 
-def judged(name: str, is_demo: bool) -> Counter:
-    """Count findings of a drawing by kind and whether they are right."""
-    whole = art.demo(name, 2000) if is_demo else art.drawing(name, 1400)
-    dpi = DEMO_DPI if is_demo else DPI
-    grey, dust = flawed_scan(whole.ink, dpi, len(name))
+def judged(kind: str, name: str) -> Counter:
+    """Count findings of a work by kind and whether they are right; breaks of frames that none names are 'missed'."""
+    dpi = DEMO_DPI if kind == "demo" else DPI
+    whole = {"demo": lambda n, _: art.demo(n, 2000), "drawing": art.drawing, "page": _paged}[kind](
+        name, 2400 if kind == "page" else 1400
+    )
+    broken, seed = whole, len(name)
+    if kind == "page":
+        broken, seed = damage.frame_breaks(whole, BREAK_PX, np.random.default_rng(int(name))), int(name)
+    cut = ((whole.ink > 127) & (broken.ink < 128)).astype(np.uint8)
+    grey, dust = flawed_scan(broken.ink, dpi, seed)
     count: Counter = Counter()
     with TemporaryDirectory() as folder:
         Image.fromarray(grey).save(f"{folder}/scan.png", dpi=(dpi, dpi))
@@ -53,10 +63,24 @@ def judged(name: str, is_demo: bool) -> Counter:
                 middle = (atoms.bridges.feet[bridge, :2] + atoms.bridges.feet[bridge, 2:]) / 2
                 ends.setdefault(tuple(middle.tolist()), []).append((owner[one], owner[two]))
             for finding in [*found["Inks"], *found["Flats"]]:
+                if finding.title == "Broken frame":
+                    top, left, bottom, right = (max(0, side) for side in finding.rect)
+                    count[finding.title, bool(cut[top:bottom, left:right].any())] += 1
+                    cut[top:bottom, left:right] = 0
+                    continue
                 count[finding.title, _is_there(finding, whole, grey, dust, ends, askew=name in ASKEW)] += 1
+            missed = cv2.connectedComponentsWithStats(cv2.dilate(cut, np.ones((9, 9), np.uint8)))[2][1:, 4]
+            count["missed"] += int((missed > 150).sum())
         finally:
             file.close()
     return count
+
+
+def _paged(name: str, long_px: int) -> art.Drawing:
+    """A page of panels of drawings of a split, by its number."""
+    names = list(art.listed()[SPLIT])
+    np.random.default_rng(int(name)).shuffle(names)
+    return art.composed(names[:12], int(name), long_px)
 
 
 def _is_there(finding: Finding, whole: art.Drawing, grey: np.ndarray, dust: list, ends: dict, *, askew: bool) -> bool:
@@ -99,15 +123,18 @@ def _bound_nothing(whole: art.Drawing, spots: list) -> bool:
 
 def main() -> None:
     """Print how many findings of each kind were right."""
-    split, every = (sys.argv[1:] + ["choose", "1"][len(sys.argv) - 1 :])[:2]
-    jobs = [(name, False) for name in art.listed()[split][:: int(every)]] + [(name, True) for name in WORKS]
+    jobs = [("drawing", name) for name in art.listed()[SPLIT][::EVERY]]
+    jobs += [("page", str(70 + k)) for k in range(PAGES)] + [("demo", name) for name in WORKS]
     with ProcessPoolExecutor(2, initializer=cv2.setNumThreads, initargs=(1,)) as pool:
         counts = list(pool.map(judged, *zip(*jobs, strict=True)))
-    for title, group in (("drawings", counts[: -len(WORKS)]), ("demo", counts[-len(WORKS) :])):
-        total = sum(group, Counter())
+    for title in ("drawing", "page", "demo"):
+        total = sum((count for count, (kind, _) in zip(counts, jobs, strict=True) if kind == title), Counter())
+        missed = total.pop("missed", 0)
         for kind in sorted({kind for kind, _ in total}):
             right, wrong = total[kind, True], total[kind, False]
             print(f"{title:9s} {kind:18s} {right:4d} right, {wrong:4d} wrong: {100 * right / (right + wrong):.0f} %")
+        if title == "page":
+            print(f"{title:9s} {missed} breaks of frames named by none")
 
 
 if __name__ == "__main__":
