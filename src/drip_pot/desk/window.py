@@ -226,6 +226,9 @@ class Window(QMainWindow):
         self._fill_chips()
         self._welcome(show=self.easel.book is None)
         self.inspector.refresh()
+        if there and self.easel.stage == "Flats" and not (self._tried or self.settings.value("tried", False, bool)):
+            self._tried = True
+            self.strip.say(_TRY, lasting=True)
 
     def _welcome(self, *, show: bool) -> None:
         if show and not self.welcome.isVisible():
@@ -299,9 +302,6 @@ class Window(QMainWindow):
             self.settings.setValue("last", str(file.path))
             used(self.settings, file.path)
             self.whereabouts.go_back()
-        if not self._tried and not self.settings.value("tried", False, bool) and self.easel.page:
-            self._tried = True
-            self.strip.say(_TRY, lasting=True)
 
     def _on_dropped(self, path: Path) -> None:
         if path.suffix.lower() == ".drip":
