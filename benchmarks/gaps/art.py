@@ -1,8 +1,9 @@
 """Drawings to fit and judge the engine on, each with its true regions: other people's, the demo's, and page layouts.
 
 The list art.txt names public-domain line drawings of the Debian package openclipart-svg and splits them into *fit*,
-*choose* and *judge*. Get them with `apt-get download openclipart-svg && dpkg -x openclipart-svg*.deb DIR` and say
-where they are in the variable DRIP_POT_ART. They measure and fit only: no weight carries a picture.
+*choose* and *judge*, and names *more* to fit on. Get them with `apt-get download openclipart-svg && dpkg -x
+openclipart-svg*.deb DIR` and say where they are in the variable DRIP_POT_ART. They measure and fit only: no weight
+carries a picture.
 """
 
 import os

@@ -33,7 +33,7 @@ class Spec:
 
 
 def fit_specs() -> list[Spec]:
-    """What weights are fitted on: each drawing of *fit* nine times or ten, pages of panels, half the demo's works."""
+    """What weights are fitted on: drawings of *fit*, and of *more*, pages of panels, half of the demo's works."""
     rng = np.random.default_rng(11)
     found = []
     for name in art.listed()["fit"]:
@@ -64,7 +64,7 @@ def fit_specs() -> list[Spec]:
         found.append(Spec("art", name, 1400, "corner", gap, int(rng.integers(1 << 30)), 0.8))
         if k % 2 == 0:
             found.append(Spec("art", name, 1400, ("clean", "scan", "clean", "soft")[k // 2 % 4], 0.0, 50 + k))
-    return found + _more_specs()
+    return found + _more_specs() + _other_specs()
 
 
 def _more_specs() -> list[Spec]:
@@ -85,6 +85,26 @@ def _more_specs() -> list[Spec]:
             found.append(Spec("art", name, size, way, gap, int(rng.integers(1 << 30)), share))
         found.append(Spec("art", name, 1000 if k % 2 else 1400, ("clean", "scan", "soft")[k % 3], 0.0, 500 + k))
     return found
+
+
+def _other_specs() -> list[Spec]:
+    """Drawings of *more*, which nothing is compared on: what is new in a drawing teaches more than damage done anew.
+
+    Those that are akin to one that is compared on are left out.
+    """
+    rng = np.random.default_rng(31)
+    found = [Spec("page", "more", 2000, ("frame", "mix")[k % 2], float(rng.uniform(4, 24)), 300 + k) for k in range(40)]
+    akin = art.listed()["akin"]
+    for k, name in enumerate(sorted([*art.listed()["more"], *akin])):
+        other = ("ragged", "round", "square", "dry", "tapered", "thread")[k // 2 % 6]
+        for way in (("corner", other, "mix"), ("undershot", other))[k % 2]:
+            size = int(rng.choice((1000, 1400, 2000), p=(0.3, 0.5, 0.2)))
+            gap = float(np.exp(rng.uniform(np.log(2.5), np.log(24 * size / 1400))))
+            share = float(rng.choice((0.8, 0.5, 0.2)))
+            found.append(Spec("art", name, size, way, gap, int(rng.integers(1 << 30)), share))
+        if k % 3:
+            found.append(Spec("art", name, 1000 if k % 2 else 1400, WHOLE[k // 6 % 4], 0.0, 700 + k))
+    return [spec for spec in found if spec.name not in akin]
 
 
 def grid_specs(split: str, every: int = 1, sizes: tuple[int, ...] = (1400,)) -> list[Spec]:

@@ -3,7 +3,7 @@
 Needs PyTorch and CatBoost beside what the engine needs; the engine itself runs the weights with NumPy. First the
 local judge, on every bridge proposed; then, on what it leaves, the pair judge, on pairs met at several stages of
 joining: by chance, and by the judge's own joining. Each drawing is described to the second by a local judge that has
-not seen it. An hour and a quarter on two cores, half of it describing the cases. `calibrate.py` comes after.
+not seen it. Some two hours on two cores, half of them describing the cases. `calibrate.py` comes after.
 """
 
 import json
@@ -34,7 +34,8 @@ APART = ([weights.Network(_FLAT[0][:, 0], np.ones(judge_module.PAIR, np.float32)
 STAGES = (0.0, 0.3, 0.6, 0.85, 0.97)
 LEAK = 2.0
 FOLDS = 2
-TURNS = 1
+TURNS = (6, 2)
+"""Of so many cases one is met in each turn: in the first by chance, then by what that turn's judge joined as well."""
 LOCAL_HIDDEN, PAIR_HIDDEN = (128, 64), (64, 32)
 LOCAL_TREES, PAIR_TREES = 1500, 300
 
@@ -231,16 +232,15 @@ def main() -> None:
 
         local = kept(folder / "local.pickle", spread(local_samples, specs))
         nets = kept(folder / "local_nets.pickle", partial(fit_local, local, folds))
-        pair, samples = [APART], []
-        for turn in range(TURNS + 1):
-            judges = [{"local": nets[f], "pair": APART if turn == 0 else pair[-1]} for f in folds]
-            jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)][::2]
+        pair = APART
+        for turn, share in enumerate(TURNS):
+            judges = [{"local": nets[f], "pair": pair} for f in folds]
+            jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)][::share]
             met = kept(folder / f"pairs_{turn}.pickle", spread(pair_samples, jobs))
-            samples += [part for _, found in met for part in (found[len(STAGES) :] if turn else found)]
-            nets_now = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn))
-            pair.append(nets_now)
+            samples = [part for _, found in met for part in found]
+            pair = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn))
             print(f"turn {turn}: {sum(len(s[0]) for s in samples)} pairs", flush=True)
-            store({"local": nets[-1], "pair": nets_now})
+        store({"local": nets[-1], "pair": pair})
 
 
 def auc(score, answer, weight) -> float:
