@@ -34,6 +34,8 @@ APART = ([weights.Network(_FLAT[0][:, 0], np.ones(judge_module.PAIR, np.float32)
 STAGES = (0.0, 0.3, 0.6, 0.85, 0.97)
 LEAK = 2.0
 FOLDS = 2
+WORTH = {"page": 2.5, "demo": 2.0}
+"""How much a pair of these sources counts, where one of another's drawings counts 1: they are fewer, and comic pages."""
 TURNS = (6, 2)
 """Of so many cases one is met in each turn: in the first by chance, then by what that turn's judge joined as well."""
 LOCAL_HIDDEN, PAIR_HIDDEN = (128, 64), (64, 32)
@@ -237,7 +239,7 @@ def main() -> None:
             judges = [{"local": nets[f], "pair": pair} for f in folds]
             jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)][::share]
             met = kept(folder / f"pairs_{turn}.pickle", spread(pair_samples, jobs))
-            samples = [part for _, found in met for part in found]
+            samples = [(*known, weight * WORTH.get(s.source, 1)) for s, found in met for *known, weight in found]
             pair = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn))
             print(f"turn {turn}: {sum(len(s[0]) for s in samples)} pairs", flush=True)
         store({"local": nets[-1], "pair": pair})

@@ -13,10 +13,10 @@ from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 from drip_pot.core.regions.graph import Borders
 from drip_pot.core.regions.weights import answer
 
-MEANT = 0.45
+MEANT = 0.4
 """From this verdict on a border is taken for meant: a needless split is healed by one pour, a leak must be found.
 
-By `likeliness` that is one in eighteen: a leak is held worth some seventeen needless splits, most of which are small.
+By `likeliness` that is one in twenty: a leak is held worth some nineteen needless splits, most of which are small.
 """
 _SURE, _STEP, _MOST_STEPS = 0.97, 0.06, 48
 _JOIN = 1 - MEANT
