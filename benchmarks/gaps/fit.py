@@ -35,7 +35,7 @@ STAGES = (0.0, 0.3, 0.6, 0.85, 0.97)
 LEAK = 2.0
 FOLDS = 2
 WORTH = {"page": 2.5, "demo": 2.0}
-"""How much a pair of these sources counts, where one of another's drawings counts 1: they are fewer, and comic pages."""
+"""How much a pair of these sources counts; one of other drawings counts 1. They are fewer, and comic pages."""
 TURNS = (6, 2)
 """Of so many cases one is met in each turn: in the first by chance, then by what that turn's judge joined as well."""
 LOCAL_HIDDEN, PAIR_HIDDEN = (128, 64), (64, 32)
