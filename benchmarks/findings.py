@@ -56,7 +56,8 @@ def judged(kind: str, name: str) -> Counter:
             sources, derived = book.sources(page), derive(file, book, page)
             atoms = derived.regions.atoms(sources.line)
             tables = build_tables(book, sources, atoms.count, derived.ground(sources))
-            owner = owners_of(*shares(atoms.labels, atoms.count, whole))
+            shared, lies = shares(atoms.labels, atoms.count, whole)
+            owner, region = owners_of(shared, lies), derived.regions.partition(sources).region
             found = find(book, sources, derived, tables, stages=("Inks", "Flats"))
             ends = {}
             for one, two, bridge in atoms.edges.tolist():
@@ -67,6 +68,10 @@ def judged(kind: str, name: str) -> Counter:
                     top, left, bottom, right = (max(0, side) for side in finding.rect)
                     count[finding.title, bool(cut[top:bottom, left:right].any())] += 1
                     cut[top:bottom, left:right] = 0
+                    continue
+                if finding.title == "Through a frame":
+                    own = shared[region == int(finding.key.split(":")[1])].sum(axis=0)[1:]
+                    count[finding.title, bool((own > 0.02 * own.sum()).sum() > 1)] += 1
                     continue
                 count[finding.title, _is_there(finding, whole, grey, dust, ends, askew=name in ASKEW)] += 1
             missed = cv2.connectedComponentsWithStats(cv2.dilate(cut, np.ones((9, 9), np.uint8)))[2][1:, 4]
