@@ -39,9 +39,8 @@ PAGES, BREAK_PX = 12, 12.0
 def judged(kind: str, name: str) -> Counter:
     """Count findings of a work by kind and whether they are right; breaks of frames that none names are 'missed'."""
     dpi = DEMO_DPI if kind == "demo" else DPI
-    whole = {"demo": lambda n, _: art.demo(n, 2000), "drawing": art.drawing, "page": _paged}[kind](
-        name, 2400 if kind == "page" else 1400
-    )
+    draw, long_px = {"demo": (art.demo, 2000), "drawing": (art.drawing, 1400), "page": (_paged, 2400)}[kind]
+    whole = draw(name, long_px)
     broken, seed = whole, len(name)
     if kind == "page":
         broken, seed = damage.frame_breaks(whole, BREAK_PX, np.random.default_rng(int(name))), int(name)
