@@ -1,7 +1,7 @@
 """Free ends of strokes, found where the outline of the ink turns back on itself. Knows nothing of gaps."""
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -66,7 +66,23 @@ def find_tips(barrier: U8, outline: Outline) -> Tips:
     at, direction, width, slender = (np.concatenate(parts) for parts in zip(*found, strict=True))
     height, width_px = barrier.shape
     inside = (at[:, 0] > 1) & (at[:, 1] > 1) & (at[:, 0] < height - 2) & (at[:, 1] < width_px - 2)
-    return _strongest(Tips(at[inside], direction[inside], width[inside], slender[inside]))
+    tips = _strongest(Tips(at[inside], direction[inside], width[inside], slender[inside]))
+    return replace(tips, at=_outermost(barrier, tips))
+
+
+def _outermost(barrier: U8, tips: Tips) -> I64:
+    """Go on from every tip while there is ink, no farther than its stroke is wide: an end may be forked."""
+    at, going = tips.at, np.arange(len(tips))
+    most = np.array(barrier.shape) - 1
+    for step in range(1, int(tips.width.max(initial=0)) + 1):
+        ahead = np.rint(tips.at[going] + step * tips.direction[going]).astype(np.int64)
+        on = ((ahead >= 0) & (ahead <= most)).all(axis=1) & (step <= tips.width[going])
+        going, ahead = going[on], ahead[on]
+        on = barrier[ahead[:, 0], ahead[:, 1]] != 0
+        going = going[on]
+        at = at.copy() if step == 1 else at
+        at[going] = ahead[on]
+    return at
 
 
 def _bent(chain: Chain) -> I64:
