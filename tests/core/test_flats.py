@@ -61,6 +61,28 @@ def test_figures_across_the_gutter_do_not_make_one_panel_of_two() -> None:
     assert len(find_panels(plain.atoms.labels, part.region, plain.boxes).rects) == 2
 
 
+def test_panels_that_run_off_the_page_are_panels() -> None:
+    ink = page_of_panels([(30, -20, 300, 660), (330, -20, 600, 310), (330, 340, 600, 660), (630, -20, 860, 660)])
+    cv2.line(ink, (100, 30), (300, 300), 255, 5)  # what parts the ground of a panel, at the page's edge too
+    cv2.line(ink, (0, 480), (310, 450), 255, 5)
+    plain, part = found(ink)
+    panels = find_panels(plain.atoms.labels, part.region, plain.boxes)
+    assert [panels.at(*spot) for spot in ((60, 20), (280, 600), (400, 20), (590, 20), (400, 620), (840, 620))] == [
+        1, 1, 2, 2, 3, 4,
+    ]  # fmt: skip
+    assert [panels.at(*spot) for spot in ((10, 10), (315, 10), (315, 630), (450, 325), (615, 320))] == [0] * 5
+
+
+def test_a_panel_of_another_shape_is_one_beside_those_that_are_full() -> None:
+    ink = page_of_panels([(30, 30, 300, 610), (330, 30, 600, 300)])
+    cv2.polylines(ink, [np.array([(330, 860), (610, 860), (610, 330)])], True, 255, 5)
+    plain, part = found(ink)
+    panels = find_panels(plain.atoms.labels, part.region, plain.boxes)
+    assert len(panels.rects) == 3
+    assert panels.at(800, 540) == 3
+    assert panels.at(400, 400) == 0
+
+
 @pytest.mark.parametrize("ink", [np.zeros((60, 80), np.uint8), random_drawing(3)])
 def test_a_page_without_gutter_is_one_panel(ink: np.ndarray) -> None:
     plain, part = found(ink)

@@ -15,6 +15,8 @@ _NECKS = (0.012, 0.05, 0.1, 0.16)
 _KEPT = 0.85
 _STRAY, _WIDE_GUTTER = 0.004, 0.4
 _MOST, _STRAIGHT = 250, 0.02
+_ALL_ROUND, _STRIP, _BY_LINES, _LONG = 0.6, 0.05, 0.6, 0.08
+_LEAST_OPEN = 0.04
 
 
 @dataclass(frozen=True)
@@ -105,18 +107,17 @@ def find_panels(labels: I32, region: I64, boxes: I64, by_hand: Iterable[tuple[Pa
     Returns
     -------
     Panels
-        The gutter is what reaches the page's edge; what it encloses and is large and full enough is a panel, parted
+        The gutter is what reaches the page's edge, all the way round or as strips between straight lines; a panel
+        whose drawing runs off the page is none. What the gutter leaves and is large and full enough is a panel, parted
         where figures or balloons bridge the gutter. Without a gutter the whole page is one panel.
     """
     rows, cols = labels.shape
     step = max(1, min(rows, cols) // _ACROSS)
-    small = region[labels[::step, ::step]]
-    rim = np.concatenate([small[0], small[-1], small[:, 0], small[:, -1]])
-    inside = (~np.isin(small, np.unique(rim))).view(np.uint8)
+    inside = (~_gutter(region[labels[::step, ::step]])).view(np.uint8)
     plane, drawn = _drawn_over(_numbered(inside), by_hand, step)
     framed = bool(plane.any())
     if not framed:
-        plane = np.ones(small.shape, np.uint8)
+        plane = np.ones(inside.shape, np.uint8)
     count = int(plane.max())
     own = np.bincount(
         labels[::step, ::step].ravel().astype(np.int64) * (count + 1) + plane.ravel(),
@@ -173,6 +174,43 @@ def _corners(mask: Bool, rect: Rect, step: int) -> Path:
     return (top, left), (top, right), (bottom, right), (bottom, left)
 
 
+def _gutter(small: I64) -> Bool:
+    """Tell what is gutter, on a small plane of regions.
+
+    Of the regions at the page's edge it is those that take most of it, and those that are nowhere wide and have long
+    straight borders.
+    """
+    border = np.zeros(small.shape, np.uint8)
+    border[:, :-1] |= small[:, :-1] != small[:, 1:]
+    border[:-1] |= small[:-1] != small[1:]
+    edge = np.zeros(small.shape, bool)
+    edge[[0, -1]], edge[:, [0, -1]] = True, True
+    numbers, count = np.unique(small[edge], return_counts=True)
+    place = np.where(np.isin(small, numbers), np.searchsorted(numbers, small), len(numbers))
+    free = ((place < len(numbers)) & (border == 0)).view(np.uint8)
+    depth = cv2.distanceTransform(cv2.copyMakeBorder(free, 1, 1, 1, 1, cv2.BORDER_CONSTANT), cv2.DIST_L2, 3)[1:-1, 1:-1]
+    deepest = np.zeros(len(numbers) + 1)
+    np.maximum.at(deepest, place.ravel(), depth.ravel())
+    bounds = (free > 0) & (depth <= 1) & ~edge
+    by_line = cv2.dilate(_long_straight(border), np.ones((3, 3), np.uint8)) > 0
+    lined, every = (np.bincount(place[spots], minlength=len(numbers) + 1) for spots in (bounds & by_line, bounds))
+    strip = (deepest <= _STRIP * min(small.shape)) & (lined >= _BY_LINES * every)
+    strip[:-1] |= count > _ALL_ROUND * edge.sum()
+    strip[-1] = False
+    return np.asarray(strip[place])
+
+
+def _long_straight(border: U8) -> U8:
+    """Leave of a plane of borders those that run level or upright for long, but for a little tilt."""
+    long = max(9, round(min(border.shape) * _LONG)) | 1
+    kept = np.zeros_like(border)
+    for wide, high in ((1, 3), (3, 1)):
+        thick = cv2.dilate(border, np.ones((high, wide), np.uint8))
+        line = np.ones((1, long) if high > 1 else (long, 1), np.uint8)
+        kept |= cv2.morphologyEx(thick, cv2.MORPH_OPEN, line) & border
+    return kept
+
+
 def _numbered(inside: U8) -> U8:
     """Give what lies inside the gutter panel numbers in reading order."""
     plane = _opened(inside, _NECKS[0])
@@ -191,9 +229,11 @@ def _numbered(inside: U8) -> U8:
             if good.sum() > 1 and parts[good, cv2.CC_STAT_AREA].sum() >= _KEPT * area:
                 plane[box][mine & ~own] = 0
         found, pieces, stats, _ = cv2.connectedComponentsWithStats(plane, connectivity=4, ltype=cv2.CV_32S)
-    kept = np.flatnonzero(_panel_like(stats, inside.size))[:250]
-    if len(kept) == 0:
+    good = _panel_like(stats, inside.size)
+    if not good.any():
         return np.zeros(inside.shape, np.uint8)
+    good[1:] |= stats[1:, cv2.CC_STAT_AREA] >= _LEAST_OPEN * inside.size  # panels of another shape, or not parted
+    kept = np.flatnonzero(good)[:_MOST]
     top, left, high = (stats[kept, k] for k in (cv2.CC_STAT_TOP, cv2.CC_STAT_LEFT, cv2.CC_STAT_HEIGHT))
     table = np.zeros(found, np.uint8)
     table[kept[_reading_order(top, left, high)]] = np.arange(1, len(kept) + 1)
