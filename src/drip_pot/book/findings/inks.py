@@ -1,6 +1,6 @@
 """What needs an eye in the drawing itself. Knows what is derived from a page; draws nothing."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import cache
 
 import cv2
@@ -19,7 +19,7 @@ from drip_pot.core.inks import (
     is_balloon,
     suggest_settings,
 )
-from drip_pot.core.regions import on_edge
+from drip_pot.core.regions import Panels, panels_near
 from drip_pot.words import tr
 
 _FEW = 12
@@ -78,18 +78,29 @@ def _page_wide(sources: PageSources, derived: Derived, turn: float | None) -> li
 
 
 def _frames(sources: PageSources, derived: Derived, contour: U8, turn: float) -> list[Finding]:
-    """List gaps of long straight lines where panels have their edges; a roof or a wall is no frame."""
+    """List gaps of long straight lines where panels have their edges, or a panel has run out into the gutter.
+
+    A roof or a wall is no frame.
+    """
     found = []
     for b in find_breaks(contour, sources.page.dpi, turn):
         wide, panels = float(np.hypot(b.end_row - b.row, b.end_col - b.col)), derived.regions.panels(sources)
-        if not on_edge(panels, (b.row + b.end_row) / 2, (b.col + b.end_col) / 2, _EDGE_MM / 25.4 * sources.page.dpi):
+        row, col = (b.row + b.end_row) / 2, (b.col + b.end_col) / 2
+        spots = (row, col), (b.row, b.col), (b.end_row, b.end_col)
+        if not _in_frame(panels, spots, _EDGE_MM / 25.4 * sources.page.dpi):
             continue
-        rect = around_spot((b.row + b.end_row) / 2, (b.col + b.end_col) / 2, wide + 30)
+        rect = around_spot(row, col, wide + 30)
         text = f"A gap of {wide / sources.page.dpi * 25.4:.1f} mm in a panel frame"
         a, c, d, e, width = (round(float(v), 1) for v in (b.row, b.col, b.end_row, b.end_col, b.width_px))
         what = ask("draw-line", start=(a, c), end=(d, e), width_px=width, title="Mend a panel frame")
         found.append(Finding(f"frame:{b.row:.0f}:{b.col:.0f}", "Broken frame", text, "Mend", rect, None, what))
     return found
+
+
+def _in_frame(panels: Panels, spots: Sequence[tuple[float, float]], reach_px: float) -> bool:
+    """Whether a gap, given its middle and ends, lies at the edge of a panel, or in the gutter and is no way across."""
+    middle, *ends = (panels_near(panels, *spot, reach_px) for spot in spots)
+    return panels.framed and (len(middle) > 1 or middle == ends[0] == ends[1] == {0})
 
 
 def _redrawn(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:

@@ -37,7 +37,7 @@ from drip_pot.core.regions.hand import (
 from drip_pot.core.regions.identity import carry_identity
 from drip_pot.core.regions.judge import judge
 from drip_pot.core.regions.loud import LOUD, keep_loud, loud_colors
-from drip_pot.core.regions.panels import Panels, find_panels, on_edge, runs_over
+from drip_pot.core.regions.panels import Panels, find_panels, panels_near, runs_over
 from drip_pot.core.regions.proof import Fringe, RegionGraph, find_fringe, islands, region_graph
 from drip_pot.core.regions.seeds import Share, Spread, spread_seeds
 from drip_pot.core.regions.snap import snapped
@@ -90,7 +90,7 @@ __all__ = [
     "line_width",
     "loud_colors",
     "make_stencil",
-    "on_edge",
+    "panels_near",
     "region_graph",
     "regions_of",
     "runs_over",

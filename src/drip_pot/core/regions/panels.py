@@ -54,12 +54,12 @@ class Panels:
         return int(self.plane[r, c]) if inside else 0
 
 
-def on_edge(panels: Panels, row: float, col: float, reach_px: float) -> bool:
-    """Whether a page position lies so near the edge of a panel; False where the page has no gutter."""
+def panels_near(panels: Panels, row: float, col: float, reach_px: float) -> set[int]:
+    """Return the panels, and 0 for the gutter, that lie so near a page position."""
     reach = max(2, round(reach_px / panels.step))
     r, c = int(row) // panels.step, int(col) // panels.step
-    around = panels.plane[max(0, r - reach) : r + reach + 1, max(0, c - reach) : c + reach + 1]
-    return panels.framed and around.size > 0 and int(around.min()) != int(around.max())
+    around = panels.plane[max(0, r - reach) : max(0, r + reach + 1), max(0, c - reach) : max(0, c + reach + 1)]
+    return set(np.unique(around).tolist())
 
 
 def runs_over(panels: Panels, atoms: set[int], areas: I64) -> list[int]:
