@@ -101,7 +101,8 @@ def _is_there(finding: Finding, whole: art.Drawing, grey: np.ndarray, dust: list
         if finding.title == "Grey tone":
             return ((ink > 25) & (ink < 230)).mean() > 0.2
         bare = cv2.dilate(ink, np.ones((5, 5), np.uint8)) < 20
-        return (bare & (seen < 200)).sum() >= 8  # a hair
+        weak = (ink > 20) & (cv2.dilate(ink, np.ones((5, 5), np.uint8)) < 200)
+        return (bare & (seen < 200)).sum() >= 8 or 8 <= weak.sum() < 0.2 * weak.size  # a hair, or drawn faintly
     if finding.title == "Open gap":
         spot = tuple(float(part) for part in finding.key.split(":")[1:])
         return any(a != b for a, b in ends[spot])
