@@ -17,6 +17,7 @@ from drip_pot.core.regions.gaps import EVIDENCE, Bridges
 from drip_pot.core.regions.graph import Borders
 from drip_pot.core.regions.judge import components
 from drip_pot.core.regions.rivals import greedy
+from drip_pot.core.regions.tips import find_tips
 from drip_pot.core.regions.weights import Trees, judges, likeliness
 
 
@@ -147,6 +148,18 @@ def test_a_stroke_that_runs_out_in_specks_is_bridged_over_them() -> None:
     assert region[atoms.labels[100, 100]] != region[atoms.labels[5, 5]]
     outline = find_outline((ink > 0).astype(np.uint8))
     assert not outline.without_specks((ink > 0).astype(np.uint8))[29:32, 98:101].any()
+
+
+def test_a_frame_torn_into_forked_ends_is_bridged_from_the_outermost_ink() -> None:
+    ink = np.zeros((260, 300), np.uint8)
+    ink[37:224, 37:264] = 255
+    ink[44:217, 44:257] = 0
+    for row, (left, right) in enumerate([(18, 26), (17, 28), (16, 30), (15, 30), (18, 28), (17, 27), (13, 28)], 37):
+        ink[row, 120 + left : 120 + right] = 0
+    barrier = (ink > 0).astype(np.uint8)
+    (left_tip,) = [t for t in find_tips(barrier, find_outline(barrier)).at.tolist() if t[1] < 143]
+    assert left_tip == [41, 137]
+    assert parted(ink, (130, 150), (10, 10))
 
 
 def test_the_white_between_two_mouths_of_a_break_joins_the_likelier_side() -> None:
