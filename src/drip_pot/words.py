@@ -9,6 +9,7 @@ import gettext
 import logging
 import os
 import struct
+from collections.abc import Sequence
 from pathlib import Path
 
 log = logging.getLogger(__name__)
@@ -25,6 +26,11 @@ def tr(text: str, *values: object) -> str:
 def tr_many(one: str, many: str, number: int, *values: object) -> str:
     """Return the one text or the other, as the language of the person counts, with values in place of {0}, {1}, …."""
     return _filled(_said.ngettext(one, many, number), one if number == 1 else many, values)
+
+
+def listed(names: Sequence[str]) -> str:
+    """Return names one after another as they are said: 'a', 'a and b', 'a, b and c'."""
+    return tr("{0} and {1}", ", ".join(names[:-1]), names[-1]) if len(names) > 1 else "".join(names)
 
 
 def _filled(said: str, text: str, values: tuple[object, ...]) -> str:

@@ -82,3 +82,8 @@ def test_a_catalogue_is_found_by_its_language_and_keeps_the_values(tmp_path: Pat
     finally:
         assert words.speak(["xx"], [tmp_path]) == ""
     assert words.tr("{0} holds {1} pictures", "a.tif", 3) == "a.tif holds 3 pictures"
+
+
+def test_names_are_listed_as_they_are_said() -> None:
+    said = [words.listed(names) for names in ([], ["Coat"], ["Coat", "Sky"], ["Coat", "Sky", "Hair"])]
+    assert said == ["", "Coat", "Coat and Sky", "Coat, Sky and Hair"]

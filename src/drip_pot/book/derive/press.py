@@ -26,6 +26,7 @@ from drip_pot.core.press import (
 )
 from drip_pot.core.render import LineWash, Piece
 from drip_pot.core.strips import strips
+from drip_pot.words import listed
 
 _MM, _LARGE_MM, _STRIP = 25.4, 0.5, 512
 _NAMES = ("Cyan", "magenta", "yellow", "black")
@@ -129,7 +130,7 @@ class Press:
                 cells = told.worst[halo // CELL :][: len(worst) - first]
                 worst[first : first + len(cells)] = np.maximum(worst[first : first + len(cells)], cells)
             some, way = ways[int(gaps[1].argmax())]
-            moved = " and ".join(_NAMES[k] if k < 4 else f"ink {k + 1}" for k in some)
+            moved = listed([_NAMES[k] if k < 4 else f"ink {k + 1}" for k in some])
             told_worst = f"{moved} {_WAYS[way]}" if gaps[1].any() else ""
             length = [[float(n.max()) * shift / dpi * _MM for n in both] for both in (gaps, halos)]
             return Register((length[0][0], length[0][1]), (length[1][0], length[1][1]), told_worst, worst, shift,

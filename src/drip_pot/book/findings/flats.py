@@ -14,7 +14,7 @@ from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
-from drip_pot.words import tr
+from drip_pot.words import listed, tr
 
 _MOST = 40
 _ALIKE, _LIKELY = 3.0, 0.5
@@ -298,7 +298,7 @@ def _spans(flat: _Flat) -> list[Finding]:
     share = share / np.maximum(share.sum(axis=1, keepdims=True), 1)
     found = []
     for number in np.flatnonzero(((share[:, 1:] > _SPAN_SHARE).sum(axis=1) > 1) & ~flat.solid).tolist():
-        inside = " and ".join(str(k) for k in range(1, count) if share[number, k] > _SPAN_SHARE)
+        inside = listed([str(k) for k in range(1, count) if share[number, k] > _SPAN_SHARE])
         text = f"One region lies in panels {inside}. Bridge or dam the frame between them"
         found.append(Finding(f"span:{flat.graph.ids[number]}", "Through a frame", text, "", flat.rect(number)))
     return found[:_MOST]

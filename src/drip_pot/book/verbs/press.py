@@ -19,6 +19,7 @@ from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import Condition, PressSettings, Wear, appearance, separate_colors
 from drip_pot.core.render import Placed, laid_in
 from drip_pot.core.shade import laid, mist
+from drip_pot.words import listed
 
 _SOLIDS, _NAMES = 16, ("cyan", "magenta", "yellow", "black", "wear")
 NOWHERE: set[int] = set()
@@ -55,7 +56,7 @@ def share_settings(book: Book, page: int, kinds: tuple[str, ...] = ("press",)) -
     ]  # fmt: skip
     if not changes:
         raise NothingDone("Every page is set so already.")
-    told = " and ".join(_SHARED[kind] for kind in kinds)
+    told = listed([_SHARED[kind] for kind in kinds])
     book.apply(Edit("share-settings", f"The same {told} on every page", tuple(changes)))
     return len({change.key.split("/")[1] for change in changes})
 

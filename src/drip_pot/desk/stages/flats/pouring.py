@@ -8,7 +8,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.view.outline import outline
 from drip_pot.desk.view.tool import Mods, Stroke, Tool, draw_brush, draw_with, tool
-from drip_pot.words import tr
+from drip_pot.words import listed, tr
 
 
 @tool("Flats")
@@ -39,7 +39,7 @@ class Pour(Tool):
         if not over or atoms == was:
             return False
         self._asked, self._outline = atoms, outline(flat, atoms, len(flat.labels) - 1)
-        named = " and ".join(f"panel {p}" if p else "the gutter" for p in over)
+        named = listed([f"panel {p}" if p else "the gutter" for p in over])
         where = tr("reaches over {0}", named) if len(over) > 1 else "is most of the page"
         self.easel.said.emit(
             tr("This region {0}. Click it again to pour it all; Look here names its leaks.", where), False
