@@ -83,7 +83,14 @@ def test_a_panel_of_another_shape_is_one_beside_those_that_are_full() -> None:
     assert panels.at(400, 400) == 0
 
 
-@pytest.mark.parametrize("ink", [np.zeros((60, 80), np.uint8), random_drawing(3)])
+def crossed(rows: int, cols: int) -> np.ndarray:
+    """A picture in four that runs off the page on all sides."""
+    ink = np.zeros((rows, cols), np.uint8)
+    cv2.line(ink, (0, 0), (cols, rows), 255, 4)
+    return np.maximum(ink, ink[::-1])
+
+
+@pytest.mark.parametrize("ink", [np.zeros((60, 80), np.uint8), random_drawing(3), crossed(400, 600)])
 def test_a_page_without_gutter_is_one_panel(ink: np.ndarray) -> None:
     plain, part = found(ink)
     panels = find_panels(plain.atoms.labels, part.region, plain.boxes)

@@ -230,7 +230,7 @@ def _numbered(inside: U8) -> U8:
                 plane[box][mine & ~own] = 0
         found, pieces, stats, _ = cv2.connectedComponentsWithStats(plane, connectivity=4, ltype=cv2.CV_32S)
     good = _panel_like(stats, inside.size)
-    if not good.any():
+    if not good.any() or inside.all():  # a picture that runs off the page on all sides has no gutter
         return np.zeros(inside.shape, np.uint8)
     good[1:] |= stats[1:, cv2.CC_STAT_AREA] >= _LEAST_OPEN * inside.size  # panels of another shape, or not parted
     kept = np.flatnonzero(good)[:_MOST]

@@ -72,7 +72,7 @@ def find_tips(barrier: U8, outline: Outline) -> Tips:
 
 def _outermost(barrier: U8, tips: Tips) -> I64:
     """Go on from every tip while there is ink, no farther than its stroke is wide: an end may be forked."""
-    at, going = tips.at, np.arange(len(tips))
+    at, going = tips.at.copy(), np.arange(len(tips))
     most = np.array(barrier.shape) - 1
     for step in range(1, int(tips.width.max(initial=0)) + 1):
         ahead = np.rint(tips.at[going] + step * tips.direction[going]).astype(np.int64)
@@ -80,7 +80,6 @@ def _outermost(barrier: U8, tips: Tips) -> I64:
         going, ahead = going[on], ahead[on]
         on = barrier[ahead[:, 0], ahead[:, 1]] != 0
         going = going[on]
-        at = at.copy() if step == 1 else at
         at[going] = ahead[on]
     return at
 
