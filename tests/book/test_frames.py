@@ -67,18 +67,19 @@ def test_a_frame_is_poured_like_the_one_before_and_its_doubts_are_kept_or_emptie
     file, book = open_book(demo_book)
     try:
         _, known = book.sequence_of(next(n for n, p in book.pages().items() if p.name == "Turning, frame 2"))
-        one, two, five = known.pages[0], known.pages[1], known.pages[4]
+        one, two, five, six = (known.pages[k] for k in (0, 1, 4, 5))
         names = {n: pot.name for n, pot in book.pots().items()}
         poured = [{names[p] for p in book.sources(n).pours.values() if p in names} for n in (one, two)]
         assert poured[0] == poured[1], "the demo's second frame has the colours of the first"
+        run(book, "carry-colors", {}, five, lambda n: hand_on(file, book, n))
         before = book.values()
-        told = run(book, "carry-colors", {}, five, lambda n: hand_on(file, book, n))
-        assert "as on Turning, frame 4" in told
-        sources, derived = book.sources(five), derive(file, book, five)
+        told = run(book, "carry-colors", {}, six, lambda n: hand_on(file, book, n))
+        assert "as on Turning, frame 5" in told
+        sources, derived = book.sources(six), derive(file, book, six)
         atoms = derived.regions.atoms(sources.line)
         assert len(sources.pours) > 0.5 * atoms.count
         with pytest.raises(NothingDone, match="Nothing here is empty"):
-            verbs.carry_colors(hand_on(file, book, five))
+            verbs.carry_colors(hand_on(file, book, six))
         assert sources.doubts
         found = find(book, sources, derived, build_tables(book, sources, atoms.count, derived.ground(sources)))["Flats"]
         doubts = [f for f in found if f.title == "Carried in doubt"]
@@ -86,12 +87,12 @@ def test_a_frame_is_poured_like_the_one_before_and_its_doubts_are_kept_or_emptie
         assert [float(f.sentence.split("; ")[1].split(" %")[0].split("%")[0]) for f in doubts] == sorted(
             round(100 * d.sure) for d in sources.doubts.values() if d.is_open
         )
-        run(book, doubts[0].asks.order, doubts[0].asks.given, five)
-        assert len(book.sources(five).doubts) == len(sources.doubts) - 1
+        run(book, doubts[0].asks.order, doubts[0].asks.given, six)
+        assert len(book.sources(six).doubts) == len(sources.doubts) - 1
         book.undo()
-        run(book, doubts[0].drops.order, doubts[0].drops.given, five)
+        run(book, doubts[0].drops.order, doubts[0].drops.given, six)
         spot = next(s for s in sources.doubts if f"doubt:{s[0]}:{s[1]}" == doubts[0].key)
-        assert int(atoms.labels[spot]) not in book.sources(five).pours
+        assert int(atoms.labels[spot]) not in book.sources(six).pours
         while book.values() != before:
             assert book.undo()
     finally:

@@ -41,12 +41,13 @@ def test_the_strip_is_there_for_frames_alone_and_goes_to_them(frames: Driver) ->
 
 def test_carrying_on_pours_the_next_frame_as_one_step_and_marks_the_doubtful(frames: Driver) -> None:
     _, known = frames.book.sequence_of(frames.easel.page)
-    after = known.pages[4]
-    before = frames.book.position
-    frames.window.film.carry.click()
-    frames.qtbot.waitUntil(lambda: frames.book.position > before, timeout=60_000)
-    frames.settle()
-    assert frames.easel.page == after
+    after = known.pages[5]
+    for page in known.pages[4:6]:
+        before = frames.book.position
+        frames.window.film.carry.click()
+        frames.qtbot.waitUntil(lambda before=before: frames.book.position > before, timeout=60_000)
+        frames.settle()
+        assert frames.easel.page == page
     assert frames.book.sources(after).pours
     assert "Poured" in frames.said()
     doubts = [f for f in frames.easel.findings["Flats"] if f.title == "Carried in doubt"]
