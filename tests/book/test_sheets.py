@@ -301,6 +301,22 @@ def test_a_broken_frame_is_mended_by_its_verb() -> None:
     assert not [f for f in shelf.findings() if f.title == "Broken frame"]
 
 
+def test_a_panel_that_has_run_out_into_the_gutter_is_found_by_its_broken_frame() -> None:
+    ink = np.zeros((1600, 1200), np.uint8)
+    for rect in ((60, 60, 1140, 760), (60, 820, 580, 1540), (640, 820, 1140, 1540)):
+        cv2.rectangle(ink, rect[:2], rect[2:], 255, 5)
+    ink[780:860, 850:912] = 0  # a bite too wide to bridge
+    cv2.circle(ink, (900, 1200), 150, 255, 5)
+    shelf = Shelf(ink)
+    verbs.set_print(shelf.book, shelf.page, dpi=300, trim_mm=None, bleed_mm=0)
+    assert len(shelf.hand.panels.rects) == 2
+    (gap,) = [f for f in shelf.findings() if f.title == "Broken frame"]
+    mend(shelf.book, shelf.page, gap)
+    shelf.settle()
+    assert len(shelf.hand.panels.rects) == 3
+    assert not [f for f in shelf.findings() if f.title == "Broken frame"], "and no way across a gutter is one"
+
+
 def test_a_veil_and_grey_tone_are_found_and_taken_out() -> None:
     ink = two_rooms(rows=600, cols=800)
     ink[ink == 0] = 22
