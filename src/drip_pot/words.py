@@ -33,6 +33,11 @@ def listed(names: Sequence[str]) -> str:
     return tr("{0} and {1}", ", ".join(names[:-1]), names[-1]) if len(names) > 1 else "".join(names)
 
 
+def grouped(number: int) -> str:
+    """Write a whole number with thin spaces between thousands."""
+    return f"{number:,}".replace(",", "\u202f")
+
+
 def _filled(said: str, text: str, values: tuple[object, ...]) -> str:
     try:
         return said.format(*values)

@@ -32,7 +32,6 @@ from drip_pot.desk.menus.helping import Helping
 from drip_pot.desk.menus.pots import PotMenu
 from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.parts import theme
-from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages
 from drip_pot.desk.session.work import Work
@@ -44,7 +43,7 @@ from drip_pot.desk.view.overview import Overview
 from drip_pot.desk.view.seen import Seen
 from drip_pot.desk.view.tool import tools_of
 from drip_pot.desk.whereabouts import Whereabouts
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 _TRY = (
     "Try this: press 1 to 9 for a pot of this part, click a region or drag across several. "
@@ -326,7 +325,7 @@ class Window(QMainWindow):
             return
         r, c = int(row), int(col)
         what = STAGES[self.easel.stage].reads(self.easel, view, r, c)
-        self.status.right.setText(tr("{0}     {1}, {2} px     {3}", what, count_text(c), count_text(r), zoom))
+        self.status.right.setText(tr("{0}     {1}, {2} px     {3}", what, grouped(c), grouped(r), zoom))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

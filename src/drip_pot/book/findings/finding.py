@@ -47,11 +47,6 @@ def around_spot(row: float, col: float, half: float) -> Rect:
     return int(row - half), int(col - half), int(row + half), int(col + half)
 
 
-def grouped(number: int) -> str:
-    """Write a whole number with thin spaces between thousands."""
-    return f"{number:,}".replace(",", "\u202f")
-
-
 def in_turn(kinds: Sequence[Callable[[], list[Finding]]], report: Report, doing: str) -> list[Finding]:
     """Look for one kind of finding after the other; `report` is called before each and may raise `Cancelled`."""
     found: list[Finding] = []

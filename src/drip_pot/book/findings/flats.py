@@ -8,13 +8,13 @@ import numpy as np
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived, Facts
-from drip_pot.book.findings.finding import Finding, around_spot, grouped, in_turn
+from drip_pot.book.findings.finding import Finding, around_spot, in_turn
 from drip_pot.book.model import BALLOON, PageSources, Pot
 from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
-from drip_pot.words import listed, tr
+from drip_pot.words import grouped, listed, tr
 
 _MOST = 40
 _ALIKE, _LIKELY = 3.0, 0.5

@@ -8,7 +8,7 @@ import numpy as np
 
 from drip_pot.book.asking import Asked, ask
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings.finding import Finding, around_spot, grouped, in_turn
+from drip_pot.book.findings.finding import Finding, around_spot, in_turn
 from drip_pot.book.model import PageSources
 from drip_pot.core.arrays import U8, Rect, Report
 from drip_pot.core.inks import (
@@ -20,7 +20,7 @@ from drip_pot.core.inks import (
     suggest_settings,
 )
 from drip_pot.core.regions import Panels, panels_near
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 _FEW = 12
 _LEAST_DPI, _ASKEW, _VEIL, _HATCHES, _EDGE_MM, _MOST_OF = 250, 0.2, 0.06, 5, 0.6, 0.7

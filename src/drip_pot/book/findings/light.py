@@ -9,7 +9,7 @@ import numpy as np
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings.finding import Finding, around_spot, grouped
+from drip_pot.book.findings.finding import Finding, around_spot
 from drip_pot.book.lamps import lamp_of
 from drip_pot.book.model import TONE, PageSources
 from drip_pot.book.scope import colored_atoms
@@ -17,7 +17,7 @@ from drip_pot.book.verbs import open_ends
 from drip_pot.core.arrays import Rect
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.shade import outline
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 _FEW = 12
 _SPECK_LINES = 2.0

@@ -3,11 +3,12 @@
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings.finding import Finding, grouped, used_pots
+from drip_pot.book.findings.finding import Finding, used_pots
 from drip_pot.book.model import PageSources
 from drip_pot.book.tables import inks_of, prints_black
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import beat_mm, lattice_of
+from drip_pot.words import grouped
 
 _LEAST_DPI, _LEAST_BLEED_MM, _MISS = 290, 2.0, 4
 _MM = 25.4

@@ -5,14 +5,14 @@ import numpy as np
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings.finding import Finding, grouped, in_turn, used_pots
+from drip_pot.book.findings.finding import Finding, in_turn, used_pots
 from drip_pot.book.findings.light import find_light
 from drip_pot.book.model import PageSources
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.shade import shape_bounds
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 _TOO_CLOSE_L, _DARK, _SAME_DE = 5, 0.25, 2.5
 _FEW = 12

@@ -17,7 +17,7 @@ from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
 from drip_pot.files import derive, picture
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 _HIGH, _CELL = 210, QSize(190, 290)
 _PAGE = Qt.ItemDataRole.UserRole
@@ -30,7 +30,7 @@ def progress_of(derived: Derived, sources: PageSources) -> str:
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
     whole, left = (len(regions_of(part.region, areas)) for areas in (atoms.areas, np.where(empty, atoms.areas, 0)))
-    flats = tr("{0} of {1} poured", whole - left, whole) if left else "all poured"
+    flats = tr("{0} of {1} poured", grouped(whole - left), grouped(whole)) if left else "all poured"
     passes = len(sources.passes) - 1
     shade = f"{passes} pass{'es' if passes > 1 else ''}" if passes else "tone" if sources.passes else ""
     holds = f"{len(sources.holds)} hold{'s' if len(sources.holds) > 1 else ''}" if sources.holds else ""

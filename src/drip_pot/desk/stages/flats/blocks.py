@@ -7,13 +7,12 @@ from drip_pot.book import verbs
 from drip_pot.book.verbs.flats import GAP_MOST
 from drip_pot.core.regions import least_region_px, regions_of
 from drip_pot.desk.parts.lengths import length_text
-from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.parts.widgets import Block, NumberRow
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.gap_bars import GapBars
 from drip_pot.desk.stages.flats.tool_block import ToolBlock
 from drip_pot.desk.stages.panel import Panel
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 
 class FlatsPanel(Panel):
@@ -63,8 +62,8 @@ class FlatsPanel(Panel):
         _, sources = ready
         flat = view.flat
         part, widths = flat.partition, flat.atoms.bridges.width_px
-        bridged = count_text(int(part.closed.sum()))
-        self.gaps_block.note.setText(tr("{0} gaps, {1} bridged", count_text(int(part.separates.sum())), bridged))
+        bridged = grouped(int(part.closed.sum()))
+        self.gaps_block.note.setText(tr("{0} gaps, {1} bridged", grouped(int(part.separates.sum())), bridged))
         self.bars.show_gaps(widths[part.separates], flat.gap_px)
         self.gap.show_value(flat.gap_px)
         self.gap.name.setText(tr("Bridge gaps up to {0},", length_text(flat.gap_px / sources.page.dpi * 25.4, 2)))
@@ -72,13 +71,13 @@ class FlatsPanel(Panel):
         least = sources.flats.least_px
         self.least.show_value(least_region_px(flat.atoms.line_px) if least is None else least)
         areas = flat.atoms.areas
-        self.regions.setText(count_text(len(regions_of(part.region, areas))))
+        self.regions.setText(grouped(len(regions_of(part.region, areas))))
         refused = sum(not keep for _, _, keep in sources.choices)
         by_hand = len(sources.dams)
         self.bridges.setText(tr("{0} found, {1} refused, {2} by hand", bridged, refused, by_hand))
         empty = np.array([a not in sources.pours for a in range(len(areas))])
         bare = len(regions_of(part.region, np.where(empty, areas, 0)))
-        self.unfilled.setText(tr("1 region") if bare == 1 else tr("{0} regions", count_text(bare)))
+        self.unfilled.setText(tr("1 region") if bare == 1 else tr("{0} regions", grouped(bare)))
         told, early = self.easel.deriving.looking.fringe, bare > 0.15 * max(len(regions_of(part.region, areas)), 1)
-        shown = "counting" if told is None else tr("{0} px of paper shown", count_text(told.px))
+        shown = "counting" if told is None else tr("{0} px of paper shown", grouped(told.px))
         self.fringe.setText(tr("once it is poured") if early else shown)

@@ -1,6 +1,5 @@
 """The record of Flats. Knows no other stage."""
 
-from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.stages.flats.blocks import FlatsPanel
@@ -8,7 +7,7 @@ from drip_pot.desk.stages.flats.overlay import FlatsOverlay
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.seen import Chip, Seen, flag
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
@@ -41,7 +40,7 @@ def reads_region(easel: Easel, view: PageView, row: int, col: int) -> str:
         return ""
     pot = easel.book.pots().get(easel.pot_of(atom) or 0)
     area = int(view.flat.atoms.areas[view.flat.region(atom)].sum())
-    return tr("{0}, region of {1} px", pot.name if pot is not None else "paper", count_text(area))
+    return tr("{0}, region of {1} px", pot.name if pot is not None else "paper", grouped(area))
 
 
 STAGE = Stage(

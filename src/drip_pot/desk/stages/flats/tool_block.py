@@ -6,11 +6,10 @@ from typing import TypeVar
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from drip_pot.book import verbs
-from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import WIDTHS, Flatting
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 W = TypeVar("W", bound=QWidget)
 
@@ -136,7 +135,7 @@ class ToolBlock(Block):
                 self.part.addItem(part.name, number)
         elif tool == "Seed":
             self.note.setText(tr("{0} sown", len(sources.seeds)))
-            self.sown.setText(tr("{0} areas follow them until they are settled.", count_text(len(sources.sown))))
+            self.sown.setText(tr("{0} areas follow them until they are settled.", grouped(len(sources.sown))))
             self.settle.setEnabled(bool(sources.seeds))
         elif tool == "Panel":
             panels = view.flat.panels

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import QCheckBox
 from drip_pot.book import InkState
 from drip_pot.book.derive import MOST_SPECK_PX, chosen_specks
 from drip_pot.core.inks import Pencil, suggest_settings
-from drip_pot.desk.parts.text import count_text
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.effect_block import EffectBlock
@@ -17,7 +16,7 @@ from drip_pot.desk.stages.inks.histogram import Histogram
 from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.stages.inks.propping import PropBlock
 from drip_pot.desk.stages.panel import Panel
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 
 class InksPanel(Panel):
@@ -171,5 +170,5 @@ class InksPanel(Panel):
             row.setEnabled(s.pencil is not None)
         self.alone.setEnabled(s.speck_px > 0)
         self.faint.setEnabled(s.speck_px > 0)
-        self.found.setText(tr("{0} specks", count_text(len(chosen_specks(view.drawing.pieces, inks)))))
+        self.found.setText(tr("{0} specks", grouped(len(chosen_specks(view.drawing.pieces, inks)))))
         self.by_hand.setText(tr("{0} taken out, {1} kept", len(inks.erased), len(inks.kept)))

@@ -14,7 +14,7 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.press import BUILT_IN, CONDITIONS, Condition
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.lengths import length_text
-from drip_pot.desk.parts.text import count_text, counted
+from drip_pot.desk.parts.text import counted
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
@@ -24,7 +24,7 @@ from drip_pot.desk.stages.press.trapping import Trapping
 from drip_pot.desk.stages.press.wear_block import WearBlock
 from drip_pot.desk.view.render import PLATES
 from drip_pot.files import name_of, profiles_found, read_condition, read_file
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 
 class PlateBars(QWidget):
@@ -197,7 +197,7 @@ class PressPanel(Panel):
         traps, told = (proved.traps, proved.register) if proved is not None else (None, None)
         width = tr("{0:.0f} px", press.trap_mm / 25.4 * dpi)
         self.trap.note.setText(
-            width if traps is None else tr("{0}, {1} px of edge need it", width, count_text(traps.needed_px))
+            width if traps is None else tr("{0}, {1} px of edge need it", width, grouped(traps.needed_px))
         )
         waiting = "working" if busy or told is None else ""
         self.register.note.setText(waiting or tr("any plates, eight ways, {0} px", told.shift_px if told else 0))
