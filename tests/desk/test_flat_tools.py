@@ -457,6 +457,12 @@ def test_all_findings_of_a_kind_are_mended_as_one_step(rooms: Driver) -> None:
     rooms.keys("Ctrl+Z")
     assert rooms.book.position == steps
     assert rooms.easel.page == page
+    rooms.settle()
+    rooms.window.look_here._go(next(f for f in rooms.easel.findings["Flats"] if f.title == "Sliver"))
+    rooms.window.look_here.all.setFocus()
+    QTest.mouseClick(rooms.window.look_here.all, Qt.MouseButton.LeftButton)
+    rooms.settle()
+    assert rooms.window.focusWidget() is rooms.canvas, "the button is gone, so the hand is at the page"
 
 
 def test_a_bridge_drawn_by_hand_is_seen_counted_moved_and_removed(rooms: Driver) -> None:

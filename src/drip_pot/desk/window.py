@@ -189,6 +189,7 @@ class Window(QMainWindow):
                 cards.name_wanted.connect(self.sheets.name_sheet)
         self.look_here.shown.connect(self._on_shown)
         self.look_here.gone.connect(self.canvas.unring)
+        self.look_here.let_go.connect(self.canvas.setFocus)
         self.strip.closed.connect(lambda: self.settings.setValue("tried", True))
 
     def works(self) -> list[Work]:

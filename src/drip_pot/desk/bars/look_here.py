@@ -3,7 +3,7 @@
 import msgspec
 from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
 from drip_pot.book.findings import Finding
 from drip_pot.desk.parts import theme
@@ -111,11 +111,14 @@ class LookHere(Block):
         Its card, to be brought into view as well.
     gone()
         The finding in view is no more.
+    let_go()
+        The button that had the focus is no more.
     """
 
     shown = pyqtSignal(object)
     seen = pyqtSignal(QWidget)
     gone = pyqtSignal()
+    let_go = pyqtSignal()
 
     def __init__(self, easel: Easel) -> None:
         super().__init__("Look here", ruled=False)
@@ -197,6 +200,8 @@ class LookHere(Block):
         if state == self._listed and found:
             return
         self._listed = state
+        held = QApplication.focusWidget()
+        going = held is not None and self.isAncestorOf(held) and held is not self.all
         while (item := self._rows.takeAt(0)) is not None:
             if (old := item.widget()) is not None:
                 old.hide()
@@ -214,7 +219,10 @@ class LookHere(Block):
             self._uncut += [] if entry.picture is None else [entry.picture]
         self._cutting.start(0)
         kind = self.alike()
+        going = going or (held is self.all and len(kind) < 2)
         self.all.setVisible(len(kind) > 1)
+        if going:
+            self.let_go.emit()
         if len(kind) > 1:
             verb = kind[0].verb if len({f.verb for f in kind}) == 1 else "Do"
             self.all.setText(tr("{0} all {1}: {2}", tr(verb), len(kind), tr(kind[0].title).lower()))
