@@ -112,7 +112,7 @@ class LookHere(Block):
     gone()
         The finding in view is no more.
     let_go()
-        The button that had the focus is no more.
+        The button that had the focus is no more, or does something else now.
     """
 
     shown = pyqtSignal(object)
@@ -201,7 +201,7 @@ class LookHere(Block):
             return
         self._listed = state
         held = QApplication.focusWidget()
-        going = held is not None and self.isAncestorOf(held) and held is not self.all
+        going, asked = held is not None and self.isAncestorOf(held) and held is not self.all, self.all.text()
         while (item := self._rows.takeAt(0)) is not None:
             if (old := item.widget()) is not None:
                 old.hide()
@@ -219,13 +219,12 @@ class LookHere(Block):
             self._uncut += [] if entry.picture is None else [entry.picture]
         self._cutting.start(0)
         kind = self.alike()
-        going = going or (held is self.all and len(kind) < 2)
         self.all.setVisible(len(kind) > 1)
-        if going:
-            self.let_go.emit()
         if len(kind) > 1:
             verb = kind[0].verb if len({f.verb for f in kind}) == 1 else "Do"
             self.all.setText(tr("{0} all {1}: {2}", tr(verb), len(kind), tr(kind[0].title).lower()))
+        if going or (held is self.all and (len(kind) < 2 or self.all.text() != asked)):
+            self.let_go.emit()
         if not found:
             waiting = self.easel.page and not self.easel.deriving.looking.done
             self.foot.setText(tr("Looking") if waiting else tr("Nothing to look at in this stage."))
