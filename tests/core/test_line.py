@@ -245,6 +245,32 @@ def test_mending_touches_only_what_was_drawn_over(seed: int, width: float, away:
     assert ((out <= ink.astype(int) + 1) if away else (out >= ink.astype(int) - 1)).all(), "a level at most by rounding"
 
 
+@given(st.floats(0.6, 40), st.floats(0, 180))
+def test_a_pen_draws_as_wide_as_it_says(width: float, turn: float) -> None:
+    way = np.array([np.sin(np.radians(turn)), np.cos(np.radians(turn))])
+
+    def covered(long: float) -> float:
+        ends = [(*(150 + side * long / 2 * way), 1.0) for side in (-1, 1)]
+        return float(stroke_ink(ends, width, (300, 300))[1].sum()) / 255
+
+    assert abs((covered(160) - covered(100)) / 60 - width) < 0.7
+
+
+@pytest.mark.parametrize(("dpi", "wide"), [(100, 5), (300, 4), (600, 9)])
+def test_what_mends_a_frame_is_as_wide_as_the_frame(dpi: int, wide: int) -> None:
+    ink = np.zeros((7 * dpi, 6 * dpi), np.uint8)
+    cv2.rectangle(ink, (dpi, dpi), (5 * dpi, 6 * dpi), 255, -1)
+    ink[dpi + wide : 6 * dpi + 1 - wide, dpi + wide : 5 * dpi + 1 - wide] = 0
+    whole = ink.copy()
+    ink[:, 3 * dpi : 3 * dpi + dpi // 12] = 0
+    for found in find_breaks(ink, dpi):
+        assert abs(found.width_px - wide) < 0.5
+        ends = [(found.row, found.col, 1.0), (found.end_row, found.end_col, 1.0)]
+        (top, left, bottom, right), stroke = stroke_ink(ends, found.width_px, ink.shape)
+        np.maximum(ink[top:bottom, left:right], (stroke > 127) * np.uint8(255), out=ink[top:bottom, left:right])
+    assert np.array_equal(ink, whole)
+
+
 def test_a_steadied_stroke_keeps_its_ends_and_loses_its_shake() -> None:
     rng = np.random.default_rng(2)
     shaky = [(100 + float(rng.normal(0, 3)), 4.0 * k, 0.5) for k in range(60)]

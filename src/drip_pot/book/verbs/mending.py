@@ -55,5 +55,5 @@ def draw_line(
     known = book.sources(page).page
     rect, ink = stroke_ink([(*start, 1.0), (*end, 1.0)], width_px, (known.rows, known.cols))
     piece = book.plane(f"page/{page}/repair").read(rect)
-    solid = cv2.threshold(ink, 127, 255, cv2.THRESH_BINARY)[1]
+    solid = cv2.threshold(ink, ink.max() // 2, 255, cv2.THRESH_BINARY)[1]
     mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), np.asarray(solid, np.uint8)), title)

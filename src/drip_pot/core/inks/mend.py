@@ -4,15 +4,18 @@ A repair plane holds, for every pixel, 0 where nothing was mended, else 1 (bare)
 """
 
 import math
+from collections.abc import Callable
 
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F64, U8, Rect, check_plane
+from drip_pot.core.arrays import F64, I64, U8, Rect, check_plane
 from drip_pot.core.errors import BadInput
 
 Points = list[tuple[float, float, float]]
 """A stroke: rows, columns and pen pressures (0..1)."""
+_BEYOND_DISC, _BEYOND_SIDE, _THINNEST = 0.6, 0.68, 1.45
+"""How far OpenCV draws soft shapes beyond their edge, and the width it gives to one of none, in pixels; measured."""
 
 
 def smoothed(points: Points, amount: float) -> Points:
@@ -154,23 +157,42 @@ def _around(at: F64, margin: float, shape: tuple[int, int]) -> Rect:
 
 
 def _disc(ink: U8, at: F64, half: float) -> None:
-    center = round(float(at[1]) * 16), round(float(at[0]) * 16)
-    cv2.circle(ink, center, max(1, round(half * 16)), 255, -1, cv2.LINE_AA, 4)
+    def draw(layer: U8, low: I64) -> None:
+        center = np.rint((at[::-1] - low) * 16).astype(int).tolist()
+        cv2.circle(layer, center, max(1, round((half - _BEYOND_DISC) * 16)), _value(half), -1, cv2.LINE_AA, 4)
+
+    _darken(ink, at - half, at + half, draw)
 
 
 def _quad(ink: U8, a: F64, b: F64, wide_a: float, wide_b: float) -> None:
-    """Fill between two discs; a layer of its own keeps soft edges from being overwritten."""
+    """Fill between two discs."""
     along = b - a
     length = float(np.hypot(*along))
     if length < 1e-6:
         return
     side = np.array([-along[1], along[0]]) / length
-    corners = np.array([a + side * wide_a, b + side * wide_b, b - side * wide_b, a - side * wide_a])[:, ::-1]
-    low = np.maximum(np.floor(corners.min(axis=0)).astype(int) - 1, 0)
-    high = np.minimum(np.ceil(corners.max(axis=0)).astype(int) + 2, ink.shape[::-1])
-    if (high <= low).any():
+    one, two = side * max(wide_a - _BEYOND_SIDE, 0), side * max(wide_b - _BEYOND_SIDE, 0)
+    corners = np.array([a + one, b + two, b - two, a - one])
+
+    def draw(layer: U8, low: I64) -> None:
+        outline = np.rint((corners[:, ::-1] - low) * 16).astype(np.int32)
+        cv2.fillConvexPoly(layer, outline, _value((wide_a + wide_b) / 2), cv2.LINE_AA, 4)
+
+    _darken(ink, corners.min(axis=0), corners.max(axis=0), draw)
+
+
+def _value(half: float) -> int:
+    """How dark a stroke is that is thinner than the thinnest that can be drawn."""
+    return round(255 * min(1.0, 2 * half / _THINNEST))
+
+
+def _darken(ink: U8, low: F64, high: F64, draw: Callable[[U8, I64], None]) -> None:
+    """Draw on a layer of its own between two corners (row, col), so that no soft edge overwrites what is darker."""
+    first = np.maximum(np.floor(low).astype(np.int64) - 2, 0)
+    last = np.minimum(np.ceil(high).astype(np.int64) + 3, ink.shape)
+    if (last <= first).any():
         return
-    layer = np.zeros((high[1] - low[1], high[0] - low[0]), np.uint8)
-    cv2.fillConvexPoly(layer, np.rint((corners - low) * 16).astype(np.int32), 255, cv2.LINE_AA, 4)
-    piece = ink[low[1] : high[1], low[0] : high[0]]
+    layer = np.zeros(last - first, np.uint8)
+    draw(layer, first[::-1])
+    piece = ink[first[0] : last[0], first[1] : last[1]]
     np.maximum(piece, layer, out=piece)
