@@ -29,6 +29,8 @@ from drip_pot.core.regions import (
     make_stencil,
     undivided,
 )
+from drip_pot.core.regions.barrier import find_outline
+from drip_pot.core.regions.clefts import DEPTH_SCALE, find_clefts
 from tests.conftest import random_drawing, two_rooms
 
 
@@ -112,6 +114,20 @@ def test_a_solid_black_is_a_region_of_its_own() -> None:
     found = find_atoms(ink)
     assert len(found.solids) == 1
     assert found.labels[100, 80] == found.solids[0]
+
+
+@given(st.lists(st.tuples(st.integers(20, 180), st.integers(20, 280), st.integers(3, 34)), max_size=9))
+def test_there_are_as_many_solids_as_pieces_of_deep_ink(blots: list[tuple[int, int, int]]) -> None:
+    ink = two_rooms(9)
+    for row, col, radius in blots:
+        cv2.rectangle(ink, (col - radius, row - radius), (col + radius, row + radius), 255, -1)
+    atoms, barrier = find_atoms(ink), draw_barrier(ink)
+    _, _, depth = find_clefts(barrier, find_outline(barrier), 20, atoms.line_px)
+    deep = (depth < -DEPTH_SCALE * max(6.0, 1.5 * atoms.line_px)).astype(np.uint8)
+    pieces, where = cv2.connectedComponents(deep, connectivity=8)
+    assert len(atoms.solids) == pieces - 1
+    assert {len(np.unique(atoms.labels[where == k])) for k in range(1, pieces)} <= {1}
+    assert set(atoms.labels[deep > 0].tolist()) == set(atoms.solids.tolist())
 
 
 def test_a_pale_hairline_bounds_as_well_as_a_full_line() -> None:

@@ -1,11 +1,14 @@
 """Working in strips: bounded memory, and exactly the same answers as all at once."""
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.core import strips as module
+from drip_pot.core.heap import give_back
 from drip_pot.core.regions import find_atoms, find_borders, label_areas, label_boxes
 from drip_pot.core.strips import in_strips, strips
 from tests.conftest import random_drawing
@@ -64,3 +67,19 @@ def test_areas_boxes_and_borders_agree_with_counting_by_hand(shape: tuple[int, i
                 sides[min(p, q), max(p, q)] = sides.get((min(p, q), max(p, q)), 0) + 1
     borders = find_borders(labels)
     assert dict(zip(map(tuple, borders.pairs.tolist()), borders.length_px.tolist(), strict=True)) == sides
+
+
+def test_freed_planes_are_given_back_to_the_system() -> None:
+    def resident() -> int:
+        return int(Path("/proc/self/statm").read_text().split()[1]) * 4096
+
+    np.ones(30 << 20, np.uint8)  # from now on the C library keeps what is smaller when it is freed
+    give_back()
+    before = resident()
+    planes = [np.ones(4 << 20, np.uint8) for _ in range(50)]
+    assert resident() - before > 150 << 20
+    kept = [np.ones(1 << 16, np.uint8), planes.pop()]
+    planes.clear()
+    give_back()
+    assert resident() - before < 30 << 20
+    assert len(kept) == 2

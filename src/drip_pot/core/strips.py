@@ -68,6 +68,16 @@ def in_pieces(work: Callable[[slice], T], count: int, size: int = 4096) -> list[
     return _all_of(work, [slice(start, min(start + size, count)) for start in range(0, max(count, 1), size)])
 
 
+def at_once(one: Callable[[], S], two: Callable[[], T]) -> tuple[S, T]:
+    """Call both, at the same time where more than one strip may be worked on; return what they return."""
+    if _most == 1:
+        return one(), two()
+    with ThreadPoolExecutor(1) as pool:
+        first = pool.submit(one)
+        second = two()
+        return first.result(), second
+
+
 def _all_of(work: Callable[[S], T], cut: list[S]) -> list[T]:
     if len(cut) == 1 or _most == 1:
         return [work(one) for one in cut]

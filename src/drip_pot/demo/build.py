@@ -26,7 +26,7 @@ from drip_pot.files import BookFile, add_sheets, cut_strays, derive, hand_on, im
 
 TITLE = "The Kite Infirmary"
 _CARRIED = 3
-VERSION = 16
+VERSION = 17
 QUICK_DPI = 150
 _STUDIES = (("noon", "page-1"), ("dusk", "cover"), ("storm", "page-4"))
 _DEFLATE = 8

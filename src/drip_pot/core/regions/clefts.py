@@ -7,7 +7,7 @@ from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
 from drip_pot.core.near import close_pairs
 from drip_pot.core.regions.barrier import Chain, Outline
 from drip_pot.core.regions.rivals import greedy
-from drip_pot.core.strips import Strip, in_pieces, in_strips
+from drip_pot.core.strips import Strip, at_once, in_pieces, in_strips
 
 DEPTH_SCALE = 8.0
 _FAR = 63.5
@@ -51,11 +51,12 @@ def find_clefts(barrier: U8, outline: Outline, widest_px: float, line_px: float)
     narrowest is kept, then the narrowest of those that it does not suppress, and so on.
     """
     check_plane(barrier, np.uint8, "barrier")
-    corner = corner_mask(barrier, outline)
-    halo = int(_FAR) + 8
-    found = in_strips(lambda strip: _clefts_in(strip, barrier, widest_px), len(barrier), halo)
-    depth = np.concatenate([part[0] for part in found])
-    ends, span, ridge = (np.concatenate([part[k] for part in found]) for k in (1, 2, 3))
+    halo, depth = int(_FAR) + 8, np.empty(barrier.shape, np.int16)
+    corner, found = at_once(
+        lambda: corner_mask(barrier, outline),
+        lambda: in_strips(lambda strip: _clefts_in(strip, barrier, widest_px, depth[strip.rows]), len(barrier), halo),
+    )
+    ends, span, ridge = (np.concatenate([part[k] for part in found]) for k in range(3))
     if len(ends) == 0:
         return np.zeros((0, 4), np.int64), np.zeros(0, np.int64), depth
     is_corner = corner.ravel()
@@ -71,35 +72,33 @@ def find_clefts(barrier: U8, outline: Outline, widest_px: float, line_px: float)
     return feet[chosen], corners[chosen], depth
 
 
-def _clefts_in(strip: Strip, barrier: U8, widest_px: float) -> tuple[I16, I64, F64, F64]:
-    """Depth of a strip, and its ridge points: page indices of the feet, span between them, distance at the ridge."""
+def _clefts_in(strip: Strip, barrier: U8, widest_px: float, depth: I16) -> tuple[I64, F64, F64]:
+    """Work out the depth of a strip; return its ridge points: page indices of the feet, span, distance at the ridge."""
     piece = np.ascontiguousarray(barrier[strip.around])
     rows, width = strip.inside, piece.shape[1]
     none = np.zeros((0, 2), np.int64), np.zeros(0), np.zeros(0)
     ink = np.flatnonzero(piece.view(bool))
     if len(ink) in (0, piece.size):
-        value = int(_FAR * DEPTH_SCALE) * (1 if len(ink) == 0 else -1)
-        return np.full((rows.stop - rows.start, width), value, np.int16), *none
+        depth.fill(int(_FAR * DEPTH_SCALE) * (1 if len(ink) == 0 else -1))
+        return none
     ink_row, ink_col = np.divmod(ink.astype(np.int32), np.int32(width))
     distance, nearest = cv2.distanceTransformWithLabels(1 - piece, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-    inner = cv2.distanceTransform(piece, cv2.DIST_L2, 5)
-    depth = cv2.addWeighted(distance[rows], DEPTH_SCALE, inner[rows], -DEPTH_SCALE, 0, dtype=cv2.CV_16S)
+    inner = cv2.distanceTransform(piece, cv2.DIST_L2, 5)[rows]
+    cv2.addWeighted(distance[rows], DEPTH_SCALE, inner, -DEPTH_SCALE, 0, dst=depth, dtype=cv2.CV_16S)
+    del inner
     if min(piece.shape) < 3:
-        return depth, *none
+        return none
     near = (distance <= widest_px / 2 + 1).view(np.uint8) & (1 - piece)
     near[: rows.start], near[rows.stop :] = 0, 0
     near[[0, -1]], near[:, [0, -1]] = 0, 0
     feet, length, ridge = [none[0]], [none[1]], [none[2]]
-    flat, spread = nearest.ravel(), distance.ravel()
-    inside = slice(1, -1)
-    for step, before, after in (
-        (1, np.s_[inside, :-2], np.s_[inside, 2:]),
-        (width, np.s_[:-2, inside], np.s_[2:, inside]),
-    ):
-        peak = np.zeros_like(near)
-        higher = cv2.max(distance[before], distance[after])
-        peak[1:-1, 1:-1] = cv2.compare(distance[1:-1, 1:-1], higher, cv2.CMP_GE) & near[1:-1, 1:-1]
-        at = np.flatnonzero(peak.view(bool))
+    flat, spread, allowed = nearest.ravel(), distance.ravel(), near.ravel().view(bool)
+    for step in (1, width):
+        here = spread[step:-step]
+        peak = here >= spread[: -2 * step]
+        peak &= here >= spread[2 * step :]
+        peak &= allowed[step:-step]
+        at = np.flatnonzero(peak) + step
         one, two = flat.take(at - step) - 1, flat.take(at + step) - 1
         square = (ink_row.take(one) - ink_row.take(two)) ** 2 + (ink_col.take(one) - ink_col.take(two)) ** 2
         wide = np.flatnonzero((square > 2.5**2) & (square <= (widest_px + 1) ** 2))
@@ -111,7 +110,7 @@ def _clefts_in(strip: Strip, barrier: U8, widest_px: float) -> tuple[I16, I64, F
     ends, span, high = np.concatenate(feet), np.concatenate(length), np.concatenate(ridge)
     ends, first = np.unique(ends[:, 0] * piece.size + ends[:, 1], return_index=True)
     pair = np.stack(np.divmod(ends, piece.size), axis=1) + strip.around.start * width
-    return depth, pair, span[first], high[first]
+    return pair, span[first], high[first]
 
 
 def _widens(depth: I16, feet: I64, span: F64, ridge: F64, line_px: float) -> Bool:

@@ -7,7 +7,8 @@ import numpy as np
 from drip_pot.core.arrays import F64, I16, I64, U8, Bool, check_plane
 from drip_pot.core.near import close_pairs
 from drip_pot.core.regions.barrier import Outline
-from drip_pot.core.regions.clefts import DEPTH_SCALE, find_clefts
+from drip_pot.core.regions.clefts import find_clefts
+from drip_pot.core.regions.rays import cast, turned
 from drip_pot.core.regions.tips import Tips
 
 EVIDENCE = (
@@ -19,7 +20,9 @@ _CLEFT_LINES, _CLEFT_PX, _CLEFT_LEAST = 3.0, 4.0, 24.0
 _TIP_CONE = np.cos(np.radians(78))
 _SECTORS = ((-75.0, 75.0),)
 _PAIRS = 2
+_PIECE = 1024
 _WALL_COST = 1.2
+_RUN_DEG = (-30, -15, 0, 15, 30)
 
 
 @dataclass(frozen=True)
@@ -63,15 +66,24 @@ def bridge_paths(bridges: Bridges) -> tuple[I64, I64]:
 
     Consecutive pixels of one bridge touch, at least by a corner.
     """
-    if len(bridges) == 0:
-        return np.zeros((0, 2), np.int64), np.zeros(0, np.int64)
-    a, b = bridges.feet[:, :2].astype(np.float64), bridges.feet[:, 2:].astype(np.float64)
-    long = np.abs(bridges.bend - a).max(axis=1) + np.abs(b - bridges.bend).max(axis=1)
+    found = [(np.zeros((0, 2), np.int64), np.zeros(0, np.int64))]
+    for start in range(0, len(bridges), _PIECE):
+        some = slice(start, start + _PIECE)
+        spots, owner = _paths(bridges.feet[some].astype(np.float64), bridges.bend[some])
+        found.append((spots, owner + start))
+    spots, owner = (np.concatenate(parts) for parts in zip(*found, strict=True))
+    return spots, owner
+
+
+def _paths(feet: F64, bend: F64) -> tuple[I64, I64]:
+    """Pixels along curves between feet, and the curve of each."""
+    a, b = feet[:, :2], feet[:, 2:]
+    long = np.abs(bend - a).max(axis=1) + np.abs(b - bend).max(axis=1)
     steps = np.ceil(1.5 * long).astype(np.int64) + 2
-    owner = np.repeat(np.arange(len(bridges)), steps)
+    owner = np.repeat(np.arange(len(feet)), steps)
     place = np.arange(len(owner)) - np.repeat(np.cumsum(steps) - steps, steps)
     t = (place / (steps[owner] - 1))[:, None]
-    at = (1 - t) ** 2 * a[owner] + 2 * t * (1 - t) * bridges.bend[owner] + t**2 * b[owner]
+    at = (1 - t) ** 2 * a[owner] + 2 * t * (1 - t) * bend[owner] + t**2 * b[owner]
     spots = np.rint(at).astype(np.int64)
     fresh = np.ones(len(spots), bool)
     fresh[1:] = (owner[1:] != owner[:-1]) | (spots[1:] != spots[:-1]).any(axis=1)
@@ -116,55 +128,26 @@ def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, li
 
 
 def _surroundings(depth: I16, feet: I64, line_px: float) -> F64:
-    """How far ink goes on behind the feet (least, most), white to the sides (least, most), thickness at the feet."""
-    if len(feet) == 0:
+    """How far ink goes on behind the feet (least, most), white to the sides (least, most), thickness at the feet.
+
+    Ink goes on as far as the longest ray within 30 degrees of the bridge's own direction.
+    """
+    count = len(feet)
+    if count == 0:
         return np.zeros((0, 6))
     a, b = feet[:, :2].astype(np.float64), feet[:, 2:].astype(np.float64)
     way = (b - a) / np.maximum(np.hypot(*(b - a).T), 1e-9)[:, None]
-    most = 8 * line_px
-    runs = np.stack([_run(depth, a, -way, most), _run(depth, b, way, most)], axis=1)
     across = np.stack([-way[:, 1], way[:, 0]], axis=1)
-    middle = (a + b) / 2
-    sides = np.stack([_ray(depth, middle, s * across, 2 * most, ink=False) for s in (1, -1)], axis=1)
-    inside = np.stack([a - 1.5 * way, b + 1.5 * way], axis=1)
-    thick = np.stack(
-        [sum(_ray(depth, inside[:, k], s * across, most, ink=True) for s in (1, -1)) for k in (0, 1)], axis=1
-    )
-    out = [f(group, axis=1) for group in (runs, sides, thick) for f in (np.min, np.max)]
+    most = 8 * line_px
+    rays = [(foot, turned(back, turn)) for foot, back in ((a, -way), (b, way)) for turn in _RUN_DEG]
+    rays += [(foot, side * across) for foot in (a - 1.5 * way, b + 1.5 * way) for side in (1, -1)]
+    ink = cast(depth, rays, most, ink=True)
+    turns = len(_RUN_DEG)
+    runs = ink[: 2 * turns].reshape(2, turns, count).max(axis=1)
+    thick = ink[2 * turns :].reshape(2, 2, count).sum(axis=1)
+    sides = cast(depth, [((a + b) / 2, side * across) for side in (1, -1)], 2 * most, ink=False)
+    out = [f(group, axis=0) for group in (runs, sides, thick) for f in (np.min, np.max)]
     return np.stack(out, axis=1) / line_px
-
-
-def _run(depth: I16, start: F64, way: F64, most: float) -> F64:
-    """Longest ray in ink within 30 degrees of a direction."""
-    best = np.zeros(len(start))
-    for turn in np.radians([-30, -15, 0, 15, 30]):
-        c, s = np.cos(turn), np.sin(turn)
-        turned = np.stack([way[:, 0] * c - way[:, 1] * s, way[:, 0] * s + way[:, 1] * c], axis=1)
-        best = np.maximum(best, _ray(depth, start, turned, most, ink=True))
-    return best
-
-
-def _ray(depth: I16, start: F64, way: F64, most: float, *, ink: bool) -> F64:
-    """Pixels from each start in its direction that are ink (or white); the page's edge ends a ray.
-
-    A pixel that lies so far from the edge of the ink lets the ray leap as far.
-    """
-    height, width = depth.shape
-    flat, length = depth.ravel(), np.full(len(start), most)
-    going, reached = np.arange(len(start)), np.zeros(len(start))
-    row, col, down, right = start[:, 0], start[:, 1], way[:, 0], way[:, 1]
-    leap = np.ones(len(start))
-    while len(going):
-        reached = reached + leap
-        r, c = np.rint(row + down * reached).astype(np.int64), np.rint(col + right * reached).astype(np.int64)
-        outside = (r < 0) | (c < 0) | (r >= height) | (c >= width)
-        seen = flat.take(np.clip(r, 0, height - 1) * width + np.clip(c, 0, width - 1)) / DEPTH_SCALE
-        ended = outside | ((seen >= 0) if ink else (seen <= 0))
-        length[going[ended]] = np.minimum(reached[ended] - 1, most)
-        on = ~ended & (reached < most)
-        going, reached, leap = going[on], reached[on], np.maximum(1.0, np.floor(np.abs(seen[on]) - 1))
-        row, col, down, right = row[on], col[on], down[on], right[on]
-    return length
 
 
 def _apart(clefts: Bridges, others: Bridges) -> Bool:

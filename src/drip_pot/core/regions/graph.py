@@ -23,9 +23,12 @@ def find_borders(labels: I32) -> Borders:
 
     def work(strip: Strip) -> tuple[I64, I64]:
         rows = labels[strip.rows.start : strip.rows.stop + 1]
-        across = rows[: strip.rows.stop - strip.rows.start]
-        keys = np.concatenate([_keys(across[:, :-1], across[:, 1:]), _keys(rows[:-1], rows[1:])])
-        return np.unique(keys, return_counts=True)
+        flat, width = rows.ravel(), rows.shape[1]
+        inside = (strip.rows.stop - strip.rows.start) * width  # the row below belongs to the next strip
+        across = np.flatnonzero(flat[: inside - 1] != flat[1:inside])
+        across = across[across % width != width - 1]
+        down = np.flatnonzero(flat[:-width] != flat[width:])
+        return np.unique(np.concatenate([_keys(flat, across, 1), _keys(flat, down, width)]), return_counts=True)
 
     found = in_strips(work, len(labels))
     unique, where = np.unique(np.concatenate([keys for keys, _ in found]), return_inverse=True)
@@ -75,9 +78,9 @@ def _differ(one: I32, two: I32) -> np.ndarray[tuple[int, ...], np.dtype[np.uint8
     return np.asarray(found, np.uint8)
 
 
-def _keys(one: I32, two: I32) -> I64:
-    rows, cols = np.nonzero(_differ(one, two))
-    a, b = one[rows, cols].astype(np.int64), two[rows, cols].astype(np.int64)
+def _keys(flat: I32, at: I64, step: int) -> I64:
+    """Both labels, as one number, of pixels and of those so many further on."""
+    a, b = flat.take(at).astype(np.int64), flat.take(at + step).astype(np.int64)
     return np.asarray((np.minimum(a, b) << 32) | np.maximum(a, b))
 
 
