@@ -3,7 +3,7 @@
 Needs PyTorch and CatBoost beside what the engine needs; the engine itself runs the weights with NumPy. First the
 local judge, on every bridge proposed; then, on what it leaves, the pair judge, on pairs met at several stages of
 joining: by chance, and by the judge's own joining. Each drawing is described to the second by a local judge that has
-not seen it. Some two hours on two cores, half of them describing the cases. `calibrate.py` comes after.
+not seen it. An hour and a quarter on two cores. `calibrate.py` comes after.
 """
 
 import json

@@ -40,6 +40,7 @@ from drip_pot.core.inks import (
     smoothed,
     split_strokes,
     stroke_ink,
+    stroke_mask,
     suggest_settings,
     turned_about,
     vanishing,
@@ -254,6 +255,8 @@ def test_a_pen_draws_as_wide_as_it_says(width: float, turn: float) -> None:
         return float(stroke_ink(ends, width, (300, 300))[1].sum()) / 255
 
     assert abs((covered(160) - covered(100)) / 60 - width) < 0.7
+    _, mask = stroke_mask([tuple(150 + side * 80 * way) for side in (-1, 1)], width, (300, 300))
+    assert cv2.connectedComponents(mask.view(np.uint8), connectivity=8)[0] == 2, "a hard edge has no holes in it"
 
 
 @pytest.mark.parametrize(("dpi", "wide"), [(100, 5), (300, 4), (600, 9)])

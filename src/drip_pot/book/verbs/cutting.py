@@ -13,7 +13,7 @@ from drip_pot.book.verbs.flats import part_again
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.arrays import Bool, Rect
 from drip_pot.core.errors import BadInput, NothingDone
-from drip_pot.core.inks import stroke_ink
+from drip_pot.core.inks import stroke_mask
 from drip_pot.core.regions import Divided, Path, Stencil, make_stencil, snapped
 from drip_pot.core.shade import loop_mask
 
@@ -86,8 +86,7 @@ def shape_mask(shape: Shape, points: Points, width_px: float, page: tuple[int, i
         For a shape without area.
     """
     if shape in ("Pencil", "Eraser"):
-        rect, ink = stroke_ink([(r, c, 1.0) for r, c in points], width_px, page)
-        return rect, ink > 127
+        return stroke_mask(points, width_px, page)
     if len(points) < 2 or np.ptp(np.array(points), axis=0).min() < 1:
         raise NothingDone("A click has no area. Draw round what you mean.")
     if shape in ("Box", "Oval"):
@@ -159,8 +158,8 @@ def leashed_from(hand: Hand, atom: int, reach: Reach) -> set[int]:
 @order
 def brush(hand: Hand, points: Points, pot: int | None, width_px: float, reach: Reach = "region") -> None:
     """Paint a pot under a brush that stays in what it begins in."""
-    rect, ink = stroke_ink([(r, c, 1.0) for r, c in points], width_px, hand.shape)
-    mask = hand.masked(rect, ink > 127, leashed(hand, *points[0], reach))
+    rect, stroke = stroke_mask(points, width_px, hand.shape)
+    mask = hand.masked(rect, stroke, leashed(hand, *points[0], reach))
     if not mask.any():
         raise NothingDone("The brush covers nothing that it began in.")
     cut_mask(hand, rect, mask, pot, "Paint on the leash")

@@ -11,7 +11,7 @@ from drip_pot.book.verbs.flats import join, pour
 from drip_pot.book.verbs.pots import mix_pour
 from drip_pot.core.arrays import Bool
 from drip_pot.core.errors import NothingDone
-from drip_pot.core.inks import stroke_ink
+from drip_pot.core.inks import stroke_mask
 from drip_pot.core.shade import loop_mask
 
 _WHOLLY, _SWEPT = 0.995, 0.2
@@ -44,8 +44,8 @@ def sweep(hand: Hand, points: Points, pot: int | None, width_px: float, strength
 
     So a ground that the brush strays onto stays as it is.
     """
-    rect, ink = stroke_ink([(r, c, 1.0) for r, c in points], width_px, hand.shape)
-    touched = hand.regions_in(rect, ink > 127, _SWEPT)
+    rect, stroke = stroke_mask(points, width_px, hand.shape)
+    touched = hand.regions_in(rect, stroke, _SWEPT)
     touched[0] = False
     _fill_regions(
         hand,

@@ -1,6 +1,5 @@
 """Verbs that mend the line on the repair sheet. Knows the line as it is now; no window, no file."""
 
-import cv2
 import numpy as np
 
 from drip_pot.book.asking import order
@@ -8,7 +7,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.store import Edit
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import NothingDone
-from drip_pot.core.inks import covered, lay_ink, mirrored, scrape, smoothed, stroke_ink
+from drip_pot.core.inks import covered, lay_ink, mirrored, scrape, smoothed, stroke_ink, stroke_mask
 from drip_pot.core.shade import loop_mask
 
 
@@ -53,7 +52,6 @@ def draw_line(
 ) -> None:  # fmt: skip
     """Draw a straight line of full ink on the repair sheet, from (row, col) to (row, col)."""
     known = book.sources(page).page
-    rect, ink = stroke_ink([(*start, 1.0), (*end, 1.0)], width_px, (known.rows, known.cols))
+    rect, stroke = stroke_mask([start, end], width_px, (known.rows, known.cols))
     piece = book.plane(f"page/{page}/repair").read(rect)
-    solid = cv2.threshold(ink, ink.max() // 2, 255, cv2.THRESH_BINARY)[1]
-    mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), np.asarray(solid, np.uint8)), title)
+    mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), stroke * np.uint8(255)), title)

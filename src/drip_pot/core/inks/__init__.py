@@ -6,7 +6,7 @@ from drip_pot.core.inks.coverage import InkSettings, coverage, suggest_settings,
 from drip_pot.core.inks.effects import KINDS as EFFECT_KINDS
 from drip_pot.core.inks.effects import Effect, draw_effect
 from drip_pot.core.inks.frames import Break, find_breaks, find_skew
-from drip_pot.core.inks.mend import covered, lay_ink, mended, mirrored, scrape, smoothed, stroke_ink
+from drip_pot.core.inks.mend import covered, lay_ink, mended, mirrored, scrape, smoothed, stroke_ink, stroke_mask
 from drip_pot.core.inks.paper import estimate_paper, remove_paper
 from drip_pot.core.inks.pencil import Pencil, find_pencil, remove_pencil
 from drip_pot.core.inks.place import Place, lay, turned_about
@@ -55,6 +55,7 @@ __all__ = [
     "smoothed",
     "split_strokes",
     "stroke_ink",
+    "stroke_mask",
     "suggest_settings",
     "turned_about",
     "vanishing",

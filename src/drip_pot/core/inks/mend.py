@@ -4,16 +4,17 @@ A repair plane holds, for every pixel, 0 where nothing was mended, else 1 (bare)
 """
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F64, I64, U8, Rect, check_plane
+from drip_pot.core.arrays import F64, I64, U8, Bool, Rect, check_plane
 from drip_pot.core.errors import BadInput
 
 Points = list[tuple[float, float, float]]
 """A stroke: rows, columns and pen pressures (0..1)."""
+_HAIR = 0.5
 _BEYOND_DISC, _BEYOND_SIDE, _THINNEST = 0.6, 0.68, 1.45
 """How far OpenCV draws soft shapes beyond their edge, and the width it gives to one of none, in pixels; measured."""
 
@@ -79,7 +80,7 @@ def stroke_ink(points: Points, width_px: float, shape: tuple[int, int]) -> tuple
     BadInput
         If no part of it lies on the page, or the width is out of range.
     """
-    if not 0.5 <= width_px <= 400:
+    if not _HAIR <= width_px <= 400:
         raise BadInput("A pen is 0.5 to 400 px wide, not {0:g} px.", width_px)
     line = np.array(points, np.float64).reshape(-1, 3)
     line = line[np.isfinite(line).all(axis=1)]
@@ -95,6 +96,16 @@ def stroke_ink(points: Points, width_px: float, shape: tuple[int, int]) -> tuple
         if k:
             _quad(ink, at[k - 1], at[k], half[k - 1], half[k])
     return rect, ink
+
+
+def stroke_mask(points: Sequence[tuple[float, float]], width_px: float, shape: tuple[int, int]) -> tuple[Rect, Bool]:
+    """Cover a hard-edged stroke, at least a pixel wide.
+
+    Parameters and errors are those of `stroke_ink`, without pressures; the mask is bool in the rectangle.
+    """
+    wide = max(width_px, 1.0) if width_px >= _HAIR else width_px
+    rect, ink = stroke_ink([(row, col, 1.0) for row, col in points], wide, shape)
+    return rect, ink > 127
 
 
 def mended(ink: U8, repair: U8) -> U8:
