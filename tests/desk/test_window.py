@@ -71,6 +71,18 @@ def test_enter_belongs_to_what_has_the_focus(demo: Driver) -> None:
     assert demo.book.position == steps + 1
 
 
+def test_the_first_hint_is_of_flats_and_goes_with_them(demo: Driver) -> None:
+    demo.window.settings.setValue("tried", False)
+    strip = demo.window.strip
+    demo.keys("Alt+1")
+    assert not strip.isVisible()
+    demo.keys("Alt+2")
+    assert strip.isVisible()
+    assert "click a region" in strip.text.text()
+    demo.keys("Alt+1")
+    assert not strip.isVisible()
+
+
 @pytest.mark.parametrize("then", ["page", "book", "stop"])
 def test_an_export_goes_on_whatever_else_is_done_and_its_end_is_told(demo: Driver, tmp_path: Path, then: str) -> None:
     demo.window.exporting.write_files(tmp_path / "out", ("page", "flats"), [demo.easel.page])

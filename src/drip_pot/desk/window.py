@@ -226,7 +226,9 @@ class Window(QMainWindow):
         self._fill_chips()
         self._welcome(show=self.easel.book is None)
         self.inspector.refresh()
-        if there and self.easel.stage == "Flats" and not (self._tried or self.settings.value("tried", False, bool)):
+        if self.easel.stage != "Flats":
+            self.strip.unsay(_TRY)
+        elif there and not (self._tried or self.settings.value("tried", False, bool)):
             self._tried = True
             self.strip.say(_TRY, lasting=True)
 
@@ -335,6 +337,7 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         self.settings.setValue("geometry", self.saveGeometry())
+        self.hide()  # what is being worked out may take a moment to stop
         self.whereabouts.keep()
         self.canvas.close_tiles()
         for work in (self.exporting.errands, self.demo_making.errands, self.small.work):

@@ -64,6 +64,11 @@ class Strip(_Plate):
         if not problem and not lasting:
             self._timer.start(4000 + 60 * len(sentence))
 
+    def unsay(self, sentence: str) -> None:
+        """Take a sentence away, if it is the one that is shown."""
+        if self.text.text() == tr(sentence):
+            self.hide()
+
     def place(self) -> None:
         """Fit into the canvas."""
         parent = self.parentWidget()
