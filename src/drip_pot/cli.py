@@ -19,7 +19,6 @@ from drip_pot.words import speak
 
 if TYPE_CHECKING:
     from drip_pot.book import Book
-    from drip_pot.files import BookFile
 
 app = typer.Typer(
     name="drip-pot",
@@ -35,6 +34,7 @@ app.command("deliver-all")(deliver_all)
 app.command("place")(place_picture)
 app.command("prop")(stand_prop)
 app.command("bring-flats")(bring_flats)
+_PNG = b"\x89PNG"
 _LIKE = '{"gap_px": 12}'
 _GAP = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(px|mm)?\s*")
 
@@ -213,10 +213,9 @@ def export(
 
     Example: drip-pot export kites.drip --out print --page 2 --only plates --only line
     """
-    from drip_pot.files import KINDS, check_outputs, derive, export_page, export_targets, open_book
+    from drip_pot.files import KINDS, check_outputs, derive, export_page, export_targets, looking_into
 
-    file, document = open_book(book)
-    try:
+    with looking_into(book) as (file, document):
         pages = list(document.pages())
         if not pages:
             raise BadInput("{0} has no pages yet. Open it in the window and bring in a drawing.", book.name)
@@ -233,8 +232,6 @@ def export(
                     document, derive(file, document, number), number, out, kinds=kinds, report=report
                 ):
                     print(f"wrote {path}")
-    finally:
-        file.close()
 
 
 @app.command()
@@ -249,10 +246,10 @@ def deliver(
 
     Example: drip-pot deliver kites.drip --to press --pages 1-4 --kind book-pdf,plates,line
     """
-    from drip_pot.files import check_outputs, delivery_targets, derive
+    from drip_pot.files import check_outputs, delivery_targets, derive, looking_into
     from drip_pot.files import deliver as write
 
-    with _reading(book) as (file, document):
+    with looking_into(book) as (file, document):
         numbers = list(document.pages())
         if pages is not None:
             numbers = [numbers[place] for place in parse_pages(pages, len(numbers), book.name)]
@@ -277,14 +274,13 @@ def left(
     """
     from drip_pot.book import build_tables
     from drip_pot.book.findings import STAGES, find
-    from drip_pot.files import derive, open_book
+    from drip_pot.files import derive, looking_into
 
     stage = stage.capitalize()
     if stage not in STAGES:
         raise BadInput("--stage {0} is none of {1}.", stage, ", ".join(STAGES))
-    file, document = open_book(book)
     count = 0
-    try:
+    with looking_into(book) as (file, document):
         for number, page in document.pages().items():
             sources, derived = document.sources(number), derive(file, document, number)
             tables = build_tables(document, sources, derived.regions.atoms(sources.line).count, derived.ground(sources))
@@ -295,8 +291,6 @@ def left(
             for finding in found:
                 where = f" at {finding.rect[1]}, {finding.rect[0]} px" if finding.rect else ""
                 print(f"  {finding.title}: {finding.sentence}{where}")
-    finally:
-        file.close()
     if count:
         raise typer.Exit(1)
 
@@ -322,7 +316,7 @@ def palette(
         Ink,
         book_palette,
         check_outputs,
-        open_book,
+        looking_into,
         read_image,
         read_palette,
         write_palette,
@@ -330,9 +324,8 @@ def palette(
 
     check_outputs([out], [picture], force=force)
     if picture.suffix.lower() == ".drip":
-        file, document = open_book(picture)
-        inks = book_palette(document)
-        file.close()
+        with looking_into(picture) as (_, document):
+            inks = book_palette(document)
     elif picture.suffix.lower() in PALETTE_SUFFIXES:
         inks, problems = read_palette(picture)
         for problem in problems:
@@ -344,18 +337,6 @@ def palette(
         inks = [Ink(plain_name(color).capitalize(), to_hex(color)) for color in telling_colors(rgb, count)]
     write_palette(out, inks)
     print(f"wrote {out}: {len(inks)} colours")
-
-
-@contextmanager
-def _reading(book: Path) -> Iterator[tuple["BookFile", "Book"]]:
-    """Open a book to look into: nothing of it is changed, and it may be write-protected."""
-    from drip_pot.files import open_book
-
-    file, document = open_book(book)
-    try:
-        yield file, document
-    finally:
-        file.close()
 
 
 def _page_number(document: "Book", page: int, name: str) -> int:
@@ -378,9 +359,9 @@ def tell(
     import json
 
     from drip_pot.book.telling import tell as told
-    from drip_pot.files import derive
+    from drip_pot.files import derive, looking_into
 
-    with _reading(book) as (file, document):
+    with looking_into(book) as (file, document):
         wanted = None if page is None else [_page_number(document, number, book.name) for number in page]
         found = told(document, lambda number: derive(file, document, number), wanted)
     if as_json:
@@ -427,7 +408,7 @@ def do_order(
     import json
 
     from drip_pot.book import orders
-    from drip_pot.files import hand_on, open_book
+    from drip_pot.files import hand_on, working_in
 
     try:
         given = json.loads(arguments)
@@ -438,31 +419,29 @@ def do_order(
     if not isinstance(given, dict):
         raise BadInput('The arguments of {0} are not an object. Write them like {{"gap_px": 12}}.', order)
     known = orders.orders().get(order)
-    file, document = open_book(book)
-    try:
+    with working_in(book) as (file, document):
         number = _page_number(document, page, book.name) if known is not None and known.on_page else None
         before = document.position
         made = orders.run(document, order, given, number, lambda n: hand_on(file, document, n))
         done = document.history[document.position - 1].title if document.position > before else "Nothing changed"
-    finally:
-        file.close()
     print(done if made is None else f"{done}: {made}")
 
 
 @app.command()
 def thumbnail(
     book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
-    out: Annotated[Path, typer.Argument(metavar="OUT", help="A .png file; it is replaced.", show_default=False)],
+    out: Annotated[Path, typer.Argument(metavar="OUT", help="A .png file; a PNG is replaced.", show_default=False)],
     size: Annotated[int, typer.Option(min=16, max=2048, help="Longer side in pixels.")] = 256,
 ) -> None:
     """Write the first page small, as desktops ask for it.
 
     Example: drip-pot thumbnail kites.drip kites.png --size 256
     """
-    from drip_pot.files import derive, write_picture
+    from drip_pot.files import check_outputs, derive, looking_into, write_picture
     from drip_pot.files import picture as draw
 
-    with _reading(book) as (file, document):
+    check_outputs([out], [book], replaces=_PNG)
+    with looking_into(book) as (file, document):
         number = _page_number(document, 1, book.name)
         page = document.pages()[number]
         scale = min(1.0, size / max(page.rows, page.cols))
@@ -482,11 +461,11 @@ def picture(
 
     Example: drip-pot picture kites.drip --page 2 --stage Flats --scale 0.25 --out flats.png
     """
-    from drip_pot.files import check_outputs, derive, write_picture
+    from drip_pot.files import check_outputs, derive, looking_into, write_picture
     from drip_pot.files import picture as draw
 
     check_outputs([out], [book], force=force)
-    with _reading(book) as (file, document):
+    with looking_into(book) as (file, document):
         number = _page_number(document, page, book.name)
         pixels = draw(document, derive(file, document, number), number, stage.capitalize(), scale)
         write_picture(out, pixels, document.pages()[number].dpi * scale)
@@ -516,6 +495,7 @@ def demo(
     rebuild: Annotated[bool, typer.Option("--rebuild", help="Make the demo book anew.")] = False,
     prepare: Annotated[bool, typer.Option("--prepare", help="Make the demo book and leave.")] = False,
     to: Annotated[Path | None, typer.Option("--book", help="Make the demo book as this file and leave.")] = None,
+    force: Annotated[bool, typer.Option("--force", help="Replace works that exist.")] = False,
 ) -> None:
     """Open the window with the demo book, or write its works as files.
 
@@ -527,7 +507,7 @@ def demo(
 
     if render is not None:
         with _progress() as report:
-            written = build.render(render, dpi, report)
+            written = build.render(render, dpi, report, force=force)
         for path in written:
             print(f"wrote {path}")
         return
@@ -540,14 +520,13 @@ def demo(
         print(f"wrote {to}")
         return
     book = build.home(dpi)
-    if rebuild:
-        book.unlink(missing_ok=True)
-    if prepare:
-        if not book.exists():
+    if prepare or rebuild:
+        if rebuild or not book.exists():
             with _progress() as report:
                 build.build_book(book, dpi, report)
-        print(book)
-        return
+        if prepare:
+            print(book)
+            return
     _window(*build.first_look(dpi))
 
 

@@ -22,13 +22,12 @@ def animate(
 
     Example: drip-pot animate kites.drip --out turning.webp --height 480
     """
-    from drip_pot.files import check_outputs, derive, draw_frames, frame_targets, open_book, write_moving
+    from drip_pot.files import check_outputs, derive, draw_frames, frame_targets, looking_into, write_moving
 
     chosen = kind or {".webp": "webp", ".png": "apng", "": "frames"}.get(out.suffix.lower())
     if chosen is None:
         raise BadInput("{0} tells no kind. Name it .webp or .png, name a folder, or say --kind.", out.name)
-    file, document = open_book(book)
-    try:
+    with looking_into(book) as (file, document):
         known = document.sequences()
         number = next(iter(known), 0) if sequence is None and len(known) < 2 else sequence
         if number not in known:
@@ -39,8 +38,6 @@ def animate(
         check_outputs(targets, [book], force=force)
         drawn = draw_frames(document, lambda page: derive(file, document, page), movement, height)
         written = write_moving(out, chosen, movement, drawn)
-    finally:
-        file.close()
     high, wide = next(iter(drawn.values())).shape[:2]
     count = f"{len(written)} files in {out}" if chosen == "frames" else str(out)
     print(f"wrote {count}: {len(movement.shown())} frames of {wide} × {high} px, {movement.rate_fps:g} a second")

@@ -22,11 +22,10 @@ def place_picture(
     """
     from drip_pot.book import verbs
     from drip_pot.book.where import Scope
-    from drip_pot.files import open_book, read_placed
+    from drip_pot.files import read_placed, working_in
 
     data, size = read_placed(picture)
-    file, document = open_book(book)
-    try:
+    with working_in(book) as (file, document):
         pages = list(document.pages())
         if not 1 <= page <= len(pages):
             raise BadInput("{0} has {1} pages; there is no page {2}.", book.name, len(pages), page)
@@ -41,8 +40,6 @@ def place_picture(
             made = verbs.place_picture(document, number, original, size, name or picture.stem, scope)
             if flats:
                 verbs.reduce_placed(document, number, made, flats)
-    finally:
-        file.close()
     print(f"{picture.name} lies on page {page} as pass {made}, {size[1]} × {size[0]} px")
 
 
@@ -62,11 +59,10 @@ def stand_prop(
     Example: drip-pot prop kites.drip handcart.obj --page 3 --at 5200,900 --size 900 --turn 40
     """
     from drip_pot.book import verbs
-    from drip_pot.files import hand_on, open_book, read_mesh
+    from drip_pot.files import hand_on, read_mesh, working_in
 
     data, _ = read_mesh(mesh)
-    file, document = open_book(book)
-    try:
+    with working_in(book) as (file, document):
         pages = list(document.pages())
         if not 1 <= page <= len(pages):
             raise BadInput("{0} has {1} pages; there is no page {2}.", book.name, len(pages), page)
@@ -79,8 +75,6 @@ def stand_prop(
             original = file.add_original(mesh.name, data)
             made = verbs.stand_prop(document, number, original, mesh.stem, row, col, wide, max(1.0, line_px))
             verbs.turn_prop(document, number, made, turn_deg=turn, tilt_deg=tilt)
-    finally:
-        file.close()
     print(f"{mesh.name} stands on page {page} as sheet {made}")
 
 

@@ -5,8 +5,10 @@ page three unpoured, page four and the cover in flats, the first frame of the se
 """
 
 import json
+import shutil
 from dataclasses import asdict
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import numpy as np
 import platformdirs
@@ -16,13 +18,25 @@ from PIL import Image
 from drip_pot.book import Book, Derived, verbs
 from drip_pot.book.hand import Hand, hand_at
 from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
-from drip_pot.core.errors import CannotWrite
 from drip_pot.demo.finish import FINISHED, finish
 from drip_pot.demo.holds import hold_lines
 from drip_pot.demo.scheme import SCHEME, in_light, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
 from drip_pot.demo.works import WORKS, Drawing, Work, colored, draw
-from drip_pot.files import BookFile, add_sheets, cut_strays, derive, hand_on, import_page, new_book, read_page
+from drip_pot.files import (
+    BookFile,
+    add_sheets,
+    all_in_place,
+    check_outputs,
+    cut_strays,
+    derive,
+    hand_on,
+    import_page,
+    in_place,
+    new_book,
+    open_book,
+    read_page,
+)
 
 TITLE = "The Kite Infirmary"
 _CARRIED = 3
@@ -50,45 +64,54 @@ def first_look(dpi: float) -> tuple[Path, tuple[Path, float] | None]:
     return first, (whole, dpi)
 
 
-def render(folder: Path, dpi: float, report: Report = no_report) -> list[Path]:
-    """Write every work with its truth, the studies, the textures and the mesh into a folder.
+def render(folder: Path, dpi: float, report: Report = no_report, *, force: bool = False) -> list[Path]:
+    """Write every work with its truth, the studies, the textures and the mesh into a folder, all of it or nothing.
 
-    What an earlier call wrote there in the same version and resolution is left as it is.
+    What an earlier call wrote there in the same version and resolution is left as it is; another file of one of the
+    names is replaced only by `force`.
 
     Raises
     ------
     CannotWrite
-        If the folder refuses.
+        If the folder refuses, or a file of such a name is there.
     """
     stamp = folder / "drawn.json"
     drawn = _drawn(stamp, dpi)
     if drawn:
         report(1.0, "All is there already")
         return drawn
-    written: list[Path] = []
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-        for place, work in enumerate(WORKS):
-            report(0.9 * place / len(WORKS), f"Drawing {work.title}")
-            drawing = draw(work.name, dpi)
-            written += [_write_line(folder, drawing), *_write_truth(folder, drawing)]
-        report(0.92, "Painting the studies")
-        for light, name in _STUDIES:
-            pairs = {
-                pot: in_light(c, "noon" if part in ("Storm", "Night town") else light)
-                for part, pots in SCHEME.items()
-                for pot, c in pots.items()
-            }
-            path = folder / f"study-{light}.png"
-            Image.fromarray(study(colored(draw(name, min(dpi, 200)), pairs, 900), 5)).save(path)
-            written.append(path)
-        written += _write_rest(folder)
-        stamp.write_text(json.dumps({"version": VERSION, "dpi": dpi, "files": [path.name for path in written]}))
-    except OSError as error:
-        raise CannotWrite(
-            "{0} cannot be written: {1}. Choose another folder.", folder, error.strerror or error
-        ) from error
+    check_outputs([folder / f"{work.name}.png" for work in WORKS], force=force)
+    with TemporaryDirectory(prefix="drip-pot-") as drawn_in:
+        drawn = _render(Path(drawn_in), dpi, report)
+        (Path(drawn_in) / stamp.name).write_text(
+            json.dumps({"version": VERSION, "dpi": dpi, "files": [path.name for path in drawn]})
+        )
+        written = [folder / path.name for path in drawn]
+        check_outputs(written, force=force)
+        with all_in_place([*written, stamp]) as aside:
+            for path in (*written, stamp):
+                shutil.move(Path(drawn_in) / path.name, aside)
     return written
+
+
+def _render(folder: Path, dpi: float, report: Report) -> list[Path]:
+    """Draw and write everything into an empty folder."""
+    written: list[Path] = []
+    for place, work in enumerate(WORKS):
+        report(0.9 * place / len(WORKS), f"Drawing {work.title}")
+        drawing = draw(work.name, dpi)
+        written += [_write_line(folder, drawing), *_write_truth(folder, drawing)]
+    report(0.92, "Painting the studies")
+    for light, name in _STUDIES:
+        pairs = {
+            pot: in_light(c, "noon" if part in ("Storm", "Night town") else light)
+            for part, pots in SCHEME.items()
+            for pot, c in pots.items()
+        }
+        path = folder / f"study-{light}.png"
+        Image.fromarray(study(colored(draw(name, min(dpi, 200)), pairs, 900), 5)).save(path)
+        written.append(path)
+    return [*written, *_write_rest(folder)]
 
 
 def _drawn(stamp: Path, dpi: float) -> list[Path]:
@@ -169,43 +192,49 @@ def build_book(
 ) -> None:  # fmt: skip
     """Make the demo book at `path`, replacing one that is there; its works are rendered at `dpi`.
 
-    Unless `finished`, nothing lies over the flats but hard shade.
+    Unless `finished`, nothing lies over the flats but hard shade. Raises `BookLocked` where a window has that book open.
     """
-    path.parent.mkdir(parents=True, exist_ok=True)
-    work_path = path.with_name(f".{path.name}.part")
-    work_path.unlink(missing_ok=True)
-    file, book = new_book(work_path, TITLE, starter=False)
-    try:
-        for part, pots in SCHEME.items():
-            number = verbs.add_part(book, part)
-            for name, local in pots.items():
-                verbs.add_pot(book, name, number, local)
-        for place, work in enumerate(works):
-            report(place / len(works), f"Drawing {work.title}")
-            drawing = draw(work.name, dpi)
-            image = _write_line(path.parent, drawing)
-            try:
-                page, _ = import_page(file, book, image, work.title)
-            finally:
-                image.unlink(missing_ok=True)
-            if drawing.lettering.any():
-                _add_lettering(file, book, page, path.parent, drawing)
-            report((place + 0.6) / len(works), f"Finding the regions of {work.title}")
-            derived = _begin(file, book, page, drawing)
-            if finished and work.name in FINISHED:
-                report((place + 0.8) / len(works), f"Lighting {work.title}")
-                if work.name == "cover":
-                    _cut_leaks(hand_at(book, page, derived), drawing)
-                finish(hand_at(book, page, derived), work.name)
-                hold_lines(book, page, work.name)
-            if finished and work.name == "page-3":
-                _stand_cart(file, book, page)
-        if finished:
-            _add_schemes(book)
-        _begin_sequence(file, book)
-    finally:
-        file.close()
-    work_path.replace(path)
+    if path.exists():
+        open_book(path)[0].close()  # raises where a window has it
+    with in_place(path) as place:
+        file, book = new_book(place, TITLE, starter=False)
+        try:
+            _fill(file, book, place.parent, dpi, report, works, finished=finished)
+        finally:
+            file.close()
+
+
+def _fill(
+    file: BookFile, book: Book, folder: Path, dpi: float, report: Report, works: tuple[Work, ...], *, finished: bool
+) -> None:
+    """Put the works into a book; what they are read from lies in a folder meanwhile."""
+    for part, pots in SCHEME.items():
+        number = verbs.add_part(book, part)
+        for name, local in pots.items():
+            verbs.add_pot(book, name, number, local)
+    for place, work in enumerate(works):
+        report(place / len(works), f"Drawing {work.title}")
+        drawing = draw(work.name, dpi)
+        image = _write_line(folder, drawing)
+        try:
+            page, _ = import_page(file, book, image, work.title)
+        finally:
+            image.unlink(missing_ok=True)
+        if drawing.lettering.any():
+            _add_lettering(file, book, page, folder, drawing)
+        report((place + 0.6) / len(works), f"Finding the regions of {work.title}")
+        derived = _begin(file, book, page, drawing)
+        if finished and work.name in FINISHED:
+            report((place + 0.8) / len(works), f"Lighting {work.title}")
+            if work.name == "cover":
+                _cut_leaks(hand_at(book, page, derived), drawing)
+            finish(hand_at(book, page, derived), work.name)
+            hold_lines(book, page, work.name)
+        if finished and work.name == "page-3":
+            _stand_cart(file, book, page)
+    if finished:
+        _add_schemes(book)
+    _begin_sequence(file, book)
 
 
 def _add_schemes(book: Book) -> None:

@@ -1,4 +1,5 @@
-from .book_file import BookFile, open_book
+from .access import look_into, looking_into, open_book, working_in
+from .book_file import BookFile
 from .copies import keep_copy
 from .delivery import (
     KINDS,
@@ -29,7 +30,7 @@ from .images import (
 )
 from .layered import take_layers
 from .meshes import MESH_SUFFIXES, read_mesh
-from .outputs import check_outputs, keep_recipe, slug
+from .outputs import all_in_place, check_outputs, in_place, keep_recipe, slug
 from .pages import (
     Incoming,
     add_page,
@@ -66,6 +67,7 @@ __all__ = [
     "Scan",
     "add_page",
     "add_sheets",
+    "all_in_place",
     "book_palette",
     "check_outputs",
     "cut_strays",
@@ -79,8 +81,11 @@ __all__ = [
     "frame_targets",
     "hand_on",
     "import_page",
+    "in_place",
     "keep_copy",
     "keep_recipe",
+    "look_into",
+    "looking_into",
     "misses",
     "name_of",
     "new_book",
@@ -106,6 +111,7 @@ __all__ = [
     "take_layers",
     "with_dpi",
     "without_dpi",
+    "working_in",
     "write_moving",
     "write_palette",
     "write_picture",

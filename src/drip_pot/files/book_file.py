@@ -17,16 +17,18 @@ from tempfile import TemporaryDirectory
 import msgspec
 
 from drip_pot.book import FIRST_ENGINE, Book, Change, Edit, Step, TileChange
+from drip_pot.book.store import marked_in
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, Unreadable
-from drip_pot.files.journal import bring_home, is_foreign, is_in_use, journal_of, set_aside
-from drip_pot.files.layout import VERSION, as_coverage, is_newer, make_tables, migrate
-from drip_pot.files.meshes import Meshes
-from drip_pot.files.placed import PlacedPictures
-from drip_pot.files.pruning import drop_originals, prune, renumber
+from drip_pot.files.base import Base
+from drip_pot.files.journal import bring_home, journal_of, mark_anew
+from drip_pot.files.layout import VERSION, as_coverage
+from drip_pot.files.lock import take
+from drip_pot.files.pruning import drop_originals, renumber
+from drip_pot.files.shelter import Shelter, beside, shelter
+from drip_pot.words import tr
 
 _CHUNK, _DERIVED = 8 << 20, 96 << 20
-_OPEN: set[tuple[int, int] | None] = set()
-"""Which files this process has open for writing."""
+_LONG_JOURNAL = 64 << 20
 
 
 _JSON, _KEYED = "CAST(coalesce(json, '') AS TEXT)", "typeof(key) = 'text'"
@@ -36,8 +38,9 @@ _JSON, _KEYED = "CAST(coalesce(json, '') AS TEXT)", "typeof(key) = 'text'"
 class BookFile:
     """An open book file: the store of a `Book`, the cache of what is derived, and the originals.
 
-    Use `open_book`. `read_only` says why nothing can be written, or is empty. `moved` is called with a sentence when
-    the file was renamed, removed or replaced from outside and work goes on in a new one; `path` is where the book is.
+    Use `open_book` or `look_into`. `read_only` says why nothing can be written, or is empty. `moved` is called with a
+    sentence when the file was renamed, removed, replaced or written over from outside and work goes on in a new one;
+    `path` is where the book is. `notes` are sentences on what was found when it was opened.
     """
 
     def __init__(
@@ -50,18 +53,22 @@ class BookFile:
         self.path = path
         self.read_only = read_only
         self.moved: Callable[[str], None] = lambda sentence: None
+        self.notes: list[str] = []
         self._db = db
         self._lock = threading.RLock()
         self._copy = copy
-        self._stamp: tuple[int, int] | None = None
+        self._base: Base | None = None
+        self._shelter: Shelter | None = None
+        self._home = 0
+        self._lost = ""
         self._holders = 0
         self._closing = False
         self.layout = VERSION
 
-    def begin(self) -> None:
-        """Remember which file it is, from now on that of this process alone."""
-        self._stamp = _stamp(self.path)
-        _OPEN.add(self._stamp)
+    def begin(self, base: Base) -> None:
+        """Let the book be worked in from now on, in a file that is this program's alone."""
+        self._base = base
+        self._bring_home()
 
     @property
     def connection(self) -> sqlite3.Connection:
@@ -73,11 +80,43 @@ class BookFile:
 
         A disk that is full is no reason to complain: nothing is lost, and the next time may go well.
         """
-        if self.read_only or self._stamp is None:
+        with self._lock:
+            if not self._closing:
+                self._settle()
+
+    def _settle(self) -> None:
+        if self.read_only or self._base is None or self._db.in_transaction:
             return
-        with self._lock, suppress(sqlite3.Error):
-            if not self._db.in_transaction:
-                bring_home(self._db)
+        with suppress(sqlite3.Error, DripPotError):
+            self._follow()
+            self._bring_home()
+
+    def shelter(self) -> None:
+        """Keep a copy of the file in case that something writes over it; takes as long as copying does.
+
+        Where there is no room for one there is none.
+        """
+        while (home := self._sheltered(None, -1)) is not None:
+            base, release = self._base, self.hold()
+            assert base is not None
+            try:
+                kept = shelter(base.path, base.handle)
+            except OSError:
+                return
+            finally:
+                release()
+            if self._sheltered(kept, home) == home:
+                return
+            kept.drop()
+
+    def _sheltered(self, kept: Shelter | None, home: int) -> int | None:
+        """Take a copy of the file, if it is still that; return how often the file was written, None if it is closed."""
+        with self._lock:
+            if self._base is None or self._closing:
+                return None
+            if kept is not None and home == self._home and not self._base.is_spoiled():
+                self._shelter = kept
+            return self._home
 
     def copy_into(self, copy: sqlite3.Connection) -> None:
         """Copy the book into another database, a few pages at a time, so that work in it goes on meanwhile."""
@@ -88,30 +127,98 @@ class BookFile:
         finally:
             release()
 
+    def _bring_home(self) -> None:
+        """Put what is in the journal into the file, and into its shelter."""
+        assert self._base is not None
+        mark = mark_anew(self._db)
+        if self._shelter is not None:
+            try:
+                self._shelter.follow(journal_of(self.path))
+            except (OSError, sqlite3.Error):
+                self._shelter.drop()
+                self._shelter = None
+        self._home += 1
+        try:
+            bring_home(self._db)
+        finally:
+            self._base.written(mark)
+
     def _follow(self) -> None:
         """Go on in a new file where the present one is no longer the one that was opened."""
-        if _stamp(self.path) == self._stamp:
+        if self._base is None:
             return
-        old, number = self.path, 2
-        while (place := old.with_name(f"{old.stem}-{number}.drip")).exists() or journal_of(place).exists():
-            number += 1
-        fresh = _connect(place, read_only=False)
+        if self._base.is_away():
+            self._leave(self._from_away, "{0} was renamed, removed or replaced while it was open. Nothing is lost: "
+                        "work goes on in {1}.")  # fmt: skip
+        elif self._base.is_spoiled():
+            if self._shelter is None:
+                self._give_up()
+            self._leave(self._from_shelter, "{0} was written over from outside while it was open. Nothing is lost: "
+                        "work goes on in {1}.")  # fmt: skip
+
+    def _leave(self, make: Callable[[Path], None], sentence: str) -> None:
+        """Go on in a new file beside the present one, which `make` makes."""
+        assert self._base is not None
+        old, place = self.path, beside(self.path)
+        lock = take(place)
+        try:
+            make(place)
+            fresh = connect(place, read_only=False)
+            hold_alone(fresh)
+        except BaseException:
+            place.unlink(missing_ok=True)
+            journal_of(place).unlink(missing_ok=True)
+            lock.release()
+            raise
+        self._abandon()
+        self._base.close()
+        self._db, self.path, self._base = fresh, place, Base(place, lock)
+        self._bring_home()
+        self.moved(tr(sentence, old.name, place))
+
+    def _from_away(self, place: Path) -> None:
+        """Make a file of what lies elsewhere now; that one is left whole, too."""
+        fresh = connect(place, read_only=False)
         try:
             self._db.backup(fresh)
-            _lock(fresh)
-            bring_home(fresh)
-            with suppress(sqlite3.Error):
-                bring_home(self._db)  # the file that was moved away is whole too
-        except BaseException:
+        finally:
             fresh.close()
-            place.unlink(missing_ok=True)
-            raise
-        self._db.close()
-        _OPEN.discard(self._stamp)
-        self._db, self.path, self._stamp = fresh, place, _stamp(place)
-        _OPEN.add(self._stamp)
-        self.moved(f"{old.name} was renamed, removed or replaced while it was open. Nothing is lost: work goes on in "
-                   f"{place}.")  # fmt: skip
+        if self._shelter is not None:
+            self._shelter.drop()
+            self._shelter = None
+        with suppress(sqlite3.Error):
+            bring_home(self._db)
+
+    def _from_shelter(self, place: Path) -> None:
+        """Make a file of the shelter and the journal; what was written over the book is not touched."""
+        assert self._shelter is not None
+        self._shelter.follow(journal_of(self.path))
+        shutil.copyfile(self._shelter.path, place)
+
+    def _give_up(self) -> None:
+        """Write nothing any more, since half of what was to be kept is gone; the journal is kept as it is."""
+        kept = self.path.with_name(f"{self.path.name}-other-1")
+        with suppress(OSError):
+            shutil.copyfile(journal_of(self.path), kept)
+        self.read_only = self._lost = tr(
+            "{0} was written over from outside while it was open, before a copy of it was made; the last changes "
+            "cannot be kept. Open it again.",
+            self.path.name,
+        )
+        self._abandon()
+        raise CannotWrite(self._lost)
+
+    def _abandon(self) -> None:
+        """Let go of the connection without a trace: SQLite would bring the journal home into what lies there now."""
+        spoiled = self._base is not None and not self._base.is_away()
+        if spoiled:
+            with suppress(OSError):
+                os.truncate(journal_of(self.path), 0)  # nothing can be brought home from it then
+        with suppress(sqlite3.Error):
+            self._db.close()
+        if spoiled:
+            with suppress(OSError):
+                journal_of(self.path).unlink()
 
     def hold(self) -> Callable[[], None]:
         """Keep the file open, whoever closes it, until what is returned is called."""
@@ -132,11 +239,25 @@ class BookFile:
             self._closing = True
             if self._holders:
                 return
-            self.settle()
-            self._db.close()
-            _OPEN.discard(self._stamp)
+            if self._base is None:
+                self._db.close()
+            else:
+                self._close_base()
         if self._copy is not None:
             self._copy.cleanup()
+
+    def _close_base(self) -> None:
+        assert self._base is not None
+        self._settle()
+        if self._base.is_away() or not self._base.is_spoiled():
+            self._db.close()
+        else:
+            self._abandon()
+        if self._shelter is not None:
+            self._shelter.drop()
+            self._shelter = None
+        self._base.close()
+        self._base = None
 
     @contextmanager
     def transaction(self) -> Iterator[None]:
@@ -152,25 +273,31 @@ class BookFile:
             if db.in_transaction:  # part of a gesture that is written as a whole
                 yield db
                 return
-            self._follow()
-            db = self._db
             db.execute("BEGIN IMMEDIATE")
             try:
                 yield db
                 db.execute("COMMIT")
             except BaseException:
-                if db.in_transaction:
+                if self._db.in_transaction:
                     db.execute("ROLLBACK")
                 raise
+            if journal_of(self.path).stat().st_size > _LONG_JOURNAL:
+                self.settle()
 
     @contextmanager
     def _reading(self) -> Iterator[sqlite3.Connection]:
         """Use the connection, one thread at a time; errors become sentences."""
         with self._lock:
+            if self._lost:
+                raise CannotWrite(self._lost)
             try:
+                if not self._db.in_transaction:
+                    self._follow()
                 yield self._db
             except sqlite3.Error as error:
-                raise _explained(error, self.path) from error
+                raise explained(error, self.path) from error
+            except OSError as error:
+                raise CannotWrite("{0} cannot be written: {1}.", self.path, error.strerror or error) from error
 
     # Store
 
@@ -196,6 +323,13 @@ class BookFile:
         """Apply a kept edit or its inverse; `position` edits are done then."""
         with self._writing() as db:
             _apply(db, edit, position)
+
+    def marked(self, run: str) -> list[tuple[int, int]]:
+        """Return the number and the page of all edits whose order was part of a run."""
+        if self.layout < 3:
+            return []
+        with self._reading() as db:
+            return marked_in(db.execute("SELECT number, asked FROM edit WHERE instr(asked, ?)", (run,)).fetchall(), run)
 
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all other edits, and drawings that nothing knows then."""
@@ -331,104 +465,8 @@ def _apply(db: sqlite3.Connection, edit: Edit, position: int) -> None:
     db.execute("INSERT OR REPLACE INTO meta VALUES ('position', ?)", (position,))
 
 
-def open_book(path: Path, *, create: bool = False) -> tuple[BookFile, Book]:
-    """Open a book file, or make a new one.
-
-    Parameters
-    ----------
-    path : Path
-        The file.
-    create : bool
-        Make it; it must not exist.
-
-    Returns
-    -------
-    file : BookFile
-        Keep it open as long as the book is used; `file.read_only` tells why a book cannot be changed.
-    book : Book
-        The document.
-
-    Raises
-    ------
-    Unreadable
-        If the file is missing, is no book, or is damaged (see `rescue`).
-    NewerBook
-        If it was written by a version that keeps books in a way this one cannot even read.
-    BookLocked
-        If another window has it open.
-    CannotWrite
-        If a new book cannot be made there.
-    """
-    if create and path.exists():
-        raise CannotWrite("{0} exists already. Choose another name.", path)
-    if not create and not path.is_file():
-        raise Unreadable("There is no book {0}.", path)
-    why = "" if create else _why_read_only(path)
-    if not create and _stamp(path) in _OPEN:
-        raise BookLocked("{0} is open in another window. Close it there first.", path.name)
-    if not why and (journal_of(path).exists() if create else not is_in_use(path) and is_foreign(path)):
-        set_aside(path)
-    try:
-        copy = _with_journal(path) if why else None
-        db = _connect(path if copy is None else Path(copy.name) / path.name, read_only=bool(why) and copy is None)
-        file = BookFile(path, db, why, copy)
-        try:
-            if create:
-                _lock(db)
-                make_tables(db)
-                bring_home(db)
-            else:
-                newer = is_newer(db, path)
-                if newer and not why:
-                    db.close()
-                    why = f"{path.name} was made by a newer Drip Pot; it is open for looking only."
-                    file = BookFile(path, _connect(path, read_only=True), why)
-                elif not why:
-                    _lock(db)
-                    migrate(db)
-                    prune(db)
-                    bring_home(db)
-            book = read_book(file)
-            book.pictures, book.meshes = PlacedPictures(file.original), Meshes(file.original)
-            if not why:
-                file.begin()
-            return file, book
-        except BaseException:
-            file._db.close()
-            if create:
-                for left in (path, journal_of(path), path.with_name(path.name + "-shm")):
-                    left.unlink(missing_ok=True)
-            file.close()
-            raise
-    except sqlite3.Error as error:
-        raise _explained(error, path) from error
-    except (UnicodeDecodeError, OverflowError) as error:  # from words and numbers of SQLite itself
-        raise Unreadable("{0} is damaged. Try: drip-pot rescue {0}", path.name) from error
-
-
-def _why_read_only(path: Path) -> str:
-    if not os.access(path, os.W_OK):
-        return f"{path.name} is write-protected; it is open for looking only. Copy it to change it."
-    if not os.access(path.parent, os.W_OK):
-        return f"The folder of {path.name} is write-protected; it is open for looking only. Copy it to change it."
-    return ""
-
-
-def _with_journal(path: Path) -> "TemporaryDirectory[str] | None":
-    """Copy a write-protected book whose last steps are still in its journal to where they can be read.
-
-    A window that was killed leaves its last finished gestures in the file beside the book.
-    """
-    journal = journal_of(path)
-    if not journal.is_file() or journal.stat().st_size == 0 or is_foreign(path):
-        return None
-    copy = TemporaryDirectory(prefix="drip-pot-")
-    for part in (path, journal):
-        shutil.copyfile(part, Path(copy.name) / part.name)
-    return copy
-
-
-def _connect(path: Path, *, read_only: bool) -> sqlite3.Connection:
+def connect(path: Path, *, read_only: bool) -> sqlite3.Connection:
+    """Connect to a book file; raises `sqlite3.Error`."""
     mode = "?mode=ro&immutable=1" if read_only else "?mode=rwc"
     db = sqlite3.connect(
         path.absolute().as_uri() + mode, uri=True, isolation_level=None, timeout=0.5, check_same_thread=False
@@ -439,22 +477,15 @@ def _connect(path: Path, *, read_only: bool) -> sqlite3.Connection:
     if not read_only:
         db.execute("PRAGMA locking_mode = EXCLUSIVE")
         db.execute("PRAGMA synchronous = FULL")
+        db.execute("PRAGMA wal_autocheckpoint = 0")  # the file is written when it is looked after, see `Base`
     return db
 
 
-def _lock(db: sqlite3.Connection) -> None:
+def hold_alone(db: sqlite3.Connection) -> None:
+    """Let SQLite hold a book for this connection alone; raises `sqlite3.Error`."""
     db.execute("PRAGMA journal_mode = WAL")
     db.execute("BEGIN IMMEDIATE")
     db.execute("COMMIT")
-
-
-def _stamp(path: Path) -> tuple[int, int] | None:
-    """Which file lies at a path; None where there is none."""
-    try:
-        found = path.stat()
-    except OSError:
-        return None
-    return found.st_dev, found.st_ino
 
 
 def read_book(file: BookFile) -> Book:
@@ -478,7 +509,8 @@ def _as_bytes(cell: object) -> bytes:
     return cell if isinstance(cell, bytes) else b""
 
 
-def _explained(error: sqlite3.Error, path: Path) -> DripPotError:
+def explained(error: sqlite3.Error, path: Path) -> DripPotError:
+    """Say what an error of SQLite means."""
     code = getattr(error, "sqlite_errorcode", 0) & 0xFF
     if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
         return BookLocked("{0} is open in another window. Close it there first.", path.name)

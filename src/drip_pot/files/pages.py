@@ -13,7 +13,8 @@ from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.color import ToneRule
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import InkSettings, align, coverage, estimate_paper, remove_paper
-from drip_pot.files.book_file import BookFile, open_book
+from drip_pot.files.access import open_book
+from drip_pot.files.book_file import BookFile
 from drip_pot.files.images import Scan, decode, pictures_in, read_file
 from drip_pot.files.meshes import prop_picture
 from drip_pot.files.suggest import suggest_inks

@@ -1,15 +1,16 @@
 """Saving what can still be read of a damaged book. Knows the book file."""
 
-import shutil
 import sqlite3
 from pathlib import Path
-from tempfile import TemporaryDirectory
 
 from drip_pot.book import Book, Edit, MemoryContents, MemoryStore
 from drip_pot.core.errors import CannotWrite, Unreadable
-from drip_pot.files.book_file import BookFile, open_book, read_book
+from drip_pot.files.access import open_book
+from drip_pot.files.book_file import BookFile, read_book
 from drip_pot.files.journal import journal_of
 from drip_pot.files.layout import TABLES
+from drip_pot.files.outputs import in_place
+from drip_pot.files.snapshot import snapshot
 
 _MOST_ROWS = 5_000_000
 
@@ -38,26 +39,26 @@ def rescue(path: Path, out: Path) -> dict[str, int]:
         raise Unreadable("There is no book {0}.", path)
     if out.exists() or journal_of(out).exists():
         raise CannotWrite("{0}, or a journal of that name, exists already. Choose another name.", out)
-    work = out.with_name(out.name + ".part")
-    for left in (work, journal_of(work)):
-        left.unlink(missing_ok=True)
-    file, _ = open_book(work, create=True)
-    try:
-        rows = _most_rows(path)
-        saved = {table: _put(file, table, rows[table]) for table in TABLES}
-        if saved["value"] == 0:
-            raise Unreadable("Nothing in {0} could be read.", path.name)
-        if not _history_holds(file):
-            for table in ("edit", "change", "edit_tile"):
-                file.connection.execute(f"DELETE FROM {table}")
-            file.connection.execute("UPDATE meta SET value = 0 WHERE key = 'position'")
-            saved |= {"edit": 0, "change": 0, "edit_tile": 0}
-        file.close()
-        work.replace(out)
-    except BaseException:
-        file.close()
-        work.unlink(missing_ok=True)
-        raise
+    with in_place(out) as work:
+        file, _ = open_book(work, create=True)
+        try:
+            saved = _save(file, path)
+        finally:
+            file.close()
+    return saved
+
+
+def _save(file: BookFile, path: Path) -> dict[str, int]:
+    """Put what can be read of a book into a new one; return the rows saved by table."""
+    rows = _most_rows(path)
+    saved = {table: _put(file, table, rows[table]) for table in TABLES}
+    if saved["value"] == 0:
+        raise Unreadable("Nothing in {0} could be read.", path.name)
+    if not _history_holds(file):
+        for table in ("edit", "change", "edit_tile"):
+            file.connection.execute(f"DELETE FROM {table}")
+        file.connection.execute("UPDATE meta SET value = 0 WHERE key = 'position'")
+        saved |= {"edit": 0, "change": 0, "edit_tile": 0}
     return saved
 
 
@@ -65,11 +66,10 @@ def _most_rows(path: Path) -> dict[str, list[tuple[object, ...]]]:
     """Read every table of a copy of a book with its journal, and without, and take what gives more."""
     best: dict[str, list[tuple[object, ...]]] = {table: [] for table in TABLES}
     for with_journal in (True, False):
-        with TemporaryDirectory(prefix="drip-pot-") as folder:
-            copy = Path(folder) / "book"
-            shutil.copyfile(path, copy)
-            if with_journal and journal_of(path).is_file():
-                shutil.copyfile(journal_of(path), journal_of(copy))
+        with snapshot(path) as folder:
+            copy = Path(folder) / path.name
+            if not with_journal:
+                journal_of(copy).unlink(missing_ok=True)
             try:
                 old = sqlite3.connect(copy)
             except sqlite3.Error:

@@ -10,7 +10,7 @@ from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.render import printed
 from drip_pot.files.delivery.kinds import KINDS, Delivered
-from drip_pot.files.outputs import file_stem, in_place
+from drip_pot.files.outputs import all_in_place, file_stem
 
 
 def export_page(
@@ -24,7 +24,7 @@ def export_page(
     book, derived, page
         The page and what follows from it.
     folder : Path
-        Made if missing; files of the same names (see `export_targets`) are replaced, each once it is complete.
+        Made if missing; files of the same names (see `export_targets`) are replaced when all are complete.
     kinds : tuple of str
         Some of `KINDS`; None is all of them.
     report : Report
@@ -40,7 +40,7 @@ def export_page(
     BadInput
         For an unknown kind.
     CannotWrite
-        If the folder or the disk refuses.
+        If the folder or the disk refuses; nothing is left behind then.
     """
     kinds = tuple(KINDS) if kinds is None else kinds
     targets = export_targets(book, page, folder, kinds)
@@ -48,10 +48,10 @@ def export_page(
     made = prepared(book, derived, page, traps=any(KINDS[kind].traps for kind in kinds))
     spots = spots_on(book, book.sources(page))
     wanted = [(kind, part) for kind in kinds for part in range(len(KINDS[kind].parts_for(spots)))]
-    for place, ((kind, part), target) in enumerate(zip(wanted, targets, strict=True)):
-        report(0.3 + 0.7 * place / len(wanted), f"Writing {KINDS[kind].title}")
-        with in_place(target) as work:
-            KINDS[kind].write(work, made, part)
+    with all_in_place(targets) as aside:
+        for place, ((kind, part), target) in enumerate(zip(wanted, targets, strict=True)):
+            report(0.3 + 0.7 * place / len(wanted), f"Writing {KINDS[kind].title}")
+            KINDS[kind].write(aside / target.name, made, part)
     return targets
 
 
