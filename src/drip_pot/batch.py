@@ -3,6 +3,7 @@
 Books are independent jobs on the cores of this machine, or of several; one that fails never stops the others.
 """
 
+import hashlib
 from collections.abc import Callable
 from pathlib import Path
 from typing import Annotated, Any
@@ -42,15 +43,12 @@ def keep(
     Example: drip-pot recipe keep kites.drip --last 5 --name "Night" --out night.json
     """
     from drip_pot.book.recipes import recipe_of
-    from drip_pot.files import check_outputs, keep_recipe, open_book
+    from drip_pot.files import check_outputs, keep_recipe, looking_into
 
     check_outputs([out], [book], force=force)
-    file, document = open_book(book)
-    try:
+    with looking_into(book) as (_, document):
         line = document.past.line(document.past.now)
         made = recipe_of(document, name, [n - 1 for n in sorted(line)[-last:]])
-    finally:
-        file.close()
     keep_recipe(out, made)
     places = sum(step.has_place for step in made.steps)
     print(f"{made.name}: {len(made.steps)} steps, {places} of them with a place")
@@ -78,8 +76,10 @@ def run(
     except OSError as error:
         raise BadInput("{0} cannot be read: {1}.", recipe, error.strerror or error) from error
     read_recipe(data, recipe.name)  # before any book is touched
-    todo = [(book.resolve(), data, recipe.name, pages) for book in books]
-    _all(_tried, todo, f"recipe {recipe.name}", jobs, scheduler, report)
+    noted = _report(report, [recipe, *books])
+    mark = f"{noted.run}-{hashlib.sha256(data).hexdigest()[:8]}"
+    todo = [(book.resolve(), data, recipe.name, pages, mark) for book in books]
+    _all(_tried, todo, f"recipe {recipe.name}", jobs, scheduler, noted)
 
 
 def deliver_all(
@@ -102,7 +102,16 @@ def deliver_all(
     twice = next((f for k, f in enumerate(folders) if f in folders[:k]), None)
     if twice is not None:
         raise BadInput("Two of these books would be written into {0}. Give them names of their own.", twice)
-    _all(_delivered, todo, f"deliver {kind}", jobs, scheduler, report)
+    _all(_delivered, todo, f"deliver {kind}", jobs, scheduler, _report(report, books))
+
+
+def _report(path: Path | None, inputs: list[Path]) -> Report:
+    """Open a report, which may be one begun before but no file of another kind."""
+    from drip_pot.files import check_outputs
+
+    if path is not None:
+        check_outputs([path], inputs, replaces=b'{"')
+    return Report(path)
 
 
 def kinds_of(text: str) -> tuple[str, ...]:
@@ -114,10 +123,9 @@ def kinds_of(text: str) -> tuple[str, ...]:
 
 def _all(
     work: Callable[..., Said], todo: list[tuple[Any, ...]], what: str, jobs: int, scheduler: str | None,
-    report: Path | None,
+    noted: Report,
 ) -> None:  # fmt: skip
     """Do a job on every book that is not done yet; say what came of each, and end with code 1 if any failed."""
-    noted = Report(report)
     left = [job for job in todo if f"{what}: {job[0]}" not in noted.done]
     failed = 0
     for count, (place, said) in enumerate(spread(work, left, jobs, scheduler), 1):
@@ -134,46 +142,45 @@ def _all(
 
 def _delivered(book: Path, folder: Path, kind: str, force: bool) -> Said:
     """Deliver a book; return whether it went well, and what is to be said."""
-    from drip_pot.files import check_outputs, deliver, delivery_targets, derive, open_book
+    from drip_pot.files import check_outputs, deliver, delivery_targets, derive, looking_into
 
     try:
-        file, document = open_book(book)
-        try:
+        with looking_into(book) as (file, document):
             pages, kinds = list(document.pages()), kinds_of(kind)
             check_outputs(delivery_targets(document, pages, folder, kinds), [book], force=force)
             written = deliver(document, lambda n: derive(file, document, n), pages, folder, kinds)
-        finally:
-            file.close()
     except DripPotError as error:
         return False, [str(error)]
     return True, [f"{len(written)} files in {folder}"]
 
 
-def _tried(book: Path, data: bytes, name: str, pages: str | None) -> Said:
+def _tried(book: Path, data: bytes, name: str, pages: str | None, mark: str) -> Said:
     """Do a recipe on a book; return whether it went well, and what is to be said."""
     try:
-        return True, _done(book, data, name, pages)
+        return True, _done(book, data, name, pages, mark)
     except DripPotError as error:
         return False, [str(error)]
     except OSError as error:
         return False, [str(CannotWrite("{0} cannot be written: {1}.", book, error.strerror or error))]
 
 
-def _done(book: Path, data: bytes, name: str, pages: str | None) -> list[str]:
+def _done(book: Path, data: bytes, name: str, pages: str | None, mark: str) -> list[str]:
+    """Do a recipe on the pages of a book on which this run has not done it yet; say what was done."""
     from drip_pot.book.recipes import read_recipe, run_recipe
-    from drip_pot.files import hand_on, open_book
+    from drip_pot.files import hand_on, working_in
 
     recipe = read_recipe(data, name)
-    file, document = open_book(book)
     lines = []
-    try:
+    with working_in(book) as (file, document):
         numbers = list(document.pages())
         if pages is not None:
             numbers = [numbers[place] for place in parse_pages(pages, len(numbers), book.name)]
+        before = document.done_in(mark)
         for number in numbers:
-            ran = run_recipe(document, number, recipe, lambda n: hand_on(file, document, n))
+            if number in before:
+                lines.append(f"{document.pages()[number].name}: done before")
+                continue
+            ran = run_recipe(document, number, recipe, lambda n: hand_on(file, document, n), run=mark)
             lines.append(f"{document.pages()[number].name}: {ran.done} steps")
             lines += [f"{document.pages()[number].name}: {words}" for words in ran.left_out]
-    finally:
-        file.close()
     return lines

@@ -5,6 +5,8 @@ does a job again where a worker is lost.
 """
 
 import json
+import os
+import secrets
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
@@ -76,28 +78,52 @@ def _elsewhere(
                 yield waiting[one], (False, [f"It was lost with its worker: {one.exception()}"])
 
 
+def _lines(path: Path | None) -> list[str]:
+    """Return the lines of a report; none where there is none yet."""
+    try:
+        return [] if path is None else path.read_text(encoding="utf-8", errors="replace").splitlines()
+    except FileNotFoundError:
+        return []
+    except OSError as error:
+        raise BadInput("{0} cannot be read: {1}.", path, error.strerror or error) from error
+
+
 class Report:
     """What was done, as lines of JSON in a file, so that it can go on where it was stopped; without a file, nothing.
 
     Parameters
     ----------
     path : Path, optional
-        The file; read if it is there.
+        The file; read if it is there, else begun. Raises `CannotWrite` where it cannot be.
+
+    Attributes
+    ----------
+    run : str
+        A mark of all that is done with this report, also when it is begun again; what is done carries it.
     """
 
     def __init__(self, path: Path | None) -> None:
         self._path = path
         self.done: set[str] = set()
-        for line in [] if path is None or not path.exists() else path.read_text(encoding="utf-8").splitlines():
+        self.run = ""
+        for line in _lines(path):
             try:
                 told = json.loads(line)
             except ValueError:
                 continue  # the line that was being written as it was stopped
             if isinstance(told, dict) and told.get("done") is True:
                 self.done.add(str(told.get("job")))
+            if isinstance(told, dict) and isinstance(told.get("run"), str):
+                self.run = self.run or told["run"]
+        if not self.run:
+            self.run = secrets.token_hex(8)
+            self._write({"run": self.run})
 
     def add(self, job: str, said: Said) -> None:
         """Note what came of a job; raises `CannotWrite`."""
+        self._write({"job": job, "done": said[0], "said": said[1]})
+
+    def _write(self, told: dict[str, object]) -> None:
         if self._path is None:
             return
         try:
@@ -105,6 +131,8 @@ class Report:
             cut_short = bool(known) and not known.endswith(b"\n")
             with self._path.open("a", encoding="utf-8") as out:
                 out.write("\n" if cut_short else "")
-                out.write(json.dumps({"job": job, "done": said[0], "said": said[1]}, ensure_ascii=False) + "\n")
+                out.write(json.dumps(told, ensure_ascii=False) + "\n")
+                out.flush()
+                os.fsync(out.fileno())
         except OSError as error:
             raise CannotWrite("{0} cannot be written: {1}.", self._path, error.strerror or error) from error

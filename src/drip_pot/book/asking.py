@@ -17,11 +17,12 @@ VERBS: dict[str, Callable[..., Any]] = {}
 
 
 class Asked(msgspec.Struct, frozen=True):
-    """An order as it was given: its name, the page it was done to, its arguments."""
+    """An order as it was given: its name, the page it was done to, its arguments, and the run it was part of."""
 
     order: str
     page: int | None = None
     given: dict[str, Any] = {}
+    run: str = ""
 
 
 def order(verb: F) -> F:
@@ -42,8 +43,10 @@ def order(verb: F) -> F:
         values = {key: list(v) if _runs_out(v) else v for key, v in list(bound.arguments.items())[1:]}
         bound.arguments |= values
         values.pop("ink", None)  # the line as it is, which who runs the order has at hand
-        page: Any = values.pop("page", getattr(first, "page", None))
-        with _asking(book, msgspec.json.encode(Asked(name, page, values), enc_hook=_written).decode()):
+        page: Any = getattr(first, "page", None)
+        if isinstance(values.get("page"), int):  # a page that is brought in is a value, not yet a number
+            page = values.pop("page")
+        with _asking(book, msgspec.json.encode(Asked(name, page, values, book.run), enc_hook=_written).decode()):
             return verb(*bound.args, **bound.kwargs)
 
     VERBS[name] = asked
@@ -70,6 +73,14 @@ def _written(value: object) -> object:
     if isinstance(value, np.generic):
         return value.item()
     raise NotImplementedError(f"{type(value).__name__} cannot be written as JSON")
+
+
+def read_asked(text: str | None) -> Asked | None:
+    """Return an order from JSON text; None where there is none, or it is damaged."""
+    try:
+        return None if text is None else msgspec.json.decode(text, type=Asked)
+    except (ValueError, msgspec.MsgspecError, RecursionError):
+        return None
 
 
 def ask(order: str, **given: Any) -> Asked:

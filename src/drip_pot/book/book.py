@@ -76,6 +76,7 @@ class Book(Stepping):
         self._forgets = store is not None
         self.past = History(history or (), position)
         self.asked: str | None = None
+        self.run = ""
         self.pictures: Callable[[Placed], tuple[U8, ...] | None] = lambda _: None
         self.meshes: Callable[[int], Mesh | None] = lambda _: None
         self._lock = threading.RLock()
@@ -273,6 +274,15 @@ class Book(Stepping):
             raise
         finally:
             self._gathered, self._made = None, made
+
+    @contextmanager
+    def marked(self, run: str) -> Iterator[None]:
+        """Have all orders done meanwhile carry a mark, see `done_in`."""
+        self.run, before = run, self.run
+        try:
+            yield
+        finally:
+            self.run = before
 
     def _brace(self, edit: Edit) -> None:
         """Before the store changes: hold what would be read from it, and give it to those who keep it as it is."""

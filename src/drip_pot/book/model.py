@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 import msgspec
 
 from drip_pot.book.frames import Doubt, FigureOffer
+from drip_pot.book.numbers import OriginalNumber, PanelNumber, PartNumber, PassNumber, PotNumber
 from drip_pot.book.panels import PanelByHand
 from drip_pot.book.value_plan import PanelValues
 from drip_pot.book.where import KeptScope, Scope
@@ -49,7 +50,7 @@ class Pot(msgspec.Struct, frozen=True):
     """
 
     name: str
-    part: int
+    part: PartNumber
     local: str
     shadow: str | None = None
     order: int = 0
@@ -130,7 +131,7 @@ class Sheet(msgspec.Struct, frozen=True):
 
     name: str = "Contour"
     role: Role = "contour"
-    original: int = 0
+    original: OriginalNumber = 0
     picture: int = 0
     place: Place = Place()
     order: int = 0
@@ -144,7 +145,7 @@ class Seed(msgspec.Struct, frozen=True):
     """A scribble that spreads a pot, or paper (None), until it meets a line or another seed."""
 
     path: Annotated[Path, msgspec.Meta(min_length=1)]
-    pot: int | None = None
+    pot: PotNumber | None = None
 
 
 class InkSet(msgspec.Struct, frozen=True):
@@ -426,7 +427,7 @@ class ShadeCut(msgspec.Struct, frozen=True):
         Whether it was suggested, and nobody has kept it yet.
     """
 
-    into: int
+    into: PassNumber
     knots: tuple[Knot, ...]
     light: bool = False
     softness_px: float = 0.0
@@ -459,13 +460,13 @@ class Lamp(msgspec.Struct, frozen=True):
 
     row: float
     col: float
-    panel: int = 0
+    panel: PanelNumber = 0
     height: float = 0.5
     back: bool = False
     cast: float = 1.0
     softness_px: float = 0.0
     color: str = ""
-    into: int = 0
+    into: PassNumber = 0
 
     @property
     def share(self) -> float:
@@ -476,7 +477,7 @@ class Lamp(msgspec.Struct, frozen=True):
 class Border(msgspec.Struct, frozen=True):
     """The border of a shadow in a pass: regions end there when that pass is filled."""
 
-    into: int
+    into: PassNumber
     path: Annotated[Path, msgspec.Meta(min_length=2)]
 
 

@@ -5,6 +5,7 @@ JSON (a plane of pixels) is not listed.
 """
 
 import inspect
+import types
 import typing
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -16,7 +17,12 @@ from drip_pot.book import verbs  # noqa: F401 - they register themselves
 from drip_pot.book.asking import VERBS
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
+from drip_pot.book.numbers import Numbered, OriginalNumber
 from drip_pot.core.errors import BadInput
+from drip_pot.core.render import Placed
+
+_OF_CORE: dict[tuple[type, str], Any] = {(Placed, "original"): OriginalNumber}
+"""What numbers are in values that know of no book."""
 
 
 @dataclass(frozen=True)
@@ -118,6 +124,61 @@ def run(
     return verb(book, page, **values)
 
 
+def translated(name: str, given: Mapping[str, object], tell: Callable[[str, int], int]) -> dict[str, object]:
+    """Put other numbers in the place of those that an order speaks of.
+
+    Parameters
+    ----------
+    name : str
+        One of `orders`.
+    given : mapping
+        Its arguments, as JSON gives them.
+    tell : callable
+        Returns, for a kind ('pot') and a number of it, the number to be put in; may raise `BadInput`.
+
+    Raises
+    ------
+    BadInput
+        For an unknown order.
+    """
+    if name not in VERBS:
+        raise BadInput("There is no order '{0}'. List them with: drip-pot orders", name)
+    hints = typing.get_type_hints(VERBS[name], include_extras=True)
+    return {key: _renumbered(value, hints.get(key), tell) for key, value in given.items()}
+
+
+def _renumbered(value: Any, hint: Any, tell: Callable[[str, int], int]) -> Any:
+    """Renumber a value by what its hint says that the numbers in it are."""
+    origin, inner = typing.get_origin(hint), typing.get_args(hint)
+    if origin is typing.Annotated:
+        kind = next((one for one in inner[1:] if isinstance(one, Numbered)), None)
+        if kind is None:
+            return _renumbered(value, inner[0], tell)
+        whole = isinstance(value, int) and not isinstance(value, bool)
+        return tell(kind.kind, value) if whole and value not in kind.at_home else value
+    if origin in (typing.Union, types.UnionType):
+        for one in inner:
+            if value is not None and one is not type(None):
+                value = _renumbered(value, one, tell)
+        return value
+    if isinstance(hint, type) and issubclass(hint, msgspec.Struct) and isinstance(value, Mapping):
+        fields = typing.get_type_hints(hint, include_extras=True)
+        return {key: _renumbered(one, _OF_CORE.get((hint, key), fields.get(key)), tell) for key, one in value.items()}
+    if isinstance(value, Mapping) and inner:
+        kind, of = inner[0], inner[-1]
+        return {_key(key, kind, tell): _renumbered(one, of, tell) for key, one in value.items()}
+    if isinstance(value, list | tuple) and inner:
+        kinds = inner if origin is tuple and inner[-1] is not Ellipsis else [inner[0]] * len(value)
+        return [_renumbered(one, kind, tell) for one, kind in zip(value, kinds, strict=False)]
+    return value
+
+
+def _key(key: Any, kind: Any, tell: Callable[[str, int], int]) -> Any:
+    """Renumber a key, which JSON has as text."""
+    number = int(key) if isinstance(key, str) and key.isdecimal() else key
+    return _renumbered(number, kind, tell)
+
+
 def _is_plain(verb: Callable[..., Any]) -> bool:
     """Whether all its arguments can be written as JSON."""
     return not any("ndarray" in str(hint) for name, hint in typing.get_type_hints(verb).items() if name != "ink")
@@ -125,7 +186,7 @@ def _is_plain(verb: Callable[..., Any]) -> bool:
 
 def _described(verb: Callable[..., Any]) -> Order:
     first, *parameters = inspect.signature(verb).parameters.values()
-    hints = typing.get_type_hints(verb)
+    hints = typing.get_type_hints(verb, include_extras=True)
     on_regions = hints[first.name] is Hand
     on_page = bool(parameters) and parameters[0].name == "page"
     taken = tuple(
@@ -146,8 +207,15 @@ def _plain(hint: Any) -> Any:
 
 
 def _in_words(hint: Any) -> str:
-    return (
-        str(hint).replace("collections.abc.", "").replace("drip_pot.", "")
-        if typing.get_origin(hint)
-        else getattr(hint, "__name__", str(hint))
-    )
+    """Say what an argument is; a number says of what."""
+    origin, inner = typing.get_origin(hint), typing.get_args(hint)
+    if origin is typing.Annotated:
+        kind = next((one.kind for one in hint.__metadata__ if isinstance(one, Numbered)), None)
+        return f"{kind} number" if kind else _in_words(inner[0])
+    if origin in (typing.Union, types.UnionType):
+        return " | ".join(_in_words(one) for one in inner)
+    if origin is typing.Literal:
+        return " | ".join(map(repr, inner))
+    if origin is not None:
+        return f"{origin.__name__}[{', '.join('…' if one is Ellipsis else _in_words(one) for one in inner)}]"
+    return "None" if hint is type(None) else str(getattr(hint, "__name__", hint))

@@ -1,33 +1,45 @@
 """Recipes: steps taken from the history of a book, done again on its pages or on other books. Knows orders; no window.
 
-Parts and pots are kept by name, so that a recipe works in a book that numbers them otherwise. Steps that name places of
-a page are kept as well and told; they are left out where nobody can say the place.
+What a step speaks of by number is kept by name, so that a recipe works in a book that numbers things otherwise; what
+an earlier step made is known as such. A number that has neither is never guessed. Steps that name places of a page are
+kept as well and told; they are left out where nobody can say the place.
 """
 
 from collections.abc import Callable, Iterable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 import msgspec
 
-from drip_pot.book.asking import Asked
+from drip_pot.book.asking import Asked, read_asked
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.orders import orders, run
+from drip_pot.book.orders import orders, translated
+from drip_pot.book.orders import run as do
+from drip_pot.book.store import Edit
 from drip_pot.core.errors import BadInput
 
 VERSION = 1
 _PLACES = {"points", "at", "atoms", "spots", "rect", "path", "knots", "only", "inside", "start", "end", "row", "col",
            "region", "regions", "corners", "frame", "changes", "cuts"}  # fmt: skip
 _MOST_STEPS = 2000
-_NAMED = {"part": "parts", "parts": "parts", "pot": "pots", "pots": "pots", "into_pot": "pots"}
+_NAMED = {"part", "pot", "scheme", "pass", "hold", "sheet", "scope", "sequence"}
+"""Kinds of things that have names; those of a page lie below it."""
+_OF_BOOK = {"part", "pot", "scheme", "sequence"}
 
 
 class Step(msgspec.Struct, frozen=True):
-    """A step of a recipe: an order, and what it was given."""
+    """A step of a recipe: an order, what it was given, the names of what it speaks of, and the numbers it made.
+
+    Names are by kind and number, as 'pass 4'; numbers by kind, in ascending order.
+    """
 
     order: str
     given: dict[str, Any] = {}
+    names: dict[str, str] = {}
+    made: dict[str, tuple[int, ...]] = {}
 
     @property
     def has_place(self) -> bool:
@@ -69,18 +81,66 @@ def recipe_of(book: Book, name: str, numbers: Iterable[int]) -> Recipe:
     if not " ".join(name.split()):
         raise BadInput("A recipe needs a name.")
     known, steps = orders(), []
-    for number in sorted(set(numbers)):
-        text = book.asked_at(number)
-        if text is None or book.history[number].joined:
-            continue
-        asked = msgspec.json.decode(text, type=Asked)
-        if asked.order in known:
-            steps.append(Step(asked.order, asked.given))
+    kept = sorted(set(numbers))
+    for number in kept:
+        asked = read_asked(book.asked_at(number))
+        if asked is not None and not book.history[number].joined and asked.order in known:
+            edits = [book.edit_at(n) for n in _gesture(book, number)]
+            steps.append(Step(asked.order, asked.given, _names_in(book, asked, edits), _made_by(edits)))
     if not steps:
         raise BadInput("None of these steps can be done again. Choose others from the history.")
     parts = {str(n): part.name for n, part in book.parts().items()}
     pots = {str(n): pot.name for n, pot in book.pots().items()}
     return Recipe(" ".join(name.split()), tuple(steps), parts, pots)
+
+
+def _gesture(book: Book, number: int) -> list[int]:
+    """Return a step of the history and those joined to it, by number."""
+    last = number
+    while last + 1 < len(book.history) and book.history[last + 1].joined:
+        last += 1
+    return list(range(number, last + 1))
+
+
+def _names_in(book: Book, asked: Asked, edits: list[Edit]) -> dict[str, str]:
+    """Return the names of what an order speaks of; what is gone by now is named in the step itself."""
+    found: dict[str, str] = {}
+
+    def note(kind: str, number: int) -> int:
+        keys = [f"{kind}/{number}"] if kind in _OF_BOOK else [f"page/{asked.page}/{kind}/{number}", f"{kind}/{number}"]
+        texts = [c.before for edit in edits for c in edit.changes if c.key in keys]
+        for text in (*texts, *map(book.get, keys)):
+            name = _name_of(text)
+            if name:
+                found.setdefault(f"{kind} {number}", name)
+        return number
+
+    with suppress(BadInput):
+        translated(asked.order, asked.given, note)
+    return found
+
+
+def _name_of(text: str | None) -> str:
+    try:
+        told = msgspec.json.decode(text or "null")
+    except msgspec.MsgspecError:
+        return ""
+    return str(told.get("name", "")) if isinstance(told, dict) else ""
+
+
+def _made_by(edits: list[Edit]) -> dict[str, tuple[int, ...]]:
+    """Return the numbers of what edits made anew, by kind."""
+    return _numbers(c.key for edit in edits for c in edit.changes if c.before is None and c.after is not None)
+
+
+def _numbers(keys: Iterable[str]) -> dict[str, tuple[int, ...]]:
+    found: dict[str, set[int]] = {}
+    for key in keys:
+        pieces = key.split("/")
+        kind, number = pieces[-2:] if len(pieces) in (2, 4) else ("", "")
+        if number.isdecimal():
+            found.setdefault(kind, set()).add(int(number))
+    return {kind: tuple(sorted(numbers)) for kind, numbers in found.items()}
 
 
 def read_recipe(data: bytes, name: str) -> Recipe:
@@ -100,7 +160,7 @@ def read_recipe(data: bytes, name: str) -> Recipe:
 
 def run_recipe(
     book: Book, page: int, recipe: Recipe, hand: Callable[[int], Hand] | None = None, *, first: int = 0,
-    wait: bool = False,
+    wait: bool = False, run: str = "",
 ) -> Ran:  # fmt: skip
     """Do a recipe on a page, as one gesture; nothing is changed where a step cannot be done.
 
@@ -116,14 +176,16 @@ def run_recipe(
         The step to begin with, from 0.
     wait : bool
         Stop at a step that needs a place, rather than leave it out.
+    run : str
+        A mark that the steps carry, by which `Book.done_in` knows later what was done; empty for none.
 
     Raises
     ------
     BadInput
-        For an unknown order, a part or pot that this book does not have, or a step that cannot be done.
+        For an unknown order, something that this book does not have or that has no name, or a step that cannot be done.
     """
-    known, done, left_out = orders(), 0, list[str]()
-    with book.as_one():
+    known, done, left_out, made = orders(), 0, list[str](), dict[tuple[str, int], int]()
+    with book.as_one(), book.marked(run):
         for place, step in list(enumerate(recipe.steps, 1))[first:]:
             if step.order not in known:
                 raise BadInput("Step {0} of {1} is unknown to this program: {2}.", place, recipe.name, step.order)
@@ -132,9 +194,22 @@ def run_recipe(
             if step.has_place:
                 left_out.append(f"Step {place}, {known[step.order].title.lower()}, needs a place; do it by hand.")
                 continue
-            run(book, step.order, _renamed(step.given, book, recipe), page, hand)
+            told = partial(_number_here, book, page, recipe, step, made)
+            before = _keys_of(book, page)
+            do(book, step.order, translated(step.order, step.given, told), page, hand)
+            now = _numbers(_keys_of(book, page) - before)
+            for kind, numbers in step.made.items():
+                made |= {(kind, old): new for old, new in zip(numbers, now.get(kind, ()), strict=False)}
             done += 1
     return Ran(done, tuple(left_out))
+
+
+def order_at(book: Book, number: int) -> str:
+    """Return the name of the order that a step of the history was asked for with; empty where none was kept."""
+    while number > 0 and book.history[number].joined:
+        number -= 1
+    asked = read_asked(book.asked_at(number))
+    return "" if asked is None else asked.order
 
 
 def asks_for(recipe: Recipe, place: int) -> str:
@@ -157,22 +232,40 @@ def _keys(value: object) -> set[str]:
     return found
 
 
-def _renamed(value: Any, book: Book, recipe: Recipe, kind: str = "") -> Any:
-    """Put this book's numbers of parts and pots in the place of the recipe's."""
-    if isinstance(value, Mapping):
-        return {key: _renamed(inner, book, recipe, _NAMED.get(str(key), "")) for key, inner in value.items()}
-    if isinstance(value, list | tuple):
-        return [_renamed(inner, book, recipe, kind) for inner in value]
-    if not kind or isinstance(value, bool) or not isinstance(value, int):
-        return value
-    names: Mapping[str, str] = getattr(recipe, kind)
-    name = names.get(str(value))
-    if name is None:
-        return value
-    known = book.parts() if kind == "parts" else book.pots()
-    for number, one in known.items():
-        if one.name == name:
-            return number
-    raise BadInput(
-        "{0} speaks of the {1} {2}, which this book does not have. Add it first.", recipe.name, kind[:-1], name
-    )
+def _keys_of(book: Book, page: int) -> set[str]:
+    """Return the keys of a page and of what lies below no page."""
+    shared = {f"{kind}/{rest}" for kind in (*_OF_BOOK, "hold") for rest, _ in book.below(f"{kind}/")}
+    return shared | {f"page/{page}/{key}" for key, _ in book.below(f"page/{page}/")}
+
+
+def _number_here(
+    book: Book, page: int, recipe: Recipe, step: Step, made: Mapping[tuple[str, int], int], kind: str, number: int
+) -> int:
+    """Return the number that what a step speaks of has here; raises `BadInput` where that cannot be told."""
+    if (kind, number) in made:
+        return made[kind, number]
+    older: Mapping[str, str] = {"part": recipe.parts, "pot": recipe.pots}.get(kind, {})
+    name = step.names.get(f"{kind} {number}") or older.get(str(number))
+    title = orders()[step.order].title
+    if kind not in _NAMED or not name:
+        raise BadInput(
+            "{0} cannot be done here: '{1}' speaks of the {2} number {3} of another book or page, which has no name. "
+            "Take that step out of the recipe, or do it by hand.",
+            recipe.name, title, kind, number,
+        )  # fmt: skip
+    places = [f"{kind}/"] if kind in _OF_BOOK else [f"page/{page}/{kind}/", f"{kind}/"]
+    found = {
+        int(rest) for place in places for rest, text in book.below(place) if rest.isdecimal() and _name_of(text) == name
+    }
+    if not found:
+        raise BadInput(
+            "{0} speaks of the {1} {2}, which this book does not have. Add it first.", recipe.name, kind, name
+        )
+    if number in found:
+        return number
+    if len(found) > 1:
+        raise BadInput(
+            "{0} speaks of the {1} {2}, and there are {3} of that name here. Give them names of their own first.",
+            recipe.name, kind, name, len(found),
+        )  # fmt: skip
+    return found.pop()

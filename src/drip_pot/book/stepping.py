@@ -88,6 +88,15 @@ class Stepping(Reading):
             self.past.keep_only(kept)
         return gone
 
+    def edit_at(self, number: int) -> Edit:
+        """Return a step of the history with all that it changed."""
+        return self._store.load(number)
+
+    def done_in(self, run: str) -> set[int]:
+        """Return the pages on which something marked with a run was done, and not undone since."""
+        here = {position - 1 for position in self.past.line(self.past.now)}
+        return {page for number, page in self._store.marked(run) if number in here}
+
     def asked_at(self, number: int) -> str | None:
         """Return the order, as JSON text, that a step of the history was asked for with; None where none was kept."""
         return self._store.load(number).asked

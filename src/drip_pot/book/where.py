@@ -2,6 +2,8 @@
 
 import msgspec
 
+from drip_pot.book.numbers import PanelNumber, PartNumber, PotNumber
+
 
 class Scope(msgspec.Struct, frozen=True):
     """Where something applies.
@@ -16,10 +18,10 @@ class Scope(msgspec.Struct, frozen=True):
         Everywhere but there.
     """
 
-    parts: tuple[int, ...] = ()
-    pots: tuple[int, ...] = ()
+    parts: tuple[PartNumber, ...] = ()
+    pots: tuple[PotNumber, ...] = ()
     inverted: bool = False
-    panels: tuple[int, ...] = ()
+    panels: tuple[PanelNumber, ...] = ()
     spots: tuple[tuple[float, float], ...] = ()
 
     @property

@@ -1,9 +1,11 @@
 """Where a book lives and what is read from there. Knows edits; no file format."""
 
 from collections.abc import Iterable, Iterator, Mapping
-from contextlib import AbstractContextManager, contextmanager
+from contextlib import AbstractContextManager, contextmanager, suppress
 from dataclasses import dataclass
 from typing import Protocol
+
+import msgspec
 
 from drip_pot.book.store.edit import Edit
 from drip_pot.core.arrays import Rect
@@ -38,6 +40,9 @@ class Store(Protocol):
     def load(self, number: int) -> Edit:
         """Return a kept edit."""
 
+    def marked(self, run: str) -> list[tuple[int, int]]:
+        """Return the number and the page of all edits whose order was part of a run."""
+
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all edits but these, ascending, which are numbered anew; `position` of them are done."""
 
@@ -61,6 +66,17 @@ class Contents(Protocol):
         """Return a compressed tile."""
 
 
+def marked_in(asked: Iterable[tuple[int, str | None]], run: str) -> list[tuple[int, int]]:
+    """Return the number and the page of orders, given as JSON text by number, that were part of a run."""
+    found = []
+    for number, text in asked:
+        with suppress(ValueError, msgspec.MsgspecError, RecursionError):
+            told = msgspec.json.decode(text or "null")
+            if isinstance(told, dict) and told.get("run") == run and isinstance(told.get("page"), int):
+                found.append((number, told["page"]))
+    return found
+
+
 class MemoryStore:
     """A store that lasts as long as the process."""
 
@@ -82,6 +98,10 @@ class MemoryStore:
     def load(self, number: int) -> Edit:
         """Return a kept edit."""
         return self._edits[number]
+
+    def marked(self, run: str) -> list[tuple[int, int]]:
+        """Return the number and the page of all edits of a run."""
+        return marked_in(((n, edit.asked) for n, edit in enumerate(self._edits)), run)
 
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all other edits."""

@@ -7,6 +7,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import Part
+from drip_pot.book.numbers import PartNumber
 from drip_pot.book.verbs.passes import add_pass
 from drip_pot.book.where import Scope
 from drip_pot.core.color import from_hex, oklab_to_srgb8, srgb8_to_oklab, to_hex
@@ -37,7 +38,7 @@ def ambient_of(hand: Hand, part: int) -> str | None:
 
 
 @order
-def ambient_pass(hand: Hand, part: int, use: Literal["shadow", "bounce"] = "shadow") -> int:
+def ambient_pass(hand: Hand, part: PartNumber, use: Literal["shadow", "bounce"] = "shadow") -> int:
     """Lay the colour round a part over it: multiplied where shadow is cut in, or screened as a bounce; return the pass.
 
     Nothing is seen of it until something is cut or painted into it.

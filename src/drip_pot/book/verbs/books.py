@@ -5,6 +5,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import BookInfo, Part, Pot
+from drip_pot.book.numbers import PartNumber, PotNumber
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.color import ToneRule, from_hex
 from drip_pot.core.errors import BadInput
@@ -26,7 +27,7 @@ def add_part(book: Book, name: str) -> int:
 
 
 @order
-def add_pot(book: Book, name: str, part: int, local: str) -> int:
+def add_pot(book: Book, name: str, part: PartNumber, local: str) -> int:
     """Add a pot at the end of its part; return its number."""
     from_hex(local)
     number = next_number(book, "pot")
@@ -37,7 +38,7 @@ def add_pot(book: Book, name: str, part: int, local: str) -> int:
 
 
 @order
-def set_pot(book: Book, number: int, pot: Pot) -> None:
+def set_pot(book: Book, number: PotNumber, pot: Pot) -> None:
     """Change a pot's name, part or colours."""
     old = book.read(f"pot/{number}", Pot)
     for color in (pot.local, pot.shadow):
@@ -48,7 +49,7 @@ def set_pot(book: Book, number: int, pot: Pot) -> None:
 
 
 @order
-def rename_part(book: Book, number: int, name: str) -> None:
+def rename_part(book: Book, number: PartNumber, name: str) -> None:
     """Rename a part."""
     part = book.read(f"part/{number}", Part)
     put(
@@ -67,7 +68,7 @@ def set_tone(book: Book, tone: ToneRule) -> None:
 
 
 @order
-def set_part_tone(book: Book, number: int, tone: ToneRule | None) -> None:
+def set_part_tone(book: Book, number: PartNumber, tone: ToneRule | None) -> None:
     """Give a part its own way of working out shadows, or (None) let it follow the book's."""
     part = book.read(f"part/{number}", Part)
     if tone is not None:
@@ -87,6 +88,6 @@ def _check(tone: ToneRule) -> None:
 
 
 @order
-def work_out_shadow(book: Book, number: int) -> None:
+def work_out_shadow(book: Book, number: PotNumber) -> None:
     """Let the tone rule work out the shadow of a pot again."""
     set_pot(book, number, msgspec.structs.replace(book.read(f"pot/{number}", Pot), shadow=None))

@@ -7,6 +7,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import TONE, Border
+from drip_pot.book.numbers import BorderNumber, PassNumber
 from drip_pot.book.verbs.passes import known_pass
 from drip_pot.book.verbs.setting import put, thinned
 from drip_pot.core.arrays import I32, U8, Bool, Rect
@@ -17,7 +18,7 @@ _REACH_LINES, _REACH_PX, _FAINT = 1.5, 6.0, 40
 
 
 @order
-def draw_border(hand: Hand, path: Path, into: int = TONE) -> str | None:
+def draw_border(hand: Hand, path: Path, into: PassNumber = TONE) -> str | None:
     """Draw the border of a shadow: regions end there when the pass is filled. Ends go on to a line or a border near by.
 
     What is to be told is returned.
@@ -35,7 +36,7 @@ def draw_border(hand: Hand, path: Path, into: int = TONE) -> str | None:
 
 
 @order
-def remove_border(book: Book, page: int, number: int) -> None:
+def remove_border(book: Book, page: int, number: BorderNumber) -> None:
     """Remove the border of a shadow; what was filled stays."""
     if number not in book.sources(page).borders:
         raise BadInput("This page has no border {0}.", number)

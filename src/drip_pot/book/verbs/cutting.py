@@ -9,6 +9,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import Pot
+from drip_pot.book.numbers import DamNumber, PotNumber
 from drip_pot.book.verbs.flats import part_again
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.arrays import Bool, Rect
@@ -25,7 +26,7 @@ _REACH_PX, _REACH_LINES = 6.0, 1.5
 
 
 @order
-def set_dam(hand: Hand, path: Path | None, number: int | None = None) -> str | None:
+def set_dam(hand: Hand, path: Path | None, number: DamNumber | None = None) -> str | None:
     """Draw a dam, move one of a number, or remove it (path None); return what is to be told.
 
     Ends near a line, another dam or the page's edge go on to it.
@@ -102,7 +103,7 @@ def shape_mask(shape: Shape, points: Points, width_px: float, page: tuple[int, i
 
 @order
 def cut_out(
-    hand: Hand, points: Points, pot: int | None, shape: Shape = "Freehand", width_px: float = 6.0, *,
+    hand: Hand, points: Points, pot: PotNumber | None, shape: Shape = "Freehand", width_px: float = 6.0, *,
     keep: bool = False, back: bool = False,
 ) -> None:  # fmt: skip
     """Make a shape a region of its own in a pot (`keep`: in the colour it lies on), or give it `back`."""
@@ -116,7 +117,7 @@ def cut_out(
         cut_mask(hand, rect, mask, pot)
 
 
-def cut_mask(hand: Hand, rect: Rect, mask: Bool, pot: int | None, title: str = "") -> None:
+def cut_mask(hand: Hand, rect: Rect, mask: Bool, pot: PotNumber | None, title: str = "") -> None:
     """Make what a mask over `rect` covers a region of its own in a pot, or paper (None)."""
     number, name = hand.next, hand.book.read(f"pot/{pot}", Pot).name if pot is not None else "paper"
     hand.lay({number: _stencil(rect, mask, back=False)}, "cut-out", title or f"Cut out {name}", pots={number: pot})
@@ -156,7 +157,7 @@ def leashed_from(hand: Hand, atom: int, reach: Reach) -> set[int]:
 
 
 @order
-def brush(hand: Hand, points: Points, pot: int | None, width_px: float, reach: Reach = "region") -> None:
+def brush(hand: Hand, points: Points, pot: PotNumber | None, width_px: float, reach: Reach = "region") -> None:
     """Paint a pot under a brush that stays in what it begins in."""
     rect, stroke = stroke_mask(points, width_px, hand.shape)
     mask = hand.masked(rect, stroke, leashed(hand, *points[0], reach))

@@ -9,6 +9,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.frames import Doubt, FigureOffer, Found
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import BALLOON
+from drip_pot.book.numbers import FigureNumber, PanelNumber, PotNumber
 from drip_pot.book.store import Change, Edit
 from drip_pot.book.verbs.carrying import NO_POT, places_of, seen_of
 from drip_pot.book.verbs.setting import put
@@ -79,7 +80,7 @@ def _offer(hand: Hand, figure: Figure, kinds: I64, empty: Bool, places: I32, sou
 
 
 @order
-def pour_figures(hand: Hand, numbers: Iterable[int]) -> str:
+def pour_figures(hand: Hand, numbers: Iterable[FigureNumber]) -> str:
     """Pour figures that were offered, by their numbers, into what of them is still empty.
 
     Raises
@@ -113,13 +114,13 @@ def pour_figures(hand: Hand, numbers: Iterable[int]) -> str:
 
 
 @order
-def drop_figures(book: Book, page: int, numbers: Iterable[int]) -> None:
+def drop_figures(book: Book, page: int, numbers: Iterable[FigureNumber]) -> None:
     """Take offers of figures off a page, by their numbers."""
     put(book, "drop-figures", "Drop a figure", *((f"page/{page}/figure/{number}", None) for number in numbers))
 
 
 @order
-def pour_alike(hand: Hand, carried: int, pot: int, panel: int) -> str:
+def pour_alike(hand: Hand, carried: PotNumber, pot: PotNumber, panel: PanelNumber) -> str:
     """Pour a pot wherever in a panel another one was carried and still stands: what changes with the light of a panel.
 
     Raises

@@ -7,6 +7,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import BALLOON
+from drip_pot.book.numbers import PotNumber
 from drip_pot.book.verbs.flats import join, pour
 from drip_pot.book.verbs.pots import mix_pour
 from drip_pot.core.arrays import Bool
@@ -18,7 +19,7 @@ _WHOLLY, _SWEPT = 0.995, 0.2
 
 
 @order
-def fill(hand: Hand, atoms: set[int], pot: int | None, strength: float = 1.0) -> None:
+def fill(hand: Hand, atoms: set[int], pot: PotNumber | None, strength: float = 1.0) -> None:
     """Pour a pot into atoms, or mix it into what they have by a strength below 1; never beyond the panel in use."""
     inside = hand.confined(set(atoms))
     if not inside:
@@ -31,7 +32,9 @@ def fill(hand: Hand, atoms: set[int], pot: int | None, strength: float = 1.0) ->
 
 
 @order
-def corral(hand: Hand, points: Points, pot: int | None, strength: float = 1.0, *, only_empty: bool = False) -> None:
+def corral(
+    hand: Hand, points: Points, pot: PotNumber | None, strength: float = 1.0, *, only_empty: bool = False
+) -> None:
     """Pour a pot into every region that lies wholly inside a loop."""
     rect, mask = loop_mask(points, hand.shape)
     whole = hand.regions_in(rect, mask, _WHOLLY)
@@ -39,7 +42,7 @@ def corral(hand: Hand, points: Points, pot: int | None, strength: float = 1.0, *
 
 
 @order
-def sweep(hand: Hand, points: Points, pot: int | None, width_px: float, strength: float = 1.0) -> None:
+def sweep(hand: Hand, points: Points, pot: PotNumber | None, width_px: float, strength: float = 1.0) -> None:
     """Pour a pot into what is empty under a wide brush and covered by it for a fifth of its area at least.
 
     So a ground that the brush strays onto stays as it is.
@@ -68,7 +71,7 @@ def _fill_regions(
 
 @order
 def pour_panel(
-    hand: Hand, row: float, col: float, pot: int | None, strength: float = 1.0, *, everything: bool = False
+    hand: Hand, row: float, col: float, pot: PotNumber | None, strength: float = 1.0, *, everything: bool = False
 ) -> None:  # fmt: skip
     """Pour a pot into what is empty in the panel at a place, or into everything; in the gutter, into the gutter."""
     number = hand.panels.at(row, col)
@@ -81,7 +84,7 @@ def pour_panel(
 
 @order
 def silhouette(
-    hand: Hand, row: float, col: float, pot: int | None, strength: float = 1.0, *, framed: bool = False
+    hand: Hand, row: float, col: float, pot: PotNumber | None, strength: float = 1.0, *, framed: bool = False
 ) -> None:  # fmt: skip
     """Pour a pot into what the ground at a place encloses in its panel; `framed` also what touches the panel's edge."""
     fill(hand, enclosed(hand, row, col, framed=framed), pot, strength)

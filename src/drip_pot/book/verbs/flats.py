@@ -7,6 +7,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import BALLOON, Pot
+from drip_pot.book.numbers import DoorNumber, PotNumber
 from drip_pot.book.verbs.setting import put, thinned
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Path
@@ -22,7 +23,7 @@ def part_again(book: Book, page: int, ways: Iterable[tuple[str, int]]) -> None:
 
 
 @order
-def absorb(book: Book, page: int, atoms: Iterable[int], pot: int | None, spots: Path) -> None:
+def absorb(book: Book, page: int, atoms: Iterable[int], pot: PotNumber | None, spots: Path) -> None:
     """Join a region to its neighbour (a pixel of each in `spots`) and give it the neighbour's pot."""
     number = max(book.sources(page).joins, default=0) + 1
     pours = [(f"page/{page}/pour/{atom}", pot) for atom in atoms]
@@ -56,7 +57,7 @@ def set_least(book: Book, page: int, least_px: int | None) -> None:
 
 
 @order
-def set_door(book: Book, page: int, path: Path | None, number: int | None = None) -> None:
+def set_door(book: Book, page: int, path: Path | None, number: DoorNumber | None = None) -> None:
     """Draw a door, move one of a number, or take it away (path None)."""
     verb = "Remove" if path is None else "Move" if number is not None else "Draw"
     number = max(book.sources(page).doors, default=0) + 1 if number is None else number
@@ -79,7 +80,7 @@ def choose_bridge(book: Book, page: int, row: float, col: float, keep: bool | No
 
 
 @order
-def pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, regions: int = 1) -> None:
+def pour(book: Book, page: int, atoms: Iterable[int], pot: PotNumber | None, regions: int = 1) -> None:
     """Give atoms a pot, or paper (None). `regions` is said in the title."""
     name = book.read(f"pot/{pot}", Pot).name if pot is not None else "paper"
     into = "a region" if regions == 1 else f"{regions} regions"

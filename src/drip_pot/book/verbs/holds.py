@@ -9,6 +9,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import HOLD_COLORS, LINE_KINDS, Hold, Part
+from drip_pot.book.numbers import HoldNumber, PartNumber
 from drip_pot.book.store import Change, Edit, TileChange
 from drip_pot.book.verbs.setting import named, put
 from drip_pot.book.where import Scope
@@ -48,15 +49,19 @@ def add_hold(book: Book, page: int, hold: Hold, *, whole_book: bool = False) -> 
 
 
 @order
-def set_hold(book: Book, page: int, number: int, changed: Hold) -> None:
-    """Change a hold on a page; one of the whole book is changed in all of it, unless the page has it otherwise."""
+def set_hold(book: Book, page: int, number: HoldNumber, changed: Hold) -> None:
+    """Change a hold on a page; one of the whole book is changed in all of it, unless the page has it otherwise.
+
+    It keeps its place in the list.
+    """
     old = known_hold(book, page, number)
+    changed = msgspec.structs.replace(changed, order=old.order)
     whole = number in book.holds() and book.get(f"page/{page}/hold/{number}") is None
     put(book, "set-hold", f"Change the hold {old.name}", (_key(page, number, whole), _sound(changed)))
 
 
 @order
-def set_hold_here(book: Book, page: int, number: int, changed: Hold | None) -> None:
+def set_hold_here(book: Book, page: int, number: HoldNumber, changed: Hold | None) -> None:
     """Have a hold of the whole book otherwise on a page, or as the book has it (None)."""
     old = known_hold(book, page, number)
     if number not in book.holds():
@@ -66,7 +71,7 @@ def set_hold_here(book: Book, page: int, number: int, changed: Hold | None) -> N
 
 
 @order
-def share_hold(book: Book, page: int, number: int) -> None:
+def share_hold(book: Book, page: int, number: HoldNumber) -> None:
     """Give a hold of a page to the whole book; what was picked by hand stays with the page."""
     hold = known_hold(book, page, number)
     if number in book.holds():
@@ -78,7 +83,7 @@ def share_hold(book: Book, page: int, number: int) -> None:
 
 
 @order
-def hold_part(book: Book, page: int, part: int, amount: float | None) -> None:
+def hold_part(book: Book, page: int, part: PartNumber, amount: float | None) -> None:
     """Make the lines of a part darker versions (0..1) of its colours, or let them go (None)."""
     name = book.read(f"part/{part}", Part).name
     scope = Scope(parts=(part,))
@@ -95,7 +100,7 @@ def hold_part(book: Book, page: int, part: int, amount: float | None) -> None:
 
 
 @order
-def move_hold(book: Book, page: int, number: int, step: int) -> None:
+def move_hold(book: Book, page: int, number: HoldNumber, step: int) -> None:
     """Move a hold in the list: 1 is one place up."""
     known_hold(book, page, number)
     holds = book.sources(page).holds
@@ -109,7 +114,7 @@ def move_hold(book: Book, page: int, number: int, step: int) -> None:
 
 
 @order
-def remove_hold(book: Book, page: int, number: int) -> None:
+def remove_hold(book: Book, page: int, number: HoldNumber) -> None:
     """Remove a hold and what was marked in it; one of the whole book from every page."""
     hold = known_hold(book, page, number)
     whole = number in book.holds()
@@ -123,7 +128,7 @@ def remove_hold(book: Book, page: int, number: int) -> None:
 
 
 @order
-def pick_line(book: Book, page: int, number: int, spots: Points) -> None:
+def pick_line(book: Book, page: int, number: HoldNumber, spots: Points) -> None:
     """Add strokes, each by a page pixel of it, to those of a hold that were picked by hand."""
     hold = known_hold(book, page, number)
     fresh = [(round(float(r), 1), round(float(c), 1)) for r, c in spots]
@@ -137,7 +142,7 @@ def pick_line(book: Book, page: int, number: int, spots: Points) -> None:
 
 
 @order
-def let_go(hand: Hand, number: int, spots: Points) -> None:
+def let_go(hand: Hand, number: HoldNumber, spots: Points) -> None:
     """Take strokes, each by a page pixel of it, out of a hold."""
     hold, pieces = known_hold(hand.book, hand.page, number), _pieces(hand)
     reach = hand.divided.atoms.line_px
@@ -158,7 +163,7 @@ def let_go(hand: Hand, number: int, spots: Points) -> None:
 
 @order
 def brush_hold(
-    hand: Hand, number: int, points: list[tuple[float, float, float]], width_px: float, softness: float = 0.3,
+    hand: Hand, number: HoldNumber, points: list[tuple[float, float, float]], width_px: float, softness: float = 0.3,
     flow: float = 1.0, *, away: bool = False,
 ) -> None:  # fmt: skip
     """Hold the line under a stroke (row, col, pressure 0..1), or let it go (`away`); it colours ink alone."""
@@ -173,7 +178,7 @@ def brush_hold(
 
 
 @order
-def fade_hold(hand: Hand, number: int, points: Points) -> None:
+def fade_hold(hand: Hand, number: HoldNumber, points: Points) -> None:
     """Fade a hold out along the strokes that a way touches: whole where it begins, gone where it ends, and beyond."""
     hold, pieces = known_hold(hand.book, hand.page, number), _pieces(hand)
     reach = 2.0 * hand.divided.atoms.line_px

@@ -8,6 +8,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
 from drip_pot.book.lamps import Staged, as_cuts, bounced, staged, suggestions
 from drip_pot.book.model import TONE, Lamp, ShadeCut
+from drip_pot.book.numbers import LampNumber, PanelNumber, PartNumber, PassNumber
 from drip_pot.book.verbs.layers import change_cuts, cuts_in
 from drip_pot.book.verbs.passes import add_pass, known_pass, remove_pass
 from drip_pot.book.verbs.setting import put
@@ -20,7 +21,7 @@ _FAR = 1e6
 
 
 @order
-def set_lamp(book: Book, page: int, lamp: Lamp | None, number: int | None = None) -> int | None:
+def set_lamp(book: Book, page: int, lamp: Lamp | None, number: LampNumber | None = None) -> int | None:
     """Place a lamp, change one of a number, or take it away (None); return its number."""
     known = book.sources(page).lamps
     if lamp is None or number is not None:
@@ -45,7 +46,7 @@ def _check(lamp: Lamp) -> None:
 
 
 @order
-def leave_calm(book: Book, page: int, part: int, calm: bool | None) -> None:
+def leave_calm(book: Book, page: int, part: PartNumber, calm: bool | None) -> None:
     """Have suggestions leave a part alone, or not; None lets the page decide, which leaves grounds alone."""
     if part not in book.parts():
         raise BadInput("This book has no part {0}.", part)
@@ -57,7 +58,7 @@ def leave_calm(book: Book, page: int, part: int, calm: bool | None) -> None:
 
 
 @order
-def suggest_cuts(hand: Hand, into: int = TONE, panel: int | None = None) -> str:
+def suggest_cuts(hand: Hand, into: PassNumber = TONE, panel: PanelNumber | None = None) -> str:
     """Suggest cuts by the lamps of the page, in a panel or in all; those suggested before and not kept give way.
 
     Regions with cuts that were kept or made by hand there are left alone. Return what is to be told.
@@ -83,7 +84,7 @@ def suggest_cuts(hand: Hand, into: int = TONE, panel: int | None = None) -> str:
 
 
 @order
-def lay_bounce(hand: Hand, number: int, strength: float = 0.6) -> str:
+def lay_bounce(hand: Hand, number: LampNumber, strength: float = 0.6) -> str:
     """Lay the light of a bounce over what it reaches, into a pass of its own; what it laid before gives way.
 
     What turns away from it is cut out of the pass, as shapes whose points can be pulled. Return what is to be told.

@@ -5,12 +5,13 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import Page
+from drip_pot.book.numbers import PageNumber
 from drip_pot.book.store import Change, Edit, TileChange
 from drip_pot.book.verbs.setting import next_number, put
 
 
 @order
-def move_page(book: Book, number: int, step: int) -> None:
+def move_page(book: Book, number: PageNumber, step: int) -> None:
     """Move a page in the book: 1 is one place later."""
     page = book.read(f"page/{number}", Page)
     line = list(book.pages())
@@ -24,7 +25,7 @@ def move_page(book: Book, number: int, step: int) -> None:
 
 
 @order
-def duplicate_page(book: Book, number: int) -> int:
+def duplicate_page(book: Book, number: PageNumber) -> int:
     """Copy a page with all that is on it, right after it; return the number of the copy."""
     page, fresh = book.read(f"page/{number}", Page), next_number(book, "page")
     line = list(book.pages())
@@ -39,7 +40,7 @@ def duplicate_page(book: Book, number: int) -> int:
 
 
 @order
-def remove_page(book: Book, number: int) -> None:
+def remove_page(book: Book, number: PageNumber) -> None:
     """Remove a page and all that is on it; its drawing stays in the file, so that this can be undone."""
     page = book.read(f"page/{number}", Page)
     tiles = [TileChange(name, *at, plane.packed(*at), None)

@@ -8,6 +8,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import InkState, LineState, Page, Pass, Sheet
+from drip_pot.book.numbers import PageNumber
 from drip_pot.book.store import TILE, Change, Edit, TileChange, pack_tile
 from drip_pot.book.verbs.layers import beneath
 from drip_pot.book.verbs.setting import inks_key, named, next_number, put
@@ -45,7 +46,7 @@ def add_page(book: Book, page: Page, inks: InkState, sheets: Sequence[tuple[Shee
 
 
 @order
-def name_page(book: Book, number: int, name: str) -> None:
+def name_page(book: Book, number: PageNumber, name: str) -> None:
     """Give a page another name."""
     page = msgspec.structs.replace(book.read(f"page/{number}", Page), name=named(name, "page"))
     put(book, "name-page", f"Name the page {page.name}", (f"page/{number}", page))

@@ -4,6 +4,7 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
+from drip_pot.book.numbers import DrawnPanelNumber
 from drip_pot.book.panels import MOST_CORNERS, PanelByHand
 from drip_pot.book.verbs.cutting import border_reach
 from drip_pot.book.verbs.setting import put
@@ -14,7 +15,7 @@ _LEAST_SHARE = 0.0005
 
 
 @order
-def draw_panel(hand: Hand, corners: Path, number: int | None = None) -> None:
+def draw_panel(hand: Hand, corners: Path, number: DrawnPanelNumber | None = None) -> None:
     """Draw a panel by its corners (row, col), or move those of one drawn before.
 
     It takes the place of panels that lie at least half in it; where its frame has no line, a dam closes it. Raises

@@ -5,6 +5,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import TONE, Pass, PassKind, ShadeCut
+from drip_pot.book.numbers import PageNumber, PassNumber, ScopeNumber
 from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.value_plan import PanelValues
 from drip_pot.book.verbs.setting import named, put
@@ -30,7 +31,7 @@ def keep_scope(book: Book, page: int, name: str, scope: Scope) -> int:
 
 
 @order
-def remove_scope(book: Book, page: int, number: int) -> None:
+def remove_scope(book: Book, page: int, number: ScopeNumber) -> None:
     """Forget a scope that was kept; passes that use it keep what it covers."""
     known = book.sources(page).scopes
     if number not in known:
@@ -107,7 +108,7 @@ def add_glaze(
 
 
 @order
-def copy_pass(book: Book, page: int, number: int, to: int | None = None) -> int:
+def copy_pass(book: Book, page: int, number: PassNumber, to: PageNumber | None = None) -> int:
     """Copy a pass with what is painted in it, on its page or to another one of the same size; return its number."""
     one, target = known_pass(book, page, number), page if to is None else to
     if target not in book.pages():
@@ -129,9 +130,10 @@ def copy_pass(book: Book, page: int, number: int, to: int | None = None) -> int:
 
 
 @order
-def set_pass(book: Book, page: int, number: int, changed: Pass) -> None:
-    """Change a pass: name, colour, mode, strength, scope, whether it is shown."""
+def set_pass(book: Book, page: int, number: PassNumber, changed: Pass) -> None:
+    """Change a pass: name, colour, mode, strength, scope, whether it is shown; it keeps its place in the stack."""
     old = known_pass(book, page, number)
+    changed = msgspec.structs.replace(changed, order=old.order)
     if old.kind != changed.kind:
         raise BadInput("A pass keeps its kind. Add another one instead.")
     put(book, "set-pass", f"Change the pass {old.name}", (f"page/{page}/pass/{number}", _sound(changed)))
@@ -145,14 +147,14 @@ def keep_plan(book: Book, page: int, plan: tuple[PanelValues, ...]) -> None:
 
 
 @order
-def free_pass(book: Book, page: int, number: int) -> None:
+def free_pass(book: Book, page: int, number: PassNumber) -> None:
     """Let a pass apply everywhere."""
     one = msgspec.structs.replace(known_pass(book, page, number), scope=EVERYWHERE)
     put(book, "free-pass", f"Let the pass {one.name} apply everywhere", (f"page/{page}/pass/{number}", one))
 
 
 @order
-def move_pass(book: Book, page: int, number: int, step: int) -> None:
+def move_pass(book: Book, page: int, number: PassNumber, step: int) -> None:
     """Move a pass in the stack: 1 is one place up."""
     known_pass(book, page, number)
     passes = book.sources(page).passes
@@ -166,7 +168,7 @@ def move_pass(book: Book, page: int, number: int, step: int) -> None:
 
 
 @order
-def remove_pass(book: Book, page: int, number: int) -> None:
+def remove_pass(book: Book, page: int, number: PassNumber) -> None:
     """Remove a pass and what is painted in it; the first one of a page stays."""
     name = known_pass(book, page, number).name
     if number == TONE:

@@ -7,6 +7,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import Pass
+from drip_pot.book.numbers import OriginalNumber, PassNumber
 from drip_pot.book.verbs.passes import EVERYWHERE, known_pass, lay_pass
 from drip_pot.book.verbs.setting import put
 from drip_pot.book.where import Scope
@@ -16,7 +17,12 @@ from drip_pot.core.render import Placed, laid_in, meshed
 
 @order
 def place_picture(
-    book: Book, page: int, original: int, size: tuple[int, int], name: str = "Picture", scope: Scope = EVERYWHERE
+    book: Book,
+    page: int,
+    original: OriginalNumber,
+    size: tuple[int, int],
+    name: str = "Picture",
+    scope: Scope = EVERYWHERE,
 ) -> int:
     """Lay a picture that the book has, of some rows and columns, over the passes of a page; return its pass.
 
@@ -31,7 +37,13 @@ def place_picture(
 
 @order
 def move_picture(
-    book: Book, page: int, number: int, down: float = 0.0, right: float = 0.0, scale: float = 1.0, turn_deg: float = 0.0
+    book: Book,
+    page: int,
+    number: PassNumber,
+    down: float = 0.0,
+    right: float = 0.0,
+    scale: float = 1.0,
+    turn_deg: float = 0.0,
 ) -> None:
     """Move a placed picture by pixels of the page, then scale and turn it (clockwise) about its middle.
 
@@ -53,7 +65,7 @@ def move_picture(
 
 
 @order
-def bend_picture(book: Book, page: int, number: int, grid: list[tuple[float, float]]) -> None:
+def bend_picture(book: Book, page: int, number: PassNumber, grid: list[tuple[float, float]]) -> None:
     """Pull the corners of a placed picture, or the points of its mesh, to places (row, col) on the page."""
     placed = known_picture(book, page, number)
     points = tuple((round(float(r), 2), round(float(c), 2)) for r, c in grid)
@@ -61,7 +73,7 @@ def bend_picture(book: Book, page: int, number: int, grid: list[tuple[float, flo
 
 
 @order
-def mesh_picture(book: Book, page: int, number: int, across: int, down: int) -> None:
+def mesh_picture(book: Book, page: int, number: PassNumber, across: int, down: int) -> None:
     """Give a placed picture a mesh of so many cells, 1 to 8 a side; 1 and 1 pulls it by its corners."""
     placed = known_picture(book, page, number)
     if not (1 <= across <= 8 and 1 <= down <= 8):
@@ -70,7 +82,7 @@ def mesh_picture(book: Book, page: int, number: int, across: int, down: int) -> 
 
 
 @order
-def reduce_placed(book: Book, page: int, number: int, flats: int, *, line: bool = True) -> None:
+def reduce_placed(book: Book, page: int, number: PassNumber, flats: int, *, line: bool = True) -> None:
     """Reduce a placed picture to 2 to 32 flats, with a line round them if wanted; 0 shows it as it is."""
     placed = known_picture(book, page, number)
     _change(book, page, number, "Reduce", msgspec.structs.replace(placed, flats=flats, line=line and flats > 0))

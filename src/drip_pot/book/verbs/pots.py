@@ -11,6 +11,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import BALLOON, InkSet, Part, Pot
+from drip_pot.book.numbers import PartNumber, PotNumber
 from drip_pot.book.store import Edit
 from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
@@ -80,7 +81,7 @@ def _fresh_name(pots: dict[int, Pot], name: str) -> str:
 
 
 @order
-def move_pot(book: Book, number: int, part: int, place: int) -> None:
+def move_pot(book: Book, number: PotNumber, part: PartNumber, place: int) -> None:
     """Move a pot to a place (0 is the first) within a part."""
     changes = _Changes(book)
     pot = changes.pots[number]
@@ -94,7 +95,7 @@ def move_pot(book: Book, number: int, part: int, place: int) -> None:
 
 
 @order
-def remove_pot(book: Book, number: int, into: int | None) -> None:
+def remove_pot(book: Book, number: PotNumber, into: PotNumber | None) -> None:
     """Remove a pot; on every page its regions go to another pot, or become paper (None)."""
     if into == number:
         raise BadInput("A pot cannot be merged into itself. Choose another one.")
@@ -133,7 +134,7 @@ def remove_unused_pots(book: Book) -> int:
 
 
 @order
-def move_part(book: Book, part: int, step: int) -> None:
+def move_part(book: Book, part: PartNumber, step: int) -> None:
     """Move a part along the shelf: -1 is one place to the left."""
     parts = book.parts()
     order = list(parts)
@@ -148,7 +149,7 @@ def move_part(book: Book, part: int, step: int) -> None:
 
 
 @order
-def remove_part(book: Book, part: int, into: int | None) -> None:
+def remove_part(book: Book, part: PartNumber, into: PartNumber | None) -> None:
     """Remove a part; its pots go to another part. Only an empty part is removed without one."""
     changes = _Changes(book)
     members, name = _members(changes.pots, part), changes.parts[part].name
@@ -179,7 +180,7 @@ def add_pots(book: Book, part: str, colors: Sequence[tuple[str, str]]) -> list[i
 
 @order
 def set_pot_inks(
-    book: Book, number: int, inks: tuple[int, int, int, int] | None,
+    book: Book, number: PotNumber, inks: tuple[int, int, int, int] | None,
     shadow_inks: tuple[int, int, int, int] | None = None, spot: str = "",
 ) -> None:  # fmt: skip
     """Fix the inks of a pot in whole per cent, in light and in shadow; None has them worked out.
@@ -201,7 +202,9 @@ def set_pot_inks(
 
 
 @order
-def mix_pour(book: Book, page: int, atoms: Iterable[int], pot: int | None, strength: float, regions: int = 1) -> None:
+def mix_pour(
+    book: Book, page: int, atoms: Iterable[int], pot: PotNumber | None, strength: float, regions: int = 1
+) -> None:
     """Mix a pot (None is paper) into what atoms have, by 0..1; each mix becomes a pot beside the one it was.
 
     Mixes made before are used again, so that flats stay countable. What is paper takes the pot mixed with white.
@@ -246,7 +249,7 @@ def _by_pot(book: Book, page: int, atoms: Iterable[int]) -> dict[int, tuple[list
 
 
 @order
-def series(book: Book, pot: int, count: int = 5, *, lighter: bool = False) -> list[int]:
+def series(book: Book, pot: PotNumber, count: int = 5, *, lighter: bool = False) -> list[int]:
     """Add three to seven even steps of a pot's hue after it, ever darker, or lighter; return their numbers.
 
     The steps are even in the lightness of OKLab and end short of black, or of white; chroma goes with them as far as
@@ -305,7 +308,7 @@ def own_pot(book: Book, page: int, atoms: Iterable[int]) -> int:
 
 
 @order
-def to_part(book: Book, page: int, atoms: Iterable[int], part: int) -> None:
+def to_part(book: Book, page: int, atoms: Iterable[int], part: PartNumber) -> None:
     """Move what atoms have to a part: whole pots go over, of others a new pot is made there."""
     changes, groups = _Changes(book), _by_pot(book, page, atoms)
     for number, (members, whole) in groups.items():

@@ -9,6 +9,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import EdgeTrap, Pot, TrapWay
+from drip_pot.book.numbers import OriginalNumber, PotNumber, TrapNumber
 from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.tables import inks_for
 from drip_pot.book.verbs.cutting import Reach, leashed_from
@@ -122,7 +123,7 @@ def set_wear(book: Book, page: int, wear: Wear) -> None:
 
 
 @order
-def lay_texture(book: Book, page: int, original: int, size: tuple[int, int]) -> None:
+def lay_texture(book: Book, page: int, original: OriginalNumber, size: tuple[int, int]) -> None:
     """Lay a picture of paper that the book has, of some rows and columns, over the worn sheet, again and again.
 
     One as large as the page covers it once. Raises `BadInput` for one without pixels, or where there are four already.
@@ -156,7 +157,7 @@ def change_texture(book: Book, page: int, place: int, *, turn: bool = False) -> 
 
 
 @order
-def ease_pot(book: Book, page: int, number: int) -> None:
+def ease_pot(book: Book, page: int, number: PotNumber) -> None:
     """Print a pot with less ink: the same colour with as much black as it bears, fixed in whole per cent.
 
     Raises `NothingDone` where that saves nothing.
@@ -177,7 +178,7 @@ def ease_pot(book: Book, page: int, number: int) -> None:
 
 
 @order
-def print_nearest(book: Book, page: int, number: int, tone: Literal["local", "shadow"] = "local") -> None:
+def print_nearest(book: Book, page: int, number: PotNumber, tone: Literal["local", "shadow"] = "local") -> None:
     """Give a pot the colour that the press prints in its place."""
     pot, press = book.read(f"pot/{number}", Pot), book.sources(page).press
     r, g, b = from_hex(book.tone_pair(pot)[tone == "shadow"]).tolist()
@@ -188,7 +189,7 @@ def print_nearest(book: Book, page: int, number: int, tone: Literal["local", "sh
 
 
 @order
-def gather_spot(book: Book, number: int, within: float = 6.0) -> list[int]:
+def gather_spot(book: Book, number: PotNumber, within: float = 6.0) -> list[int]:
     """Print pots whose colour is within some ΔE (OKLab × 100) of a pot's with its ink; return their numbers.
 
     They are printed with a solid of it. Raises `BadInput` where the pot has no ink of its own, `NothingDone` where no
@@ -239,7 +240,7 @@ def set_trap(
 
 
 @order
-def remove_trap(book: Book, page: int, number: int) -> None:
+def remove_trap(book: Book, page: int, number: TrapNumber) -> None:
     """Trap edges again as everywhere on the page."""
     if number not in book.sources(page).traps:
         raise BadInput("This page has no trap {0} set by hand.", number)

@@ -7,6 +7,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import InkState, Pot, Sheet
+from drip_pot.book.numbers import OriginalNumber, PotNumber, SheetNumber
 from drip_pot.book.verbs.flats import pour
 from drip_pot.book.verbs.setting import put
 from drip_pot.book.verbs.shades import shade_mask
@@ -21,7 +22,14 @@ _INSIDE = 0.6
 
 @order
 def stand_prop(
-    book: Book, page: int, original: int, name: str, row: float, col: float, size_px: int, line_px: float = 4.0
+    book: Book,
+    page: int,
+    original: OriginalNumber,
+    name: str,
+    row: float,
+    col: float,
+    size_px: int,
+    line_px: float = 4.0,
 ) -> int:
     """Stand a mesh that the book has on a page, its middle at a place; return the number of its sheet.
 
@@ -34,7 +42,7 @@ def stand_prop(
 
 @order
 def turn_prop(
-    book: Book, page: int, number: int, turn_deg: float | None = None, tilt_deg: float | None = None,
+    book: Book, page: int, number: SheetNumber, turn_deg: float | None = None, tilt_deg: float | None = None,
     roll_deg: float | None = None, depth: float | None = None, size_px: int | None = None, line_px: float | None = None,
 ) -> None:  # fmt: skip
     """Look at a prop in another way; it stays where its middle is."""
@@ -49,7 +57,7 @@ def turn_prop(
 
 
 @order
-def move_prop(book: Book, page: int, number: int, row: float, col: float) -> None:
+def move_prop(book: Book, page: int, number: SheetNumber, row: float, col: float) -> None:
     """Stand a prop elsewhere: its middle at a place of the page as it was brought in."""
     sheet = known_prop(book, page, number)
     assert sheet.view is not None
@@ -57,7 +65,9 @@ def move_prop(book: Book, page: int, number: int, row: float, col: float) -> Non
 
 
 @order
-def light_prop(hand: Hand, number: int, pot: int, right: float = -0.5, up: float = 0.7, toward: float = 0.5) -> None:
+def light_prop(
+    hand: Hand, number: SheetNumber, pot: PotNumber, right: float = -0.5, up: float = 0.7, toward: float = 0.5
+) -> None:
     """Pour a pot into a prop and lay its shadow where it is turned from the light, which points right, up, to us.
 
     Raises

@@ -3,12 +3,13 @@
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.frames import Reference
+from drip_pot.book.numbers import OriginalNumber, ReferenceNumber
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.errors import BadInput
 
 
 @order
-def pin_reference(book: Book, original: int, name: str) -> int:
+def pin_reference(book: Book, original: OriginalNumber, name: str) -> int:
     """Pin a picture that the book has beside its pages; return its number."""
     number = next_number(book, "reference")
     made = Reference(named(name, "reference"), original)
@@ -17,7 +18,7 @@ def pin_reference(book: Book, original: int, name: str) -> int:
 
 
 @order
-def unpin_reference(book: Book, number: int) -> None:
+def unpin_reference(book: Book, number: ReferenceNumber) -> None:
     """Take a reference off the board."""
     known = book.references()
     if number not in known:

@@ -12,6 +12,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import Hold, Lines, Pass, PotColors, Scheme
+from drip_pot.book.numbers import PartNumber, PotNumber, SchemeNumber
 from drip_pot.book.store import Change, Edit
 from drip_pot.book.verbs.setting import named
 from drip_pot.core.errors import BadInput, NothingDone
@@ -46,7 +47,7 @@ def add_scheme(book: Book, name: str) -> int:
 
 
 @order
-def use_scheme(book: Book, number: int, parts: tuple[int, ...] = ()) -> None:
+def use_scheme(book: Book, number: SchemeNumber, parts: tuple[PartNumber, ...] = ()) -> None:
     """Take a scheme in hand; with some `parts`, take only the colours of their pots into the one in hand."""
     scheme, now = known_scheme(book, number), book.scheme
     if number == now:
@@ -61,7 +62,7 @@ def use_scheme(book: Book, number: int, parts: tuple[int, ...] = ()) -> None:
 
 
 @order
-def rename_scheme(book: Book, number: int, name: str) -> None:
+def rename_scheme(book: Book, number: SchemeNumber, name: str) -> None:
     """Give a scheme another name."""
     scheme = known_scheme(book, number)
     changed = msgspec.structs.replace(scheme, name=named(name, "scheme"))
@@ -70,7 +71,7 @@ def rename_scheme(book: Book, number: int, name: str) -> None:
 
 
 @order
-def remove_scheme(book: Book, number: int) -> None:
+def remove_scheme(book: Book, number: SchemeNumber) -> None:
     """Remove a scheme that is not in hand; with the last other one, the book has no schemes any more."""
     scheme = known_scheme(book, number)
     if number == book.scheme:
@@ -82,7 +83,7 @@ def remove_scheme(book: Book, number: int) -> None:
 
 
 @order
-def set_scheme_colors(book: Book, number: int, colors: dict[int, tuple[str, str | None]]) -> None:
+def set_scheme_colors(book: Book, number: SchemeNumber, colors: dict[PotNumber, tuple[str, str | None]]) -> None:
     """Set local and shadow colours of pots, by number, in a scheme that is not in hand; a shadow of None follows."""
     scheme = known_scheme(book, number)
     if number == book.scheme:

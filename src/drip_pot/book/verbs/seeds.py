@@ -12,12 +12,13 @@ from drip_pot.book.book import Book
 from drip_pot.book.derive import links_of, partition_of
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import PageSources, Seed
+from drip_pot.book.numbers import SeedNumber
 from drip_pot.book.store import Edit
 from drip_pot.core.regions import Cut, Divided, Spread, carry_pots, divide, make_stencil, spread_seeds
 
 
 @order
-def sow(hand: Hand, changes: Mapping[int, Seed | None], title: str) -> None:
+def sow(hand: Hand, changes: Mapping[SeedNumber, Seed | None], title: str) -> None:
     """Add, change or take away (None) seeds by number, and let all of them spread anew."""
     page = hand.page
     sources = hand.sources

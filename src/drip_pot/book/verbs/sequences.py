@@ -8,6 +8,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.frames import MOST_HELD, Rate, Sequence
+from drip_pot.book.numbers import SequenceNumber
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.errors import BadInput
 
@@ -40,7 +41,7 @@ def make_sequence(book: Book, places: Iterable[int], name: str) -> int:
 
 
 @order
-def set_sequence(book: Book, number: int, name: str | None = None, rate_fps: Rate | None = None) -> None:
+def set_sequence(book: Book, number: SequenceNumber, name: str | None = None, rate_fps: Rate | None = None) -> None:
     """Give a sequence another name, or play it at another rate, 1 to 60 frames a second."""
     old = known_sequence(book, number)
     changed = msgspec.structs.replace(
@@ -62,7 +63,7 @@ def hold_frame(book: Book, page: int, frames: Annotated[int, msgspec.Meta(ge=1, 
 
 
 @order
-def remove_sequence(book: Book, number: int) -> None:
+def remove_sequence(book: Book, number: SequenceNumber) -> None:
     """Take a sequence apart; its pages stay."""
     old = known_sequence(book, number)
     put(book, "remove-sequence", f"Take the sequence {old.name} apart", (f"sequence/{number}", None))

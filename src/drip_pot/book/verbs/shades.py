@@ -10,6 +10,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import TONE, Pass, ShadeCut
+from drip_pot.book.numbers import CutNumber, PassNumber
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.store import Edit
 from drip_pot.book.verbs.borders import sides
@@ -30,7 +31,7 @@ Line = Literal["freehand", "straight", "curved"]
 
 @order
 def cut_shade(
-    hand: Hand, points: Points, *, light: bool = False, only: int = 0, reach: Reach = "region", into: int = TONE,
+    hand: Hand, points: Points, *, light: bool = False, only: int = 0, reach: Reach = "region", into: PassNumber = TONE,
     inside: set[int] = NOWHERE, softness_px: float = 0.0, line: Line = "freehand", knots: tuple[Knot, ...] = (),
 ) -> str | None:  # fmt: skip
     """Cut a shape into a pass, or out of it (`light`); return what is to be told. It is kept and can be pulled later.
@@ -54,7 +55,7 @@ def cut_shade(
 
 
 @order
-def set_cut(hand: Hand, number: int, changed: ShadeCut | None) -> None:
+def set_cut(hand: Hand, number: CutNumber, changed: ShadeCut | None) -> None:
     """Change a shape cut into a pass, or take it away (None)."""
     old = hand.sources.shade_cuts.get(number)
     if old is None:
@@ -67,7 +68,7 @@ def set_cut(hand: Hand, number: int, changed: ShadeCut | None) -> None:
 
 
 @order
-def keep_cuts(hand: Hand, numbers: set[int], *, drop: bool = False) -> None:
+def keep_cuts(hand: Hand, numbers: set[CutNumber], *, drop: bool = False) -> None:
     """Keep cuts that were suggested, or `drop` them."""
     for into in sorted({cut.into for n, cut in hand.sources.shade_cuts.items() if n in numbers}):
         chosen = {n: cut for n, cut in cuts_in(hand, into).items() if n in numbers and cut.offered}
@@ -80,7 +81,7 @@ def keep_cuts(hand: Hand, numbers: set[int], *, drop: bool = False) -> None:
 @order
 def mist_pass(
     hand: Hand, points: list[tuple[float, float, float]], width_px: float, softness: float = 0.8, flow: float = 0.6,
-    *, away: bool = False, only: int = 0, reach: Reach = "region", into: int = TONE, inside: set[int] = NOWHERE,
+    *, away: bool = False, only: int = 0, reach: Reach = "region", into: PassNumber = TONE, inside: set[int] = NOWHERE,
 ) -> str | None:  # fmt: skip
     """Lay a soft stroke (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = mist(points, width_px, softness, flow, hand.shape)
@@ -90,7 +91,7 @@ def mist_pass(
 @order
 def streak_pass(
     hand: Hand, points: list[tuple[float, float, float]], width_px: float, flow: float = 0.8, seed: int = 1,
-    *, away: bool = False, only: int = 0, reach: Reach = "region", into: int = TONE, inside: set[int] = NOWHERE,
+    *, away: bool = False, only: int = 0, reach: Reach = "region", into: PassNumber = TONE, inside: set[int] = NOWHERE,
 ) -> str | None:  # fmt: skip
     """Lay a stroke of bristles (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = streak(points, width_px, flow, seed, hand.shape)
@@ -98,7 +99,7 @@ def streak_pass(
 
 
 @order
-def join_pass(hand: Hand, number: int) -> str | None:
+def join_pass(hand: Hand, number: PassNumber) -> str | None:
     """Join a pass of one colour with the pass right below it; return what is to be told.
 
     The lower one keeps its settings and covers wherever either did: what only the upper one covers looks as before,
@@ -135,7 +136,7 @@ def join_pass(hand: Hand, number: int) -> str | None:
 
 @order
 def fill_pass(
-    hand: Hand, atoms: set[int], *, away: bool = False, into: int = TONE, inside: set[int] = NOWHERE,
+    hand: Hand, atoms: set[int], *, away: bool = False, into: PassNumber = TONE, inside: set[int] = NOWHERE,
     at: Points = PLACES,
 ) -> str | None:  # fmt: skip
     """Fill areas in a pass, or empty them (`away`): a page or a part begins in shadow so, and light is cut out.
@@ -174,7 +175,7 @@ def lay_cover(hand: Hand, into: int, cover: U8) -> None:
 
 
 @order
-def wipe_speck(hand: Hand, at: tuple[float, float], into: int = TONE) -> None:
+def wipe_speck(hand: Hand, at: tuple[float, float], into: PassNumber = TONE) -> None:
     """Take away the piece of a pass that lies at a place, by itself."""
     one = known_pass(hand.book, hand.page, into)
     row, col = int(at[0]), int(at[1])

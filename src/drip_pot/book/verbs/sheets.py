@@ -7,6 +7,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import InkState, Sheet
+from drip_pot.book.numbers import EffectNumber, SheetNumber
 from drip_pot.book.verbs.setting import inks_key, named, put
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
@@ -14,7 +15,7 @@ from drip_pot.core.inks import Effect
 
 
 @order
-def set_inks(book: Book, page: int, inks: InkState, title: str = "Adjust the line", sheet: int = 0) -> None:
+def set_inks(book: Book, page: int, inks: InkState, title: str = "Adjust the line", sheet: SheetNumber = 0) -> None:
     """Change how a sheet's line is made; pours are carried over by `recut` once it is known."""
     put(book, "set-inks", title, (inks_key(page, sheet), inks))
 
@@ -33,7 +34,7 @@ def add_sheet(book: Book, page: int, sheet: Sheet, inks: InkState) -> int:
 
 
 @order
-def set_sheet(book: Book, page: int, number: int, title: str = "", **values: object) -> None:
+def set_sheet(book: Book, page: int, number: SheetNumber, title: str = "", **values: object) -> None:
     """Change a sheet's name, role, place, color or whether it is shown."""
     old = book.sources(page).sheets[number]
     sheet = msgspec.structs.replace(old, **values)
@@ -50,7 +51,7 @@ def set_sheet(book: Book, page: int, number: int, title: str = "", **values: obj
 
 
 @order
-def move_sheet(book: Book, page: int, number: int, step: int) -> None:
+def move_sheet(book: Book, page: int, number: SheetNumber, step: int) -> None:
     """Move a sheet along the shelf: -1 is one place to the left."""
     sheets = book.sources(page).sheets
     order = list(sheets)
@@ -63,7 +64,7 @@ def move_sheet(book: Book, page: int, number: int, step: int) -> None:
 
 
 @order
-def remove_sheet(book: Book, page: int, number: int) -> None:
+def remove_sheet(book: Book, page: int, number: SheetNumber) -> None:
     """Take a sheet off a page; its file stays in the book, so undo brings it back.
 
     Raises
@@ -79,7 +80,7 @@ def remove_sheet(book: Book, page: int, number: int) -> None:
 
 
 @order
-def reink(book: Book, page: int, number: int, sheet: Sheet, inks: InkState) -> None:
+def reink(book: Book, page: int, number: SheetNumber, sheet: Sheet, inks: InkState) -> None:
     """Put a corrected drawing in the place of a sheet; what was drawn before is remembered for Look here."""
     before = book.sources(page).line
     put(book, "reink", f"Re-ink {sheet.name}", (f"page/{page}/sheet/{number}", sheet),
@@ -94,7 +95,7 @@ def mark_spots(book: Book, page: int, kind: str, spots: Iterable[tuple[int, int]
 
 
 @order
-def set_effect(book: Book, page: int, number: int | None, effect: Effect | None) -> int:
+def set_effect(book: Book, page: int, number: EffectNumber | None, effect: Effect | None) -> int:
     """Add effect lines (number None), change them, or take them away (effect None); return their number."""
     known = book.sources(page).effects
     number = max(known, default=0) + 1 if number is None else number
@@ -107,7 +108,7 @@ def set_effect(book: Book, page: int, number: int | None, effect: Effect | None)
 
 
 @order
-def erase_speck(book: Book, page: int, sheet: int, row: int, col: int) -> None:
+def erase_speck(book: Book, page: int, sheet: SheetNumber, row: int, col: int) -> None:
     """Take a speck out of a sheet."""
     inks = book.sources(page).inks[sheet]
     set_inks(book, page, msgspec.structs.replace(inks, erased=(*inks.erased, (row, col))), "Remove a speck", sheet)

@@ -3,7 +3,7 @@
 from PyQt6.QtCore import QObject
 
 from drip_pot.book.hand import Hand
-from drip_pot.book.recipes import Ran, Recipe, asks_for, run_recipe
+from drip_pot.book.recipes import Ran, Recipe, asks_for, order_at, run_recipe
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
@@ -75,8 +75,15 @@ class Cooking(QObject):
             self.easel.said.emit(asks_for(recipe, ran.waits), True)
 
     def _go_on_after_hand(self) -> None:
-        """Go on once something was done by hand."""
-        book = self.easel.book
-        if self.waits is not None and book is not None and book.position > self._position:
+        """Go on once what the recipe waits for was done by hand; anything else is no step of it."""
+        book, recipe, waits = self.easel.book, self.recipe, self.waits
+        if recipe is None or waits is None or book is None or book.position <= self._position:
+            return
+        self._position = book.position
+        if order_at(book, book.position - 1) == recipe.steps[waits].order:
             self._done += 1
-            self._run(self.waits + 1)
+            self._run(waits + 1)
+        else:
+            self.easel.said.emit(
+                tr("That is kept, but it is no step of {0}. {1}", recipe.name, asks_for(recipe, waits)), False
+            )
