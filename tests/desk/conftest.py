@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from drip_pot.desk.app import make_app
+from drip_pot.desk.session.work import all_ended
 from drip_pot.desk.window import Window
 
 Mods = Qt.KeyboardModifier
@@ -124,6 +125,7 @@ def window(qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ite
     made.close()
     assert not made.easel.deriving.work._jobs, "no job outlives its window"
     made.deleteLater()
+    assert all_ended(60_000)
     QTest.qWait(10)
 
 

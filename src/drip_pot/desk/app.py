@@ -15,12 +15,13 @@ from PyQt6.QtWidgets import QApplication
 
 from drip_pot.core.strips import work_on
 from drip_pot.desk.parts import theme
-from drip_pot.desk.session.work import SPARE_CORES
+from drip_pot.desk.session.work import SPARE_CORES, all_ended
 from drip_pot.desk.trouble import began, ended, keep_report, log_folder, report_of
 from drip_pot.desk.window import Window
 from drip_pot.words import tr
 
 log = logging.getLogger("drip_pot")
+_PATIENCE_MS = 3000
 
 
 def make_app(argv: list[str]) -> QApplication:
@@ -57,6 +58,8 @@ def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
         QTimer.singleShot(0, lambda: window.demo_making.prepare(*prepare))
     code = app.exec()
     ended(window.settings)
+    if not all_ended(_PATIENCE_MS):
+        os._exit(code)  # everything finished is on disk; what still runs is dropped
     return code
 
 

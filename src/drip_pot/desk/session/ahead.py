@@ -77,7 +77,7 @@ class Ahead(QObject):
         self.work.start("ahead", work, came, failed)
 
     def close(self) -> None:
-        """Stop, and wait for it."""
+        """Stop."""
         self._rest.stop()
         self.work.close()
         self.done.clear()

@@ -81,7 +81,7 @@ class Deriving(Showing):
         self.derived = derive(file, book, page) if page and file is not None and book is not None else None
 
     def close(self) -> None:
-        """Stop everything and wait for it."""
+        """Stop everything."""
         self._later.stop()
         self.work.close()
         self.behind.close()

@@ -74,7 +74,7 @@ class Hands(QObject):
         self.work.drop()
 
     def close(self) -> None:
-        """Forget everything and wait for the thread."""
+        """Forget everything."""
         self._waiting.clear()
         self.ghosts.clear()
         self.work.close()

@@ -35,6 +35,8 @@ class InUse(QObject):
         Derived facts changed: regions, findings, plates.
     said(str, bool)
         A sentence for the person, and whether it is a problem.
+    moved(object, str)
+        The file of a book goes on elsewhere, as a sentence says.
     refused()
         Something was not done; what was shown of it is to go.
     """
@@ -45,6 +47,7 @@ class InUse(QObject):
     chosen = pyqtSignal()
     refreshed = pyqtSignal()
     said = pyqtSignal(str, bool)
+    moved = pyqtSignal(object, str)
     refused = pyqtSignal()
 
     def __init__(self, tools: Mapping[str, Sequence[str]], parent: QObject | None = None) -> None:

@@ -56,7 +56,7 @@ class Looking(QObject):
         self.done = False
 
     def close(self) -> None:
-        """Stop and wait for it."""
+        """Stop."""
         self._rest.stop()
         self.work.close()
 

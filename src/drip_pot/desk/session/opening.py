@@ -1,10 +1,11 @@
 """Books and drawings brought in, in the background. Knows the easel and files; asks nothing but through `ask_dpi`."""
 
+from collections import deque
 from collections.abc import Callable
 from datetime import date
 from functools import partial
 from pathlib import Path
-from typing import Protocol
+from typing import Protocol, TypeVar
 
 from PyQt6.QtCore import QObject, QThreadPool
 
@@ -30,6 +31,22 @@ from drip_pot.files import (
     with_dpi,
 )
 from drip_pot.words import tr
+
+T = TypeVar("T")
+_CLOSING = QThreadPool()
+"""Where files are closed, one after another: what is in their journals is brought home then."""
+_CLOSING.setMaxThreadCount(1)
+
+
+def all_closed() -> None:
+    """Wait until the files of all books let go of are closed; not for a window that is in use."""
+    _CLOSING.waitForDone()
+
+
+def _opened(path: Path) -> tuple[BookFile, Book]:
+    """Open a book once those let go of before are closed; it may be one of them."""
+    all_closed()
+    return open_book(path)
 
 
 class Host(Protocol):
@@ -64,7 +81,10 @@ class Opening(QObject):
     def __init__(self, easel: InUse, host: Host) -> None:
         super().__init__(easel)
         self.easel, self.host = easel, host
-        self.work = Work(self)
+        self.work, self.keeping = Work(self), Work(self, patience=19)
+        self._reading: deque[Callable[[], object]] = deque()
+        self.work.idle.connect(self._read_next)
+        easel.moved.connect(self._moved)
         self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
         self.condition = "coated"
         self.copies: Path | None = None
@@ -72,20 +92,27 @@ class Opening(QObject):
     def open(self, path: Path) -> None:
         """Open a book, or a drawing into a new book beside it."""
         file = self.easel.file
+        self._reading.clear()
         if path.suffix.lower() != ".drip":
             self._read(path, self._new_from)
         elif file is not None and path.is_file() and path.samefile(file.path):
             self.easel.said.emit(tr("{0} is open here already.", path.name), False)
         else:
-            self.easel.trying(lambda: self._show(*open_book(path)))
-            self._copy(path)
+            self._start("open", lambda _: _opened(path), lambda found: self._show(*found))
 
-    def _copy(self, path: Path) -> None:
-        """Keep a copy of a book as it was opened, in the background, where copies are wanted."""
-        folder, said, file = self.copies, self.easel.said, self.easel.file
-        if folder is not None and file is not None and file.path == path:
-            work = lambda _: keep_copy(file, folder, date.today())  # noqa: E731
-            self.work.start("copy", work, lambda _: None, lambda error: said.emit(str(error), True))
+    def _start(self, name: str, work: Callable[[Report], T], done: Callable[[T], None]) -> None:
+        self.work.start(name, work, done, lambda error: self.easel.said.emit(str(error), True))
+
+    def _keep(self, file: BookFile) -> None:
+        """Keep copies of a book in the background: one for the day it is written over, one a day where wanted."""
+        folder = self.copies
+
+        def work(_: Report) -> None:
+            file.shelter()
+            if folder is not None:
+                keep_copy(file, folder, date.today())
+
+        self.keeping.start("copy", work, lambda _: None, lambda error: self.easel.said.emit(str(error), True))
 
     def new_book(self, path: Path) -> None:
         """Make an empty book."""
@@ -114,7 +141,7 @@ class Opening(QObject):
             data, size = found
             self.easel.trying(lambda: then(file.add_original(path.name, data), size))
 
-        self.work.start("open", work, done, lambda error: self.easel.said.emit(str(error), True))
+        self._start("picture", work, done)
 
     def stand_prop(self, path: Path) -> None:
         """Stand a mesh in the middle of the page, and take its sheet in hand."""
@@ -139,7 +166,7 @@ class Opening(QObject):
         def done(data: bytes) -> None:
             self.easel.trying(lambda: stand(data))
 
-        self.work.start("open", work, done, lambda error: self.easel.said.emit(str(error), True))
+        self._start("prop", work, done)
 
     def _read(
         self, image: Path, then: Callable[[Path, Incoming], None], data: bytes | None = None,
@@ -162,8 +189,14 @@ class Opening(QObject):
                 if not self.easel.trying(partial(then, image, ready)):
                     return
 
-        self.work.start("open", read, done, lambda error: self.easel.said.emit(str(error), True))
-        self.easel.repaint.emit(None)
+        self._reading.append(lambda: self._start("open", read, done))
+        self._read_next()
+
+    def _read_next(self, _: str = "") -> None:
+        """Read the next of the drawings that wait, one after another in the order they came."""
+        if self._reading and not self.work.busy("open"):
+            self._reading.popleft()()
+            self.easel.repaint.emit(None)
 
     def _new_from(self, image: Path, incoming: Incoming) -> None:
         place, number = image.with_suffix(".drip"), 1
@@ -216,7 +249,7 @@ class Opening(QObject):
             turn = tr("turned {0:.2f}°, scaled {1:.3f}", sheet.place.turn_deg, sheet.place.scale)
             self._say([*notes, tr("Laid over the old drawing: {0}. Look here lists what changed.", turn)])
 
-        self.work.start("open", work, done, lambda error: self.easel.said.emit(str(error), True))
+        self._start("reink", work, done)
 
     def _say(self, notes: list[str]) -> None:
         if notes:
@@ -230,19 +263,34 @@ class Opening(QObject):
 
     def close(self) -> None:
         """Let go of the book; everything is on disk already."""
+        self._reading.clear()
+        self._let_go()
+        all_closed()
+
+    def _let_go(self) -> None:
         self.work.close()
+        self.keeping.close()
         self.host.let_go()
         if self.easel.file is not None:
-            self.easel.file.close()
+            _CLOSING.start(self.easel.file.close)
         self.easel.file = None
 
+    def _moved(self, file: BookFile, sentence: str) -> None:
+        """Tell that work goes on in another file, and shelter that one."""
+        self.easel.said.emit(sentence, True)
+        self._keep(file)
+
     def _show(self, file: BookFile, book: Book) -> None:
-        self.close()
+        self._let_go()
         self.easel.file = file
-        file.moved = lambda sentence: self.easel.said.emit(sentence, True)
+        file.moved = partial(self.easel.moved.emit, file)
         self.host.take_up(book)
         if file.read_only:
             self.easel.said.emit(file.read_only, True)
+        else:
+            self._keep(file)
+        for note in file.notes:
+            self.easel.said.emit(note, True)
         lost = book.unread_shared()
         if lost:
             more = tr(" and {0} more", len(lost) - 3) if len(lost) > 3 else ""

@@ -89,7 +89,7 @@ class SmallPages(QObject):
         self._known.clear()
 
     def close(self) -> None:
-        """Stop, and wait for it."""
+        """Stop."""
         self.work.close()
         self._known.clear()
 

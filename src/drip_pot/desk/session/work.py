@@ -13,7 +13,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, QThreadPool, pyqtSignal
 
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import Cancelled, DripPotError
@@ -39,11 +39,9 @@ class _Told(QObject):
     finished = pyqtSignal(int)
 
 
-class _Job(QRunnable):
+class _Job:
     def __init__(self, number: int, work: Callable[[Report], Any], told: _Told, patience: int) -> None:
-        super().__init__()
         self._patience = patience
-        self.setAutoDelete(False)
         self.number, self._work, self._told = number, work, told
         self.stop = threading.Event()
 
@@ -60,9 +58,44 @@ class _Job(QRunnable):
         except Cancelled:
             pass
         except Exception as error:  # noqa: BLE001 - handed on to the interface thread, which shows or raises it
-            self._told.failed.emit(self.number, error)
+            if not self.stop.is_set():
+                self._told.failed.emit(self.number, error)
         finally:
             self._told.finished.emit(self.number)
+
+
+class Pool:
+    """Threads that are never waited for: those still at work when it is left are left behind, and end by themselves."""
+
+    def __init__(self, threads: int) -> None:
+        self._threads = threads
+        self._pool = self._fresh()
+
+    def _fresh(self) -> QThreadPool:
+        pool = QThreadPool()
+        pool.setMaxThreadCount(self._threads)
+        return pool
+
+    def start(self, work: Callable[[], None]) -> None:
+        """Do something in one of the threads, after what was asked for before."""
+        self._pool.start(work)
+
+    def leave(self) -> None:
+        """Forget what has not begun; what has is left behind."""
+        self._pool.clear()
+        if self._pool.activeThreadCount():
+            _LEFT.append(self._pool)
+            self._pool = self._fresh()
+        _LEFT[:] = [pool for pool in _LEFT if pool.activeThreadCount()]
+
+
+_LEFT: list[QThreadPool] = []
+
+
+def all_ended(patience_ms: int) -> bool:
+    """Wait for what was left behind, for the end of the program alone; return whether all of it has ended."""
+    ended = [pool.waitForDone(patience_ms) for pool in _LEFT]
+    return all(ended)
 
 
 @dataclass(frozen=True)
@@ -94,8 +127,7 @@ class Work(QObject):
     def __init__(self, parent: QObject | None = None, threads: int = 1, patience: int = 15) -> None:
         super().__init__(parent)
         self._patience = patience
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(threads)
+        self._pool = Pool(threads)
         self._told = _Told()
         self._told.progress.connect(self._on_progress)
         self._told.done.connect(self._on_done)
@@ -122,7 +154,7 @@ class Work(QObject):
         job = _Job(number, work, self._told, self._patience)
         self._jobs[number] = _Entry(name, job, done, failed, stopped)
         self._newest[name] = number
-        self._pool.start(job)
+        self._pool.start(job.run)
 
     def cancel(self, name: str) -> None:
         """Ask the job of that name to stop; its result will be dropped."""
@@ -140,10 +172,10 @@ class Work(QObject):
             self.cancel(name)
 
     def close(self) -> None:
-        """Cancel everything and wait for the thread to be free; a job may do this when it is done."""
+        """Cancel everything; what does not stop at once is left behind, and what it finds is dropped."""
         for name in list(self._newest):
             self.cancel(name)
-        self._pool.waitForDone()
+        self._pool.leave()
         ended, self._jobs = list(self._jobs.values()), {}
         for entry in ended:
             self._ended(entry)

@@ -77,7 +77,7 @@ class LastLook(QObject):
         self.work.start("look", work, done, lambda _: None)
 
     def close(self) -> None:
-        """Stop, and wait for it."""
+        """Stop."""
         self._rest.stop()
         self.work.close()
 

@@ -71,7 +71,7 @@ class Shown(Placed):
         return self.tiles, self.past
 
     def close_tiles(self) -> None:
-        """Wait for the threads that draw."""
+        """Draw nothing any more."""
         self.last.close()
         for tiles in self.every_tiles():
             tiles.close()

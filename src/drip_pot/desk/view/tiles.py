@@ -4,12 +4,12 @@ import itertools
 from collections import OrderedDict
 from collections.abc import Callable
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QColorSpace, QImage
 
 from drip_pot.core.arrays import Rect
 from drip_pot.desk.session.page_view import PageView
-from drip_pot.desk.session.work import SPARE_CORES, step_back
+from drip_pot.desk.session.work import SPARE_CORES, Pool, step_back
 from drip_pot.desk.view.render import TILE, Look, render_tile
 from drip_pot.desk.view.screen_profile import on_screen
 
@@ -22,12 +22,11 @@ class _Told(QObject):
     failed = pyqtSignal(object, int, object)
 
 
-class _Draw(QRunnable):
+class _Draw:
     def __init__(
         self, key: Key, ticket: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool],
         space: QColorSpace | None,
     ) -> None:  # fmt: skip
-        super().__init__()
         self._space = space
         self._key, self._ticket, self._view, self._told, self._wanted = key, ticket, view, told, wanted
 
@@ -65,8 +64,7 @@ class Tiles(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(min(SPARE_CORES, 4))
+        self._pool = Pool(min(SPARE_CORES, 4))
         self.space: QColorSpace | None = None
         self._told = _Told()
         self._told.drawn.connect(self._on_drawn)
@@ -94,7 +92,7 @@ class Tiles(QObject):
         """Return a tile, perhaps a stale one, and have it drawn if it is not up to date."""
         if key not in self._fresh and key not in self._asked:
             self._asked[key] = next(self._tickets)
-            self._pool.start(_Draw(key, self._asked[key], view, self._told, self._is_asked, self.space))
+            self._pool.start(_Draw(key, self._asked[key], view, self._told, self._is_asked, self.space).run)
         kept = self._images.get(key)
         if kept is not None:
             self._images.move_to_end(key)
@@ -109,10 +107,9 @@ class Tiles(QObject):
         return not self._asked
 
     def close(self) -> None:
-        """Wait for the drawing threads."""
+        """Draw nothing any more."""
         self._asked.clear()
-        self._pool.clear()
-        self._pool.waitForDone()
+        self._pool.leave()
 
     def _is_asked(self, key: Key, ticket: int) -> bool:
         return self._asked.get(key) == ticket
