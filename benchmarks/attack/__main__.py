@@ -13,7 +13,7 @@ import cv2
 from attack.bounded import bounded
 from attack.made import made_book
 
-KINDS = ("kills", "copies", "books", "pictures", "palettes", "commands")
+KINDS = ("kills", "copies", "books", "pictures", "palettes", "commands", "drawings", "orders")
 
 
 def main() -> None:

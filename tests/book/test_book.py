@@ -216,7 +216,7 @@ def test_removing_a_pot_empties_what_it_filled_and_comes_back() -> None:
         (lambda b, p: verbs.add_pot(b, "  ", 1, "#000000"), "A pot needs a name"),
         (lambda b, p: verbs.add_pot(b, "Odd", 1, "blue"), "is not a colour"),
         (lambda b, p: verbs.hold_part(b, p, 1, 2.0), "0 to 100 % darker"),
-        (lambda b, p: verbs.pour(b, p, {1}, 99), "no pot/99"),
+        (lambda b, p: verbs.pour(b, p, {1}, 99), "no pot 99"),
         (lambda b, p: verbs.set_lines(b, p, "#12"), "is not a colour"),
         (lambda b, p: verbs.set_press(b, p, PressSettings(trap_mm=9)), "0 to 1 mm"),
     ],

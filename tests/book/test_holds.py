@@ -206,7 +206,7 @@ def test_a_hold_is_given_to_the_whole_book_and_changed_for_one_page() -> None:
         (lambda b, p: verbs.add_hold(b, p, Hold("A", how="ramp")), "needs its stops"),
         (lambda b, p: verbs.add_hold(b, p, Hold("A", feather_mm=99)), "0 to 20 mm"),
         (lambda b, p: verbs.add_hold(b, p, Hold("A", kinds=("hair",))), "no line of the kind 'hair'"),  # type: ignore[arg-type]
-        (lambda b, p: verbs.set_hold(b, p, 9, RED), "has no hold 9"),
+        (lambda b, p: verbs.set_hold(b, p, 9, RED), "no hold 9"),
         (lambda b, p: verbs.share_hold(b, p, verbs.add_hold(b, p, Hold("A", spots=((1, 1),)))), "places of this page"),
     ],
 )

@@ -48,7 +48,7 @@ def test_every_pixel_has_a_region_and_no_border_strays_from_the_line(seed: int) 
     assert atoms.labels.shape == ink.shape
     assert set(np.unique(atoms.labels).tolist()) == set(range(1, atoms.count + 1)), "numbers run from 1 without holes"
     allowed = draw_barrier(ink)
-    spots, owner = bridge_paths(atoms.bridges)
+    spots, owner = bridge_paths(atoms.bridges, ink.shape)
     allowed[spots[:, 0], spots[:, 1]] = 1
     steps = np.abs(np.diff(spots, axis=0)).max(axis=1)[np.diff(owner) == 0]
     assert (steps == 1).all(), "a bridge has no hole"

@@ -10,6 +10,7 @@ import msgspec
 import numpy as np
 
 from drip_pot.book.book import Book
+from drip_pot.book.door import check
 
 F = TypeVar("F", bound=Callable[..., Any])
 VERBS: dict[str, Callable[..., Any]] = {}
@@ -43,6 +44,7 @@ def order(verb: F) -> F:
         values = {key: list(v) if _runs_out(v) else v for key, v in list(bound.arguments.items())[1:]}
         bound.arguments |= values
         values.pop("ink", None)  # the line as it is, which who runs the order has at hand
+        check(book, first, name, verb, values)
         page: Any = getattr(first, "page", None)
         if isinstance(values.get("page"), int):  # a page that is brought in is a value, not yet a number
             page = values.pop("page")

@@ -236,6 +236,8 @@ class Book(Stepping):
         """Do an edit, put it on disk and into the history; steps that were undone stay there, as a branch."""
         if all(c.before == c.after for c in edit.changes) and not edit.tiles:
             return
+        if not edit.title.strip():
+            edit = msgspec.structs.replace(edit, title=edit.name.replace("-", " ").capitalize())
         if edit.asked is None and self.asked is not None:
             edit = msgspec.structs.replace(edit, asked=self.asked)
         if self._gathered is not None:

@@ -3,8 +3,14 @@
 A number is annotated with its kind; to all else it is an int. Knows nothing of books.
 """
 
+import types
+import typing
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
-from typing import Annotated
+from functools import lru_cache
+from typing import Annotated, Any
+
+import msgspec
 
 
 @dataclass(frozen=True)
@@ -23,7 +29,10 @@ class Numbered:
     at_home: tuple[int, ...] = ()
 
 
-PotNumber = Annotated[int, Numbered("pot", (0,))]
+AtomNumber = Annotated[int, Numbered("atom")]
+PotNumber = Annotated[int, Numbered("pot")]
+PouredNumber = Annotated[int, Numbered("pot", (0,))]
+"""A pot, or paper kept for lettering."""
 PartNumber = Annotated[int, Numbered("part")]
 PassNumber = Annotated[int, Numbered("pass", (0, 1))]
 HoldNumber = Annotated[int, Numbered("hold")]
@@ -45,3 +54,59 @@ FigureNumber = Annotated[int, Numbered("figure")]
 DrawnPanelNumber = Annotated[int, Numbered("drawn panel")]
 ReferenceNumber = Annotated[int, Numbered("reference")]
 OriginalNumber = Annotated[int, Numbered("original", (0,))]
+
+
+def hints_of(verb: Callable[..., Any]) -> dict[str, Any]:
+    """Return the type of every argument of an order, with what its numbers are numbers of."""
+    return _hints(verb)
+
+
+@lru_cache(maxsize=1024)
+def _hints(of: Any) -> dict[str, Any]:
+    return typing.get_type_hints(of, include_extras=True)
+
+
+@lru_cache(maxsize=4096)
+def speaks(hint: Any) -> bool:
+    """Whether values of a type may hold numbers of something."""
+    origin, inner = typing.get_origin(hint), typing.get_args(hint)
+    if origin is Annotated and any(isinstance(one, Numbered) for one in inner[1:]):
+        return True
+    if isinstance(hint, type) and issubclass(hint, msgspec.Struct):
+        return any(speaks(field) or field is Any for field in _hints(hint).values())
+    return any(speaks(one) for one in (inner[:1] if origin is Annotated else inner) if one is not Ellipsis)
+
+
+def spoken(value: Any, hint: Any) -> Iterator[tuple[Numbered, int]]:
+    """Yield every number that a value of a type speaks of, and what it is a number of; those at home are left out."""
+    if not _hashable(hint) or not speaks(hint) or value is None:
+        return
+    origin, inner = typing.get_origin(hint), typing.get_args(hint)
+    if origin is Annotated:
+        kind = next((one for one in inner[1:] if isinstance(one, Numbered)), None)
+        if kind is None:
+            yield from spoken(value, inner[0])
+        elif isinstance(value, int) and not isinstance(value, bool) and value not in kind.at_home:
+            yield kind, value
+    elif origin in (typing.Union, types.UnionType):
+        for one in inner:
+            yield from spoken(value, one)
+    elif isinstance(hint, type) and isinstance(value, hint):
+        for key, of in _hints(hint).items():
+            yield from spoken(getattr(value, key), of)
+    elif isinstance(value, Mapping) and len(inner) == 2:
+        for key, one in value.items():
+            yield from spoken(key, inner[0])
+            yield from spoken(one, inner[1])
+    elif isinstance(value, list | tuple | set | frozenset) and inner:
+        kinds = inner if origin is tuple and inner[-1] is not Ellipsis else [inner[0]] * len(value)
+        for one, of in zip(value, kinds, strict=False):
+            yield from spoken(one, of)
+
+
+def _hashable(hint: Any) -> bool:
+    try:
+        hash(hint)
+    except TypeError:
+        return False
+    return True

@@ -188,7 +188,7 @@ def _described(verb: Callable[..., Any]) -> Order:
     first, *parameters = inspect.signature(verb).parameters.values()
     hints = typing.get_type_hints(verb, include_extras=True)
     on_regions = hints[first.name] is Hand
-    on_page = bool(parameters) and parameters[0].name == "page"
+    on_page = bool(parameters) and parameters[0].name == "page" and hints["page"] is int
     taken = tuple(
         Argument(p.name, _in_words(hints[p.name]), p.default is inspect.Parameter.empty)
         for p in parameters[on_page:]

@@ -104,6 +104,10 @@ def page_sources(info: Page, values: PageValues, repair: int, shared: dict[int, 
         info.rows, info.cols, info.frame, tuple(lines[n] for n, s in sheets.items() if s.role == "contour"),
         tuple(typed("stroke")), tuple(typed("tone")), repair, cuts, ENGINE,
     )  # fmt: skip
+    cut = _cut(values, line)
+    as_then = msgspec.structs.replace(line, engine=cut.engine)
+    if as_then == cut:  # an earlier version divided the page: that stands until its line is changed, or it is asked for
+        line = as_then
     seen = {n: s for n, s in sheets.items() if s.shown}
     over = OverState(
         tuple(lines[n] for n, s in seen.items() if s.role == "detail"),
@@ -119,7 +123,7 @@ def page_sources(info: Page, values: PageValues, repair: int, shared: dict[int, 
         over=over,
         flats=values.one("flats", Flats()),
         choices=tuple((row, col, keep) for (row, col), keep in typed("bridge").items()),
-        cut=_cut(values, line),
+        cut=cut,
         pours=typed("pour"),
         lines=values.one("lines", Lines()),
         holds=holds_of(values, shared),

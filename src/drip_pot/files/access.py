@@ -10,9 +10,10 @@ from pathlib import Path
 from drip_pot.book import Book
 from drip_pot.core.errors import BookLocked, CannotWrite, Unreadable
 from drip_pot.files.base import Base
-from drip_pot.files.book_file import BookFile, connect, explained, hold_alone, read_book
+from drip_pot.files.book_file import BookFile, read_book
 from drip_pot.files.journal import is_foreign, is_in_use, journal_of, set_aside
-from drip_pot.files.layout import is_newer, make_tables, migrate
+from drip_pot.files.kept_file import connect, explained, hold_alone
+from drip_pot.files.layout import is_newer, keep_atoms, make_tables, migrate
 from drip_pot.files.lock import BookLock, take
 from drip_pot.files.meshes import Meshes
 from drip_pot.files.placed import PlacedPictures
@@ -145,6 +146,7 @@ def _opened(path: Path, lock: BookLock) -> tuple[BookFile, Book]:
                 raise _OnlyLook(tr("{0} was made by a newer Drip Pot; it is open for looking only.", path.name))
             hold_alone(db)
             migrate(db)
+            keep_atoms(db)
             prune(db)
             file, book = _begun(BookFile(path, db), Base(path, lock))
         except BaseException:

@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 import zstandard
 
-from drip_pot.book import FIRST_ENGINE
+from drip_pot.book import ENGINE, FIRST_ENGINE
 from drip_pot.book.store import TILE, inflated, pack_tile
 from drip_pot.core.errors import NewerBook, Unreadable
 
@@ -42,6 +42,7 @@ def make_tables(db: sqlite3.Connection) -> None:
     for statement in _SCHEMA:
         db.execute(statement)
     db.execute("INSERT INTO meta VALUES ('position', 0)")
+    db.execute("INSERT INTO meta VALUES ('engine', ?)", (ENGINE,))
     db.execute(f"PRAGMA user_version = {VERSION}")
     db.execute("COMMIT")
 
@@ -69,6 +70,16 @@ def migrate(db: sqlite3.Connection) -> None:
         db.execute("BEGIN IMMEDIATE")
         step(db)
         db.execute(f"PRAGMA user_version = {number}")
+        db.execute("COMMIT")
+
+
+def keep_atoms(db: sqlite3.Connection) -> None:
+    """Keep for good what another version of the program found in pages; colours hang on it. Raises `sqlite3.Error`."""
+    row = db.execute("SELECT value FROM meta WHERE key = 'engine'").fetchone()
+    if row is None or row[0] != ENGINE:
+        db.execute("BEGIN IMMEDIATE")
+        db.execute("UPDATE OR IGNORE derived SET key = 'kept/' || key WHERE key LIKE 'atoms/%'")
+        db.execute("INSERT OR REPLACE INTO meta VALUES ('engine', ?)", (ENGINE,))
         db.execute("COMMIT")
 
 

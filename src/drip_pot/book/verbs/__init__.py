@@ -116,6 +116,7 @@ from drip_pot.book.verbs.press import (
 )
 from drip_pot.book.verbs.props import known_prop, light_prop, move_prop, stand_prop, turn_prop
 from drip_pot.book.verbs.references import pin_reference, unpin_reference
+from drip_pot.book.verbs.renewing import divide_anew, renewal_of, told_of
 from drip_pot.book.verbs.schemes import (
     add_scheme,
     remove_scheme,
@@ -178,6 +179,7 @@ __all__ = [
     "cut_out",
     "cut_shade",
     "differs",
+    "divide_anew",
     "draw_border",
     "draw_bridge",
     "draw_ink",
@@ -261,6 +263,7 @@ __all__ = [
     "remove_unused_pots",
     "rename_part",
     "rename_scheme",
+    "renewal_of",
     "rub_plates",
     "series",
     "set_balloons",
@@ -303,6 +306,7 @@ __all__ = [
     "sweep",
     "take_paper_out",
     "to_part",
+    "told_of",
     "turn_prop",
     "unpin_reference",
     "unused_pots",

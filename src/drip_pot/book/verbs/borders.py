@@ -26,6 +26,8 @@ def draw_border(hand: Hand, path: Path, into: PassNumber = TONE) -> str | None:
     one = known_pass(hand.book, hand.page, into)
     walls = walls_of(hand, into)
     reach = max(_REACH_PX, _REACH_LINES * hand.divided.atoms.line_px)
+    if len(path) < 2:
+        raise BadInput("A border is drawn from one place to another.")
     made = Border(into, snapped(thinned(path), walls, hand.labels, reach))
     number = max(hand.sources.borders, default=0) + 1
     put(hand.book, "draw-border", f"Draw a border in {one.name}", (f"page/{hand.page}/border/{number}", made))

@@ -9,7 +9,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import Pot
-from drip_pot.book.numbers import DamNumber, PotNumber
+from drip_pot.book.numbers import AtomNumber, DamNumber, PouredNumber
 from drip_pot.book.verbs.flats import part_again
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.arrays import Bool, Rect
@@ -103,7 +103,7 @@ def shape_mask(shape: Shape, points: Points, width_px: float, page: tuple[int, i
 
 @order
 def cut_out(
-    hand: Hand, points: Points, pot: PotNumber | None, shape: Shape = "Freehand", width_px: float = 6.0, *,
+    hand: Hand, points: Points, pot: PouredNumber | None, shape: Shape = "Freehand", width_px: float = 6.0, *,
     keep: bool = False, back: bool = False,
 ) -> None:  # fmt: skip
     """Make a shape a region of its own in a pot (`keep`: in the colour it lies on), or give it `back`."""
@@ -117,7 +117,7 @@ def cut_out(
         cut_mask(hand, rect, mask, pot)
 
 
-def cut_mask(hand: Hand, rect: Rect, mask: Bool, pot: PotNumber | None, title: str = "") -> None:
+def cut_mask(hand: Hand, rect: Rect, mask: Bool, pot: PouredNumber | None, title: str = "") -> None:
     """Make what a mask over `rect` covers a region of its own in a pot, or paper (None)."""
     number, name = hand.next, hand.book.read(f"pot/{pot}", Pot).name if pot is not None else "paper"
     hand.lay({number: _stencil(rect, mask, back=False)}, "cut-out", title or f"Cut out {name}", pots={number: pot})
@@ -157,7 +157,7 @@ def leashed_from(hand: Hand, atom: int, reach: Reach) -> set[int]:
 
 
 @order
-def brush(hand: Hand, points: Points, pot: PotNumber | None, width_px: float, reach: Reach = "region") -> None:
+def brush(hand: Hand, points: Points, pot: PouredNumber | None, width_px: float, reach: Reach = "region") -> None:
     """Paint a pot under a brush that stays in what it begins in."""
     rect, stroke = stroke_mask(points, width_px, hand.shape)
     mask = hand.masked(rect, stroke, leashed(hand, *points[0], reach))
@@ -167,7 +167,7 @@ def brush(hand: Hand, points: Points, pot: PotNumber | None, width_px: float, re
 
 
 @order
-def split(hand: Hand, atoms: set[int]) -> None:
+def split(hand: Hand, atoms: set[AtomNumber]) -> None:
     """Part again what was joined by hand; otherwise make every piece of some regions a region of its own."""
     ways = [("join", hand.sources.joins), ("door", hand.sources.doors)]
     joined = [(kind, number) for kind, paths in ways for number, spots in paths.items()
@@ -184,6 +184,8 @@ def split(hand: Hand, atoms: set[int]) -> None:
 def _pieces(hand: Hand, root: int) -> list[tuple[Rect, Bool]]:
     """Return where all pieces of a region but the largest lie, and their masks."""
     own = [a for a in hand.region_of(root) if hand.areas[a]]
+    if not own:
+        return []
     boxes = hand.divided.boxes[own]
     top, left = boxes[:, :2].min(axis=0).tolist()
     bottom, right = boxes[:, 2:].max(axis=0).tolist()

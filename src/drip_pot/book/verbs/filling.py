@@ -7,7 +7,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import BALLOON
-from drip_pot.book.numbers import PotNumber
+from drip_pot.book.numbers import AtomNumber, PouredNumber
 from drip_pot.book.verbs.flats import join, pour
 from drip_pot.book.verbs.pots import mix_pour
 from drip_pot.core.arrays import Bool
@@ -19,7 +19,7 @@ _WHOLLY, _SWEPT = 0.995, 0.2
 
 
 @order
-def fill(hand: Hand, atoms: set[int], pot: PotNumber | None, strength: float = 1.0) -> None:
+def fill(hand: Hand, atoms: set[AtomNumber], pot: PouredNumber | None, strength: float = 1.0) -> None:
     """Pour a pot into atoms, or mix it into what they have by a strength below 1; never beyond the panel in use."""
     inside = hand.confined(set(atoms))
     if not inside:
@@ -33,7 +33,7 @@ def fill(hand: Hand, atoms: set[int], pot: PotNumber | None, strength: float = 1
 
 @order
 def corral(
-    hand: Hand, points: Points, pot: PotNumber | None, strength: float = 1.0, *, only_empty: bool = False
+    hand: Hand, points: Points, pot: PouredNumber | None, strength: float = 1.0, *, only_empty: bool = False
 ) -> None:
     """Pour a pot into every region that lies wholly inside a loop."""
     rect, mask = loop_mask(points, hand.shape)
@@ -42,7 +42,7 @@ def corral(
 
 
 @order
-def sweep(hand: Hand, points: Points, pot: PotNumber | None, width_px: float, strength: float = 1.0) -> None:
+def sweep(hand: Hand, points: Points, pot: PouredNumber | None, width_px: float, strength: float = 1.0) -> None:
     """Pour a pot into what is empty under a wide brush and covered by it for a fifth of its area at least.
 
     So a ground that the brush strays onto stays as it is.
@@ -71,7 +71,7 @@ def _fill_regions(
 
 @order
 def pour_panel(
-    hand: Hand, row: float, col: float, pot: PotNumber | None, strength: float = 1.0, *, everything: bool = False
+    hand: Hand, row: float, col: float, pot: PouredNumber | None, strength: float = 1.0, *, everything: bool = False
 ) -> None:  # fmt: skip
     """Pour a pot into what is empty in the panel at a place, or into everything; in the gutter, into the gutter."""
     number = hand.panels.at(row, col)
@@ -84,7 +84,7 @@ def pour_panel(
 
 @order
 def silhouette(
-    hand: Hand, row: float, col: float, pot: PotNumber | None, strength: float = 1.0, *, framed: bool = False
+    hand: Hand, row: float, col: float, pot: PouredNumber | None, strength: float = 1.0, *, framed: bool = False
 ) -> None:  # fmt: skip
     """Pour a pot into what the ground at a place encloses in its panel; `framed` also what touches the panel's edge."""
     fill(hand, enclosed(hand, row, col, framed=framed), pot, strength)
@@ -123,7 +123,7 @@ def _reaching_out(hand: Hand, mine: Bool, rest: Bool) -> Bool:
 
 
 @order
-def join_regions(hand: Hand, atoms: Iterable[int]) -> None:
+def join_regions(hand: Hand, atoms: Iterable[AtomNumber]) -> None:
     """Join the regions of some atoms into one."""
     regions = {int(hand.partition.region[a]): a for a in sorted(atoms)}
     if len(regions) < 2:

@@ -7,7 +7,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import BALLOON, Pot
-from drip_pot.book.numbers import DoorNumber, PotNumber
+from drip_pot.book.numbers import AtomNumber, DoorNumber, PouredNumber
 from drip_pot.book.verbs.setting import put, thinned
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Path
@@ -23,9 +23,10 @@ def part_again(book: Book, page: int, ways: Iterable[tuple[str, int]]) -> None:
 
 
 @order
-def absorb(book: Book, page: int, atoms: Iterable[int], pot: PotNumber | None, spots: Path) -> None:
+def absorb(book: Book, page: int, atoms: Iterable[AtomNumber], pot: PouredNumber | None, spots: Path) -> None:
     """Join a region to its neighbour (a pixel of each in `spots`) and give it the neighbour's pot."""
     number = max(book.sources(page).joins, default=0) + 1
+    _needs_two(spots)
     pours = [(f"page/{page}/pour/{atom}", pot) for atom in atoms]
     put(book, "absorb", "Absorb a sliver", (f"page/{page}/join/{number}", spots), *pours)
 
@@ -65,10 +66,16 @@ def set_door(book: Book, page: int, path: Path | None, number: DoorNumber | None
     put(book, "set-door", f"{verb} a door", (f"page/{page}/door/{number}", path))
 
 
+def _needs_two(spots: Path) -> None:
+    if len(spots) < 2:
+        raise BadInput("Regions are joined by a pixel of each, two at least.")
+
+
 @order
 def join(book: Book, page: int, spots: Path, title: str) -> None:
     """Join the regions that pixels (row, col) lie in, for good."""
     number = max(book.sources(page).joins, default=0) + 1
+    _needs_two(spots)
     put(book, "join", title, (f"page/{page}/join/{number}", spots))
 
 
@@ -80,7 +87,7 @@ def choose_bridge(book: Book, page: int, row: float, col: float, keep: bool | No
 
 
 @order
-def pour(book: Book, page: int, atoms: Iterable[int], pot: PotNumber | None, regions: int = 1) -> None:
+def pour(book: Book, page: int, atoms: Iterable[AtomNumber], pot: PouredNumber | None, regions: int = 1) -> None:
     """Give atoms a pot, or paper (None). `regions` is said in the title."""
     name = book.read(f"pot/{pot}", Pot).name if pot is not None else "paper"
     into = "a region" if regions == 1 else f"{regions} regions"
@@ -89,7 +96,7 @@ def pour(book: Book, page: int, atoms: Iterable[int], pot: PotNumber | None, reg
 
 
 @order
-def keep_balloon(book: Book, page: int, atoms: Iterable[int]) -> None:
+def keep_balloon(book: Book, page: int, atoms: Iterable[AtomNumber]) -> None:
     """Keep regions as paper for lettering."""
     put(book, "balloon", "Keep a balloon as paper", *((f"page/{page}/pour/{a}", BALLOON) for a in sorted(atoms)))
 

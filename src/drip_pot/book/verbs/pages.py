@@ -241,11 +241,18 @@ def _replaced(name: str, old: U8, new: U8) -> list[TileChange]:
 
 def recut(book: Book, page: int, pours: dict[int, int], sown: dict[int, int] | None = None) -> None:
     """Renumber pours, and what is sown, for the present line; undone together with the change before it."""
-    line: LineState = book.sources(page).line
-    changes: list[Change] = [book.change(f"page/{page}/cut", line.uncut), book.change(f"page/{page}/cut-by", None)]
-    for kind, now in (("pour", pours), ("sown", sown or {})):
+    changes = recut_changes(book, page, book.sources(page).line.uncut, pours, sown or {})
+    book.apply(Edit("recut", "Carry colours to the new line", changes, joined=True))
+
+
+def recut_changes(
+    book: Book, page: int, line: LineState, pours: dict[int, int], sown: dict[int, int]
+) -> tuple[Change, ...]:
+    """Return what makes pours, and what is sown, those of a line without cuts."""
+    changes: list[Change] = [book.change(f"page/{page}/cut", line), book.change(f"page/{page}/cut-by", None)]
+    for kind, now in (("pour", pours), ("sown", sown)):
         top = f"page/{page}/{kind}/"
         old = {int(k): int(v) for k, v in book.below(top)}
         moved = (atom for atom in sorted(old.keys() | now.keys()) if old.get(atom) != now.get(atom))
         changes.extend(book.change(f"{top}{atom}", now.get(atom)) for atom in moved)
-    book.apply(Edit("recut", "Carry colours to the new line", tuple(changes), joined=True))
+    return tuple(changes)

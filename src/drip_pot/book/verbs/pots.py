@@ -11,7 +11,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.model import BALLOON, InkSet, Part, Pot
-from drip_pot.book.numbers import PartNumber, PotNumber
+from drip_pot.book.numbers import AtomNumber, PartNumber, PotNumber, PouredNumber
 from drip_pot.book.store import Edit
 from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
@@ -203,7 +203,7 @@ def set_pot_inks(
 
 @order
 def mix_pour(
-    book: Book, page: int, atoms: Iterable[int], pot: PotNumber | None, strength: float, regions: int = 1
+    book: Book, page: int, atoms: Iterable[AtomNumber], pot: PouredNumber | None, strength: float, regions: int = 1
 ) -> None:
     """Mix a pot (None is paper) into what atoms have, by 0..1; each mix becomes a pot beside the one it was.
 
@@ -212,6 +212,7 @@ def mix_pour(
     """
     if not 0 < strength <= 1:
         raise BadInput("Strength goes from 1 to 100 %, not {0:g} %.", strength * 100)
+    pot = None if pot == BALLOON else pot
     changes, pours = _Changes(book), book.sources(page).pours
     groups: dict[int | None, list[int]] = {}
     for atom in atoms:
@@ -274,7 +275,9 @@ def series(book: Book, pot: PotNumber, count: int = 5, *, lighter: bool = False)
 
 
 @order
-def shift_colors(book: Book, page: int, atoms: Iterable[int], light: float, chroma: float, hue_deg: float) -> None:
+def shift_colors(
+    book: Book, page: int, atoms: Iterable[AtomNumber], light: float, chroma: float, hue_deg: float
+) -> None:
     """Shift the colours of atoms: lightness -1..1, a factor of chroma, a turn of hue.
 
     A pot of which all regions on the page are meant is changed itself; of others a new pot is made beside it.
@@ -296,7 +299,7 @@ def shift_colors(book: Book, page: int, atoms: Iterable[int], light: float, chro
 
 
 @order
-def own_pot(book: Book, page: int, atoms: Iterable[int]) -> int:
+def own_pot(book: Book, page: int, atoms: Iterable[AtomNumber]) -> int:
     """Give atoms a pot of their own in the colour most of them have; return its number."""
     changes, groups = _Changes(book), _by_pot(book, page, atoms)
     number = max(groups, key=lambda n: len(groups[n][0]))
@@ -308,7 +311,7 @@ def own_pot(book: Book, page: int, atoms: Iterable[int]) -> int:
 
 
 @order
-def to_part(book: Book, page: int, atoms: Iterable[int], part: PartNumber) -> None:
+def to_part(book: Book, page: int, atoms: Iterable[AtomNumber], part: PartNumber) -> None:
     """Move what atoms have to a part: whole pots go over, of others a new pot is made there."""
     changes, groups = _Changes(book), _by_pot(book, page, atoms)
     for number, (members, whole) in groups.items():

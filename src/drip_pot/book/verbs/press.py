@@ -9,7 +9,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
 from drip_pot.book.model import EdgeTrap, Pot, TrapWay
-from drip_pot.book.numbers import OriginalNumber, PotNumber, TrapNumber
+from drip_pot.book.numbers import AtomNumber, OriginalNumber, PotNumber, TrapNumber
 from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.tables import inks_for
 from drip_pot.book.verbs.cutting import Reach, leashed_from
@@ -88,8 +88,8 @@ def use_profile(book: Book, page: int, name: str, condition: Condition) -> None:
 @order
 def rub_plates(
     hand: Hand, plates: tuple[int, ...], points: list[tuple[float, float, float]], width_px: float,
-    softness: float = 0.5, flow: float = 1.0, *, away: bool = False, only: int = 0, reach: Reach = "region",
-    inside: set[int] = NOWHERE,
+    softness: float = 0.5, flow: float = 1.0, *, away: bool = False, only: AtomNumber = 0, reach: Reach = "region",
+    inside: set[AtomNumber] = NOWHERE,
 ) -> None:  # fmt: skip
     """Rub ink out of some of the four plates (0 is cyan, 3 black) under a stroke (row, col, pressure), or put it back.
 

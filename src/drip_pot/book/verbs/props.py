@@ -1,17 +1,21 @@
 """Verbs on props: a solid thing stood on a page, turned, moved, coloured by the lamp. Knows a page at hand."""
 
+from contextlib import suppress
+from functools import partial
+
 import msgspec
 import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import InkState, Pot, Sheet
+from drip_pot.book.model import TONE, InkState, Pot, Sheet
 from drip_pot.book.numbers import OriginalNumber, PotNumber, SheetNumber
 from drip_pot.book.verbs.flats import pour
+from drip_pot.book.verbs.layers import paint
 from drip_pot.book.verbs.setting import put
-from drip_pot.book.verbs.shades import shade_mask
 from drip_pot.book.verbs.sheets import add_sheet
+from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.inks import InkSettings, Place, lay
 from drip_pot.core.props import PropView, draw_prop, lit
@@ -101,9 +105,15 @@ def light_prop(
     with book.as_one():
         pour(book, page, atoms, pot, len(atoms))
         inside = mine[hand.labels[cut]]
-        shade_mask(book, page, rect, inside, inside, light=True)
-        if (dark[cut] & inside).any():
-            shade_mask(book, page, rect, dark[cut] & inside, inside, light=False)
+        shaded = dark[cut] & inside
+        for where, away in ((inside & ~shaded, True), (shaded, False)):
+            if where.any():
+                with suppress(NothingDone):  # it is lit so already
+                    paint(hand, TONE, rect, where, partial(_laid, where, away), f"Light {sheet.name}", away=away)
+
+
+def _laid(where: Bool, away: bool, under: U8) -> U8:
+    return np.where(where, 0 if away else 255, under).astype(np.uint8)
 
 
 def known_prop(book: Book, page: int, number: int) -> Sheet:

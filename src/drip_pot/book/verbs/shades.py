@@ -10,7 +10,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
 from drip_pot.book.model import TONE, Pass, ShadeCut
-from drip_pot.book.numbers import CutNumber, PassNumber
+from drip_pot.book.numbers import AtomNumber, CutNumber, PassNumber
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.store import Edit
 from drip_pot.book.verbs.borders import sides
@@ -31,8 +31,9 @@ Line = Literal["freehand", "straight", "curved"]
 
 @order
 def cut_shade(
-    hand: Hand, points: Points, *, light: bool = False, only: int = 0, reach: Reach = "region", into: PassNumber = TONE,
-    inside: set[int] = NOWHERE, softness_px: float = 0.0, line: Line = "freehand", knots: tuple[Knot, ...] = (),
+    hand: Hand, points: Points, *, light: bool = False, only: AtomNumber = 0, reach: Reach = "region",
+    into: PassNumber = TONE, inside: set[AtomNumber] = NOWHERE, softness_px: float = 0.0, line: Line = "freehand",
+    knots: tuple[Knot, ...] = (),
 ) -> str | None:  # fmt: skip
     """Cut a shape into a pass, or out of it (`light`); return what is to be told. It is kept and can be pulled later.
 
@@ -81,7 +82,8 @@ def keep_cuts(hand: Hand, numbers: set[CutNumber], *, drop: bool = False) -> Non
 @order
 def mist_pass(
     hand: Hand, points: list[tuple[float, float, float]], width_px: float, softness: float = 0.8, flow: float = 0.6,
-    *, away: bool = False, only: int = 0, reach: Reach = "region", into: PassNumber = TONE, inside: set[int] = NOWHERE,
+    *, away: bool = False, only: AtomNumber = 0, reach: Reach = "region", into: PassNumber = TONE,
+    inside: set[AtomNumber] = NOWHERE,
 ) -> str | None:  # fmt: skip
     """Lay a soft stroke (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = mist(points, width_px, softness, flow, hand.shape)
@@ -91,7 +93,8 @@ def mist_pass(
 @order
 def streak_pass(
     hand: Hand, points: list[tuple[float, float, float]], width_px: float, flow: float = 0.8, seed: int = 1,
-    *, away: bool = False, only: int = 0, reach: Reach = "region", into: PassNumber = TONE, inside: set[int] = NOWHERE,
+    *, away: bool = False, only: AtomNumber = 0, reach: Reach = "region", into: PassNumber = TONE,
+    inside: set[AtomNumber] = NOWHERE,
 ) -> str | None:  # fmt: skip
     """Lay a stroke of bristles (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = streak(points, width_px, flow, seed, hand.shape)
@@ -136,8 +139,8 @@ def join_pass(hand: Hand, number: PassNumber) -> str | None:
 
 @order
 def fill_pass(
-    hand: Hand, atoms: set[int], *, away: bool = False, into: PassNumber = TONE, inside: set[int] = NOWHERE,
-    at: Points = PLACES,
+    hand: Hand, atoms: set[AtomNumber], *, away: bool = False, into: PassNumber = TONE,
+    inside: set[AtomNumber] = NOWHERE, at: Points = PLACES,
 ) -> str | None:  # fmt: skip
     """Fill areas in a pass, or empty them (`away`): a page or a part begins in shadow so, and light is cut out.
 

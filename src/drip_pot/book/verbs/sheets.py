@@ -98,6 +98,8 @@ def mark_spots(book: Book, page: int, kind: str, spots: Iterable[tuple[int, int]
 def set_effect(book: Book, page: int, number: EffectNumber | None, effect: Effect | None) -> int:
     """Add effect lines (number None), change them, or take them away (effect None); return their number."""
     known = book.sources(page).effects
+    if effect is None and number is None:
+        raise BadInput("Say which effect lines are to be taken away.")
     number = max(known, default=0) + 1 if number is None else number
     from_hex(effect.color if effect is not None else "#000000")
     kind = effect.kind if effect is not None else known[number].kind

@@ -14,7 +14,7 @@ from drip_pot.core.errors import BadInput
 
 Points = list[tuple[float, float, float]]
 """A stroke: rows, columns and pen pressures (0..1)."""
-_HAIR = 0.5
+_HAIR, _FAR = 0.5, 2**24
 _BEYOND_DISC, _BEYOND_SIDE, _THINNEST = 0.6, 0.68, 1.45
 """How far OpenCV draws soft shapes beyond their edge, and the width it gives to one of none, in pixels; measured."""
 
@@ -186,7 +186,7 @@ def _quad(ink: U8, a: F64, b: F64, wide_a: float, wide_b: float) -> None:
     corners = np.array([a + one, b + two, b - two, a - one])
 
     def draw(layer: U8, low: I64) -> None:
-        outline = np.rint((corners[:, ::-1] - low) * 16).astype(np.int32)
+        outline = np.rint(np.clip((corners[:, ::-1] - low) * 16, -_FAR, _FAR)).astype(np.int32)
         cv2.fillConvexPoly(layer, outline, _value((wide_a + wide_b) / 2), cv2.LINE_AA, 4)
 
     _darken(ink, corners.min(axis=0), corners.max(axis=0), draw)

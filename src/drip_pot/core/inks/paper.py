@@ -109,7 +109,7 @@ def remove_paper(gray: Gray, paper: F32 | None) -> Gray:
     out = np.empty_like(gray)
     height, width = gray.shape
     cell = _CELL if paper.shape[0] == -(-height // _CELL) else _FINE
-    gain = cv2.divide(250.0, np.maximum(paper, 1))
+    gain = np.float32(250) / np.maximum(paper, 1)
 
     def work(strip: Strip) -> None:
         first, last = strip.rows.start // cell, -(-strip.rows.stop // cell)

@@ -118,7 +118,7 @@ def divide_by(proposal: Proposal, bridges: Bridges, report: Report = no_report) 
     """Divide a page by its line and some of the bridges proposed, and judge them; see `find_atoms`."""
     barrier, line_px = proposal.barrier, proposal.line_px
     report(0.45, "Dividing the page")
-    spots, owner = bridge_paths(bridges)
+    spots, owner = bridge_paths(bridges, barrier.shape)
     labels, count, solids = _seed(_white(barrier, spots), proposal.cores, line_px)
     report(0.6, "Taking the line to its middle")
     labels, count, solids = _absorb(labels, count, solids, _core_depth(line_px))

@@ -61,21 +61,22 @@ class Bridges:
         return Bridges(*(getattr(told, field.name)[keep] for field in fields(Bridges)))
 
 
-def bridge_paths(bridges: Bridges) -> tuple[I64, I64]:
+def bridge_paths(bridges: Bridges, shape: tuple[int, ...]) -> tuple[I64, I64]:
     """Return the pixels along every bridge: (K, 2) rows and columns, an ink pixel at both ends, and the bridge of each.
 
-    Consecutive pixels of one bridge touch, at least by a corner.
+    Consecutive pixels of one bridge touch, at least by a corner; one that swings beyond the edge of the page, whose
+    rows and columns `shape` gives, goes along the edge.
     """
     found = [(np.zeros((0, 2), np.int64), np.zeros(0, np.int64))]
     for start in range(0, len(bridges), _PIECE):
         some = slice(start, start + _PIECE)
-        spots, owner = _paths(bridges.feet[some].astype(np.float64), bridges.bend[some])
+        spots, owner = _paths(bridges.feet[some].astype(np.float64), bridges.bend[some], shape)
         found.append((spots, owner + start))
     spots, owner = (np.concatenate(parts) for parts in zip(*found, strict=True))
     return spots, owner
 
 
-def _paths(feet: F64, bend: F64) -> tuple[I64, I64]:
+def _paths(feet: F64, bend: F64, shape: tuple[int, ...]) -> tuple[I64, I64]:
     """Pixels along curves between feet, and the curve of each."""
     a, b = feet[:, :2], feet[:, 2:]
     long = np.abs(bend - a).max(axis=1) + np.abs(b - bend).max(axis=1)
@@ -84,7 +85,7 @@ def _paths(feet: F64, bend: F64) -> tuple[I64, I64]:
     place = np.arange(len(owner)) - np.repeat(np.cumsum(steps) - steps, steps)
     t = (place / (steps[owner] - 1))[:, None]
     at = (1 - t) ** 2 * a[owner] + 2 * t * (1 - t) * bend[owner] + t**2 * b[owner]
-    spots = np.rint(at).astype(np.int64)
+    spots = np.clip(np.rint(at).astype(np.int64), 0, np.array(shape[:2]) - 1)
     fresh = np.ones(len(spots), bool)
     fresh[1:] = (owner[1:] != owner[:-1]) | (spots[1:] != spots[:-1]).any(axis=1)
     return spots[fresh], owner[fresh]

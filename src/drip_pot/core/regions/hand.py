@@ -465,7 +465,7 @@ def _edges(before: Divided, labels: I32, roots: I64, rect: Rect, ink: U8) -> tup
     some = replace(some, feet=some.feet - np.tile(corner, 2), bend=some.bend - corner)
     piece = np.ascontiguousarray(labels[_slices(box)])
     barrier = draw_barrier(np.ascontiguousarray(ink[_slices(box)]), barrier_floor(ink))
-    again = find_edges(piece, barrier, *bridge_paths(some))
+    again = find_edges(piece, barrier, *bridge_paths(some, piece.shape))
     again = again[(roots[again[:, :2]] <= found.count).all(axis=1)]
     again = np.column_stack([again[:, :2], chosen[again[:, 2]]]) if len(again) else again.reshape(-1, 3)
     judged = {tuple(edge): value for edge, value in zip(found.edges.tolist(), found.verdict.tolist(), strict=True)}

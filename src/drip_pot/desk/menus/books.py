@@ -7,11 +7,11 @@ from PyQt6.QtCore import QBuffer, QIODevice, QSettings
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QWidget
 
-from drip_pot.book import verbs
+from drip_pot.book import ENGINE, verbs
 from drip_pot.book.recipes import Recipe, read_recipe
 from drip_pot.core.errors import DripPotError
 from drip_pot.core.inks import find_skew
-from drip_pot.desk.dialogs.asking import ask_name
+from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.settings import folder_of
@@ -63,6 +63,8 @@ class BookMenu:
             menu.addAction(tr("Scan a drawing"), self.show_scanner)
             menu.addAction(tr("Size and edges of this page"), self.set_page)
             menu.addAction(tr("Do a recipe on this page"), self.do_recipe)
+            if self.easel.page and book.sources(self.easel.page).line.engine != ENGINE:
+                menu.addAction(tr("Divide this page anew"), self.divide_anew)
             if len(book.pages()) > 1:
                 menu.addMenu(self._figures(menu))
             menu.addAction(tr("Name this page"), self.name_page)
@@ -112,6 +114,20 @@ class BookMenu:
         path = Path(found)
         if self.easel.trying(lambda: read.append(read_recipe(read_file(path), path.name))):
             self.cooking.start(read[0])
+
+    def divide_anew(self) -> None:
+        """Work out how this version would divide a page of an earlier one; say what would change, and ask."""
+        told: list[str] = []
+
+        def ask() -> None:
+            if told and ask_whether(
+                self.window, tr("Divide this page anew?"),
+                tr("An earlier version divided this page, and it is kept so. {0} It can be undone.", told[0]),
+                tr("Divide anew"),
+            ):  # fmt: skip
+                self.easel.hands.start(verbs.divide_anew)
+
+        self.easel.hands.start(lambda hand: told.append(verbs.told_of(hand, verbs.renewal_of(hand))), then=ask)
 
     def share(self, kind: str) -> None:
         """Give every page settings of the one that is shown."""

@@ -199,7 +199,7 @@ class Deriving(Showing):
             self._forget_other_size()
         if reframed or mine & set(_LINE) or f"{top}repair" in touched.planes:
             self.draw()
-        elif mine & set(_CUT):
+        elif mine & set(_CUT) or "cut" in mine:
             self._recut()
         elif "effect" in mine:
             self.retable()

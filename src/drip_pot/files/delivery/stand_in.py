@@ -41,7 +41,9 @@ def _small(page: Delivered, dpi: float) -> U8:
     wide, out = max(1, round(cols * scale)), []
     for strip in strips(rows, height=512):
         inks = np.ascontiguousarray(page.plates(strip.rows)[..., :4])
-        high = round(strip.rows.stop * scale) - round(strip.rows.start * scale)
+        last = strip.rows.stop == rows
+        high = max(1, round(strip.rows.stop * scale)) if last else round(strip.rows.stop * scale)
+        high -= round(strip.rows.start * scale)
         if high:
             out.append(cv2.resize(inks, (wide, high), interpolation=cv2.INTER_AREA))
     return np.concatenate(out).astype(np.uint8)
