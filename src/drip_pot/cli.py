@@ -34,6 +34,7 @@ app.command("deliver-all")(deliver_all)
 app.command("place")(place_picture)
 app.command("prop")(stand_prop)
 app.command("bring-flats")(bring_flats)
+_FULL_DPI = 600.0
 _PNG = b"\x89PNG"
 _LIKE = '{"gap_px": 12}'
 _GAP = re.compile(r"\s*(\d+(?:\.\d+)?)\s*(px|mm)?\s*")
@@ -491,7 +492,9 @@ def rescue(
 @app.command()
 def demo(
     render: Annotated[Path | None, typer.Option(help="Write the demo's works into this folder instead.")] = None,
-    dpi: Annotated[float, typer.Option(min=30, max=1200, help="Resolution of the works.")] = 600,
+    at_dpi: Annotated[
+        float | None, typer.Option("--dpi", min=30, max=1200, help="Resolution: 150 to read, 600 at full size.")
+    ] = None,
     rebuild: Annotated[bool, typer.Option("--rebuild", help="Make the demo book anew.")] = False,
     prepare: Annotated[bool, typer.Option("--prepare", help="Make the demo book and leave.")] = False,
     to: Annotated[Path | None, typer.Option("--book", help="Make the demo book as this file and leave.")] = None,
@@ -499,12 +502,14 @@ def demo(
 ) -> None:
     """Open the window with the demo book, or write its works as files.
 
-    The first time, page one opens at a lower resolution while the whole book is made in the background.
+    The first time, page one opens while the whole book is made in the background.
 
     Example: drip-pot demo --render pages --dpi 300
     """
     from drip_pot.demo import build
 
+    full = render is not None or to is not None
+    dpi = at_dpi or (_FULL_DPI if full else build.READING_DPI)
     if render is not None:
         with _progress() as report:
             written = build.render(render, dpi, report, force=force)

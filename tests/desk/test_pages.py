@@ -120,6 +120,12 @@ def test_a_recipe_waits_for_a_step_by_hand_and_goes_on(demo: Driver) -> None:
     demo.click(*demo.middle("Air"))
     demo.worked_out()
     demo.settle()
+    assert demo.book.sources(page).flats.least_px is None, "another gesture is no step of it"
+    assert "it is no step of Outside. Step 2 of 4" in demo.said()
+    whole = [(1.0, 1.0), (1.0, 600.0), (900.0, 600.0), (900.0, 1.0)]
+    demo.easel.hands.start(lambda hand: verbs.corral(hand, whole, 1))
+    demo.worked_out()
+    demo.settle()
     assert demo.book.sources(page).flats.least_px == 40, "it went on"
     assert "Step 4 of 4" in demo.said()
     cooking.leave_out()

@@ -103,7 +103,7 @@ def test_a_prop_is_stood_turned_moved_and_coloured(demo: Driver, tmp_path: Path)
     block.pour.click()
     demo.worked_out()
     assert len(demo.book.sources(demo.easel.page).pours) >= poured
-    assert demo.book.history[-1].title.startswith(("Pour", "Cut shade"))
+    assert demo.book.history[-1].title.startswith(("Pour", "Light"))
     demo.keys("Ctrl+Z")
     demo.easel.choose_sheet(0)
     assert not block.isVisible()

@@ -140,7 +140,7 @@ def test_a_tile_being_drawn_when_the_page_changes_is_not_taken_for_fresh(demo: D
         tiles.get(key, view)
     tiles.stale([(0, 0, 20, 20)])
     demo.qtbot.waitUntil(tiles.settled, timeout=30_000)
-    tiles._pool.waitForDone()
+    tiles._pool._pool.waitForDone()
     QTest.qWait(20)
     assert not tiles.has(keys[0]), "what was drawn of the page as it was is dropped"
     assert tiles.has(keys[1]), "what the change does not touch is kept"

@@ -41,7 +41,8 @@ from drip_pot.files import (
 TITLE = "The Kite Infirmary"
 _CARRIED = 3
 VERSION = 17
-QUICK_DPI = 150
+READING_DPI = 150
+"""At which the demo is made within a minute, and can be read."""
 _STUDIES = (("noon", "page-1"), ("dusk", "cover"), ("storm", "page-4"))
 _DEFLATE = 8
 
@@ -60,7 +61,7 @@ def first_look(dpi: float) -> tuple[Path, tuple[Path, float] | None]:
     if whole.exists():
         return whole, None
     first = whole.with_name(f"{whole.stem}-first-look.drip")
-    build_book(first, min(dpi, QUICK_DPI), works=WORKS[:1])
+    build_book(first, min(dpi, READING_DPI), works=WORKS[:1])
     return first, (whole, dpi)
 
 

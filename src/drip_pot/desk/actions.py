@@ -119,7 +119,7 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+Shift+O", "Add a page", w.books.add_page),
         Action("Book", "Ctrl+V", "Paste a drawing as a page", w.books.paste),
         Action("Book", "Ctrl+Shift+V", "Paste it as a sheet", lambda: w.books.paste(sheet=True)),
-        Action("Book", "Ctrl+I", "Scan a drawing", w.books.show_scanner),
+        Action("Book", "Ctrl+I", "Simulated flatbed", w.books.show_scanner),
         Action("Book", "Ctrl+Shift+P", "Size and edges of the page", w.books.set_page),
         Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.title)),
         Action("Book", "Ctrl+Shift+G", "Contact sheet", w.books.show_contact),

@@ -10,7 +10,7 @@ from pathlib import Path
 from types import TracebackType
 
 import cv2
-from PyQt6.QtCore import QSettings, QTimer
+from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from drip_pot.core.strips import work_on
@@ -21,6 +21,7 @@ from drip_pot.desk.window import Window
 from drip_pot.words import tr
 
 log = logging.getLogger("drip_pot")
+_Attribute = Qt.ApplicationAttribute
 _PATIENCE_MS = 3000
 
 
@@ -29,6 +30,8 @@ def make_app(argv: list[str]) -> QApplication:
     sys.setswitchinterval(0.001)  # so that work in other threads does not keep the window waiting
     cv2.setNumThreads(SPARE_CORES)
     work_on(min(2, SPARE_CORES))
+    for compressed in (_Attribute.AA_CompressHighFrequencyEvents, _Attribute.AA_CompressTabletEvents):
+        QApplication.setAttribute(compressed, False)  # a fast stroke keeps its corners
     app = QApplication.instance() or QApplication(argv)
     assert isinstance(app, QApplication)
     app.setApplicationName("drip-pot")
@@ -51,11 +54,11 @@ def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
     _catch_bugs(window)
     window.show()
     if file is None:
-        file, prepare = what_to_open(window.settings)
+        file = what_to_open(window.settings)
     if file is not None:
         QTimer.singleShot(0, lambda: window.easel.opening.open(file))
-    if prepare is not None:
-        QTimer.singleShot(0, lambda: window.demo_making.prepare(*prepare))
+    if prepare is not None and file is not None:
+        QTimer.singleShot(0, lambda: window.demo_making.prepare(*prepare, file))
     code = app.exec()
     ended(window.settings)
     if not all_ended(_PATIENCE_MS):
@@ -63,14 +66,10 @@ def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
     return code
 
 
-def what_to_open(settings: QSettings) -> tuple[Path | None, tuple[Path, float] | None]:
-    """Return the book used last, or at the very first start the demo book (and what of it is still to be made)."""
+def what_to_open(settings: QSettings) -> Path | None:
+    """Return the book used last, if it is still there; at the very first start the desk is empty."""
     last = str(settings.value("last", ""))
-    if last:
-        return (Path(last), None) if Path(last).is_file() else (None, None)
-    from drip_pot.demo.build import first_look  # read when there is no other book
-
-    return first_look(600)
+    return Path(last) if last and Path(last).is_file() else None
 
 
 def _catch_bugs(window: Window) -> None:

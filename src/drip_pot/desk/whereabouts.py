@@ -16,12 +16,18 @@ class Whereabouts:
 
     def __init__(self, settings: QSettings, easel: Easel, canvas: Canvas, seen: Seen, small: SmallPages) -> None:
         self._settings, self._easel, self._canvas, self._seen, self._small = settings, easel, canvas, seen, small
+        self._usual = seen.flags()
 
     def go_back(self) -> None:
         """Go to where one was in the book."""
         book, file = self._easel.book, self._easel.file
         place = None if file is None else recall(self._settings, file.path)
-        if place is None or book is None:
+        if book is None or file is None:
+            return
+        if place is None:  # a book that was never open here: a new drawing begins at its line
+            poured = bool(self._easel.page) and bool(book.sources(self._easel.page).pours)
+            self._seen.turn_all(self._usual)
+            self._easel.begin_anew("Flats" if poured else "Inks")
             return
         self._seen.turn_all({name: on for name, on in place.seen.items() if isinstance(on, bool)})
         if place.stage in STAGES:

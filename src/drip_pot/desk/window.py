@@ -4,9 +4,18 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QSettings
-from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMenu, QVBoxLayout, QWidget
+from PyQt6.QtCore import QByteArray, QEvent, QSettings, QTimer, QUrl
+from PyQt6.QtGui import QAction, QCloseEvent, QDesktopServices, QResizeEvent
+from PyQt6.QtWidgets import (
+    QAbstractSpinBox,
+    QApplication,
+    QHBoxLayout,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QVBoxLayout,
+    QWidget,
+)
 
 from drip_pot.book.findings import Finding
 from drip_pot.core.errors import DripPotError
@@ -32,6 +41,8 @@ from drip_pot.desk.menus.helping import Helping
 from drip_pot.desk.menus.pots import PotMenu
 from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.calm import Calm
+from drip_pot.desk.parts.screens import fit_to_screen
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages
 from drip_pot.desk.session.work import Work
@@ -45,6 +56,7 @@ from drip_pot.desk.view.tool import tools_of
 from drip_pot.desk.whereabouts import Whereabouts
 from drip_pot.words import grouped, tr
 
+_LEAST, _TELL_MS = (880, 540), 16
 _TRY = (
     "Try this: press 1 to 9 for a pot of this part, click a region or drag across several. "
     "[ and ] go to other parts. Hold Q to see the line alone. Alt+1 to Alt+5 go through the stages."
@@ -73,6 +85,7 @@ class Window(QMainWindow):
         geometry = self.settings.value("geometry")
         if isinstance(geometry, QByteArray):
             self.restoreGeometry(geometry)
+        fit_to_screen(self)
         self.refresh_look()
         self.canvas.setFocus()
 
@@ -101,11 +114,12 @@ class Window(QMainWindow):
         done = {"carry_on": self.frames.carry_on, "ghost": self.frames.ghost, "play": self.frames.play}
         self.film = FrameStrip(e, self.small, done, lambda: self.frames.how)
         self.chips, self.strip, self.overview = Chips(self.canvas), Strip(self.canvas), Overview(self.canvas)
-        begin = {"Open": self.books.open_file, "New book": self.books.new_book, "Scan": self.books.show_scanner,
+        begin = {"Open": self.books.open_file, "New book": self.books.new_book, "Demo book": self.demo_making.open,
                  "Manual": self.helping.manual}  # fmt: skip
         self.welcome = Welcome(self.canvas, begin, e.opening.open)
+        self.helping.demo = self.demo_making.open
         self.progress = [
-            Progress(self.canvas, work, may_stop, top=top)
+            Progress(self.canvas, work, may_stop, top=top, beside=self.chips)
             for work, may_stop, top in (
                 (e.deriving.work, ("press",), 14), (e.opening.work, ("open",), 14), (e.hands.work, ("hand",), 14),
                 (self.exporting.errands, ("export",), 64),
@@ -129,7 +143,9 @@ class Window(QMainWindow):
         column.addWidget(self.shelf)
         column.addWidget(self.status)
         self.setCentralWidget(whole)
-        self.setMinimumSize(1100, 640)
+        self.setMinimumSize(*_LEAST)
+        self.calm = Calm(self, self.canvas.setFocus)
+        self.calm.watch(whole)
 
     def _reach(self) -> actions.Reach:
         """Return what actions are done with."""
@@ -170,10 +186,15 @@ class Window(QMainWindow):
         for tiles in self.canvas.every_tiles():
             tiles.problem.connect(self._on_problem)
         self.demo_making.progress.connect(self._on_making)
+        self._told_later = QTimer(self)
+        self._told_later.setSingleShot(True)
+        self._told_later.timeout.connect(self._tell_place)
         self.canvas.moved.connect(self._on_moved)
-        self.canvas.zoomed.connect(lambda: self._on_moved(*self._last))
+        self.canvas.zoomed.connect(self._tell_place)
         self.canvas.dropped.connect(self._on_dropped)
         self.topbar.menu_wanted.connect(self.books.popup)
+        self.topbar.help_wanted.connect(self.helping.popup)
+        self.exporting.written.connect(self._on_written)
         shelf = self.shelf
         shelf.pots.edit_wanted.connect(self.pots.edit_pot)
         shelf.pots.name_wanted.connect(self.pots.name_part)
@@ -286,13 +307,27 @@ class Window(QMainWindow):
 
     # Events
 
+    def event(self, event: QEvent | None) -> bool:
+        """Give the keys back to the page when a dialog is done with."""
+        if event is not None and event.type() == QEvent.Type.WindowActivate:
+            held = self.focusWidget()
+            if not isinstance(held, QAbstractSpinBox | QLineEdit) or not held.hasFocus():
+                self.canvas.setFocus()
+        return super().event(event)
+
     def _hint(self) -> None:
         """Say at the lower left what the tool does, or how to begin."""
         begin = "Open a drawing or a book to begin: Ctrl+O, or drop one on the window."
         self.status.left.setText(tr(self.canvas.tool.hint() if self.easel.page else begin) + self._making)
 
+    def _on_written(self, sentence: str, folder: Path) -> None:
+        def show() -> None:
+            QDesktopServices.openUrl(QUrl.fromLocalFile(str(folder)))
+
+        self.strip.say(sentence, lasting=True, offer=("Show folder", show))
+
     def _on_making(self, fraction: float, doing: str) -> None:
-        self._making = tr("     Making the full-size demo book, {0:.0%}: {1}", fraction, doing) if doing else ""
+        self._making = tr("     Making the demo book, {0:.0%}: {1}", fraction, doing) if doing else ""
         self._hint()
 
     def _on_opened(self) -> None:
@@ -321,7 +356,13 @@ class Window(QMainWindow):
             self.canvas.go_to(finding.rect)
 
     def _on_moved(self, row: float, col: float) -> None:
+        """Note where the pointer is; it is told once the motions that wait are drawn."""
         self._last = (row, col)
+        if not self._told_later.isActive():
+            self._told_later.start(_TELL_MS)
+
+    def _tell_place(self) -> None:
+        row, col = self._last
         view, zoom = self.easel.view, f"{self.canvas.zoom * 100:.0f} %"
         if view is None or not (0 <= row < view.shape[0] and 0 <= col < view.shape[1]):
             self.status.right.setText(zoom)

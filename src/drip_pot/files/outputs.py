@@ -68,6 +68,8 @@ def all_in_place(targets: Sequence[Path]) -> Iterator[Path]:
         for target in targets:
             if target.is_dir():
                 raise IsADirectoryError(errno.EISDIR, "a folder of that name stands in the way", str(target))
+            if _begins(target, _BOOK, empty=False) and not _begins(aside / target.name, _BOOK):
+                raise CannotWrite("{0} is a book, or a database, and is not replaced. Choose another name.", target)
         _bring(aside, targets)
     except OSError as error:
         raise _refused(folder if len(targets) > 1 else targets[0], error) from error

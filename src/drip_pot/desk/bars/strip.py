@@ -1,6 +1,8 @@
 """What lies over the canvas: a sentence, progress. Knows work."""
 
-from PyQt6.QtCore import QRectF, Qt, QTimer, pyqtSignal
+from collections.abc import Callable
+
+from PyQt6.QtCore import QRect, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
@@ -39,6 +41,9 @@ class Strip(_Plate):
         self.text = label()
         self.text.setWordWrap(True)
         row.addWidget(self.text, 1)
+        self._done: Callable[[], object] = lambda: None
+        self.act = button("", self._act)
+        row.addWidget(self.act)
         self._close = QToolButton()
         self._close.setAutoRaise(True)
         self._close.setToolTip(tr("Close"))
@@ -50,10 +55,20 @@ class Strip(_Plate):
         self._timer.timeout.connect(self.hide)
         self.hide()
 
-    def say(self, sentence: str, problem: bool = False, *, lasting: bool = False) -> None:
-        """Show a sentence; without a problem it goes away after a while unless it is lasting."""
+    def say(
+        self, sentence: str, problem: bool = False, *, lasting: bool = False,
+        offer: tuple[str, Callable[[], object]] | None = None,
+    ) -> None:  # fmt: skip
+        """Show a sentence; without a problem it goes away after a while unless it is lasting.
+
+        `offer` is a verb and what it does, on a button beside the sentence.
+        """
         if not sentence:
             return
+        self.act.setVisible(offer is not None)
+        if offer is not None:
+            self.act.setText(tr(offer[0]))
+            self._done = offer[1]
         self._problem = problem
         self.text.setText(tr(sentence))
         self._close.setIcon(icons.icon("close", theme.bench().text, 16))
@@ -75,8 +90,13 @@ class Strip(_Plate):
         assert parent is not None
         width = min(720, parent.width() - 40)
         self.setFixedWidth(width)
-        self.setFixedHeight(max(40, self.text.heightForWidth(width - 76) + 18))
+        rest = width - 76 - (self.act.sizeHint().width() + 8 if self.act.isVisibleTo(self) else 0)
+        self.setFixedHeight(max(40, self.text.heightForWidth(rest) + 18))
         self.move((parent.width() - width) // 2, parent.height() - self.height() - 14)
+
+    def _act(self) -> None:
+        self.hide()
+        self._done()
 
     def _shut(self) -> None:
         self.hide()
@@ -94,15 +114,18 @@ class Strip(_Plate):
 class Progress(_Plate):
     """What is being worked out, how far it is, and a way to stop it; `top` is how far below the canvas's top it hangs.
 
+    It hangs at the right, and lower where it would hide what it is `beside`.
+
     Only work of the `shown` names is shown, all of it where none is given; that of `may_stop` can be stopped.
     """
 
     def __init__(
-        self, parent: QWidget, work: Work, may_stop: tuple[str, ...], shown: tuple[str, ...] = (), top: int = 14
-    ) -> None:
+        self, parent: QWidget, work: Work, may_stop: tuple[str, ...], shown: tuple[str, ...] = (), top: int = 14,
+        beside: QWidget | None = None,
+    ) -> None:  # fmt: skip
         super().__init__(parent)
         self.work, self._may_stop, self._shown, self._top = work, may_stop, shown, top
-        self._name = ""
+        self._name, self._beside = "", beside
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(200)
@@ -141,7 +164,9 @@ class Progress(_Plate):
     def _show(self) -> None:
         parent = self.parentWidget()
         if parent is not None and self.work.busy(self._name):
-            self.move((parent.width() - self.width()) // 2, self._top)
+            left = parent.width() - self.width() - 14
+            under = self._beside.geometry() if self._beside is not None and self._beside.isVisible() else QRect()
+            self.move(max(8, left), self._top + (under.bottom() + 4 if under.right() + 8 > left else 0))
             self.show()
             self.raise_()
 

@@ -6,7 +6,6 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QToolButton,
     QVBoxLayout,
@@ -97,6 +96,7 @@ class TopBar(QWidget):
     """Drop mark, book and page, stages, undo and redo, bench, Export."""
 
     menu_wanted = pyqtSignal(object)
+    help_wanted = pyqtSignal(object)
 
     def __init__(self, easel: Easel, actions: dict[str, Callable[[], object]]) -> None:
         super().__init__()
@@ -107,7 +107,12 @@ class TopBar(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 0, 12, 0)
         row.setSpacing(6)
-        self._mark = QLabel()
+        self._mark = QToolButton()
+        self._mark.setAutoRaise(True)
+        self._mark.setIconSize(QSize(26, 26))
+        self._mark.setToolTip(tr("Help and settings"))
+        self._mark.setAccessibleName(tr("Help and settings"))
+        self._mark.clicked.connect(lambda: self.help_wanted.emit(self._mark))
         row.addWidget(self._mark)
         self.title = QPushButton()
         self.title.setProperty("flat", True)
@@ -158,7 +163,7 @@ class TopBar(QWidget):
     def refresh(self) -> None:
         """Show names and what can be undone."""
         book = self.easel.book
-        self._mark.setPixmap(icons.pixmap("drop", theme.bench().text, 26, self.devicePixelRatioF()))
+        self._mark.setIcon(icons.icon("drop", theme.bench().text, 26))
         for tool, name in self._buttons:
             tool.setIcon(icons.icon(name, theme.bench().text))
         can = {"undo": book is not None and bool(book.past.last()),

@@ -6,18 +6,18 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
-    QDialog,
     QHBoxLayout,
     QLineEdit,
     QVBoxLayout,
     QWidget,
 )
 
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.words import tr
 
 
-class Asking(QDialog):
+class Asking(Dialog):
     """A dialog with a heading, a body and two buttons at the bottom right."""
 
     def __init__(self, parent: QWidget | None, title: str, do: str) -> None:

@@ -7,11 +7,12 @@ import cv2
 import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QCloseEvent, QMouseEvent, QPixmap, QResizeEvent
-from PyQt6.QtWidgets import QDialog, QGridLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLabel, QWidget
 
 from drip_pot.book import Book, build_tables, verbs
 from drip_pot.book.scope import Ground
 from drip_pot.core.arrays import U8
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import label
 from drip_pot.desk.session.easel import Easel
@@ -39,7 +40,7 @@ def in_schemes(book: Book, page: int, view: PageView, flat: Flatted, level: int)
     return found
 
 
-class CompareSchemes(QDialog):
+class CompareSchemes(Dialog):
     """The page in up to four schemes; a click takes one in hand."""
 
     def __init__(self, parent: QWidget | None, easel: Easel, use: Callable[[int], object]) -> None:

@@ -6,12 +6,13 @@ from functools import partial
 import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QSize, Qt
 from PyQt6.QtGui import QCloseEvent, QIcon, QKeyEvent, QPixmap
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from drip_pot.book import Book, Derived, PageSources, verbs
 from drip_pot.core.arrays import U8
 from drip_pot.core.regions import regions_of
 from drip_pot.desk.dialogs.asking import Asking, ask_name, ask_whether
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
@@ -46,7 +47,7 @@ def small_page(book: Book, derived: Derived, page: int) -> tuple[U8, str]:
     return picture(book, derived, page, "Holds", scale), told
 
 
-class ContactSheet(QDialog):
+class ContactSheet(Dialog):
     """All pages of the book; small pictures come in as they are worked out."""
 
     def __init__(self, parent: QWidget | None, easel: Easel) -> None:

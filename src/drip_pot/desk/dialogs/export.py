@@ -17,7 +17,8 @@ class ExportDialog(Asking):
     """What to write, of which pages, and where; choices can be kept by name."""
 
     def __init__(
-        self, parent: QWidget | None, folder: Path, pages: int, kept: dict[str, tuple[str, ...]] | None = None
+        self, parent: QWidget | None, folder: Path, pages: int, kept: dict[str, tuple[str, ...]] | None = None,
+        ticked: tuple[str, ...] | None = None,
     ) -> None:  # fmt: skip
         super().__init__(parent, "Export", "Write files")
         self.kept = dict(kept or {})
@@ -33,7 +34,7 @@ class ExportDialog(Asking):
         titles = {kind: offered.title for kind, offered in KINDS.items()} | {ONE_PDF: "One PDF of all pages"}
         for place, (kind, title) in enumerate(titles.items()):
             box = QCheckBox(tr(title))
-            box.setChecked(kind not in _SELDOM)
+            box.setChecked(kind not in _SELDOM if ticked is None else kind in ticked)
             box.clicked.connect(self._check)
             grid.addWidget(box, place // 2, place % 2)
             self.boxes[kind] = box
@@ -53,6 +54,7 @@ class ExportDialog(Asking):
         note.setWordWrap(True)
         self.body.addWidget(note)
         self._list()
+        self.yes.setEnabled(bool(self.kinds()))
         self.preset.activated.connect(lambda _: self._take())
 
     def _presets(self) -> dict[str, tuple[str, ...]]:

@@ -4,15 +4,16 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.words import tr
 
 Entry = tuple[str, str, str, Callable[[], object]]
 """Group, title, key, what it does."""
 
 
-class FindAction(QDialog):
+class FindAction(Dialog):
     """Type part of what you want; Enter does it."""
 
     def __init__(self, parent: QWidget | None, entries: Sequence[Entry]) -> None:

@@ -5,7 +5,6 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QApplication,
-    QDialog,
     QFileDialog,
     QHBoxLayout,
     QListWidget,
@@ -16,6 +15,7 @@ from PyQt6.QtWidgets import (
 from drip_pot.book.recipes import recipe_of
 from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
@@ -24,7 +24,7 @@ from drip_pot.files.outputs import slug
 from drip_pot.words import tr
 
 
-class History(QDialog):
+class History(Dialog):
     """What was done, in words; click to go back or forward to a step, Alt+click to compare one with the page now.
 
     Signals
@@ -105,7 +105,7 @@ class History(QDialog):
         if book is None or not name:
             return
         found, _ = QFileDialog.getSaveFileName(
-            self, tr("Recipe"), str(Path.home() / f"{slug(name)}.json"), tr("Recipes (*.json)")
+            self, tr("Recipe"), str(self.easel.folder / f"{slug(name)}.json"), tr("Recipes (*.json)")
         )
         if found:
             self.easel.trying(lambda: keep_recipe(Path(found), recipe_of(book, name, numbers)))

@@ -1,33 +1,41 @@
 """The sheet of keys. Knows widgets."""
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
-    QDialog,
     QGridLayout,
     QLabel,
     QLineEdit,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
 
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.widgets import label
 from drip_pot.words import tr
 
 
-class Keys(QDialog):
+class Keys(Dialog):
     """The one sheet of keys."""
 
     def __init__(self, parent: QWidget | None, groups: dict[str, list[tuple[str, str]]]) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Keys"))
         whole = QVBoxLayout(self)
-        whole.setContentsMargins(24, 20, 24, 20)
+        whole.setContentsMargins(24, 20, 12, 12)
         self.text = QLineEdit()
         self.text.setPlaceholderText(tr("A key, or what it does"))
         self.text.setAccessibleName(tr("A key, or what it does"))
         self.text.textChanged.connect(self.look_for)
         whole.addWidget(self.text)
-        grid = QGridLayout()
-        whole.addLayout(grid)
+        inside = QWidget()
+        grid = QGridLayout(inside)
+        grid.setContentsMargins(0, 8, 12, 8)
+        scroll = QScrollArea()
+        scroll.setWidget(inside)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        whole.addWidget(scroll)
         self._rows: list[tuple[str, tuple[QLabel, QLabel]]] = []
         grid.setHorizontalSpacing(36)
         grid.setVerticalSpacing(22)
@@ -54,6 +62,9 @@ class Keys(QDialog):
             columns[place].addLayout(box)
         for column in columns:
             column.addStretch(1)
+        inside.adjustSize()
+        scroll.setMinimumWidth(inside.sizeHint().width() + 20)
+        self.resize(scroll.minimumWidth() + 40, inside.sizeHint().height() + 90)
 
     def look_for(self, words: str) -> None:
         """Show what has every word."""

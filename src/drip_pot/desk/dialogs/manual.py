@@ -3,15 +3,16 @@
 from pathlib import Path
 
 from PyQt6.QtGui import QTextCursor, QTextDocument
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QTextBrowser, QVBoxLayout, QWidget
 
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.widgets import button
 from drip_pot.words import tr
 
 TEXT = Path(__file__).parents[1] / "help" / "manual.md"
 
 
-class Manual(QDialog):
+class Manual(Dialog):
     """The manual, open at a heading; words in it can be looked for."""
 
     def __init__(self, parent: QWidget | None, heading: str = "") -> None:

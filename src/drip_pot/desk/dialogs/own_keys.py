@@ -6,7 +6,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtWidgets import (
     QComboBox,
-    QDialog,
     QHBoxLayout,
     QKeySequenceEdit,
     QLineEdit,
@@ -17,6 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.desk.dialogs.asking import ask_name
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.own_keys import USUAL, OwnKeys, conflict, plain_key
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.words import tr
@@ -24,7 +24,7 @@ from drip_pot.words import tr
 _ACTION = Qt.ItemDataRole.UserRole
 
 
-class ChangeKeys(QDialog):
+class ChangeKeys(Dialog):
     """The keys of all actions.
 
     Parameters

@@ -4,17 +4,18 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPixmap
-from PyQt6.QtWidgets import QDialog, QDialogButtonBox, QGridLayout, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialogButtonBox, QGridLayout, QScrollArea, QToolButton, QVBoxLayout, QWidget
 
 from drip_pot.book import Book
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.widgets import label
 from drip_pot.words import tr
 
 _COLUMNS, _SIZE = 4, QSize(54, 34)
 
 
-class PairSheet(QDialog):
+class PairSheet(Dialog):
     """A sheet of tone pairs, part by part."""
 
     def __init__(self, parent: QWidget | None, book: Book, choose: Callable[[int | None], object]) -> None:

@@ -115,9 +115,9 @@ class MosaicView(QWidget):
 class PaletteDialog(Asking):
     """Collect colours and add them as pots of a part."""
 
-    def __init__(self, parent: QWidget | None, book: Book, in_hand: str | None) -> None:
+    def __init__(self, parent: QWidget | None, book: Book, in_hand: str | None, folder: Path) -> None:
         super().__init__(parent, "Colours from a picture", "Add as pots")
-        self._book, self._in_hand = book, in_hand
+        self._book, self._in_hand, self._folder = book, in_hand, folder
         self.made: list[int] = []
         self.view = MosaicView()
         self.view.picked.connect(self.take)
@@ -224,7 +224,7 @@ class PaletteDialog(Asking):
 
     def _open(self) -> None:
         kinds = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileName(self, tr("Picture"), str(Path.home()), tr("Pictures ({0})", kinds))
+        found, _ = QFileDialog.getOpenFileName(self, tr("Picture"), str(self._folder), tr("Pictures ({0})", kinds))
         if found:
             self.open_picture(Path(found))
 
@@ -293,7 +293,7 @@ class PaletteDialog(Asking):
         self._list_sets()
 
     def _read(self) -> None:
-        found, _ = QFileDialog.getOpenFileName(self, tr("Palette"), str(Path.home()), _PALETTES)
+        found, _ = QFileDialog.getOpenFileName(self, tr("Palette"), str(self._folder), _PALETTES)
         if found:
             self.read_palette(Path(found))
 
@@ -313,7 +313,7 @@ class PaletteDialog(Asking):
         if not self.list.count():
             self.said.setText(tr("Take colours first."))
             return
-        found, _ = QFileDialog.getSaveFileName(self, tr("Palette"), str(Path.home() / "palette.json"), _PALETTES)
+        found, _ = QFileDialog.getSaveFileName(self, tr("Palette"), str(self._folder / "palette.json"), _PALETTES)
         if found:
             self.write_palette(Path(found))
 

@@ -5,13 +5,14 @@ from pathlib import Path
 
 from PyQt6.QtCore import QSettings, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QPixmap, QResizeEvent
-from PyQt6.QtWidgets import QDialog, QDoubleSpinBox, QFileDialog, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDoubleSpinBox, QFileDialog, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.book.frames import Sequence
 from drip_pot.core.arrays import U8, Report
 from drip_pot.desk.dialogs.asking import ask_replace
 from drip_pot.desk.dialogs.settings import folder_of
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
@@ -28,7 +29,7 @@ _KINDS = {
 }
 
 
-class Player(QDialog):
+class Player(Dialog):
     """The frames one after the other; the space bar stops and goes on."""
 
     def __init__(self, parent: QWidget | None, easel: Easel, settings: QSettings) -> None:

@@ -20,13 +20,14 @@ from PyQt6.QtGui import (
     QPen,
     QPixmap,
 )
-from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.book.frames import Reference
 from drip_pot.core.arrays import U8
 from drip_pot.core.color import plain_name, to_hex
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import Swatch, button, label
 from drip_pot.desk.session.easel import Easel
@@ -100,7 +101,7 @@ class _Picture(QWidget):
         self.update()
 
 
-class ReferenceBoard(QDialog):
+class ReferenceBoard(Dialog):
     """The board; it stays open beside the work."""
 
     def __init__(self, parent: QWidget | None, easel: Easel) -> None:
@@ -228,7 +229,9 @@ class ReferenceBoard(QDialog):
 
     def _ask(self) -> None:
         files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileNames(self, tr("Pin pictures"), "", tr("Pictures ({0})", files))
+        found, _ = QFileDialog.getOpenFileNames(
+            self, tr("Pin pictures"), str(self.easel.folder), tr("Pictures ({0})", files)
+        )
         for name in found:
             self.pin(Path(name))
 

@@ -9,7 +9,6 @@ from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QComboBox,
-    QDialog,
     QHBoxLayout,
     QLabel,
     QListWidget,
@@ -22,6 +21,7 @@ from PyQt6.QtWidgets import (
 from drip_pot.core.arrays import U8, Report
 from drip_pot.demo.works import WORKS, draw, pencil_of
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.work import Work
@@ -59,7 +59,7 @@ class _Glass(QWidget):
         painter.drawImage(QRectF(left, top, size.width(), size.height()), self.picture)
 
 
-class ScannerWindow(QDialog):
+class ScannerWindow(Dialog):
     """The flatbed: a tray of drawings, resolution, mode, preview, scan.
 
     Signals
@@ -72,7 +72,7 @@ class ScannerWindow(QDialog):
 
     def __init__(self, parent: QWidget | None) -> None:
         super().__init__(parent)
-        self.setWindowTitle(tr("Scanner"))
+        self.setWindowTitle(tr("Simulated flatbed"))
         self.work = Work(self)
         self._seed = 1
         row = QHBoxLayout(self)
@@ -83,6 +83,13 @@ class ScannerWindow(QDialog):
         column = QVBoxLayout()
         row.addLayout(column, 1)
         column.addWidget(label("Simulated flatbed", "title"))
+        told = label(
+            "A stand-in that comes with the program: it scans drawings of the demo, as badly as a worn scanner does. "
+            "Files of your own scanner are opened with Ctrl+O.",
+            "muted",
+        )
+        told.setWordWrap(True)
+        column.addWidget(told)
         column.addWidget(label("Drawings in the tray", "muted"))
         self.tray = QListWidget()
         self.tray.setAccessibleName(tr("Drawings in the tray"))

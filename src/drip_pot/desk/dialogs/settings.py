@@ -6,7 +6,6 @@ from pathlib import Path
 from PyQt6.QtCore import QSettings
 from PyQt6.QtWidgets import (
     QComboBox,
-    QDialog,
     QDialogButtonBox,
     QFileDialog,
     QGridLayout,
@@ -16,6 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.core.press import BUILT_IN, CONDITIONS
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.lengths import UNITS
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.words import tr
@@ -28,7 +28,7 @@ CONDITION_TITLES = {name: CONDITIONS[name].title for name in BUILT_IN}
 PRESSURES = {0.6: "A light hand", 1.0: "As the pen tells", 1.6: "A heavy hand"}
 
 
-class Settings(QDialog):
+class Settings(Dialog):
     """The bench, the pen, the unit of lengths, memory, copies, the press of new books, where books go."""
 
     def __init__(

@@ -1,12 +1,13 @@
 """A report of what went wrong, to be read and sent. Knows widgets and text."""
 
-from PyQt6.QtWidgets import QApplication, QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
+from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.words import tr
 
 
-class Trouble(QDialog):
+class Trouble(Dialog):
     """The text of a report, with a way to copy it."""
 
     def __init__(self, parent: QWidget | None, text: str, place: str) -> None:

@@ -14,7 +14,6 @@ from drip_pot.core.inks import find_skew
 from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
-from drip_pot.desk.dialogs.settings import folder_of
 from drip_pot.desk.memory import recent
 from drip_pot.desk.menus.recipes import Cooking
 from drip_pot.desk.parts.text import counted
@@ -45,7 +44,7 @@ class BookMenu:
     @property
     def _home(self) -> str:
         """Where files are looked for first."""
-        return str(folder_of(self._settings))
+        return str(self.easel.folder)
 
     def popup(self, at: QWidget) -> None:
         menu = QMenu(self.window)
@@ -60,7 +59,6 @@ class BookMenu:
             menu.addSeparator()
             menu.addAction(tr("Contact sheet"), self.show_contact)
             menu.addAction(tr("Add a page"), self.add_page)
-            menu.addAction(tr("Scan a drawing"), self.show_scanner)
             menu.addAction(tr("Size and edges of this page"), self.set_page)
             menu.addAction(tr("Do a recipe on this page"), self.do_recipe)
             if self.easel.page and book.sources(self.easel.page).line.engine != ENGINE:
@@ -78,6 +76,7 @@ class BookMenu:
             for path in known:
                 books.addAction(f"{path.stem}     {path.parent}", partial(self.easel.opening.open, path))
         menu.addAction(tr("New book"), self.new_book)
+        menu.addAction(tr("Simulated flatbed"), self.show_scanner)
         menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
 
     def _figures(self, parent: QWidget) -> QMenu:
@@ -181,7 +180,7 @@ class BookMenu:
 
     def _beside(self, name: str) -> Path:
         """Return a place for a drawing that is no file: beside the book, or at home."""
-        return (self.easel.file.path.parent if self.easel.file is not None else folder_of(self._settings)) / name
+        return self.easel.folder / name
 
     def paste(self, *, sheet: bool = False) -> None:
         """Bring in the picture, or the files, on the clipboard."""
@@ -267,7 +266,7 @@ class BookMenu:
     def new_book(self) -> None:
         """Ask where, and make an empty book."""
         found, _ = QFileDialog.getSaveFileName(
-            self.window, tr("New book"), str(folder_of(self._settings) / "Book.drip"), tr("Books (*.drip)")
+            self.window, tr("New book"), str(self.easel.folder / "Book.drip"), tr("Books (*.drip)")
         )
         if found:
             self.easel.opening.new_book(Path(found).with_suffix(".drip"))

@@ -1,4 +1,4 @@
-"""The demo book made at full size. Knows the easel."""
+"""The demo book, made when it is asked for, and while nothing else is open. Knows the easel."""
 
 import subprocess
 import sys
@@ -13,7 +13,7 @@ from drip_pot.words import tr
 
 
 class DemoMaking(QObject):
-    """The full-size demo book, made in a process of its own.
+    """The demo book, made in a process of its own; it stops as soon as a person opens something of theirs.
 
     Signals
     -------
@@ -28,11 +28,41 @@ class DemoMaking(QObject):
         self.easel = easel
         self.errands = Work(self)
         self.errands.progress.connect(lambda _, fraction, doing: self.progress.emit(fraction, doing))
+        self._first: Path | None = None
+        self._position: int | None = None
+        easel.opened.connect(self._stop_beside_others)
 
-    def prepare(self, book: Path, dpi: float) -> None:
-        """Make the demo book in a process of its own; open it when it is there, unless something was done here."""
-        first = self.easel.file.path if self.easel.file is not None else None
-        position = self.easel.book.position if self.easel.book is not None else 0
+    def open(self) -> None:
+        """Open the demo book at reading size; where it is not made yet, page one at once and the rest when it is."""
+        from drip_pot.demo.build import READING_DPI, first_look  # read when it is asked for
+
+        def done(found: tuple[Path, tuple[Path, float] | None]) -> None:
+            self.progress.emit(1.0, "")
+            self.easel.opening.open(found[0])
+            if found[1] is not None:
+                self.prepare(*found[1], found[0])
+
+        def work(report: Report) -> tuple[Path, tuple[Path, float] | None]:
+            report(0.0, "Drawing page one")
+            return first_look(READING_DPI)
+
+        self.errands.start("demo", work, done, lambda error: self.easel.said.emit(str(error), True))
+
+    def _stop_beside_others(self) -> None:
+        """Make nothing beside a person's own work."""
+        file, book = self.easel.file, self.easel.book
+        if file is None or book is None or self._first is None:
+            return
+        if file.path == self._first:
+            self._position = book.position if self._position is None else self._position
+        else:
+            self._first = None
+            self.errands.cancel("demo")
+            self.progress.emit(1.0, "")
+
+    def prepare(self, book: Path, dpi: float, first: Path) -> None:
+        """Make the demo book in a process of its own; it opens when it is there, unless page one was worked on."""
+        self._first, self._position = first, None
 
         def work(report: Report) -> bool:
             command = [sys.executable, "-m", "drip_pot", "demo", "--prepare", "--dpi", f"{dpi:g}"]
@@ -48,10 +78,11 @@ class DemoMaking(QObject):
 
         def done(good: bool) -> None:
             self.progress.emit(1.0, "")
+            self._first = None
             file, now = self.easel.file, self.easel.book
             if not good:
-                self.easel.said.emit("The full-size demo book could not be made. Run: drip-pot demo --prepare", True)
-            elif file is not None and now is not None and (file.path, now.position) == (first, position):
+                self.easel.said.emit("The demo book could not be made. Run: drip-pot demo --prepare", True)
+            elif file is not None and now is not None and (file.path, now.position) == (first, self._position):
                 self.easel.opening.open(book)
             else:
                 self.easel.said.emit(tr("The whole demo book at {0:g} dpi is ready: open {1}", dpi, book), False)

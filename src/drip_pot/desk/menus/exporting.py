@@ -1,10 +1,11 @@
 """Finished files asked for and written. Knows the easel and delivery."""
 
+import hashlib
 import itertools
 from pathlib import Path
 
 import msgspec
-from PyQt6.QtCore import QObject, QSettings
+from PyQt6.QtCore import QObject, QSettings, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.core.arrays import Report
@@ -21,8 +22,20 @@ from drip_pot.files import (
 from drip_pot.words import tr
 
 
+def _key(book: Path) -> str:
+    return hashlib.sha256(str(book.resolve()).encode("utf-8", "surrogateescape")).hexdigest()[:24]
+
+
 class Exporting(QObject):
-    """Files written in the background, whatever the easel does meanwhile; every end is told."""
+    """Files written in the background, whatever the easel does meanwhile; every end is told.
+
+    Signals
+    -------
+    written(str, object)
+        A sentence, and the folder that files were written into.
+    """
+
+    written = pyqtSignal(str, object)
 
     def __init__(self, window: QWidget, easel: Easel, settings: QSettings) -> None:
         super().__init__(window)
@@ -38,15 +51,33 @@ class Exporting(QObject):
         file, book = self.easel.file, self.easel.book
         if file is None or book is None or not self.easel.page:
             return
-        folder = file.path.parent / f"{file.path.stem} export"
-        asking = ExportDialog(self.window, folder, len(book.pages()), self._kept())
+        folder = self._folder_of(file.path)
+        ticked = self._ticked()
+        asking = ExportDialog(self.window, folder, len(book.pages()), self._kept(), ticked)
         if asking.exec():
             self._keep(asking.kept)
+            self._remember(file.path, Path(asking.folder.text()).expanduser(), asking.kinds())
             pages = list(book.pages()) if asking.all_pages.isChecked() else [self.easel.page]
             folder, kinds = Path(asking.folder.text()).expanduser(), asking.kinds()
             targets = delivery_targets(book, pages, folder, kinds)
             if ask_replace(self.window, [path for path in targets if path.exists()]):
                 self.write_files(folder, kinds, pages)
+
+    def _folder_of(self, book: Path) -> Path:
+        """Return where a book was written to last, or a folder beside it."""
+        last = str(self._settings.value(f"export/{_key(book)}", "") or "")
+        return Path(last) if last and Path(last).parent.is_dir() else book.parent / f"{book.stem} export"
+
+    def _ticked(self) -> tuple[str, ...] | None:
+        """Return the kinds that were written last."""
+        try:
+            return msgspec.json.decode(str(self._settings.value("export-kinds", "null")), type=tuple[str, ...] | None)
+        except msgspec.MsgspecError:
+            return None
+
+    def _remember(self, book: Path, folder: Path, kinds: tuple[str, ...]) -> None:
+        self._settings.setValue(f"export/{_key(book)}", str(folder))
+        self._settings.setValue("export-kinds", msgspec.json.encode(kinds).decode())
 
     def _kept(self) -> dict[str, tuple[str, ...]]:
         """Return what was kept by name."""
@@ -72,7 +103,7 @@ class Exporting(QObject):
 
         def done(count: int) -> None:
             release()
-            self._say(tr("Wrote {0} into {1}.", counted(count, "file"), folder))
+            self.written.emit(tr("Wrote {0} into {1}.", counted(count, "file"), folder), folder)
 
         def failed(error: Exception) -> None:
             release()

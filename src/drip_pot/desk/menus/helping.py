@@ -3,14 +3,22 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import QSettings
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QMenu, QWidget
 
 from drip_pot.book.store import keep_decoded
 from drip_pot.desk.dialogs.find_action import Entry, FindAction
 from drip_pot.desk.dialogs.keys import Keys
 from drip_pot.desk.dialogs.manual import Manual
 from drip_pot.desk.dialogs.own_keys import ChangeKeys
-from drip_pot.desk.dialogs.settings import CONDITION_TITLES, MEMORY, MEMORY_BYTES, Settings, one_of, pen_power
+from drip_pot.desk.dialogs.settings import (
+    CONDITION_TITLES,
+    MEMORY,
+    MEMORY_BYTES,
+    Settings,
+    folder_of,
+    one_of,
+    pen_power,
+)
 from drip_pot.desk.dialogs.trouble import Trouble
 from drip_pot.desk.memory import copies_folder
 from drip_pot.desk.parts import theme
@@ -18,6 +26,7 @@ from drip_pot.desk.parts.lengths import UNIT, UNITS
 from drip_pot.desk.parts.own_keys import OwnKeys
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.trouble import reports
+from drip_pot.words import tr
 
 
 class Helping:
@@ -33,6 +42,7 @@ class Helping:
         self.usual: dict[str, str] = {}
         self.own_keys = OwnKeys(store)
         self.rekeyed: Callable[[], object] = lambda: None
+        self.demo: Callable[[], object] = lambda: None
 
     def manual(self) -> None:
         """Show the manual, open at the stage in use."""
@@ -41,6 +51,18 @@ class Helping:
     def keys(self) -> None:
         """Show the sheet of keys."""
         Keys(self.window, self.sheet).show()
+
+    def popup(self, at: QWidget) -> None:
+        """Show what helps, and the settings."""
+        menu = QMenu(self.window)
+        for words, done in (
+            ("Manual", self.manual), ("Keys", self.keys), ("Find an action", self.find),
+            ("Settings", self.settings), ("What went wrong last", self.trouble),
+        ):  # fmt: skip
+            menu.addAction(tr(words), done)
+        menu.addSeparator()
+        menu.addAction(tr("Open the demo book"), self.demo)
+        menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
 
     def change_keys(self) -> None:
         """Let keys be changed."""
@@ -61,6 +83,7 @@ class Helping:
     def _obey(self) -> None:
         """Do as the settings say of the pen, memory and books."""
         self.easel.pen_power = pen_power(self._store)
+        self.easel.usual_folder = folder_of(self._store)
         UNIT.use(one_of(self._store.value("unit", ""), UNITS))
         keep_decoded(MEMORY_BYTES[one_of(self._store.value("memory", ""), MEMORY)])
         self.easel.opening.condition = one_of(self._store.value("condition", ""), CONDITION_TITLES)

@@ -33,22 +33,22 @@ class PotMenu:
         self.shelf, self.beside = shelf, beside
 
     def take_key(self, number: int) -> None:
-        groups = pots_by_part(self.easel.book)
-        members = next((m for m in groups.values() if self.easel.pot in m), next(iter(groups.values()), []))
+        members = pots_by_part(self.easel.book).get(self.shelf.part_in_hand(), [])
         if number <= len(members):
             self.easel.choose_pot(members[number - 1])
 
     def step_part(self, step: int) -> None:
-        groups = [m for m in pots_by_part(self.easel.book).values() if m]
+        groups = {part: members for part, members in pots_by_part(self.easel.book).items() if members}
         if groups:
-            place = next((i for i, m in enumerate(groups) if self.easel.pot in m), -step)
-            self.easel.choose_pot(groups[(place + step) % len(groups)][0])
+            order, now = list(groups), self.shelf.part_in_hand()
+            place = order.index(now) if now in order else -step
+            self.easel.choose_pot(groups[order[(place + step) % len(order)]][0])
 
     def edit_pot(self, number: int | None) -> None:
         """Ask for a pot's name and colours; None makes a new pot."""
         book, sources = self.easel.book, self.easel.sources()
-        if book is None or sources is None:
-            return
+        if book is None or sources is None or self.easel.opening.work.busy("open"):
+            return  # the keys are meant for the book that is coming
         known = book.pots()
         part = known[self.easel.pot].part if self.easel.pot in known else next(iter(book.parts()), 0)
         hand = self.easel.hand()
@@ -177,7 +177,7 @@ class PotMenu:
         if book is None:
             return
         pot = book.pots().get(self.easel.pot or 0)
-        asking = PaletteDialog(self.window, book, pot.local if pot is not None else None)
+        asking = PaletteDialog(self.window, book, pot.local if pot is not None else None, self.easel.folder)
         if asking.exec() and asking.made:
             self.easel.choose_pot(asking.made[0])
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 from drip_pot.desk.parts import theme
 from drip_pot.words import tr
 
-_HIGH, _GAP, _EYE = 46, 4, 34
+_HIGH, _GAP, _EYE, _DRAG_PX = 46, 4, 34, 8
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ class CardList(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._cards: list[ListCard] = []
         self._in_hand = 0
-        self._drag: tuple[int, float] | None = None
+        self._drag: tuple[int, float, bool] | None = None
 
     def show_cards(self, cards: Sequence[ListCard], in_hand: int) -> None:
         """Show cards from the topmost down, one of them in hand."""
@@ -75,7 +75,7 @@ class CardList(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for place, card in enumerate(self._cards):
             box, strong = self.box(place), card.number == self._in_hand
-            dragged = self._drag is not None and self._drag[0] == card.number
+            dragged = self._drag is not None and self._drag[2] and self._drag[0] == card.number
             painter.setPen(QPen(theme.color("text" if strong else "edge"), 2 if strong else 1))
             painter.setBrush(theme.color("chrome" if dragged else "card"))
             painter.drawRoundedRect(box, 6, 6)
@@ -147,13 +147,20 @@ class CardList(QWidget):
             (self.soloed if alone else self.eyed).emit(number)
             return
         self.chosen.emit(number)
-        self._drag = (number, event.position().y())
+        self._drag = (number, event.globalPosition().y(), False)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        """Begin to drag after some pixels, measured on the screen: the list itself may move when a card is taken."""
+        assert event is not None
+        if self._drag is not None and abs(event.globalPosition().y() - self._drag[1]) >= _DRAG_PX:
+            self._drag = (*self._drag[:2], True)
+            self.update()
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         drag, self._drag = self._drag, None
-        if drag is not None:
-            places = round((drag[1] - event.position().y()) / (_HIGH + _GAP))
+        if drag is not None and drag[2]:
+            places = round((drag[1] - event.globalPosition().y()) / (_HIGH + _GAP))
             if places:
                 self.moved.emit(drag[0], places)
         self.update()

@@ -42,6 +42,7 @@ def button(text: str, done: Callable[[], object], tip: str = "", *, strong: bool
     found = QPushButton(tr(text))
     found.setProperty("strong", strong)
     found.setAutoDefault(False)
+    found.setFocusPolicy(Qt.FocusPolicy.TabFocus)
     found.setAccessibleName(tr(text))
     if tip:
         found.setToolTip(tr(tip))

@@ -77,6 +77,12 @@ class Easel(InUse):
             self.repaint.emit(None)
             self.deriving.later()
 
+    def begin_anew(self, stage: str) -> None:
+        """Go to a stage with the first tool of every stage in hand."""
+        self.tools = {name: names[0] for name, names in self.offered.items()}
+        self.choose_stage(stage)
+        self.chosen.emit()
+
     def choose_sheet(self, number: int) -> None:
         """Take a sheet in hand; the settings of Inks are its."""
         if number != self.sheet:
@@ -110,6 +116,7 @@ class Easel(InUse):
         self.book = book
         book.changed.connect(self._on_changed)
         self.pot = next(iter(book.pots()), None)
+        self.strength, self.picked, self.within = 1.0, frozenset(), 0
 
     def _on_changed(self, touched: Touched) -> None:
         if self.book is not None and self.page and self.page not in self.book.pages():

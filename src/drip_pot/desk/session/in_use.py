@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
+from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -54,6 +55,7 @@ class InUse(QObject):
         super().__init__(parent)
         self.offered = {stage: tuple(names) for stage, names in tools.items()}
         self.file: BookFile | None = None
+        self.usual_folder = Path.home()
         self.book: Book | None = None
         self.page = 0
         self.stage = "Flats"
@@ -69,6 +71,11 @@ class InUse(QObject):
     def tool(self) -> str:
         """The tool of the present stage."""
         return self.tools[self.stage]
+
+    @property
+    def folder(self) -> Path:
+        """Where files are looked for first: beside the open book."""
+        return self.usual_folder if self.file is None else self.file.path.parent
 
     def sources(self) -> PageSources | None:
         """Return the page's sources, or None without a page."""

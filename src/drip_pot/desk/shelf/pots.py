@@ -46,6 +46,7 @@ class Pots(QWidget):
         self._places: list[_Place] = []
         self._heads: list[tuple[int, str, float, float]] = []
         self._folded: set[int] = set()
+        self._part = 0
         self._drag: tuple[int, QPointF, QPointF] | None = None
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
@@ -59,11 +60,12 @@ class Pots(QWidget):
         self._places, self._heads = [_Place(None, QPointF(30, _TOP + _ROW / 2 - 2), "0")], [(0, "Paper", 10, 50)]
         x = 66.0
         book = self.easel.book
+        part_in_hand = self.part_in_hand()
         for part, members in pots_by_part(book).items():
             columns = max(1, -(-len(members) // 2)) if len(members) > 3 else max(1, len(members))
             if book is not None:
                 self._heads.append((part, book.parts()[part].name, x, columns * _CELL))
-            mine = self.easel.pot in members
+            mine = part == part_in_hand
             if part in self._folded and not mine:
                 self._heads[-1] = (part, self._heads[-1][1], x, _CELL)
                 x += _CELL + 13
@@ -77,6 +79,14 @@ class Pots(QWidget):
         self.setAccessibleName(tr("Pots"))
         self.setAccessibleDescription(tr("{0} in hand", held.name if held is not None else "Paper"))
         self.update()
+
+    def part_in_hand(self) -> int:
+        """Return the part whose pots have the keys 1 to 9: that of the pot in hand, or with paper in hand the last."""
+        groups = pots_by_part(self.easel.book)
+        self._part = next((part for part, members in groups.items() if self.easel.pot in members), self._part)
+        if self._part not in groups:
+            self._part = next((part for part, members in groups.items() if members), 0)
+        return self._part
 
     def sizeHint(self) -> QSize:
         return QSize(self.minimumWidth(), 110)

@@ -58,6 +58,10 @@ class FlatsPanel(Panel):
         if ready is None or view is None or view.flat is None:
             self.gaps_block.note.setText("")
             self.regions.setText(tr("finding them"))
+            self.bars.show_gaps(np.zeros(0), 0.0)
+            self.gap.name.setText(tr("Bridge gaps up to"))
+            for fact in (self.bridges, self.unfilled, self.fringe):
+                fact.setText("")
             return
         _, sources = ready
         flat = view.flat

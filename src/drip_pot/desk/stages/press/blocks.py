@@ -155,7 +155,7 @@ class PressPanel(Panel):
 
     def _open_profile(self) -> None:
         found, _ = QFileDialog.getOpenFileName(
-            self, tr("Profile of a press"), str(Path.home()), tr("ICC profiles (*.icc *.icm)")
+            self, tr("Profile of a press"), str(self.easel.folder), tr("ICC profiles (*.icc *.icm)")
         )
         if found:
             self._read(Path(found))

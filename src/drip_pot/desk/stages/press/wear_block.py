@@ -73,7 +73,7 @@ class WearBlock(Block):
     def _ask(self) -> None:
         files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
         found, _ = QFileDialog.getOpenFileName(
-            self, tr("A picture of paper"), str(Path.home()), tr("Pictures ({0})", files)
+            self, tr("A picture of paper"), str(self.easel.folder), tr("Pictures ({0})", files)
         )
         if found:
             self.lay(Path(found))

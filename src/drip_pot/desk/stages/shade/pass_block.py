@@ -114,7 +114,9 @@ class PassBlock(Block):
 
     def _ask_picture(self) -> None:
         files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileName(self, tr("A picture over the flats"), "", tr("Pictures ({0})", files))
+        found, _ = QFileDialog.getOpenFileName(
+            self, tr("A picture over the flats"), str(self.easel.folder), tr("Pictures ({0})", files)
+        )
         if found:
             self._shading.add_picture(Path(found))
 
