@@ -45,7 +45,7 @@ def _start(*words: str) -> subprocess.Popen:
 def test_a_scheduler_does_all_books_though_a_worker_is_killed(studio, tmp_path: Path) -> None:
     recipe, books = studio
     address = tmp_path / "scheduler.json"
-    running = [_start("scheduler", "--port", "0", "--scheduler-file", str(address))]
+    running = [_start("scheduler", "--host", "127.0.0.1", "--port", "0", "--scheduler-file", str(address))]
     try:
         running += [_start("worker", "--scheduler-file", str(address), "--nthreads", "1", "--no-nanny",
                            "--local-directory", str(tmp_path)) for _ in range(2)]  # fmt: skip
@@ -84,6 +84,39 @@ def test_what_was_done_is_left_out_when_it_is_begun_again_and_failures_are_told(
     ran = drip_pot("recipe", "run", recipe, books[0], "--scheduler", "tcp://127.0.0.1:9")
     assert ran.returncode == 1
     assert "No scheduler answers" in ran.stderr
+
+
+def test_what_a_killed_run_did_is_known_from_the_books_whatever_the_report_says(studio, tmp_path: Path) -> None:
+    recipe, books = studio
+    report = tmp_path / "report.jsonl"
+    assert drip_pot("recipe", "run", recipe, books[0], "--pages", "1-3", "--report", report).returncode == 0
+    begun, *_ = report.read_text().splitlines()
+    report.write_text(begun + "\n")  # it was killed before anything more was noted
+    before = steps(books[0])
+    ran = drip_pot("recipe", "run", recipe, books[0], "--report", report)
+    assert ran.returncode == 0, ran.stderr
+    assert ran.stdout.count("done before") == 2, "on page one there was nothing to change"
+    assert steps(books[0]) == before + 4, "four pages were left"
+    assert drip_pot("recipe", "run", recipe, books[0]).returncode == 0
+    assert steps(books[0]) == before + 4, "they are so already"
+
+
+def steps(book: Path) -> int:
+    file, document = open_book(book)
+    try:
+        return len(document.history)
+    finally:
+        file.close()
+
+
+def test_work_goes_to_another_machine_only_encrypted_and_with_a_key(studio, tmp_path: Path) -> None:
+    recipe, books = studio
+    for address in ("tcp://10.1.2.3:8786", "10.1.2.3:8786", "tls://10.1.2.3:8786"):
+        ran = drip_pot("recipe", "run", recipe, books[0], "--scheduler", address)
+        assert ran.returncode == 1
+        assert "can run any program as you" in ran.stderr
+    ran = drip_pot("recipe", "run", recipe, books[0], "--scheduler", "tls://10.1.2.3:8786", "--tls", tmp_path)
+    assert "ca.pem is missing" in ran.stderr
 
 
 def test_books_are_delivered_side_by_side_each_in_a_folder_of_its_own(studio, tmp_path: Path) -> None:

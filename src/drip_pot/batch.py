@@ -61,6 +61,9 @@ def run(
     pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
     jobs: Annotated[int, typer.Option(min=1, max=64, help="How many books at once.")] = 1,
     scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")] = None,
+    tls: Annotated[
+        Path | None, typer.Option(help="Folder with ca.pem, cert.pem and key.pem, for one on another machine.")
+    ] = None,
     report: Annotated[
         Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
     ] = None,
@@ -79,7 +82,7 @@ def run(
     noted = _report(report, [recipe, *books])
     mark = f"{noted.run}-{hashlib.sha256(data).hexdigest()[:8]}"
     todo = [(book.resolve(), data, recipe.name, pages, mark) for book in books]
-    _all(_tried, todo, f"recipe {recipe.name}", jobs, scheduler, noted)
+    _all(_tried, todo, f"recipe {recipe.name}", jobs, scheduler, tls, noted)
 
 
 def deliver_all(
@@ -88,6 +91,9 @@ def deliver_all(
     kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, plates, editor, archive.")] = "printer",
     jobs: Annotated[int, typer.Option(min=1, max=64, help="How many books at once.")] = 1,
     scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")] = None,
+    tls: Annotated[
+        Path | None, typer.Option(help="Folder with ca.pem, cert.pem and key.pem, for one on another machine.")
+    ] = None,
     report: Annotated[
         Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
     ] = None,
@@ -102,7 +108,7 @@ def deliver_all(
     twice = next((f for k, f in enumerate(folders) if f in folders[:k]), None)
     if twice is not None:
         raise BadInput("Two of these books would be written into {0}. Give them names of their own.", twice)
-    _all(_delivered, todo, f"deliver {kind}", jobs, scheduler, _report(report, books))
+    _all(_delivered, todo, f"deliver {kind}", jobs, scheduler, tls, _report(report, books))
 
 
 def _report(path: Path | None, inputs: list[Path]) -> Report:
@@ -123,12 +129,12 @@ def kinds_of(text: str) -> tuple[str, ...]:
 
 def _all(
     work: Callable[..., Said], todo: list[tuple[Any, ...]], what: str, jobs: int, scheduler: str | None,
-    noted: Report,
+    tls: Path | None, noted: Report,
 ) -> None:  # fmt: skip
     """Do a job on every book that is not done yet; say what came of each, and end with code 1 if any failed."""
     left = [job for job in todo if f"{what}: {job[0]}" not in noted.done]
     failed = 0
-    for count, (place, said) in enumerate(spread(work, left, jobs, scheduler), 1):
+    for count, (place, said) in enumerate(spread(work, left, jobs, scheduler, tls), 1):
         book = left[place][0]
         failed += not said[0]
         noted.add(f"{what}: {book}", said)

@@ -15,11 +15,16 @@ from drip_pot.core.errors import BadInput, CannotWrite
 
 Said = tuple[bool, list[str]]
 """Whether a job went well, and what is to be said of it."""
-_AGAIN = 2
+_AGAIN, _WORKER_S = 2, 60
+_BEGIN = "dask scheduler --host 127.0.0.1"
 
 
 def spread(
-    work: Callable[..., Said], jobs: Sequence[tuple[Any, ...]], workers: int, scheduler: str | None = None
+    work: Callable[..., Said],
+    jobs: Sequence[tuple[Any, ...]],
+    workers: int,
+    scheduler: str | None = None,
+    keys: Path | None = None,
 ) -> Iterator[tuple[int, Said]]:
     """Do jobs at the same time; yield the place of each, and what came of it, as they end.
 
@@ -32,15 +37,18 @@ def spread(
     workers : int
         How many at once on this machine.
     scheduler : str, optional
-        Address of a scheduler, 'tcp://host:8786'; jobs are done by its workers, which see the same files.
+        Address of a scheduler, 'tcp://127.0.0.1:8786'; jobs are done by its workers, which see the same files.
+    keys : Path, optional
+        Folder with ca.pem, cert.pem and key.pem, for a scheduler on another machine, 'tls://host:8786'.
 
     Raises
     ------
     BadInput
-        If the scheduler is not there, or what talks to it is not installed.
+        If the scheduler is not there, is on another machine and not secured, no worker comes within a minute, or what
+        talks to it is not installed.
     """
     if scheduler is not None:
-        yield from _elsewhere(work, jobs, scheduler)
+        yield from _elsewhere(work, jobs, scheduler, keys)
     elif workers == 1 or len(jobs) == 1:
         for place, job in enumerate(jobs):
             yield place, work(*job)
@@ -58,24 +66,53 @@ def spread(
 
 
 def _elsewhere(
-    work: Callable[..., Said], jobs: Sequence[tuple[Any, ...]], scheduler: str
+    work: Callable[..., Said], jobs: Sequence[tuple[Any, ...]], scheduler: str, keys: Path | None
 ) -> Iterator[tuple[int, Said]]:  # fmt: skip
+    _check_address(scheduler, keys)
     try:
-        from distributed import Client
+        from distributed import Client, Security
         from distributed import as_completed as ended
     except ImportError as error:
         raise BadInput("Work on several machines needs Dask: pip install 'drip-pot[cluster]'.") from error
+    secured = None
+    if keys is not None:
+        files = {name: keys / f"{name}.pem" for name in ("ca", "cert", "key")}
+        lost = next((path for path in files.values() if not path.is_file()), None)
+        if lost is not None:
+            raise BadInput("{0} is missing. --tls names a folder with ca.pem, cert.pem and key.pem.", lost)
+        secured = Security(tls_ca_file=str(files["ca"]), tls_client_cert=str(files["cert"]),
+                           tls_client_key=str(files["key"]), require_encryption=True)  # fmt: skip
     try:
-        client = Client(scheduler, timeout="10s")
-    except OSError as error:
-        raise BadInput("No scheduler answers at {0}. Start one with: dask scheduler", scheduler) from error
+        client = Client(scheduler, timeout="10s", security=secured)
+    except (OSError, ValueError) as error:
+        raise BadInput("No scheduler answers at {0}. Start one with: {1}", scheduler, _BEGIN) from error
     with client:
+        try:
+            client.wait_for_workers(1, timeout=_WORKER_S)
+        except TimeoutError as error:
+            raise BadInput(
+                "No worker came to {0} within {1} seconds; nothing was done. Start one with: dask worker {0}",
+                scheduler, _WORKER_S,
+            ) from error  # fmt: skip
         waiting = {client.submit(work, *job, pure=False, retries=_AGAIN): k for k, job in enumerate(jobs)}
         for one in ended(list(waiting)):
             if one.status == "finished":
                 yield waiting[one], one.result()
             else:
                 yield waiting[one], (False, [f"It was lost with its worker: {one.exception()}"])
+
+
+def _check_address(scheduler: str, keys: Path | None) -> None:
+    """Refuse to send work over a network in the open: whoever answers there could run any program as this person."""
+    kind, _, place = scheduler.rpartition("://")
+    host = place.rsplit(":", 1)[0].strip("[]")
+    if not (host == "localhost" or host == "::1" or host.startswith("127.")) and (keys is None or kind != "tls"):
+        raise BadInput(
+            "{0} is another machine. Work goes there only encrypted and with a key that both have: give its address as "
+            "tls://HOST:PORT and --tls a folder with ca.pem, cert.pem and key.pem. Whoever holds that key, and every "
+            "worker there, can run any program as you.",
+            scheduler,
+        )
 
 
 def _lines(path: Path | None) -> list[str]:

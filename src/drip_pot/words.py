@@ -8,12 +8,16 @@ itself, British English, needs none.
 import gettext
 import logging
 import os
+import re
 import struct
 from collections.abc import Sequence
 from pathlib import Path
 
 log = logging.getLogger(__name__)
 DOMAIN = "drip-pot"
+_PLACE = re.compile(r"\{[^}]*\}?")
+_PLAIN = re.compile(r"\{\d{1,2}(:[+ ]?0?\d{0,2}[,_]?(\.\d{1,2})?[a-z%]?)?\}")
+"""What stands for a value in a translation: its number, and at most how many digits it is written with."""
 _said: gettext.NullTranslations = gettext.NullTranslations()
 
 
@@ -25,7 +29,12 @@ def tr(text: str, *values: object) -> str:
 
 def tr_many(one: str, many: str, number: int, *values: object) -> str:
     """Return the one text or the other, as the language of the person counts, with values in place of {0}, {1}, …."""
-    return _filled(_said.ngettext(one, many, number), one if number == 1 else many, values)
+    usual = one if number == 1 else many
+    try:
+        said = _said.ngettext(one, many, number)
+    except Exception:  # noqa: BLE001 - the rule for plurals is a formula in the catalogue, and may be any
+        said = usual
+    return _filled(said, usual, values)
 
 
 def listed(names: Sequence[str]) -> str:
@@ -39,10 +48,12 @@ def grouped(number: int) -> str:
 
 
 def _filled(said: str, text: str, values: tuple[object, ...]) -> str:
-    try:
-        return said.format(*values)
-    except (IndexError, KeyError, ValueError):  # a translation that asks for values there are not
-        return text.format(*values)
+    if said is text or all(_PLAIN.fullmatch(one) for one in _PLACE.findall(said.replace("{{", "").replace("}}", ""))):
+        try:
+            return said.format(*values)
+        except (IndexError, KeyError, ValueError):  # a translation that asks for values there are not
+            pass
+    return text.format(*values)
 
 
 def speak(languages: list[str] | None = None, folders: list[Path] | None = None) -> str:

@@ -73,6 +73,11 @@ def test_recipes_are_read_from_json_and_refused_in_words() -> None:
     for data, words in (
         (b"{", "is not a recipe"),
         (b"[" * 100_000, "is not a recipe"),
+        (b'{"name": "\xff\xfe", "steps": []}', "is not a recipe"),
+        (
+            b'{"name": "Deep", "steps": [{"order": "pour", "given": {"a": ' + b"[" * 900 + b"]" * 900 + b"}}]}",
+            "without end",
+        ),
         (msgspec.json.encode(msgspec.structs.replace(recipe, version=99)), "newer Drip Pot"),
         (msgspec.json.encode(Recipe("Long", (Step("set-gap"),) * 2001)), "at most 2000"),
     ):

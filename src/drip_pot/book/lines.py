@@ -135,7 +135,7 @@ def color_lines(
     """
     pieces = ground.pieces() if ground is not None and sources.holds else None
     first = over_rows(count)
-    rows = first + PIECES + (0 if pieces is None else pieces.count + 1)
+    rows = first + PIECES + (1 if pieces is None else pieces.count + 1)  # one stands for pieces nobody asked for
     light = np.empty((rows, 3), np.uint8)
     light[:] = from_hex(sources.lines.color)
     light[first + LETTERS : first + LETTERS + len(overs)] = [from_hex(color) for color in overs]

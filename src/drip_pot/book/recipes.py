@@ -24,7 +24,7 @@ from drip_pot.core.errors import BadInput
 VERSION = 1
 _PLACES = {"points", "at", "atoms", "spots", "rect", "path", "knots", "only", "inside", "start", "end", "row", "col",
            "region", "regions", "corners", "frame", "changes", "cuts"}  # fmt: skip
-_MOST_STEPS = 2000
+_MOST_STEPS, _DEEPEST = 2000, 30
 _NAMED = {"part", "pot", "scheme", "pass", "hold", "sheet", "scope", "sequence"}
 """Kinds of things that have names; those of a page lie below it."""
 _OF_BOOK = {"part", "pot", "scheme", "sequence"}
@@ -147,8 +147,10 @@ def read_recipe(data: bytes, name: str) -> Recipe:
     """Read a recipe from JSON; raises `BadInput` where it is none, or of a newer program."""
     try:
         found = msgspec.json.decode(data, type=Recipe)
-    except (msgspec.MsgspecError, RecursionError) as error:
+    except (ValueError, msgspec.MsgspecError, RecursionError) as error:  # words that are no UTF-8 among it
         raise BadInput("{0} is not a recipe: {1}. Keep one from the history of a book.", name, error) from error
+    if any(_depth(step.given) > _DEEPEST for step in found.steps):
+        raise BadInput("{0} is not a recipe: it holds lists within lists without end.", name)
     if found.version > VERSION:
         raise BadInput(
             "{0} was made by a newer Drip Pot (recipe version {1}). Update the program.", name, found.version
@@ -217,6 +219,20 @@ def asks_for(recipe: Recipe, place: int) -> str:
     known = orders().get(recipe.steps[place].order)
     what = recipe.steps[place].order if known is None else known.title[0].lower() + known.title[1:]
     return f"Step {place + 1} of {len(recipe.steps)}: {what}. Do it by hand here; the recipe then goes on."
+
+
+def _depth(value: object) -> int:
+    """Return how many lists and objects lie within each other; counted without going deeper than that."""
+    depth, level = 0, [value]
+    while level:
+        depth += 1
+        level = [
+            inner
+            for one in level
+            for inner in (one.values() if isinstance(one, Mapping) else one if isinstance(one, list | tuple) else ())
+            if isinstance(inner, Mapping | list | tuple)
+        ]
+    return depth
 
 
 def _keys(value: object) -> set[str]:

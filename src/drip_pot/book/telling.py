@@ -9,6 +9,7 @@ import numpy as np
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings import find
+from drip_pot.book.leftovers import leftovers, regions_left
 from drip_pot.book.tables import build_tables
 from drip_pot.core.regions import regions_of
 
@@ -52,6 +53,7 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
     pours = sources.pours if sources.cut == sources.line else derived.regions.carried(sources)[0]
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
+    left = leftovers(atoms.areas, empty, derived.regions.panels(sources))
     tables = build_tables(book, sources, atoms.count, derived.ground(sources))
     findings = find(book, sources, derived, tables)
     return {
@@ -61,7 +63,7 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
         "cols": sources.page.cols,
         "dpi": sources.page.dpi,
         "regions": len(regions_of(part.region, atoms.areas)),
-        "unpoured": len(regions_of(part.region, np.where(empty, atoms.areas, 0))),
+        "unpoured": len(regions_left(part.region, left)),
         "passes": [
             {"number": n, **msgspec.to_builtins(one), "painted": book.plane(f"page/{number}/pass/{n}").any(),
              "cuts": sum(cut.into == n for cut in sources.shade_cuts.values())}

@@ -3,11 +3,14 @@
 It names versions, what was in use and the last kinds of steps; no names of books, pages or files, and no picture.
 """
 
+import os
 import platform
+import re
 import sys
 import traceback
 from datetime import datetime
 from pathlib import Path
+from tempfile import gettempdir
 from types import TracebackType
 
 import cv2
@@ -25,7 +28,13 @@ _KEPT, _STEPS = 20, 12
 def log_folder() -> Path:
     """Return the folder of logs and reports, made if missing."""
     folder = Path(platformdirs.user_log_dir("drip-pot"))
-    folder.mkdir(parents=True, exist_ok=True)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        (folder / ".try").touch()
+        (folder / ".try").unlink()
+    except OSError:  # a home that cannot be written to: then they last as long as the machine runs
+        folder = Path(gettempdir()) / f"drip-pot-{os.getuid()}"
+        folder.mkdir(mode=0o700, exist_ok=True)
     return folder
 
 
@@ -46,12 +55,31 @@ def report_of(
         tr("In use: {0}, {1}; page: {2}", easel.stage, easel.tool, size),
         tr("Last steps: {0}", ', '.join(steps) or 'none'),
         "",
-        _without_home("".join(traceback.format_exception(kind, error, trace))),
+        _without_names("".join(traceback.format_exception(kind, error, trace)), easel),
     ])  # fmt: skip
 
 
-def _without_home(text: str) -> str:
-    return text.replace(str(Path.home()), "~")
+def _without_names(text: str, easel: Easel) -> str:
+    """Leave out what a person named: books, pages, pots, parts, and the files and folders they work in."""
+    names = set() if easel.file is None else {str(easel.file.path), easel.file.path.name, easel.file.path.stem}
+    if easel.book is not None:
+        book = easel.book
+        for known in (book.pages(), book.pots(), book.parts(), book.schemes()):
+            names |= {one.name for one in known.values()}
+        names.add(book.info.title)
+    text = re.sub(r"(?<![\w.])(/[^\s:'\",)]+)", lambda found: _own(found[1]), text.replace(str(Path.home()), "~"))
+    for name in sorted((name for name in names if len(name) > 2), key=len, reverse=True):
+        text = text.replace(name, "(a name)")
+    return text
+
+
+def _own(path: str) -> str:
+    """Return a path of the program or of its libraries, and for any other only that it is one."""
+    parts = Path(path).parts
+    for kept in ("drip_pot", "site-packages", "lib"):
+        if kept in parts:
+            return "/".join(parts[parts.index(kept) :])
+    return "(a file)"
 
 
 def keep_report(text: str) -> Path:

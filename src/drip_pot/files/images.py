@@ -20,7 +20,8 @@ if TYPE_CHECKING:
     import pypdfium2
 
 LARGEST_PX = 30_000
-MOST_PX = 400_000_000
+MOST_PX = 160_000_000
+"""Some twenty bytes a pixel are needed to take a picture in: 3.2 GB; a larger one is refused by its header."""
 MOST_BYTES = 4 << 30
 PDF_DPI = 600
 KINDS_READ = "PNG, TIFF, JPEG, WebP, BMP, OpenRaster or PDF"

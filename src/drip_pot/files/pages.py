@@ -4,12 +4,13 @@ from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
+import cv2
 import msgspec
 import numpy as np
 
 from drip_pot.book import Book, Derived, InkState, Page, Picture, Role, Sheet, SheetLine, verbs
 from drip_pot.book.hand import Hand, hand_at
-from drip_pot.core.arrays import Report, no_report
+from drip_pot.core.arrays import Gray, Report, no_report
 from drip_pot.core.color import ToneRule
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import InkSettings, align, coverage, estimate_paper, remove_paper
@@ -26,6 +27,7 @@ _STARTER = (
 )
 
 
+_LOOK_PX = 1600
 TOGETHER_DE = 3.0
 """How far shadows of a new book stay from the other pots: the palette is solved together."""
 
@@ -71,6 +73,8 @@ class Incoming:
         What it holds, the first being the page's first sheet; originals are not numbered yet.
     notes : list of str
         What was taken for granted.
+    look : bytes
+        It small, as JPEG, to be seen until it is worked out.
     """
 
     name: str
@@ -80,6 +84,7 @@ class Incoming:
     knows_dpi: bool
     sheets: tuple[tuple[Sheet, InkState], ...]
     notes: list[str]
+    look: bytes = b""
 
 
 def read_page(path: Path, report: Report = no_report, *, picture: int | None = None) -> Incoming:
@@ -111,7 +116,7 @@ def take_in(data: bytes, name: str, report: Report = no_report, *, picture: int 
     numbers = [k.number for k in inside][::-1] if layered else [picture or 0]
     notes: dict[str, None] = {}
     sheets: list[tuple[Sheet, InkState]] = []
-    shape, dpi, knows = (0, 0), 300.0, False
+    shape, dpi, knows, look = (0, 0), 300.0, False, b""
     for place, number in enumerate(numbers):
         report(0.2 + 0.7 * place / len(numbers), f"Finding the paper of {name}")
         scan = decode(data, name, number)
@@ -120,6 +125,7 @@ def take_in(data: bytes, name: str, report: Report = no_report, *, picture: int 
         settings, told = suggest_inks(scan)
         notes.update(dict.fromkeys([*scan.notes, *told]))
         shape, dpi, knows = (scan.gray.shape[0], scan.gray.shape[1]), scan.dpi, scan.knows_dpi
+        look = look or _look(scan.gray)
         sheet = Sheet("Contour", "contour", picture=number)
         if layered:
             layer = inside[number]
@@ -136,7 +142,7 @@ def take_in(data: bytes, name: str, report: Report = no_report, *, picture: int 
         sheets[0] = msgspec.structs.replace(sheets[0][0], role="contour"), sheets[0][1]
     first = next(k for k, (s, _) in enumerate(sheets) if s.role == "contour")
     sheets.insert(0, sheets.pop(first))
-    return Incoming(name, data, shape, dpi, knows, tuple(sheets), list(notes))
+    return Incoming(name, data, shape, dpi, knows, tuple(sheets), list(notes), look)
 
 
 def _role(name: str) -> Role:
@@ -156,6 +162,23 @@ def add_page(book: Book, incoming: Incoming, original: int, name: str = "") -> i
     sheets = [(msgspec.structs.replace(s, original=original), inks) for s, inks in incoming.sheets]
     page = Page(title, *incoming.shape, incoming.dpi, original, picture=sheets[0][0].picture)
     return verbs.add_page(book, page, sheets[0][1], sheets if len(sheets) > 1 else ())
+
+
+def bring_page(file: BookFile, book: Book, incoming: Incoming, name: str = "") -> int:
+    """Keep a drawing in a book and make a page of it, which is seen small until it is read; return its number."""
+    page = add_page(book, incoming, file.add_original(incoming.name, incoming.data), name)
+    if incoming.look:
+        file.keep(f"look/{page}", incoming.look)
+    return page
+
+
+def _look(gray: Gray) -> bytes:
+    """Return a scan at most 1600 px long, as JPEG."""
+    scale = min(1.0, _LOOK_PX / max(gray.shape))
+    small = gray if scale == 1 else cv2.resize(gray, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)
+    if small.dtype != np.uint8:
+        small = (small >> 8).astype(np.uint8)
+    return cv2.imencode(".jpg", np.atleast_2d(small), [cv2.IMWRITE_JPEG_QUALITY, 80])[1].tobytes()
 
 
 def add_sheets(book: Book, page: int, incoming: Incoming, original: int) -> list[int]:
@@ -241,7 +264,7 @@ def import_page(file: BookFile, book: Book, path: Path, name: str = "") -> tuple
         If it does not fit on the disk.
     """
     incoming = read_page(path)
-    return add_page(book, incoming, file.add_original(incoming.name, incoming.data), name), incoming.notes
+    return bring_page(file, book, incoming, name), incoming.notes
 
 
 def hand_on(file: BookFile, book: Book, page: int) -> Hand:

@@ -19,6 +19,11 @@ from drip_pot.files.images import read_file
 from drip_pot.files.outputs import in_place
 
 PALETTE_SUFFIXES = (".txt", ".csv", ".json")
+_HEADS = {
+    "local": ("local", "color", "colour", "hex", "rgb", "value"), "name": ("name", "pot", "title", "label"),
+    "part": ("part", "group", "folder"), "shadow": ("shadow",),
+}  # fmt: skip
+"""Columns, and what is written over them."""
 _MOST = 2000
 _LONGEST = 400
 _LINE = re.compile(r"^\s*(#[0-9a-fA-F]{6})\b[\s,;:=-]*(.*)$|^\s*(.*?)[\s,;:=-]+(#[0-9a-fA-F]{6})\s*$")
@@ -88,13 +93,20 @@ def _from_csv(text: str) -> list[tuple[int, dict[str, str]]]:
     columns = ["name", "part", "local", "shadow"]
     try:
         for place, cells in enumerate(reader, 1):
-            if place == 1 and "local" in [c.strip().lower() for c in cells]:
-                columns = [c.strip().lower() for c in cells]
+            heads = [_column(cell) for cell in cells]
+            if place == 1 and "local" in heads:
+                columns = heads
             elif any(c.strip() for c in cells):
                 rows.append((place, dict(zip(columns, cells, strict=False))))
     except csv.Error as error:
         rows.append((reader.line_num, {"local": str(error)}))
     return rows
+
+
+def _column(head: str) -> str:
+    """Return what a column holds, by what other programs write over it."""
+    word = head.strip().lower().lstrip("#")
+    return next((ours for ours, known in _HEADS.items() if word in known), word)
 
 
 def _from_json(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
@@ -104,7 +116,7 @@ def _from_json(text: str, name: str) -> list[tuple[int, dict[str, str]]]:
         raise Unreadable("{0} is not JSON. It should be a list of objects with name and local.", name) from error
     if not isinstance(found, list):
         raise Unreadable("{0} should be a list of objects with name and local.", name)
-    return [(place, {k: v for k, v in row.items() if isinstance(v, str)} if isinstance(row, dict) else {})
+    return [(place, {_column(k): v for k, v in row.items() if isinstance(v, str)} if isinstance(row, dict) else {})
             for place, row in enumerate(found, 1)]  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived, Facts
 from drip_pot.book.findings.finding import Finding, around_spot, in_turn
+from drip_pot.book.leftovers import leftovers, regions_left
 from drip_pot.book.model import BALLOON, PageSources, Pot
 from drip_pot.book.tables import Tables
 from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
@@ -84,7 +85,7 @@ def find_flats(
         lambda: found,
         lambda: _spans(flat),
         lambda: _doubts(flat, sources),
-        lambda: [f for f in _unpoured(flat, sources) if f.key.split(":")[1] not in told],
+        lambda: [f for f in _unpoured(flat, sources, tables) if f.key.split(":")[1] not in told],
         lambda: small,
         lambda: _fringe(flat, sources, derived, tables),
         lambda: _strays(flat, book),
@@ -166,18 +167,35 @@ def _refused(sources: PageSources, derived: Derived) -> list[Finding]:
     return found
 
 
-def _unpoured(flat: _Flat, sources: PageSources) -> list[Finding]:
-    """List the largest regions without a pot, once few are left; gutters touch the page's edge."""
-    bare = np.flatnonzero((flat.pot < 0) & ~flat.solid)
-    if not sources.pours or len(bare) > max(_FEW, _FEW_SHARE * len(flat.graph.ids)):
+def _unpoured(flat: _Flat, sources: PageSources, tables: Tables) -> list[Finding]:
+    """List the regions of which a part has no pot, the largest first; one finding stands for many."""
+    left = leftovers(flat.facts.areas, tables.is_left, flat.panels)
+    roots = regions_left(flat.region, left)
+    if not sources.pours or not len(roots):
         return []
-    found = []
-    for place in bare[np.argsort(-flat.graph.areas[bare], kind="stable")].tolist():
-        rect = flat.rect(place)
-        if rect[0] and rect[1] and rect[2] < sources.page.rows and rect[3] < sources.page.cols:
-            text = f"A region of {grouped(int(flat.graph.areas[place]))} px is still paper"
-            found.append(Finding(f"bare:{flat.graph.ids[place]}", "Unpoured", text, "", rect))
-    return found
+    bare = np.bincount(flat.region[left], flat.facts.areas[left], minlength=len(flat.region))[roots]
+    order = roots[np.argsort(-bare, kind="stable")]
+    places = np.searchsorted(flat.graph.ids, order).tolist()
+    if len(order) > max(_FEW, _FEW_SHARE * len(flat.graph.ids)):
+        text = tr("{0} regions are still paper; this is the largest", grouped(len(order)))
+        return [Finding("bare:many", "Unpoured", text, "", flat.rect(places[0]))]
+    return [_bare(flat, place, left, int(px)) for place, px in zip(places, sorted(bare, reverse=True), strict=True)]
+
+
+def _bare(flat: _Flat, place: int, left: Bool, px: int) -> Finding:
+    """Say what of a region has no pot, and what would suit it."""
+    key, empty = f"bare:{flat.graph.ids[place]}", [a for a in flat.members(place) if left[a]]
+    boxes = flat.facts.boxes[empty]
+    rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
+    own = int(flat.pot[place])
+    near = {n: length for n, length in flat.around(place).items() if flat.pot[n] > BALLOON}
+    pot = own if own >= 0 else int(flat.pot[max(near, key=lambda n: near[n])]) if near and flat.solid[place] else -1
+    if pot in flat.pots:
+        part, under = "{0} px of a region in {1} have no pot", "{0} px under solid black have no pot; {1} is near"
+        text = tr(part if own >= 0 else under, grouped(px), flat.pots[pot].name)
+        return Finding(key, "Unpoured", text, "Fill", rect, None, ask("pour", atoms=empty, pot=pot))
+    text = tr("A region of {0} px is still paper", grouped(px))
+    return Finding(key, "Unpoured", text, "Keep paper", rect, None, ask("keep-balloon", atoms=empty))
 
 
 def _figures(flat: _Flat, sources: PageSources, book: Book) -> list[Finding]:

@@ -22,7 +22,7 @@ from drip_pot.core.inks import (
 from drip_pot.core.regions import Panels, panels_near
 from drip_pot.words import grouped, tr
 
-_FEW = 12
+_FEW, _SOLID = 12, 0.93 * 255
 _LEAST_DPI, _ASKEW, _VEIL, _HATCHES, _EDGE_MM, _MOST_OF = 250, 0.2, 0.06, 5, 0.6, 0.7
 
 
@@ -121,7 +121,8 @@ def _redrawn(sources: PageSources, derived: Derived, contour: U8) -> list[Findin
 def _tones(sources: PageSources, derived: Derived) -> list[Finding]:
     found = []
     for tone in derived.inks.tones(sources.line):
-        if not any(_within(tone, spot) for spot in sources.line.tones):
+        solid = tone.kind == "grey" and tone.tint > _SOLID  # hair and black fields: their edges are line
+        if not solid and not any(_within(tone, spot) for spot in sources.line.tones):
             name = "Dotted tone" if tone.kind == "dots" else "Grey tone"
             text = f"{tone.tint / 2.55:.0f} % over {grouped(tone.area_px)} px; makes a flat tint that bounds nothing"
             what = ask(

@@ -15,13 +15,13 @@ from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.arrays import Bool, Rect
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.inks import stroke_mask
-from drip_pot.core.regions import Divided, Path, Stencil, make_stencil, snapped
+from drip_pot.core.regions import Divided, Path, Stencil, bridge_paths, make_stencil, snapped
 from drip_pot.core.shade import loop_mask
 
 Shape = Literal["Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser"]
 SHAPES: tuple[Shape, ...] = ("Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser")
 Reach = Literal["region", "pot", "part"]
-_MOST_PIECES, _LEAST_PIECE = 200, 4
+_MOST_PIECES, _LEAST_PIECE, _ALONG = 200, 4, 0.7
 _REACH_PX, _REACH_LINES = 6.0, 1.5
 
 
@@ -35,8 +35,10 @@ def set_dam(hand: Hand, path: Path | None, number: DamNumber | None = None) -> s
         hand.lay({number or hand.next: None}, "set-dam", "Remove a dam")
         return None
     number, verb = number or hand.next, "Draw" if number is None else "Move"
-    after = hand.lay({number: _to_borders(hand, path)}, "set-dam", f"{verb} a dam")
-    return _parts_nothing(hand, after, number, "dam")
+    path = _to_borders(hand, path)
+    kept, shut = _bridges_along(hand, path)
+    after = hand.lay({number: path}, "set-dam", f"{verb} a dam", more=kept)
+    return _parts_nothing(hand, after, number, "dam", kept, shut)
 
 
 @order
@@ -47,9 +49,36 @@ def draw_bridge(hand: Hand, path: Path, instead: tuple[float, float] | None = No
     """
     refused = [] if instead is None else [(f"page/{hand.page}/bridge/{instead[0]:g}:{instead[1]:g}", False)]
     title = "Draw a bridge" if instead is None else "Move a bridge"
-    number = hand.next
-    after = hand.lay({number: _to_borders(hand, path)}, "draw-bridge", title, more=refused)
-    return _parts_nothing(hand, after, number, "bridge")
+    number, path = hand.next, _to_borders(hand, path)
+    kept, shut = _bridges_along(hand, path)
+    kept = [pair for pair in kept if pair[0] not in dict(refused)]
+    after = hand.lay({number: path}, "draw-bridge", title, more=[*refused, *kept])
+    return _parts_nothing(hand, after, number, "bridge", kept, shut)
+
+
+def _bridges_along(hand: Hand, path: Path) -> tuple[list[tuple[str, object]], bool]:
+    """Return what keeps the found bridges that a stroke runs along, and whether all of them are shut already.
+
+    The page is divided there already: the stroke itself would part nothing, and an open bridge would join both sides.
+    """
+    atoms, line = hand.divided.found, np.array(path, np.float64)
+    reach = max(3.0, atoms.line_px)
+    low, high = line.min(axis=0) - reach, line.max(axis=0) + reach
+    feet = atoms.bridges.feet.reshape(-1, 2, 2)
+    near = np.flatnonzero(((feet >= low) & (feet <= high)).all(axis=(1, 2)))
+    if not len(near):
+        return [], False
+    rect, mask = stroke_mask([(float(r), float(c)) for r, c in path], 2 * reach, hand.shape)
+    spots, owner = bridge_paths(atoms.bridges.some(near), hand.shape)
+    at = spots - np.array(rect[:2])
+    inside = ((at >= 0) & (at < mask.shape)).all(axis=1)
+    on = np.zeros(len(spots), bool)
+    on[inside] = mask[at[inside, 0], at[inside, 1]]
+    share = np.bincount(owner, on, len(near)) / np.maximum(np.bincount(owner, minlength=len(near)), 1)
+    along = [int(k) for k in near[share > _ALONG] if hand.partition.separates[k]]
+    middle = (feet[:, 0] + feet[:, 1]) / 2
+    keys = [f"page/{hand.page}/bridge/{middle[k, 0]:g}:{middle[k, 1]:g}" for k in along]
+    return [(key, True) for key in keys], bool(along) and all(bool(hand.partition.closed[k]) for k in along)
 
 
 def _to_borders(hand: Hand, path: Path) -> Path:
@@ -61,7 +90,13 @@ def border_reach(hand: Hand) -> float:
     return max(_REACH_PX, _REACH_LINES * hand.divided.atoms.line_px)
 
 
-def _parts_nothing(hand: Hand, after: Divided, number: int, what: str) -> str | None:
+def _parts_nothing(
+    hand: Hand, after: Divided, number: int, what: str, kept: list[tuple[str, object]], shut: bool
+) -> str | None:
+    """Say what is to be told of a dam or a bridge that was drawn."""
+    if kept:
+        closes = "A bridge parts this place already; it is kept, whatever the gap width."
+        return closes if shut else "The bridge that was found here is shut for it."
     order_of = sorted({*hand.sources.dams, *hand.sources.stencils})
     rect = after.steps[order_of.index(number)].rect
     return None if rect[2] > rect[0] else f"This {what} parts nothing yet: drag its ends on to a line."

@@ -19,7 +19,7 @@ from drip_pot.core.inks import Place, lay, turned_about
 from drip_pot.core.regions import Stencil, make_stencil
 from drip_pot.core.render import Placed
 
-PAGE_MOST = 30_000
+PAGE_MOST, PAGE_MOST_PX = 30_000, 160_000_000
 
 
 @order
@@ -81,6 +81,9 @@ def crop_page(book: Book, page: int, rect: Rect, title: str = "") -> None:
     top, left, bottom, right = rect
     if not 0 < bottom - top <= PAGE_MOST or not 0 < right - left <= PAGE_MOST:
         raise BadInput("A page has 1 to {0} px a side, not {1} × {2} px.", PAGE_MOST, right - left, bottom - top)
+    if (bottom - top) * (right - left) > PAGE_MOST_PX:
+        raise BadInput("A page has up to {0:.0f} megapixels, not {1:.0f}.", PAGE_MOST_PX / 1e6,
+                       (bottom - top) * (right - left) / 1e6)  # fmt: skip
     old = book.read(f"page/{page}", Page)
     grows = top < 0 or left < 0 or bottom > old.rows or right > old.cols
     _reframe(book, page, Place(0.0, 1.0, -top, -left), (bottom - top, right - left),

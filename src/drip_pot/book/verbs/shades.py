@@ -24,6 +24,8 @@ from drip_pot.core.shade import Knot, cornered, fitted, laid, mist, shape_cover,
 from drip_pot.core.shade import cut as with_mask
 
 NOWHERE: set[int] = set()
+_OUTSIDE_PICK = "This lies outside what is picked; nothing was changed. Escape lets the pick go."
+_OUTSIDE_PASS = "This lies outside what the pass {0} covers; nothing was changed."
 PLACES: Points = []
 _FIT_LINES = 0.3
 Line = Literal["freehand", "straight", "curved"]
@@ -47,7 +49,7 @@ def cut_shade(
     shape = knots or cornered(points, smooth=line == "curved")
     rect, cover = shape_cover(shape, softness_px, hand.shape)
     touched = (cover > 0) & _allowed(hand, rect, only, reach, one, inside)
-    _refuse_outside(one, touched.any())
+    _refuse_outside(hand, one, rect, cover > 0, touched, inside)
     made = ShadeCut(into, shape, light, softness_px, _within(hand, only, reach, inside))
     number = max(hand.sources.shade_cuts, default=0) + 1
     change_cuts(hand, into, {number: made}, "cut-light" if light else "cut-shade",
@@ -153,7 +155,10 @@ def fill_pass(
     if scope is not None:
         wanted &= scope
     found = np.flatnonzero(wanted & (hand.areas > 0))
-    _refuse_outside(one, len(found) > 0)
+    if not len(found):
+        if inside and not set(inside) & set(atoms):
+            raise NothingDone(_OUTSIDE_PICK)
+        raise NothingDone(_OUTSIDE_PASS, one.name)
     boxes = hand.divided.boxes[found]
     rect: Rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
     side = sides(hand, into, wanted, rect, at) if at else None
@@ -207,8 +212,9 @@ def _lay(
     hand: Hand, rect: Rect, cover: U8, title: str, away: bool, only: int, reach: Reach, into: int, inside: set[int]
 ) -> str | None:  # fmt: skip
     one = known_pass(hand.book, hand.page, into)
+    drawn = cover > 0
     cover = cover * _allowed(hand, rect, only, reach, one, inside).view(np.uint8)
-    _refuse_outside(one, cover.any())
+    _refuse_outside(hand, one, rect, drawn, cover > 0, inside)
 
     def laid_on(before: U8) -> U8:
         return laid(before, cover, away=away != one.covers_all)
@@ -226,9 +232,15 @@ def _within(hand: Hand, only: int, reach: Reach, inside: set[int]) -> Scope:
     return Scope(spots=hand.spots_of(a for a in both if 0 < a < len(hand.areas)))
 
 
-def _refuse_outside(one: Pass, touches: object) -> None:
-    if not touches:
-        raise NothingDone("This lies outside what the pass {0} covers; nothing was changed.", one.name)
+def _refuse_outside(hand: Hand, one: Pass, rect: Rect, mask: Bool, touched: Bool, inside: set[int]) -> None:
+    """Refuse a stroke that touches nothing, and blame what keeps it away: the pass's scope, or what is picked."""
+    if touched.any():
+        return
+    if inside and (mask & _allowed(hand, rect, 0, "region", one, set())).any():
+        raise NothingDone(_OUTSIDE_PICK)
+    if (mask & _allowed(hand, rect, 0, "region", one, inside)).any():
+        raise NothingDone("The stroke stays in what it began in, and nothing of that lies here; nothing was changed.")
+    raise NothingDone(_OUTSIDE_PASS, one.name)
 
 
 def _uncolored(hand: Hand, rect: Rect, mask: Bool) -> str | None:

@@ -55,10 +55,13 @@ class Bridges:
     def __len__(self) -> int:
         return len(self.feet)
 
+    def some(self, which: I64 | Bool) -> "Bridges":
+        """Return some of them, by place or by mark."""
+        return Bridges(*(getattr(self, field.name)[which] for field in fields(Bridges)))
+
     def judged(self, confidence: F64, keep: Bool) -> "Bridges":
         """Return those to keep, (B,) bool, with a new confidence, (B,) 0..1."""
-        told = replace(self, confidence=confidence)
-        return Bridges(*(getattr(told, field.name)[keep] for field in fields(Bridges)))
+        return replace(self, confidence=confidence).some(keep)
 
 
 def bridge_paths(bridges: Bridges, shape: tuple[int, ...]) -> tuple[I64, I64]:

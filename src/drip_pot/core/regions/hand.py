@@ -6,7 +6,7 @@ taking it back costs as little as making it. The result depends on the cuts alon
 
 import zlib
 from collections.abc import Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import cv2
@@ -17,7 +17,7 @@ from drip_pot.core.arrays import F64, I32, I64, U8, Bool, Rect, copied
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions.atoms import Atoms, find_edges
 from drip_pot.core.regions.barrier import barrier_floor, draw_barrier
-from drip_pot.core.regions.gaps import Bridges, bridge_paths
+from drip_pot.core.regions.gaps import bridge_paths
 from drip_pot.core.regions.graph import Borders, find_borders, label_boxes
 from drip_pot.core.regions.judge import components
 
@@ -459,7 +459,7 @@ def _edges(before: Divided, labels: I32, roots: I64, rect: Rect, ink: U8) -> tup
     if len(chosen) == 0:
         return before.atoms.edges, before.atoms.verdict
     box = _grown((*low[near].min(axis=0).tolist(), *high[near].max(axis=0).tolist()), labels.shape, _HALO)
-    some = Bridges(*(getattr(bridges, field.name)[near] for field in fields(bridges)))
+    some = bridges.some(near)
     box = box[0] & ~1, box[1] & ~1, box[2], box[3]  # halves are rounded to even, so that evenness has to stay
     corner = np.array(box[:2])
     some = replace(some, feet=some.feet - np.tile(corner, 2), bend=some.bend - corner)

@@ -238,7 +238,7 @@ class ColorEditor(QWidget):
         self.rgb = [self._number(numbers, 1, k, *spec, self._from_rgb, 0) for k, spec in enumerate(rgb)]
         self.hex = QLineEdit()
         self.hex.setAccessibleName(tr("Colour in six hexadecimal digits"))
-        self.hex.setMaxLength(7)
+        self.hex.setMaxLength(9)
         self.hex.setFixedWidth(84)
         numbers.addWidget(self.hex, 0, 7)
         numbers.setColumnStretch(6, 1)
@@ -312,10 +312,11 @@ class ColorEditor(QWidget):
 
     def _from_digits(self) -> None:
         try:
-            color = to_hex(from_hex(self.hex.text()))
+            color = to_hex(from_hex(f"#{self.hex.text().strip().lstrip('#')}"))
         except BadInput as error:
             self.wrong.setText(str(error))
             return
+        self.wrong.setText("")
         if color != self.color:
             self.show_color(color)
             self.changed.emit(color)

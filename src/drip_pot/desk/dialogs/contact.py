@@ -3,13 +3,15 @@
 from collections.abc import Callable
 from functools import partial
 
+import cv2
+import msgspec
 import numpy as np
 from PyQt6.QtCore import QEvent, QObject, QSize, Qt
-from PyQt6.QtGui import QCloseEvent, QIcon, QKeyEvent, QPixmap
+from PyQt6.QtGui import QCloseEvent, QIcon, QImage, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from drip_pot.book import Book, Derived, PageSources, verbs
-from drip_pot.core.arrays import U8
+from drip_pot.core.arrays import U8, Report
 from drip_pot.core.regions import regions_of
 from drip_pot.desk.dialogs.asking import Asking, ask_name, ask_whether
 from drip_pot.desk.parts.dialog import Dialog
@@ -45,6 +47,39 @@ def small_page(book: Book, derived: Derived, page: int) -> tuple[U8, str]:
     own = verbs.differs(book, page)
     told = progress_of(derived, sources) + (f"\nown {', '.join(own)}" if own else "")
     return picture(book, derived, page, "Holds", scale), told
+
+
+class _Kept(msgspec.Struct):
+    state: tuple[int, int]
+    told: str
+    picture: bytes
+
+
+def _state(book: Book) -> tuple[int, int]:
+    """Return what says that nothing was done since: how long the history is, and where the book is in it."""
+    return len(book.history), book.position
+
+
+def _packed(state: tuple[int, int], pixels: U8, told: str) -> bytes:
+    """Pack a small picture for the book's file."""
+    data = cv2.imencode(".jpg", np.ascontiguousarray(pixels[..., ::-1]), [cv2.IMWRITE_JPEG_QUALITY, 88])[1]
+    return msgspec.msgpack.encode(_Kept(state, told, data.tobytes()))
+
+
+def _unpacked(data: bytes | None) -> tuple[tuple[int, int], QImage, str] | None:
+    """Undo `_packed`; None where there is nothing, or it is damaged."""
+    try:
+        kept = None if data is None else msgspec.msgpack.decode(data, type=_Kept)
+    except msgspec.MsgspecError:
+        return None
+    image = QImage.fromData(kept.picture) if kept is not None else QImage()
+    return None if kept is None or image.isNull() else (kept.state, image, kept.told)
+
+
+def _icon(image: QImage) -> QIcon:
+    icon = QIcon(QPixmap.fromImage(image))
+    icon.addPixmap(QPixmap.fromImage(image), QIcon.Mode.Selected)  # as bright as the others
+    return icon
 
 
 class ContactSheet(Dialog):
@@ -88,6 +123,7 @@ class ContactSheet(Dialog):
         column.addLayout(row)
         self.list.itemSelectionChanged.connect(self._enable)
         easel.edited.connect(self.refresh)
+        self._recall()
         self.refresh()
 
     def refresh(self) -> None:
@@ -124,26 +160,44 @@ class ContactSheet(Dialog):
             assert item is not None
             number = int(item.data(_PAGE))
             key = (number, book.position)
-            if key in self._small:
-                icon, told = self._small[key]
+            known = next((k for k in (key, *((number, at) for at in self._seen_at(number))) if k in self._small), None)
+            if known is not None:
+                icon, told = self._small[known]
                 item.setIcon(icon)
                 item.setText(f"{row + 1}   {book.pages()[number].name}\n{told}")
-            elif not self.work.busy():
+            if known != key and not self.work.busy():
                 self._work_out(number, key)
+
+    def _seen_at(self, number: int) -> list[int]:
+        """Return the positions of the book that a page was drawn at, the newest first."""
+        return sorted((at for page, at in self._small if page == number), reverse=True)
 
     def _work_out(self, number: int, key: tuple[int, int]) -> None:
         book, file = self.easel.book, self.easel.file
         assert book is not None
         assert file is not None
-        still = book.still()
-        work = lambda _: small_page(still, derive(file, still, number), number)  # noqa: E731
+        still, state = book.still(), _state(book)
+
+        def work(_: Report) -> tuple[U8, str]:
+            made = small_page(still, derive(file, still, number), number)
+            file.keep(f"small/{number}", _packed(state, *made))
+            return made
+
         self.work.start("small", work, partial(self._came, key), lambda _: None)
 
+    def _recall(self) -> None:
+        """Show at once what was kept of every page, and take it for right where nothing was done since."""
+        book, file = self.easel.book, self.easel.file
+        if book is None or file is None:
+            return
+        for number in book.pages():
+            kept = _unpacked(file.recall(f"small/{number}"))
+            if kept is not None:
+                fresh = kept[0] == _state(book)
+                self._small[(number, book.position if fresh else -1)] = _icon(kept[1]), kept[2]
+
     def _came(self, key: tuple[int, int], found: tuple[U8, str]) -> None:
-        image = image_of(found[0])
-        icon = QIcon(QPixmap.fromImage(image))
-        icon.addPixmap(QPixmap.fromImage(image), QIcon.Mode.Selected)  # as bright as the others
-        self._small[key] = icon, found[1]
+        self._small[key] = _icon(image_of(found[0])), found[1]
         self._next()
 
     # What is done with pages

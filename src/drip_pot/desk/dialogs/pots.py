@@ -1,6 +1,6 @@
 """Pots asked about: found, made, changed, removed. Knows the book."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import msgspec
 from PyQt6.QtCore import Qt
@@ -17,6 +17,8 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.book import Book, Pot, verbs
+from drip_pot.book.tables import inks_for
+from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings
 from drip_pot.desk.dialogs.asking import Asking
@@ -103,7 +105,7 @@ class PotEditor(Asking):
         line.addLayout(left)
         line.addWidget(self.editor, 1)
         self.body.addLayout(line)
-        self.inks = OwnInks(pot)
+        self.inks = OwnInks(pot, lambda: _worked_out(self.editor.color, press))
         self.body.addWidget(self.inks)
         self.body.addWidget(self._said)
         if number is not None:
@@ -157,8 +159,9 @@ class PotEditor(Asking):
 class OwnInks(QWidget):
     """What a pot is printed with: inks worked out, fixed in whole per cent, or an ink of its own."""
 
-    def __init__(self, pot: Pot) -> None:
+    def __init__(self, pot: Pot, worked_out: Callable[[], tuple[int, ...]]) -> None:
         super().__init__()
+        self._worked_out, self._own = worked_out, pot.inks is not None
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         self.how = QComboBox()
@@ -185,6 +188,10 @@ class OwnInks(QWidget):
         self._turn(self.how.currentIndex())
 
     def _turn(self, how: int) -> None:
+        if how == 1 and not self._own:  # they begin with what was worked out
+            for box, share in zip(self.boxes, self._worked_out(), strict=True):
+                box.setValue(share)
+            self._own = True
         self.spot.setVisible(how == 2)
         for box in self.boxes:
             box.setVisible(how == 1)
@@ -194,6 +201,12 @@ class OwnInks(QWidget):
         how = self.how.currentIndex()
         c, m, y, k = (box.value() for box in self.boxes)
         return ((c, m, y, k) if how == 1 else None), (self.spot.text().strip() if how == 2 else "")
+
+
+def _worked_out(color: str, press: PressSettings) -> tuple[int, ...]:
+    """Return the inks of a colour in whole per cent, as they are worked out for the press."""
+    r, g, b = from_hex(color).tolist()
+    return tuple(round(ink / 2.55) for ink in inks_for((r, g, b), press)[0])
 
 
 class RemovePot(Asking):

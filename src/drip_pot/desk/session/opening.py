@@ -18,8 +18,8 @@ from drip_pot.desk.session.work import Work
 from drip_pot.files import (
     BookFile,
     Incoming,
-    add_page,
     add_sheets,
+    bring_page,
     keep_copy,
     new_book,
     open_book,
@@ -205,7 +205,7 @@ class Opening(QObject):
             place = image.with_name(f"{image.stem}-{number}.drip")
         file, book = new_book(place, image.stem.replace("-", " ").replace("_", " ").capitalize())
         try:
-            page = add_page(book, incoming, file.add_original(incoming.name, incoming.data))
+            page = bring_page(file, book, incoming)
             limit = CONDITIONS[self.condition].ink_limit
             verbs.set_press(book, page, PressSettings(condition=self.condition, ink_limit=limit))
         except DripPotError:
@@ -220,7 +220,7 @@ class Opening(QObject):
         if file is None or book is None:
             self._new_from(image, incoming)
             return
-        self.host.show_page(add_page(book, incoming, file.add_original(incoming.name, incoming.data)))
+        self.host.show_page(bring_page(file, book, incoming))
         self._say(incoming.notes)
 
     def _add_sheet(self, image: Path, incoming: Incoming) -> None:

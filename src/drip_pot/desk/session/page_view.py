@@ -4,7 +4,7 @@ It is made of what becomes known in turn: the drawing, its regions with their co
 """
 
 from dataclasses import dataclass, field, replace
-from functools import cache
+from functools import cache, cached_property
 
 import cv2
 import numpy as np
@@ -32,6 +32,7 @@ from drip_pot.book.derive import (
     panels_of,
     partition_of,
 )
+from drip_pot.book.leftovers import leftovers
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
@@ -131,6 +132,11 @@ class Flatted:
     def facts(self) -> Facts:
         """Areas, boxes and borders of the atoms."""
         return facts_of(self.divided)
+
+    @cached_property
+    def leftovers(self) -> Bool:
+        """Which atoms nobody poured."""
+        return leftovers(self.atoms.areas, self.tables.is_left, self.panels)
 
     def region(self, atom: int) -> list[int]:
         """Return all atoms of the region an atom belongs to; none for 0."""

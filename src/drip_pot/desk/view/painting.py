@@ -1,5 +1,7 @@
 """The canvas painted: the page in tiles, the wipe, marks on top. Knows the canvas; changes nothing."""
 
+from weakref import WeakKeyDictionary
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -19,6 +21,7 @@ class Painting:
 
     def __init__(self, canvas: Shown) -> None:
         self.canvas = canvas
+        self._before: WeakKeyDictionary[Tiles, Look] = WeakKeyDictionary()
 
     def paint(self, painter: QPainter) -> None:
         """Paint all that is seen."""
@@ -98,10 +101,15 @@ class Painting:
         levels = view.levels - 1
         level = view.level(c.zoom)
         whole = all(tiles.has((look, level, row, col)) for row, col in self.seen(view, level, seen))
+        before = self._before.get(tiles)
         if whole:
             c.last.picture = None
+            self._before[tiles] = look
         elif c.last.picture is not None:
             self._paint_last(painter)
+        elif before is not None and before != look:  # another stage or look: the old one until the new one is there
+            for coarser in range(levels, level - 1, -1):
+                self._paint_level(painter, view, before, tiles, coarser, seen, ask=False)
         elif level < levels:
             self._paint_level(painter, view, look, tiles, levels, seen)  # coarse ones where fine ones are missing
         self._paint_level(painter, view, look, tiles, level, seen)
@@ -120,7 +128,7 @@ class Painting:
         ]
 
     def _paint_level(
-        self, painter: QPainter, view: PageView, look: Look, tiles: Tiles, level: int, seen: QRectF
+        self, painter: QPainter, view: PageView, look: Look, tiles: Tiles, level: int, seen: QRectF, *, ask: bool = True
     ) -> None:
         c = self.canvas
         size = TILE << level
@@ -129,7 +137,8 @@ class Painting:
             painter.setTransform(c.transform())
         place, ratio = c.transform(), c.devicePixelRatioF()
         for row, col in self.seen(view, level, seen):
-            image = tiles.get((look, level, row, col), view)
+            key = (look, level, row, col)
+            image = tiles.get(key, view) if ask else tiles.kept(key)
             if image is None:
                 continue
             high, wide = image.height() << level, image.width() << level

@@ -204,9 +204,8 @@ def _dimmed(out: U8, labels: I32, alone: tuple[int, ...]) -> U8:
 
 
 def _striped(view: PageView, flat: Flatted, labels: I32, colored: U8, cut: tuple[slice, slice]) -> U8:
-    """Stripe what nobody poured; what reaches the page's edge is gutter and is left."""
-    boxes, (rows, cols) = flat.divided.boxes, view.shape
-    left = flat.tables.is_left & (boxes[:, :2] > 0).all(axis=1) & (boxes[:, 2] < rows) & (boxes[:, 3] < cols)
+    """Stripe what nobody poured."""
+    left = flat.leftovers
     down, right = np.ogrid[: labels.shape[0], : labels.shape[1]]
     stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0
     out = colored.copy()

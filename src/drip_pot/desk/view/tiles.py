@@ -98,6 +98,10 @@ class Tiles(QObject):
             self._images.move_to_end(key)
         return kept
 
+    def kept(self, key: Key) -> QImage | None:
+        """Return a tile that is there, perhaps a stale one; none is drawn for it."""
+        return self._images.get(key)
+
     def has(self, key: Key) -> bool:
         """Whether there is an image of a tile, stale or not."""
         return key in self._images

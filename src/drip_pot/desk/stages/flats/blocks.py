@@ -4,6 +4,7 @@ import numpy as np
 from PyQt6.QtWidgets import QCheckBox, QLabel
 
 from drip_pot.book import verbs
+from drip_pot.book.leftovers import regions_left
 from drip_pot.book.verbs.flats import GAP_MOST
 from drip_pot.core.regions import least_region_px, regions_of
 from drip_pot.desk.parts.lengths import length_text
@@ -79,8 +80,7 @@ class FlatsPanel(Panel):
         refused = sum(not keep for _, _, keep in sources.choices)
         by_hand = len(sources.dams)
         self.bridges.setText(tr("{0} found, {1} refused, {2} by hand", bridged, refused, by_hand))
-        empty = np.array([a not in sources.pours for a in range(len(areas))])
-        bare = len(regions_of(part.region, np.where(empty, areas, 0)))
+        bare = len(regions_left(part.region, flat.leftovers))
         self.unfilled.setText(tr("1 region") if bare == 1 else tr("{0} regions", grouped(bare)))
         told, early = self.easel.deriving.looking.fringe, bare > 0.15 * max(len(regions_of(part.region, areas)), 1)
         shown = "counting" if told is None else tr("{0} px of paper shown", grouped(told.px))

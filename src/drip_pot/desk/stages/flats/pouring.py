@@ -18,7 +18,9 @@ class Pour(Tool):
     name = "Pour"
     place = 10
     key = "P"
-    says = "Click a region to pour. Drag to pour across several. Shift: every region of that pot. Alt: take its pot."
+    says = (
+        "Click a region to pour. Drag over several like it. Ctrl: over all. Shift: all of that pot. Alt: take its pot."
+    )
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -26,6 +28,7 @@ class Pour(Tool):
         self._last: tuple[float, float] | None = None
         self._asked: frozenset[int] = frozenset()
         self._outline, self._page = QPainterPath(), 0
+        self._like: int | None = None
 
     def _asks(self, atom: int) -> bool:
         """Ask, by its outline, before a region that reaches over panels takes colour; whether it asked just now."""
@@ -62,8 +65,8 @@ class Pour(Tool):
         elif mods & Mods.ShiftModifier:
             self.easel.own(Flatting).pour(set(self.easel.atoms_of_pot(self.easel.pot_of(atom))))
         elif not self._asks(atom):
-            self._atoms, self._last = set(), (row, col)
-            self._add(atom)
+            self._atoms, self._last, self._like = set(), (row, col), self.easel.pot_of(atom)
+            self._add(atom, everything=bool(mods & Mods.ControlModifier))
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
         if self._last is None:
@@ -72,7 +75,7 @@ class Pour(Tool):
         for step in range(1, steps + 1):
             part = step / steps
             at = self._last[0] + (row - self._last[0]) * part, self._last[1] + (col - self._last[1]) * part
-            self._add(self.easel.atom_at(*at))
+            self._add(self.easel.atom_at(*at), everything=bool(mods & Mods.ControlModifier))
         self._last = row, col
 
     def release(self, row: float, col: float, mods: Mods) -> None:
@@ -84,9 +87,15 @@ class Pour(Tool):
         self._atoms, self._last, self._asked = set(), None, frozenset()
         self.easel.deriving.drop_preview()
 
-    def _add(self, atom: int) -> None:
-        if atom and atom not in self._atoms:
-            fresh = self.easel.region_atoms(atom)
+    def _add(self, atom: int, *, everything: bool) -> None:
+        """Add what of a region is like where the pour began: finished colour beside it is safe."""
+        if not atom or atom in self._atoms:
+            return
+        fresh = self.easel.region_atoms(atom)
+        if not everything:
+            fresh = [one for one in fresh if self.easel.pot_of(one) == self._like]
+        fresh = [one for one in fresh if one not in self._atoms]
+        if fresh:
             self._atoms.update(fresh)
             self.easel.own(Flatting).preview_pour(fresh)
 
