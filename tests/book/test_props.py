@@ -112,3 +112,57 @@ def test_meshes_are_read_and_refused_and_stood_from_the_command_line(
     ran = drip_pot("prop", demo_book, cart, "--at", "here")
     assert ran.returncode == 1
     assert "is no place" in ran.stderr
+
+
+def pot_plane(file, book, page: int) -> np.ndarray:
+    """The pot of every pixel; -1 is none."""
+    derived, sources = derive(file, book, page), book.sources(page)
+    if sources.cut != sources.line:
+        verbs.recut(book, page, *derived.regions.carried(sources))
+        sources = book.sources(page)
+    labels = derived.regions.atoms(sources.line).labels
+    table = np.full(int(labels.max()) + 1, -1)
+    for atom, pot in sources.pours.items():
+        table[atom] = pot
+    return table[labels]
+
+
+def test_what_a_prop_hides_keeps_its_colours_and_gets_them_back(tmp_path: Path, cart: Path) -> None:
+    file, book = new_book(tmp_path / "book.drip", "Book")
+    page, _ = import_page(file, book, write_png(tmp_path / "page.png", two_rooms(0, 400, 600)))
+    hand = hand_on(file, book, page)
+    for row, col, pot in ((200, 150, 1), (200, 450, 2), (5, 5, 3)):
+        verbs.pour(book, page, hand.region_of(hand.atom_at(row, col)), pot)
+    before = pot_plane(file, book, page)
+    number = verbs.stand_prop(book, page, file.add_original(cart.name, cart.read_bytes()), "Cart", 200, 300, 240, 3.0)
+    pot_plane(file, book, page)
+    verbs.light_prop(hand_on(file, book, page), number, 4)
+    assert (pot_plane(file, book, page) == 4).sum() > 2000
+    hand = hand_on(file, book, page)
+    verbs.pour(book, page, hand.region_of(hand.atom_at(60, 60)), 5)  # while it stands there
+    verbs.move_prop(book, page, number, 300, 470)
+    moved = pot_plane(file, book, page)
+    away = (moved == 4).nonzero()
+    assert away[1].min() > 330, "its colour went along"
+    assert (moved[150:250, 200:290] == 5).mean() > 0.95, "poured beside it since"
+    assert (moved[130:200, 310:340] == 2).mean() > 0.9, "as it was beneath"
+    verbs.remove_sheet(book, page, number)
+    after = pot_plane(file, book, page)
+    assert ((after == before) | (before == 1) & (after == 5)).mean() > 0.995
+    while book.undo():
+        pass
+    file.close()
+
+
+def test_light_on_a_prop_leaves_cuts_that_can_be_pulled(stood) -> None:
+    file, book, page, number = stood
+    pot_plane(file, book, page)
+    loop = [(120.0, 200.0), (120.0, 400.0), (300.0, 400.0), (300.0, 200.0)]
+    verbs.cut_shade(hand_on(file, book, page), loop)
+    verbs.light_prop(hand_on(file, book, page), number, 1)
+    whole = book.plane(f"page/{page}/pass/1").whole()
+    for cut in list(book.sources(page).shade_cuts):
+        verbs.set_cut(hand_on(file, book, page), cut, None)
+    lit = book.plane(f"page/{page}/pass/1").whole()
+    prop = np.isin(pot_plane(file, book, page), [1])
+    assert np.array_equal(lit[prop], whole[prop]), "what lies on the prop does not go with a cut"

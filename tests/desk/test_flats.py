@@ -48,13 +48,16 @@ def test_one_drag_pours_across_several_regions_as_one_step(demo: Driver) -> None
     demo.easel.choose_pot(demo.pot("Cobalt"))
     steps = demo.book.position
     first, second = demo.middle("Air"), demo.middle("Flash")
-    demo.drag(first, second, release=False)
+    demo.drag(first, second, mods=Mods.ControlModifier, release=False)
     assert demo.book.position == steps, "nothing is kept before the gesture is finished"
     assert demo.color_at(*first) == "#2f62a8", "but it is seen at once"
-    QTest.mouseRelease(demo.canvas, LEFT, Mods.NoModifier, demo.at(*second))
+    QTest.mouseRelease(demo.canvas, LEFT, Mods.ControlModifier, demo.at(*second))
     assert demo.pot_at(*first) == demo.pot_at(*second) == "Cobalt"
     assert demo.book.position == steps + 1
     assert "regions" in demo.book.history[-1].title
+    demo.keys("Ctrl+Z")
+    demo.drag(first, second)
+    assert (demo.pot_at(*first), demo.pot_at(*second)) == ("Cobalt", "Flash"), "finished colour beside it is safe"
 
 
 def test_escape_gives_a_drag_up_without_a_trace(demo: Driver) -> None:
@@ -171,6 +174,8 @@ def test_a_bridge_is_refused_and_kept_by_clicking_it(window: Driver, tmp_path: P
     window.easel.opening.open(write_png(tmp_path / "rooms.png", two_rooms(9)))
     window.settle()
     demo = window
+    assert demo.easel.stage == "Inks", "a drawing begins at its line"
+    demo.easel.choose_stage("Flats")
     assert demo.easel.region_atoms(demo.easel.atom_at(100, 80)) != demo.easel.region_atoms(demo.easel.atom_at(100, 220))
     demo.keys("B")
     demo.click(100, 150)
@@ -354,7 +359,7 @@ def test_a_sweep_fills_only_what_is_empty(demo: Driver) -> None:
     for _ in range(12):
         demo.keys("[")
     demo.drag((row, col - 4), (row, col + 4))
-    assert "Nothing empty" in demo.said(), "a spot of a large region is not all of it"
+    assert "less than a fifth" in demo.said(), "a spot of a large region is not all of it"
     row, col = demo.middle("Ember")
     verbs.pour(demo.book, demo.easel.page, demo.easel.region_atoms(demo.easel.atom_at(row, col)), None)
     others = dict(demo.easel.sources().pours)

@@ -270,6 +270,7 @@ def test_a_drawing_opens_into_a_book_beside_it(window: Driver, tmp_path: Path) -
     window.settle()
     assert "my page.drip" in window.said()
     assert len(window.book.pots()) == 9
+    window.easel.choose_stage("Flats")
     window.click(100, 80)
     assert window.pot_at(100, 80) == "Skin"
     window.easel.opening.open(page)
@@ -342,35 +343,51 @@ def test_the_whole_demo_book_is_made_behind_a_first_look(
     build.build_book(first, 40, works=WORKS[:1])
     window.easel.opening.open(first)
     window.settle()
-    window.window.demo_making.prepare(whole, 40)
-    window.qtbot.waitUntil(lambda: "Making the full-size" in window.window.status.left.text(), timeout=60_000)
+    window.window.demo_making.prepare(whole, 40, first)
+    window.easel.opened.emit()
+    window.qtbot.waitUntil(lambda: "Making the demo book" in window.window.status.left.text(), timeout=60_000)
     window.qtbot.waitUntil(lambda: window.easel.file.path == whole, timeout=120_000)
     window.settle()
     assert len(window.book.pages()) == len(WORKS)
     assert "Making" not in window.window.status.left.text()
     window.easel.opening.open(first)
     window.settle()
-    window.window.demo_making.prepare(whole, 40)
+    window.window.demo_making.prepare(whole, 40, first)
+    window.easel.opened.emit()
     window.click(*window.middle("Air", 20))
     window.qtbot.waitUntil(lambda: "is ready" in window.said(), timeout=60_000)
     assert window.easel.file.path == first, "work begun is not taken away"
 
 
-def test_the_first_start_shows_the_demo_and_later_ones_the_last_book(
+def test_nothing_is_made_beside_a_persons_own_work(
+    window: Driver, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
+    first, making = tmp_path / "first.drip", window.window.demo_making
+    build.build_book(first, 40, works=WORKS[:1])
+    window.easel.opening.open(first)
+    window.settle()
+    making.prepare(build.home(300), 300, first)
+    window.qtbot.waitUntil(lambda: "Making the demo book" in window.window.status.left.text(), timeout=60_000)
+    window.easel.opening.open(write_png(tmp_path / "mine.png", two_rooms()))
+    window.qtbot.waitUntil(lambda: window.easel.file.path.name == "mine.drip", timeout=60_000)
+    assert not making.errands.busy()
+    assert "Making" not in window.window.status.left.text()
+
+
+def test_the_first_start_is_an_empty_desk_and_later_ones_show_the_last_book(
     window: Driver, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, demo_book: Path
 ) -> None:
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
-    file, prepare = what_to_open(window.window.settings)
-    assert file is not None
-    assert file.is_file()
-    assert prepare == (build.home(600), 600)
+    assert what_to_open(window.window.settings) is None
+    assert not build.home(build.READING_DPI).exists(), "nothing is made unasked"
     window.easel.opening.open(demo_book)
     window.settle()
     assert window.window.windowTitle() == "The Kite Infirmary"
-    assert what_to_open(window.window.settings) == (demo_book, None)
+    assert what_to_open(window.window.settings) == demo_book
     window.easel.opening.close()
     demo_book.unlink()
-    assert what_to_open(window.window.settings) == (None, None)
+    assert what_to_open(window.window.settings) is None
 
 
 def test_closing_keeps_everything_without_asking(demo: Driver) -> None:

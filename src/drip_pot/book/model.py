@@ -212,6 +212,13 @@ class LineState(msgspec.Struct, frozen=True):
         return msgspec.structs.replace(self, strokes=(), tones=(), repair=0, cuts=())
 
 
+class Beneath(msgspec.Struct, frozen=True):
+    """What a page was poured with before a sheet came to hide some of it: the line, cuts and all, and its pours."""
+
+    line: LineState
+    pours: dict[int, PotNumber]
+
+
 class OverState(msgspec.Struct, frozen=True):
     """All that lies over the contour: detail, lettering and effect sheets, and effect lines with their colours."""
 
@@ -545,6 +552,8 @@ class PageSources(msgspec.Struct, frozen=True):
         Whether suggestions leave a part alone, by part, where somebody decided it.
     marked : frozenset of int
         Holds with marks on the page.
+    beneath : Beneath or None
+        What lies under the sheets that hide others.
     before : LineState or None
         The line before the drawing was last replaced.
     traps : dict
@@ -586,6 +595,7 @@ class PageSources(msgspec.Struct, frozen=True):
     calm: dict[int, bool]
     marked: frozenset[int] = frozenset()
     before: LineState | None = None
+    beneath: Beneath | None = None
     traps: dict[int, EdgeTrap] = {}
     panels: dict[int, PanelByHand] = {}
     doubts: dict[tuple[int, int], Doubt] = {}

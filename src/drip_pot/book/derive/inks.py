@@ -21,7 +21,7 @@ import scipy
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.model import InkState, LineState, OverState, SheetLine
 from drip_pot.book.picture import Picture
-from drip_pot.core.arrays import U8, Gray
+from drip_pot.core.arrays import U8, Bool, Gray
 from drip_pot.core.inks import (
     CROWD,
     Pieces,
@@ -198,6 +198,17 @@ class Inks:
                 out = np.where(over, ink, out)
             out = ink if out is None else np.maximum(out, ink)
         return np.zeros((line.rows, line.cols), np.uint8) if out is None else out
+
+    @node("hidden", _plain)
+    def hidden(self, line: LineState) -> Bool | None:
+        """Mark what contour sheets hide of those below them, (rows, cols); None where none does."""
+        out: Bool | None = None
+        for sheet in (one for one in line.sheets if one.covers):
+            opacity = self._load(sheet).opacity
+            if opacity is not None:
+                over = lay(opacity, *_laid(line, sheet), 0, hard=True) >= _OPAQUE
+                out = over if out is None else out | over
+        return out
 
     def tones(self, line: LineState) -> list[Tone]:
         """List the areas of tone on the first contour sheet; empty where there is none."""

@@ -19,10 +19,10 @@ import numpy as np
 from drip_pot.book.derive.atoms_kept import pack_atoms, unpack_atoms
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.derive.inks import Inks
-from drip_pot.book.model import LineState, PageSources
+from drip_pot.book.model import Beneath, LineState, PageSources
 from drip_pot.core.arrays import I32, I64, Bool, Report, no_report
 from drip_pot.core.errors import BadInput
-from drip_pot.core.inks import lay
+from drip_pot.core.inks import Place, lay
 from drip_pot.core.regions import (
     Atoms,
     Borders,
@@ -149,26 +149,75 @@ class Regions:
         self.graph.put("loud before", (), chosen)
         return np.array([chosen.get(r, 0) for r in region.tolist()], np.int64)
 
-    def carried(self, sources: PageSources, report: Report = no_report) -> tuple[dict[int, int], dict[int, int]]:
+    def carried(
+        self, sources: PageSources, report: Report = no_report
+    ) -> tuple[dict[int, int], dict[int, int], Beneath | None]:
         """Return pours, and what is sown, renumbered from the line they were made in to the present one.
 
         Every new atom takes the pot of the old one it lies on most; a page that was cropped, grown or turned in
-        between is laid over its old self first.
+        between is laid over its old self first. What a sheet hides keeps its colours, which are returned as well: they
+        come back where it is moved away, and the sheet takes its own along.
         """
         line, cut = sources.line, sources.cut
         try:
             old = self.atoms(cut, report).labels
         except BadInput:  # what was mended then is lost; the present mending comes nearest
             old = self.atoms(msgspec.structs.replace(cut, repair=line.repair), report).labels
-        moved = cut.frame.inverse().then(line.frame)
-        old = lay(old, moved, (line.rows, line.cols), 0, hard=True)
+        shape, moved = (line.rows, line.cols), cut.frame.inverse().then(line.frame)
+        hid, hides = self._inks.hidden(cut), self._inks.hidden(line)
+        at, under = lay(old, moved, shape, 0, hard=True), self._under(sources, old, hid)
+        pours, beneath = dict(sources.pours), None
+        if hid is not None and under is not None:
+            first = int(old.max()) + 1
+            back = under.line.frame.inverse().then(line.frame)
+            plane = lay(self.atoms(under.line, report).labels, back, shape, 0, hard=True)
+            was = lay(hid.view(np.uint8), moved, shape, 0, hard=True) > 0
+            at = np.where(was, plane + np.int32(first), at).astype(np.int32)
+            pours |= {first + atom: pot for atom, pot in under.pours.items()}
+            if hides is not None:
+                down, right = _shift(cut, line)
+                at = np.where(hides, lay(old, moved.then(Place(0.0, 1.0, down, right)), shape, 0, hard=True), at)
+        if hides is not None:
+            beneath = under if hid is not None else Beneath(cut, dict(sources.pours))
         new = self.atoms(line, report).labels
-        _, parents = carry_identity(new, old, int(old.max()) + 1)
-        pours, sown = (
+        _, parents = carry_identity(new, np.ascontiguousarray(at), int(at.max()) + 1)
+        carried, sown = (
             {label: of[was] for label, was in enumerate(parents.tolist()) if label and was in of}
-            for of in (sources.pours, sources.sown)
+            for of in (pours, sources.sown)
         )
-        return pours, sown
+        return carried, sown, beneath
+
+    def _under(self, sources: PageSources, old: I32, hid: Bool | None) -> Beneath | None:
+        """Return what lies under hiding sheets, with what was poured beside them since."""
+        kept = sources.beneath
+        if kept is None or hid is None:
+            return kept
+        below = self.atoms(kept.line).labels
+        back = kept.line.frame.inverse().then(sources.cut.frame)
+        below = lay(below, back, (sources.cut.rows, sources.cut.cols), 0, hard=True)
+        seen = ~hid
+        key = below[seen].astype(np.int64) * (int(old.max()) + 1) + old[seen]
+        pairs, count = np.unique(key, return_counts=True)
+        pours = dict(kept.pours)
+        for pair in pairs[np.argsort(count, kind="stable")].tolist():  # the most of each atom comes last
+            atom, now = divmod(pair, int(old.max()) + 1)
+            if atom and now in sources.pours:
+                pours[atom] = sources.pours[now]
+            elif atom:
+                pours.pop(atom, None)
+        return Beneath(kept.line, pours)
+
+
+def _shift(cut: LineState, line: LineState) -> tuple[float, float]:
+    """Return how far the sheet that hides others was moved, in pixels of the page, down and right."""
+    was, now = ({s.original: s for s in one.sheets if s.covers} for one in (cut, line))
+    for original in was.keys() & now.keys():
+        one, two = was[original].place, now[original].place
+        if one != two:
+            size = (s.view.size_px if s.view is not None else 0 for s in (was[original], now[original]))
+            half = [s / 2 for s in size]
+            return two.down_px + half[1] - one.down_px - half[0], two.right_px + half[1] - one.right_px - half[0]
+    return 0.0, 0.0
 
 
 def facts_of(divided: Divided) -> Facts:

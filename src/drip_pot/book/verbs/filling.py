@@ -50,7 +50,8 @@ def sweep(hand: Hand, points: Points, pot: PouredNumber | None, width_px: float,
     rect, stroke = stroke_mask(points, width_px, hand.shape)
     touched = hand.regions_in(rect, stroke, _SWEPT)
     touched[0] = False
-    grazed = hand.atoms_in(hand.regions_in(rect, stroke, 0.0)) - set(hand.sources.pours) - {0}
+    under = np.unique(hand.labels[rect[0] : rect[2], rect[1] : rect[3]][stroke])
+    grazed = set(under.tolist()) - set(hand.sources.pours) - {0}
     nothing = ("What is empty here is covered by the brush for less than a fifth. Sweep more of it, or pour it."
                if grazed else "Nothing empty lies under the brush.")  # fmt: skip
     _fill_regions(hand, touched, pot, strength, only_empty=True, nothing=nothing)

@@ -7,7 +7,7 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import InkState, LineState, Page, Pass, Sheet
+from drip_pot.book.model import BALLOON, Beneath, InkState, LineState, Page, Pass, Sheet
 from drip_pot.book.numbers import PageNumber
 from drip_pot.book.store import TILE, Change, Edit, TileChange, pack_tile
 from drip_pot.book.verbs.layers import beneath
@@ -242,9 +242,15 @@ def _replaced(name: str, old: U8, new: U8) -> list[TileChange]:
     return tiles
 
 
-def recut(book: Book, page: int, pours: dict[int, int], sown: dict[int, int] | None = None) -> None:
-    """Renumber pours, and what is sown, for the present line; undone together with the change before it."""
+def recut(
+    book: Book, page: int, pours: dict[int, int], sown: dict[int, int] | None = None, beneath: Beneath | None = None
+) -> None:
+    """Renumber pours, and what is sown, for the present line; undone together with the change before it.
+
+    `beneath` is what lies under sheets that hide others now.
+    """
     changes = recut_changes(book, page, book.sources(page).line.uncut, pours, sown or {})
+    changes += (book.change(f"page/{page}/beneath", beneath),)
     book.apply(Edit("recut", "Carry colours to the new line", changes, joined=True))
 
 
@@ -253,6 +259,8 @@ def recut_changes(
 ) -> tuple[Change, ...]:
     """Return what makes pours, and what is sown, those of a line without cuts."""
     changes: list[Change] = [book.change(f"page/{page}/cut", line), book.change(f"page/{page}/cut-by", None)]
+    known = {BALLOON, *book.pots()}
+    pours = {atom: pot for atom, pot in pours.items() if pot in known}  # what was hidden may have been of one removed
     for kind, now in (("pour", pours), ("sown", sown)):
         top = f"page/{page}/{kind}/"
         old = {int(k): int(v) for k, v in book.below(top)}

@@ -199,8 +199,10 @@ class Deriving(Showing):
             self._forget_other_size()
         if reframed or mine & set(_LINE) or f"{top}repair" in touched.planes:
             self.draw()
-        elif mine & set(_CUT) or "cut" in mine:
+        elif mine & set(_CUT):
             self._recut()
+        elif "cut" in mine and self._is_of_another_engine():
+            self._find_regions()
         elif "effect" in mine:
             self.retable()
             self.draw()
@@ -223,6 +225,13 @@ class Deriving(Showing):
         if {"shade-cut", "border", "lamp", "calm"} & mine:
             self.easel.repaint.emit([])
         self.later()
+
+    def _is_of_another_engine(self) -> bool:
+        """Whether the page is to be divided another way than it is shown."""
+        sources, view = self.easel.sources(), self.view
+        if sources is None or view is None or view.flat is None:
+            return False
+        return view.flat.line.engine != sources.line.engine
 
     def _decide(self) -> None:
         """Decide the regions anew, after bridges, doors, joins or the gap width were changed."""

@@ -88,16 +88,17 @@ class Pour(Tool):
         self.easel.deriving.drop_preview()
 
     def _add(self, atom: int, *, everything: bool) -> None:
-        """Add what of a region is like where the pour began: finished colour beside it is safe."""
-        if not atom or atom in self._atoms:
+        """Add a region that is like where the pour began, and of one that is poured in part what is empty still.
+
+        So finished colour is safe from a slip of the hand.
+        """
+        if not atom or atom in self._atoms or not (everything or self.easel.pot_of(atom) == self._like):
             return
         fresh = self.easel.region_atoms(atom)
-        if not everything:
-            fresh = [one for one in fresh if self.easel.pot_of(one) == self._like]
-        fresh = [one for one in fresh if one not in self._atoms]
-        if fresh:
-            self._atoms.update(fresh)
-            self.easel.own(Flatting).preview_pour(fresh)
+        if not everything and self._like is None:
+            fresh = [one for one in fresh if self.easel.pot_of(one) is None]
+        self._atoms.update(fresh)
+        self.easel.own(Flatting).preview_pour(fresh)
 
 
 @tool("Flats")
