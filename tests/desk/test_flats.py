@@ -368,5 +368,7 @@ def test_a_sweep_fills_only_what_is_empty(demo: Driver) -> None:
     demo.drag((row, col - 40), (row, col + 40))
     assert demo.pot_at(row, col) == "Ember", demo.said()
     assert all(demo.easel.sources().pours[a] == p for a, p in others.items())
-    demo.drag((row, col - 4), (row, col + 4))
+    for _ in range(30):
+        demo.keys("[")
+    demo.drag((row, col - 1), (row, col + 1))
     assert "Nothing empty" in demo.said()
