@@ -3,7 +3,6 @@
 from drip_pot.core.inks.align import Changed, align, find_changes
 from drip_pot.core.inks.balloons import balloon_paper, is_balloon, outlines_of
 from drip_pot.core.inks.coverage import InkSettings, coverage, suggest_settings, vanishing
-from drip_pot.core.inks.effects import KINDS as EFFECT_KINDS
 from drip_pot.core.inks.effects import Effect, draw_effect
 from drip_pot.core.inks.frames import Break, find_breaks, find_skew
 from drip_pot.core.inks.mend import covered, lay_ink, mended, mirrored, scrape, smoothed, stroke_ink, stroke_mask
@@ -16,7 +15,6 @@ from drip_pot.core.inks.tone import Tone, find_tones, without_tone
 
 __all__ = [
     "CROWD",
-    "EFFECT_KINDS",
     "Break",
     "Changed",
     "Effect",

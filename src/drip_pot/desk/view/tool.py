@@ -34,13 +34,6 @@ def tools_of(stage: str) -> dict[str, "type[Tool]"]:
     return {kind.name: kind for kind in sorted(_OFFERED.get(stage, []), key=lambda kind: kind.place)}
 
 
-def withdraw(kind: "type[Tool]") -> None:
-    """Offer a tool no longer."""
-    for kinds in _OFFERED.values():
-        if kind in kinds:
-            kinds.remove(kind)
-
-
 class Tool:
     """A tool; positions are page pixels (row, col).
 
