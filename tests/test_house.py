@@ -81,6 +81,8 @@ book = {str(tmp_path / "b.drip")!r}
 file, _ = new_book(__import__("pathlib").Path(book), "Kites"); file.close()
 assert ran.invoke(cli.app, ["do", book, "praise-book", '{{"words": "grand"}}']).exit_code == 0
 assert "Kites, grand" in ran.invoke(cli.app, ["tell", book]).output
+from PyQt6 import sip
+sip.delete(window)
 """
     environment = os.environ | {"QT_QPA_PLATFORM": "offscreen"}
     ran = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False, env=environment)

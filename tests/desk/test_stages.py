@@ -290,7 +290,8 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     assert demo.canvas.look.paper
     demo.window.seen["opens"] = demo.window.seen["paper"] = False
     row, col = demo.middle("Air")
-    demo.window._on_moved(row, col)
+    demo.canvas.moved.emit(row, col)
+    demo.window.pointer.tell()
     assert demo.window.status.right.text().startswith("C ")
     whole = demo.color_at(row, col)
     for place in (1, 2, 3):

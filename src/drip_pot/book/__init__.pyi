@@ -1,18 +1,14 @@
 from .book import Book
 from .derive import Cache, Derived, Facts, Over, Register, Shown
+from .line_state import ENGINE, FIRST_ENGINE, InkState, LineState, OverState, SheetLine
 from .model import (
     BALLOON,
-    ENGINE,
-    FIRST_ENGINE,
     ROLES,
     BookInfo,
     Flats,
     Hold,
     InkSet,
-    InkState,
     Lines,
-    LineState,
-    OverState,
     Page,
     PageSources,
     Part,
@@ -20,7 +16,6 @@ from .model import (
     Role,
     Seed,
     Sheet,
-    SheetLine,
 )
 from .picture import Picture
 from .store import (

@@ -13,7 +13,8 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived, panels_of
-from drip_pot.book.model import BALLOON, LineState, PageSources
+from drip_pot.book.line_state import LineState
+from drip_pot.book.model import BALLOON, PageSources
 from drip_pot.book.scope import Ground, no_pieces
 from drip_pot.book.store import Edit
 from drip_pot.core.arrays import I32, I64, U8, Bool, Rect

@@ -5,27 +5,21 @@ from typing import Annotated, Any
 import msgspec
 
 from drip_pot.book.frames import Doubt, FigureOffer
+from drip_pot.book.line_state import ENGINE, FIRST_ENGINE, Beneath, InkState, LineState, OverState, SheetLine
 from drip_pot.book.model import (
-    ENGINE,
-    FIRST_ENGINE,
     TONE,
-    Beneath,
     Border,
     EdgeTrap,
     Flats,
     Hold,
-    InkState,
     Lamp,
     Lines,
-    LineState,
-    OverState,
     Page,
     PageSources,
     Pass,
     Seed,
     ShadeCut,
     Sheet,
-    SheetLine,
 )
 from drip_pot.book.panels import PanelByHand
 from drip_pot.book.store import Kind, PageValues

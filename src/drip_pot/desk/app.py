@@ -10,6 +10,7 @@ from pathlib import Path
 from types import TracebackType
 
 import cv2
+from PyQt6 import sip
 from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
@@ -63,6 +64,8 @@ def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
     ended(window.settings)
     if not all_ended(_PATIENCE_MS):
         os._exit(code)  # everything finished is on disk; what still runs is dropped
+    sys.excepthook = sys.__excepthook__
+    sip.delete(window)  # in our order; at the interpreter's end it would be in any
     return code
 
 

@@ -4,8 +4,8 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QByteArray, QEvent, QSettings, QTimer, QUrl
-from PyQt6.QtGui import QAction, QCloseEvent, QDesktopServices, QResizeEvent
+from PyQt6.QtCore import QByteArray, QEvent, QSettings
+from PyQt6.QtGui import QAction, QCloseEvent, QResizeEvent
 from PyQt6.QtWidgets import (
     QAbstractSpinBox,
     QApplication,
@@ -43,6 +43,7 @@ from drip_pot.desk.menus.sheets import SheetMenu
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.calm import Calm
 from drip_pot.desk.parts.screens import fit_to_screen
+from drip_pot.desk.pointer import UnderPointer
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages
 from drip_pot.desk.session.work import Work
@@ -54,9 +55,9 @@ from drip_pot.desk.view.overview import Overview
 from drip_pot.desk.view.seen import Seen
 from drip_pot.desk.view.tool import tools_of
 from drip_pot.desk.whereabouts import Whereabouts
-from drip_pot.words import grouped, tr
+from drip_pot.words import tr
 
-_LEAST, _TELL_MS = (880, 540), 16
+_LEAST = 880, 540
 _TRY = (
     "Try this: press 1 to 9 for a pot of this part, click a region or drag across several. "
     "[ and ] go to other parts. Hold Q to see the line alone. Alt+1 to Alt+5 go through the stages."
@@ -74,7 +75,7 @@ class Window(QMainWindow):
         self.easel = Easel({name: tuple(kinds) for name, kinds in self._kinds.items()}, self)
         self.seen = Seen({flag: on for stage in STAGES.values() for flag, on in stage.flags.items()}, self)
         self.easel.opening.ask_dpi = partial(ask_dpi, self)
-        self._tried, self._making, self._last = False, "", (-1.0, -1.0)
+        self._tried, self._making = False, ""
         self._known: Path | None = None
         self._build()
         self._bound: list[QAction] = []
@@ -186,15 +187,11 @@ class Window(QMainWindow):
         for tiles in self.canvas.every_tiles():
             tiles.problem.connect(self._on_problem)
         self.demo_making.progress.connect(self._on_making)
-        self._told_later = QTimer(self)
-        self._told_later.setSingleShot(True)
-        self._told_later.timeout.connect(self._tell_place)
-        self.canvas.moved.connect(self._on_moved)
-        self.canvas.zoomed.connect(self._tell_place)
+        self.pointer = UnderPointer(e, self.canvas, self.status.right.setText)
         self.canvas.dropped.connect(self._on_dropped)
         self.topbar.menu_wanted.connect(self.books.popup)
         self.topbar.help_wanted.connect(self.helping.popup)
-        self.exporting.written.connect(self._on_written)
+        self.exporting.written.connect(self.strip.offer_folder)
         shelf = self.shelf
         shelf.pots.edit_wanted.connect(self.pots.edit_pot)
         shelf.pots.name_wanted.connect(self.pots.name_part)
@@ -320,12 +317,6 @@ class Window(QMainWindow):
         begin = "Open a drawing or a book to begin: Ctrl+O, or drop one on the window."
         self.status.left.setText(tr(self.canvas.tool.hint() if self.easel.page else begin) + self._making)
 
-    def _on_written(self, sentence: str, folder: Path) -> None:
-        def show() -> None:
-            QDesktopServices.openUrl(QUrl.fromLocalFile(str(folder)))
-
-        self.strip.say(sentence, lasting=True, offer=("Show folder", show))
-
     def _on_making(self, fraction: float, doing: str) -> None:
         self._making = tr("     Making the demo book, {0:.0%}: {1}", fraction, doing) if doing else ""
         self._hint()
@@ -354,22 +345,6 @@ class Window(QMainWindow):
     def _on_shown(self, finding: Finding) -> None:
         if finding.rect is not None:
             self.canvas.go_to(finding.rect)
-
-    def _on_moved(self, row: float, col: float) -> None:
-        """Note where the pointer is; it is told once the motions that wait are drawn."""
-        self._last = (row, col)
-        if not self._told_later.isActive():
-            self._told_later.start(_TELL_MS)
-
-    def _tell_place(self) -> None:
-        row, col = self._last
-        view, zoom = self.easel.view, f"{self.canvas.zoom * 100:.0f} %"
-        if view is None or not (0 <= row < view.shape[0] and 0 <= col < view.shape[1]):
-            self.status.right.setText(zoom)
-            return
-        r, c = int(row), int(col)
-        what = STAGES[self.easel.stage].reads(self.easel, view, r, c)
-        self.status.right.setText(tr("{0}     {1}, {2} px     {3}", what, grouped(c), grouped(r), zoom))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

@@ -21,7 +21,8 @@ from drip_pot.book.derive.regions import (
     panels_of,
     partition_of,
 )
-from drip_pot.book.model import PageSources, SheetLine
+from drip_pot.book.line_state import SheetLine
+from drip_pot.book.model import PageSources
 from drip_pot.book.picture import Picture
 from drip_pot.book.scope import Ground, no_pieces
 from drip_pot.core.arrays import U8

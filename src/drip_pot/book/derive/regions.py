@@ -19,7 +19,8 @@ import numpy as np
 from drip_pot.book.derive.atoms_kept import pack_atoms, unpack_atoms
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.derive.inks import Inks
-from drip_pot.book.model import Beneath, LineState, PageSources
+from drip_pot.book.line_state import Beneath, LineState
+from drip_pot.book.model import PageSources
 from drip_pot.core.arrays import I32, I64, Bool, Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Place, lay

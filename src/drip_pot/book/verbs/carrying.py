@@ -9,7 +9,8 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.frames import Doubt
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import LineState, ShadeCut
+from drip_pot.book.line_state import LineState
+from drip_pot.book.model import ShadeCut
 from drip_pot.book.store import Change, Edit
 from drip_pot.book.verbs.layers import change_cuts
 from drip_pot.book.verbs.setting import put

@@ -7,7 +7,8 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import BALLOON, Beneath, InkState, LineState, Page, Pass, Sheet
+from drip_pot.book.line_state import Beneath, InkState, LineState
+from drip_pot.book.model import BALLOON, Page, Pass, Sheet
 from drip_pot.book.numbers import PageNumber
 from drip_pot.book.store import TILE, Change, Edit, TileChange, pack_tile
 from drip_pot.book.verbs.layers import beneath

@@ -9,7 +9,8 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import TONE, InkState, Pot, Sheet
+from drip_pot.book.line_state import InkState
+from drip_pot.book.model import TONE, Pot, Sheet
 from drip_pot.book.numbers import OriginalNumber, PotNumber, SheetNumber
 from drip_pot.book.verbs.flats import pour
 from drip_pot.book.verbs.layers import paint

@@ -8,7 +8,7 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import ENGINE
+from drip_pot.book.line_state import ENGINE
 from drip_pot.book.store import Edit
 from drip_pot.book.verbs.pages import recut_changes
 from drip_pot.core.arrays import Rect

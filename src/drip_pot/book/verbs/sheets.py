@@ -6,7 +6,8 @@ import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import InkState, Sheet
+from drip_pot.book.line_state import InkState
+from drip_pot.book.model import Sheet
 from drip_pot.book.numbers import EffectNumber, SheetNumber
 from drip_pot.book.verbs.setting import inks_key, named, put
 from drip_pot.core.color import from_hex

@@ -1,9 +1,10 @@
 """What lies over the canvas: a sentence, progress. Knows work."""
 
 from collections.abc import Callable
+from pathlib import Path
 
-from PyQt6.QtCore import QRect, QRectF, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent
+from PyQt6.QtCore import QRect, QRectF, Qt, QTimer, QUrl, pyqtSignal
+from PyQt6.QtGui import QDesktopServices, QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QProgressBar,
@@ -78,6 +79,11 @@ class Strip(_Plate):
         self._timer.stop()
         if not problem and not lasting:
             self._timer.start(4000 + 60 * len(sentence))
+
+    def offer_folder(self, sentence: str, folder: Path) -> None:
+        """Say what was written, and offer to show the folder."""
+        place = QUrl.fromLocalFile(str(folder))
+        self.say(sentence, lasting=True, offer=("Show folder", lambda: QDesktopServices.openUrl(place)))
 
     def unsay(self, sentence: str) -> None:
         """Take a sentence away, if it is the one that is shown."""

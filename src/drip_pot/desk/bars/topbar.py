@@ -19,7 +19,7 @@ from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
 
-_TABS_LEAST, _TITLE_LEAST, _TITLE_MOST = 560, 120, 296
+_TABS_LEAST, _TITLE_LEAST, _TITLE_MOST = 470, 110, 296
 
 
 class StageTabs(QWidget):

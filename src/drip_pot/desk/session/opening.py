@@ -2,6 +2,7 @@
 
 from collections import deque
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from datetime import date
 from functools import partial
 from pathlib import Path
@@ -33,14 +34,13 @@ from drip_pot.files import (
 from drip_pot.words import tr
 
 T = TypeVar("T")
-_CLOSING = QThreadPool()
+_CLOSING = ThreadPoolExecutor(1, "closing")
 """Where files are closed, one after another: what is in their journals is brought home then."""
-_CLOSING.setMaxThreadCount(1)
 
 
 def all_closed() -> None:
     """Wait until the files of all books let go of are closed; not for a window that is in use."""
-    _CLOSING.waitForDone()
+    _CLOSING.submit(int).result()
 
 
 def _opened(path: Path) -> tuple[BookFile, Book]:
@@ -272,7 +272,7 @@ class Opening(QObject):
         self.keeping.close()
         self.host.let_go()
         if self.easel.file is not None:
-            _CLOSING.start(self.easel.file.close)
+            _CLOSING.submit(self.easel.file.close)
         self.easel.file = None
 
     def _moved(self, file: BookFile, sentence: str) -> None:

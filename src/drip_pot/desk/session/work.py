@@ -67,12 +67,12 @@ class _Job:
 class Pool:
     """Threads that are never waited for: those still at work when it is left are left behind, and end by themselves."""
 
-    def __init__(self, threads: int) -> None:
-        self._threads = threads
+    def __init__(self, parent: QObject, threads: int) -> None:
+        self._parent, self._threads = parent, threads
         self._pool = self._fresh()
 
     def _fresh(self) -> QThreadPool:
-        pool = QThreadPool()
+        pool = QThreadPool(self._parent)
         pool.setMaxThreadCount(self._threads)
         return pool
 
@@ -84,6 +84,7 @@ class Pool:
         """Forget what has not begun; what has is left behind."""
         self._pool.clear()
         if self._pool.activeThreadCount():
+            self._pool.setParent(None)
             _LEFT.append(self._pool)
             self._pool = self._fresh()
         _LEFT[:] = [pool for pool in _LEFT if pool.activeThreadCount()]
@@ -127,7 +128,7 @@ class Work(QObject):
     def __init__(self, parent: QObject | None = None, threads: int = 1, patience: int = 15) -> None:
         super().__init__(parent)
         self._patience = patience
-        self._pool = Pool(threads)
+        self._pool = Pool(self, threads)
         self._told = _Told()
         self._told.progress.connect(self._on_progress)
         self._told.done.connect(self._on_done)

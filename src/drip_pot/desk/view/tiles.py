@@ -64,7 +64,7 @@ class Tiles(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool = Pool(min(SPARE_CORES, 4))
+        self._pool = Pool(self, min(SPARE_CORES, 4))
         self.space: QColorSpace | None = None
         self._told = _Told()
         self._told.drawn.connect(self._on_drawn)
