@@ -214,6 +214,17 @@ def test_a_killed_window_whose_book_was_written_over_loses_nothing(path: Path) -
     assert sorted(p.name for p in path.parent.iterdir()) == ["one-2.drip", "one.drip"]
 
 
+def test_a_journal_that_holds_only_what_was_worked_out_is_no_strangers(path: Path) -> None:
+    code = "import sys; from pathlib import Path; from drip_pot.files import open_book; import os\n"
+    code += "file, _ = open_book(Path(sys.argv[1])); file.keep('look/1', b'x'); os._exit(9)"
+    subprocess.run([sys.executable, "-c", code, str(path)], check=False)
+    file, _ = open_book(path)
+    assert file.notes == []
+    assert file.recall("look/1") == b"x"
+    file.close()
+    assert [p.name for p in path.parent.iterdir()] == [path.name]
+
+
 def test_outputs_go_through_one_door(path: Path, tmp_path: Path) -> None:
     second, page = Path(shutil.copy(path, path.with_name("two.drip"))), tmp_path / "page.png"
     before = second.read_bytes()

@@ -248,7 +248,7 @@ class Window(QMainWindow):
             self.strip.unsay(_TRY)
         elif there and not (self._tried or self.settings.value("tried", False, bool)):
             self._tried = True
-            self.strip.say(_TRY, lasting=True)
+            self.strip.say(_TRY)
 
     def _welcome(self, *, show: bool) -> None:
         if show and not self.welcome.isVisible():

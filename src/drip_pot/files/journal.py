@@ -29,6 +29,11 @@ def mark_anew(db: sqlite3.Connection) -> bytes:
     return mark.encode()
 
 
+def touch_mark(db: sqlite3.Connection) -> None:
+    """Have the transaction at hand write the page with the mark, whatever else it writes; raises `sqlite3.Error`."""
+    db.execute("INSERT OR REPLACE INTO meta VALUES ('turn', ?)", (secrets.randbits(32),))
+
+
 def bring_home(db: sqlite3.Connection) -> None:
     """Put all that is in the journal into the file itself; raises `sqlite3.Error`."""
     db.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()

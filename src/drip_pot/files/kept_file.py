@@ -15,7 +15,7 @@ from tempfile import TemporaryDirectory
 
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, Unreadable
 from drip_pot.files.base import Base
-from drip_pot.files.journal import bring_home, journal_of, mark_anew
+from drip_pot.files.journal import bring_home, journal_of, mark_anew, touch_mark
 from drip_pot.files.lock import take
 from drip_pot.files.shelter import Shelter, beside, shelter
 from drip_pot.words import tr
@@ -263,6 +263,7 @@ class KeptFile:
             db.execute("BEGIN IMMEDIATE")
             try:
                 yield db
+                touch_mark(db)
                 db.execute("COMMIT")
             except BaseException:
                 if self._db.in_transaction:

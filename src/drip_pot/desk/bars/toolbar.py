@@ -3,10 +3,10 @@
 from collections.abc import Mapping
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QEnterEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QEnterEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import (
+    QGridLayout,
     QSizePolicy,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -14,6 +14,8 @@ from drip_pot.desk.parts import icons, theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.tool import Tool
 from drip_pot.words import tr
+
+_WIDE, _LOW = 76, 37
 
 
 class _ToolButton(QWidget):
@@ -23,14 +25,20 @@ class _ToolButton(QWidget):
         super().__init__()
         self.name, self.usual, self._key, self._says = name, key, key, says
         self._hover = False
-        self.on = False
-        self.setFixedWidth(76)
-        self.setMinimumHeight(37)
+        self.on, self._small = False, False
+        self.setFixedWidth(_WIDE)
+        self.setMinimumHeight(_LOW)
         self.setMaximumHeight(66)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
         self.set_key(key)
         self.setAccessibleName(tr(name))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def set_small(self, small: bool) -> None:
+        """Show the icon alone, half as wide, or with the name."""
+        self._small = small
+        self.setFixedWidth(_WIDE // 2 if small else _WIDE)
+        self.update()
 
     def set_key(self, key: str) -> None:
         """Show another key."""
@@ -47,12 +55,16 @@ class _ToolButton(QWidget):
             painter.setBrush(theme.color("ink") if self.on else Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 8, 8)
         shade = theme.bench().on_ink if self.on else theme.bench().text
+        if self._small:
+            picture = icons.pixmap(self.name, shade, 24, self.devicePixelRatioF())
+            painter.drawPixmap((self.width() - 24) // 2, (self.height() - 24) // 2, picture)
+            return
         spare, size = max(0, (self.height() - 44) // 4), 28 if self.height() >= 44 else 21
         picture = icons.pixmap(self.name, shade, size, self.devicePixelRatioF())
-        painter.drawPixmap((76 - size) // 2, 1 + spare, picture)
+        painter.drawPixmap((_WIDE - size) // 2, 1 + spare, picture)
         painter.setPen(QColor(shade))
         painter.setFont(theme.font(14 if self.height() >= 44 else 13, 500))
-        painter.drawText(QRectF(0, self.height() - 18 - spare, 76, 18), Qt.AlignmentFlag.AlignCenter, tr(self.name))
+        painter.drawText(QRectF(0, self.height() - 18 - spare, _WIDE, 18), Qt.AlignmentFlag.AlignCenter, tr(self.name))
         painter.setPen(theme.color("on_ink" if self.on else "muted"))
         painter.setFont(theme.font(12, 600, theme.FIGURES))
         if len(self._key) == 1:
@@ -78,7 +90,7 @@ class _ToolButton(QWidget):
 
 
 class ToolBar(QWidget):
-    """The tools of the present stage, with names and keys."""
+    """The tools of the present stage, with names and keys; where there is no room for those, in two columns."""
 
     def __init__(self, easel: Easel, tools: Mapping[str, Mapping[str, type[Tool]]]) -> None:
         super().__init__()
@@ -87,16 +99,15 @@ class ToolBar(QWidget):
         self.setFixedWidth(92)
         self.easel = easel
         self.buttons: dict[tuple[str, str], _ToolButton] = {}
-        column = QVBoxLayout(self)
-        column.setContentsMargins(8, 6, 7, 6)
-        column.setSpacing(2)
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(8, 6, 7, 6)
+        self._grid.setSpacing(2)
+        self._laid = (0, "")
         for stage, kinds in tools.items():
             for name, kind in kinds.items():
                 entry = _ToolButton(name, kind.key, kind.says)
                 entry.clicked.connect(lambda n=name: easel.choose_tool(n))
-                column.addWidget(entry, 66)
                 self.buttons[stage, name] = entry
-        column.addStretch(1)
         easel.chosen.connect(self.refresh)
         self.refresh()
 
@@ -111,3 +122,23 @@ class ToolBar(QWidget):
             entry.setVisible(stage == self.easel.stage)
             entry.on = name == self.easel.tool
             entry.update()
+        self._arrange()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._arrange()
+
+    def _arrange(self) -> None:
+        """Lay the stage's tools out in as many columns as their names leave room for."""
+        mine = [entry for (stage, _), entry in self.buttons.items() if stage == self.easel.stage]
+        columns = 1 if self.height() >= len(mine) * (_LOW + 2) + 12 or not mine else 2
+        if (columns, self.easel.stage) == self._laid:
+            return
+        self._laid = columns, self.easel.stage
+        for entry in self.buttons.values():
+            self._grid.removeWidget(entry)
+        for place, entry in enumerate(mine):
+            entry.set_small(columns == 2)
+            self._grid.addWidget(entry, place // columns, place % columns)
+        rows = -(-len(mine) // columns)
+        for row in range(self._grid.rowCount() + 1):
+            self._grid.setRowStretch(row, 66 if row < rows else 1 if row == rows else 0)
