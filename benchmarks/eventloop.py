@@ -1,4 +1,6 @@
-"""Whether anything a hand does holds up the window at 26 megapixels: 300 mixed gestures with a clock beside them.
+"""Whether anything a person does holds up the window at 26 megapixels: 300 mixed gestures with a clock beside them.
+
+Among them are another book opened in mid-reading, every dialog opened and closed again, schemes, export, page change.
 
 Run `python benchmarks/eventloop.py [--dpi N] [--gestures N]`. A timer that should ring every 4 ms notes how late it
 rings; what was being done then is told with the longest block of each kind, and how much of it was the window's own
@@ -9,6 +11,7 @@ import argparse
 import faulthandler
 import os
 import re
+import shutil
 import time
 from collections import Counter
 from collections.abc import Callable
@@ -19,14 +22,26 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtCore import QSettings, QTimer
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QDialog
 
+from drip_pot.book import verbs
 from drip_pot.demo.build import build_book
 from drip_pot.demo.works import WORKS
 from drip_pot.desk.app import make_app
+from drip_pot.desk.dialogs.compare import CompareSchemes
+from drip_pot.desk.dialogs.contact import ContactSheet
+from drip_pot.desk.dialogs.export import ExportDialog
+from drip_pot.desk.dialogs.find_action import FindAction
+from drip_pot.desk.dialogs.history import History
+from drip_pot.desk.dialogs.keys import Keys
+from drip_pot.desk.dialogs.pairs import PairSheet
+from drip_pot.desk.dialogs.references import ReferenceBoard
 from drip_pot.desk.window import Window
 from tools import Bench, uses
 
 TICK_MS, BOUND_MS = 4, 50
+RARE = ("Page change", "Export", "Stage", "Other book", "Scheme", "Contact sheet", "History", "Keys", "Find",
+        "Export dialog", "Schemes", "References", "Pairs")  # fmt: skip
 
 
 class Clock:
@@ -89,8 +104,36 @@ def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
         window.canvas.overlay.hover(*bench.spot(), window.canvas.rect().center().toPointF())
         window.canvas.repaint()
 
-    more = {
-        "Page change": turn, "Export": export, "Stage": stage, "Gap slider": gap, "Pointer": point, "Redo": easel.redo,
+    books = sorted(folder.glob("*.drip"))
+    shown: list[QDialog] = []
+
+    def other_book() -> None:  # whatever is being worked out on the present one
+        easel.opening.open(next(book for book in books if book != easel.file.path))  # type: ignore[union-attr]
+
+    def dialog(make: Callable[[], QDialog]) -> Callable[[], None]:
+        def show_and_close() -> None:
+            shown.append(make())
+            shown[-1].show()
+            QTest.qWait(int(bench.rng.integers(20, 400)))
+            shown.pop().close()
+
+        return show_and_close
+
+    def scheme() -> None:
+        book = easel.book
+        if not book.schemes():  # type: ignore[union-attr]
+            easel.do(lambda book, _: verbs.add_scheme(book, "Dusk"))
+        easel.do(lambda book, _: verbs.use_scheme(book, int(bench.rng.choice(list(book.schemes())))))
+
+    dialogs = {
+        "Contact sheet": lambda: ContactSheet(window, easel), "History": lambda: History(window, easel),
+        "Keys": lambda: Keys(window, window.helping.sheet), "Find": lambda: FindAction(window, window.helping.entries),
+        "Export dialog": lambda: ExportDialog(window, folder, 2), "Schemes": lambda: CompareSchemes(window, easel, print),
+        "References": lambda: ReferenceBoard(window, easel), "Pairs": lambda: PairSheet(window, easel.book, print),
+    }  # fmt: skip
+    more = {name: dialog(make) for name, make in dialogs.items()} | {
+        "Other book": other_book, "Scheme": scheme, "Page change": turn, "Export": export, "Stage": stage,
+        "Gap slider": gap, "Pointer": point, "Redo": easel.redo,
         "Loud": lambda: window.seen.flip("loud"),
         "Zoom": lambda: window.canvas.set_zoom(float(bench.rng.uniform(0.1, 1))),
         "Fit": window.canvas.fit,
@@ -101,7 +144,7 @@ def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
 def play(bench: Bench, folder: Path, count: int, *, look: bool) -> Clock:
     """Do so many gestures, one after another as a hand would, without waiting for what follows from them."""
     every, clock = gestures(bench, folder), Clock(folder, look=look)
-    names = [n for n in every for _ in range(1 if n in ("Page change", "Export", "Stage") else 4)]
+    names = [n for n in every for _ in range(1 if n in RARE else 4)]
     for _ in range(count):
         view = bench.easel.view
         if view is not None and view.flat is not None and not bench.easel.deriving.is_behind():
@@ -127,6 +170,7 @@ def main() -> None:
     with TemporaryDirectory() as folder:
         works = [work for work in WORKS if work.name in ("page-2", "page-3")]
         build_book(Path(folder) / "kites.drip", asked.dpi, works=tuple(works), finished=False)
+        shutil.copy(Path(folder) / "kites.drip", Path(folder) / "storm.drip")
         window = Window(QSettings(str(Path(folder) / "settings.ini"), QSettings.Format.IniFormat))
         window.resize(1280, 800)
         window.show()
