@@ -128,7 +128,8 @@ def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
     dialogs = {
         "Contact sheet": lambda: ContactSheet(window, easel), "History": lambda: History(window, easel),
         "Keys": lambda: Keys(window, window.helping.sheet), "Find": lambda: FindAction(window, window.helping.entries),
-        "Export dialog": lambda: ExportDialog(window, folder, 2), "Schemes": lambda: CompareSchemes(window, easel, print),
+        "Export dialog": lambda: ExportDialog(window, folder, 2),
+        "Schemes": lambda: CompareSchemes(window, easel, print),
         "References": lambda: ReferenceBoard(window, easel), "Pairs": lambda: PairSheet(window, easel.book, print),
     }  # fmt: skip
     more = {name: dialog(make) for name, make in dialogs.items()} | {

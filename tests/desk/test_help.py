@@ -21,9 +21,16 @@ from drip_pot.desk.parts.lengths import size_text
 from drip_pot.desk.parts.own_keys import USUAL, OwnKeys
 from drip_pot.desk.parts.widgets import NumberRow
 from drip_pot.desk.stages import STAGES
-from drip_pot.desk.trouble import began, ended, keep_report, report_of, reports
+from drip_pot.desk.trouble import began, ended, keep_report, log_folder, report_of, reports
 from tests.conftest import two_rooms, write_png
 from tests.desk.conftest import Driver
+
+
+def test_logs_go_elsewhere_where_a_home_cannot_be_written(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("XDG_STATE_HOME", "/dev/null/state")
+    folder = log_folder()
+    (folder / "try").write_text("")
+    (folder / "try").unlink()
 
 
 def test_anything_is_found_by_typing_and_done_by_enter(demo: Driver) -> None:
@@ -188,6 +195,12 @@ def test_what_goes_wrong_is_a_report_to_read_and_send_that_names_nothing(
         _ = {}["a part of the program"]
     except KeyError as error:
         text = report_of(KeyError, error, error.__traceback__, demo.easel)
+    known = [demo.easel.file.path.name, demo.book.info.title, *(p.name for p in demo.book.pages().values())]
+    try:
+        raise OSError(f"{demo.easel.file.path}: {demo.book.info.title}, {known[2]}, /srv/secret/comic.png")
+    except OSError as error:
+        told = report_of(OSError, error, error.__traceback__, demo.easel)
+    assert not [name for name in (*known, "secret", "comic.png") if name in told], "it names nothing of a person's"
     for count in range(25):
         keep_report(f"{text}\n{count}")
     assert len(reports()) == 20

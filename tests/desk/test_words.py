@@ -87,3 +87,21 @@ def test_a_catalogue_is_found_by_its_language_and_keeps_the_values(tmp_path: Pat
 def test_names_are_listed_as_they_are_said() -> None:
     said = [words.listed(names) for names in ([], ["Coat"], ["Coat", "Sky"], ["Coat", "Sky", "Hair"])]
     assert said == ["", "Coat", "Coat and Sky", "Coat, Sky and Hair"]
+
+
+@pytest.mark.parametrize("rule", ["n/0", "n*1000000000000", "(n==1)?0:7", "n%0"])
+def test_a_catalogue_with_a_hostile_rule_or_places_falls_back_to_our_words(
+    monkeypatch: pytest.MonkeyPatch, rule: str
+) -> None:
+    class Hostile(gettext.NullTranslations):
+        plural = staticmethod(eval(f"lambda n: {rule.replace('?', ' and ').replace(':', ' or ')}"))
+
+        def gettext(self, message: str) -> str:
+            return "{0:999999999} {0.__class__} {9}"
+
+        def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
+            return ("eins", "viele")[self.plural(n)]
+
+    monkeypatch.setattr(words, "_said", Hostile())
+    assert words.tr("{0} pots", 3) == "3 pots"
+    assert words.tr_many("one pot", "{0} pots", 3, 3) in ("3 pots", "eins", "viele")

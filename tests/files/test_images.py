@@ -120,3 +120,13 @@ def test_a_missing_file_and_a_folder_are_explained(tmp_path: Path) -> None:
     for path in (tmp_path / "gone.png", tmp_path):
         with pytest.raises(Unreadable, match="cannot be opened"):
             read_image(path)
+
+
+def test_a_picture_that_needs_too_much_memory_is_refused_by_its_header() -> None:
+    header = struct.pack(">IIBBBBB", 13_000, 13_000, 8, 0, 0, 0, 0)
+    chunks = ((b"IHDR", header), (b"IDAT", zlib.compress(b"\0" * 64)), (b"IEND", b""))
+    data = b"\x89PNG\r\n\x1a\n" + b"".join(
+        struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body)) for kind, body in chunks
+    )
+    with pytest.raises(BadInput, match=r"169 megapixels\. Pages go up to 160"):
+        decode(data, "large.png")
