@@ -267,3 +267,12 @@ def test_a_panel_found_can_be_said_to_be_none() -> None:
     assert shelf.hand.panels.at(350, 200) == 1
     assert shelf.book.history[-1].title == "Remove a panel"
     assert not shelf.sources.dams
+
+
+def test_the_eraser_leaves_no_crumbs_of_what_it_takes_back() -> None:
+    shelf = Shelf(two_rooms())
+    cut_mask(shelf.hand, *box(60, 60, 100, 120), 1)
+    cut_mask(shelf.hand, *box(130, 60, 132, 62), 1)
+    verbs.cut_out(shelf.hand, [(58.0, 58.0), (58.0, 119.0), (99.0, 119.0), (99.0, 58.0)], None, back=True)
+    cut = [a for a, pot in shelf.sources.pours.items() if pot == 1 and shelf.hand.areas[a]]
+    assert [int(shelf.hand.areas[a]) for a in cut] == [4], "a thin rim would be left; what lay apart stays"

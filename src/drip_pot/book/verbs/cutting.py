@@ -21,7 +21,7 @@ from drip_pot.core.shade import loop_mask
 Shape = Literal["Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser"]
 SHAPES: tuple[Shape, ...] = ("Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser")
 Reach = Literal["region", "pot", "part"]
-_MOST_PIECES, _LEAST_PIECE, _ALONG = 200, 4, 0.7
+_MOST_PIECES, _LEAST_PIECE, _ALONG, _CRUMB_LINES = 200, 4, 0.7, 4.0
 _REACH_PX, _REACH_LINES = 6.0, 1.5
 
 
@@ -166,8 +166,35 @@ def cut_apart(hand: Hand, masks: Sequence[tuple[Rect, Bool]]) -> None:
 
 
 def give_back(hand: Hand, rect: Rect, mask: Bool) -> None:
-    """Give what was cut out under a mask over `rect` back to the regions it was taken from."""
+    """Give what was cut out under a mask over `rect` back to the regions it was taken from, crumbs of it as well."""
+    rect, mask = _with_crumbs(hand, rect, mask)
     hand.lay({hand.next: _stencil(rect, mask, back=True)}, "give-back", "Give back what was cut out")
+
+
+def _with_crumbs(hand: Hand, rect: Rect, mask: Bool) -> tuple[Rect, Bool]:
+    """Add what a stroke of the eraser leaves of cut-outs that is too small to be meant: it would be seen by nobody."""
+    atoms, line = hand.divided.atoms, max(hand.divided.atoms.line_px, 1.0)
+    rect = rect[0], rect[1], rect[0] + mask.shape[0], rect[1] + mask.shape[1]
+    if min(rect[:2]) < 0 or rect[2] > hand.shape[0] or rect[3] > hand.shape[1]:
+        return rect, mask
+    under = np.unique(hand.labels[rect[0] : rect[2], rect[1] : rect[3]][mask])
+    cut = under[under > hand.divided.found.count]
+    if not len(cut):
+        return rect, mask
+    boxes = hand.divided.boxes[cut]
+    low, high = np.minimum(boxes[:, :2].min(axis=0), rect[:2]), np.maximum(boxes[:, 2:].max(axis=0), rect[2:])
+    whole: Rect = (*low.tolist(), *high.tolist())
+    labels = atoms.labels[whole[0] : whole[2], whole[1] : whole[3]]
+    out = np.zeros(labels.shape, bool)
+    out[rect[0] - whole[0] : rect[2] - whole[0], rect[1] - whole[1] : rect[3] - whole[1]] = mask
+    beside = cv2.dilate(out.view(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    for atom in cut.tolist():
+        left = ((labels == atom) & ~out).astype(np.uint8)
+        _, pieces, stats, _ = cv2.connectedComponentsWithStats(left, connectivity=4)
+        small = np.flatnonzero(stats[:, cv2.CC_STAT_AREA] <= max(_LEAST_PIECE, _CRUMB_LINES * line**2))
+        small = small[(small > 0) & np.isin(small, np.unique(pieces[beside]))]  # what lay apart before stays
+        out |= np.isin(pieces, small)
+    return whole, out
 
 
 def _stencil(rect: Rect, mask: Bool, *, back: bool) -> Stencil:
