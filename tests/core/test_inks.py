@@ -14,6 +14,7 @@ from drip_pot.core.inks import (
     coverage,
     erase_specks,
     estimate_paper,
+    fill_holes,
     find_pieces,
     lone_specks,
     remove_paper,
@@ -127,3 +128,18 @@ def test_impossible_settings_say_what_is_possible(values: dict[str, int], words:
 def test_planes_of_the_wrong_kind_are_refused_by_name(bad: np.ndarray) -> None:
     with pytest.raises(BadInput, match="evened must be a non-empty"):
         coverage(bad, InkSettings())
+
+
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_pinpricks_in_strokes_are_filled_as_those_in_solid_black_and_counters_stay(mirrored: bool) -> None:
+    rng = np.random.default_rng(1)
+    ink = np.zeros((400, 400), np.uint8)
+    for k in range(6):
+        cv2.line(ink, (20, 40 + 60 * k), (380, 30 + 60 * k), 255, 9, cv2.LINE_AA)
+        for x in rng.choice(np.arange(60, 340, 40), 2, replace=False).tolist():
+            y = round(40 + 60 * k - 10 * (x - 20) / 360)
+            ink[y : y + 1 + k % 2, x : x + 1 + k % 2] = 0
+    cv2.circle(ink, (200, 385), 5, 255, 2)  # a letter's counter
+    ink = ink[:, ::-1].copy() if mirrored else ink
+    bare = [(one < 128).astype(np.uint8) for one in (ink, fill_holes(ink, 9))]
+    assert [cv2.connectedComponents(one, connectivity=4)[0] for one in bare] == [15, 3]

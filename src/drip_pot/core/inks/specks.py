@@ -12,6 +12,7 @@ from drip_pot.core.strips import Strip, in_strips
 
 _FAINT = 40
 CROWD = 4
+_PINPRICK_PX = 4
 """Pieces up to so many times the size of a speck are looked at when judging whether it stands alone."""
 
 
@@ -138,8 +139,9 @@ def _blurred(areas: I64) -> F64:
 def fill_holes(ink: U8, most_px: int) -> U8:
     """Return `ink`, (M, N) uint8, with pinholes in solid black filled.
 
-    A hole of up to `most_px` pixels counts where ink lies all round it, four pixels deep, and where it is not one of
-    five or more close together (stars, white stipple). 0 fills none.
+    A hole of up to `most_px` pixels counts where ink lies all round it, four pixels deep (two round one of four pixels
+    or fewer, as they stand in the strokes of a scan), and where it is not one of five or more close together (stars,
+    white stipple). 0 fills none.
     """
     check_plane(ink, np.uint8, "ink")
     holes = find_pieces(cv2.bitwise_not(ink), CROWD * most_px)
@@ -150,9 +152,10 @@ def fill_holes(ink: U8, most_px: int) -> U8:
     out = ink
     for index in small[alone[small]].tolist():
         top, left, bottom, right = holes.boxes[index].tolist()
-        if min(top, left) < 4 or bottom + 4 > ink.shape[0] or right + 4 > ink.shape[1]:
+        deep = 2 if holes.areas[index] <= _PINPRICK_PX else 4
+        if min(top, left) < deep or bottom + deep > ink.shape[0] or right + deep > ink.shape[1]:
             continue
-        ring = ink[top - 4 : bottom + 4, left - 4 : right + 4].astype(np.int64)
+        ring = ink[top - deep : bottom + deep, left - deep : right + deep].astype(np.int64)
         if ring.size - (ring > 215).sum() > 1.6 * holes.areas[index] + 4:
             continue
         if out is ink:
