@@ -1,10 +1,13 @@
 """Take the pictures in this folder anew from the demo book: `./run shots`."""
 
+import io
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+import numpy as np
 from PIL import Image
-from PyQt6.QtCore import QSettings
+from PyQt6.QtCore import QBuffer, QSettings
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
@@ -31,6 +34,7 @@ from drip_pot.desk.window import Window
 
 HERE = Path(__file__).parent
 DPI = 600
+_LEVELS, _SHARE = 24, 0.002
 
 
 def settle(window: Window) -> None:
@@ -42,9 +46,24 @@ def settle(window: Window) -> None:
 
 
 def take(window: Window, name: str) -> None:
-    """Save what the window shows."""
+    """Save what the window shows, in 256 colours, where it differs from what is there."""
     settle(window)
-    window.grab().save(str(HERE / f"{name}.png"))
+    keep(window.grab(), name)
+
+
+def keep(seen: QPixmap, name: str) -> None:
+    """Save a picture in 256 colours, unless the one that is there shows the same but for some pixels."""
+    buffer, place = QBuffer(), HERE / f"{name}.png"
+    buffer.open(QBuffer.OpenModeFlag.WriteOnly)
+    seen.save(buffer, "PNG")
+    fresh = Image.open(io.BytesIO(buffer.data().data())).convert("RGB").quantize(256, dither=Image.Dither.NONE)
+    if place.exists():
+        known = Image.open(place).convert("RGB")
+        now = np.asarray(fresh.convert("RGB"), np.int16)
+        if known.size == fresh.size and (np.abs(now - np.asarray(known)).max(axis=2) > _LEVELS).mean() < _SHARE:
+            print(f"{name}.png is as it was")
+            return
+    fresh.save(place, optimize=True)
     print(f"{name}.png")
 
 
@@ -65,14 +84,14 @@ def beside(window: Window) -> None:
     sheet.show()
     while sheet.work.busy() or len(sheet._small) < sheet.list.count():
         QTest.qWait(50)
-    sheet.grab().save(str(HERE / "contact.png"))
+    keep(sheet.grab(), "contact")
     sheet.close()
     schemes = CompareSchemes(window, window.easel, lambda _: None)
     schemes.show()
     while schemes.work.busy():
         QTest.qWait(50)
     QTest.qWait(100)
-    schemes.grab().save(str(HERE / "schemes.png"))
+    keep(schemes.grab(), "schemes")
     schemes.close()
 
 
@@ -137,7 +156,7 @@ def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], fol
     hand = easel.hand()
     assert hand is not None
     editor = PotEditor(window, easel.book, number, 1, press, neighbors_of(hand, number))
-    picture = PaletteDialog(window, easel.book, "#d9482b")
+    picture = PaletteDialog(window, easel.book, "#d9482b", folder)
     dusk = {pot: in_light(color, "dusk") for pots in SCHEME.values() for pot, color in pots.items()}
     Image.fromarray(study(colored(draw("page-1", 100), dusk, 900), 5)).save(folder / "study.png")
     picture.open_picture(folder / "study.png")
@@ -145,7 +164,7 @@ def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], fol
     for dialog, name in ((editor, "pot"), (picture, "palette")):
         dialog.show()
         QTest.qWait(60)
-        dialog.grab().save(str(HERE / f"{name}.png"))
+        keep(dialog.grab(), name)
         print(f"{name}.png")
         dialog.close()
 
