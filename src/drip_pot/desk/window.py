@@ -304,13 +304,13 @@ class Window(QMainWindow):
 
     # Events
 
-    def event(self, event: QEvent | None) -> bool:
+    def changeEvent(self, event: QEvent | None) -> None:
         """Give the keys back to the page when a dialog is done with."""
-        if event is not None and event.type() == QEvent.Type.WindowActivate:
+        super().changeEvent(event)
+        if event is not None and event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
             held = self.focusWidget()
             if not isinstance(held, QAbstractSpinBox | QLineEdit) or not held.hasFocus():
                 self.canvas.setFocus()
-        return super().event(event)
 
     def _hint(self) -> None:
         """Say at the lower left what the tool does, or how to begin."""
@@ -356,7 +356,7 @@ class Window(QMainWindow):
         self.hide()  # what is being worked out may take a moment to stop
         self.whereabouts.keep()
         self.canvas.close_tiles()
-        for work in (self.exporting.errands, self.demo_making.errands, self.small.work):
-            work.close()
         self.easel.opening.close()
+        for work in self.findChildren(Work):  # those of dialogs and blocks as well
+            work.close()
         super().closeEvent(event)
