@@ -21,8 +21,8 @@ _WIDE, _LOW = 76, 37
 class _ToolButton(QWidget):
     clicked = pyqtSignal()
 
-    def __init__(self, name: str, key: str, says: str) -> None:
-        super().__init__()
+    def __init__(self, name: str, key: str, says: str, bar: QWidget) -> None:
+        super().__init__(bar)
         self.name, self.usual, self._key, self._says = name, key, key, says
         self._hover = False
         self.on, self._small = False, False
@@ -105,7 +105,7 @@ class ToolBar(QWidget):
         self._laid = (0, "")
         for stage, kinds in tools.items():
             for name, kind in kinds.items():
-                entry = _ToolButton(name, kind.key, kind.says)
+                entry = _ToolButton(name, kind.key, kind.says, self)
                 entry.clicked.connect(lambda n=name: easel.choose_tool(n))
                 self.buttons[stage, name] = entry
         easel.chosen.connect(self.refresh)
