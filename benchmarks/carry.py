@@ -17,7 +17,7 @@ import numpy as np
 from scipy.optimize import minimize
 from scipy.special import logsumexp
 
-from drip_pot.book.frames import DOUBTFUL
+from drip_pot.book.values import DOUBTFUL
 from drip_pot.core.arrays import F64, I64
 from drip_pot.core.carry import Scene, carry_kinds, see
 from drip_pot.core.carry.match import WEIGHTS, evidence

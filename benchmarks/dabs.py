@@ -15,6 +15,7 @@ import numpy as np
 
 from drip_pot.book import verbs
 from drip_pot.book.hand import hand_at
+from drip_pot.book.values import COVER
 from drip_pot.demo.build import build_book
 from drip_pot.demo.works import WORKS
 from drip_pot.files import derive, open_book
@@ -39,7 +40,7 @@ def main() -> None:
         cv2.blur(gray, (31, 31))
         floor = time.perf_counter() - start
         number = verbs.add_pass(book, page, "Mist", "#6040a0", "multiply", 0.6)
-        name = f"page/{page}/pass/{number}"
+        name = COVER.key(page, number)
         hand = hand_at(book, page, derived)
         before, steps = book.plane(name).checksum(), book.position
         memory = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss

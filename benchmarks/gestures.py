@@ -16,6 +16,8 @@ from tempfile import TemporaryDirectory
 import cv2
 import numpy as np
 
+from drip_pot.book.values import POURS
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtCore import QSettings
@@ -43,7 +45,7 @@ def play(easel: Easel, drawing: Drawing) -> tuple[Counter[str], int, float]:
     """Play a page; return gestures by kind, how many regions it has, and the share of pixels with their true pot."""
     names = {pot.name: number for number, pot in easel.book.pots().items()}  # type: ignore[union-attr]
     wanted = np.array([names.get(name, 0) for name in drawing.pots])
-    easel.do(lambda book, page: verbs.pour(book, page, list(easel.sources().pours), None))  # type: ignore[union-attr]
+    easel.do(lambda book, page: verbs.pour(book, page, list(easel.sources()[POURS]), None))  # type: ignore[union-attr]
     settle(easel)
     played: Counter[str] = Counter()
     bridge(easel, drawing, wanted, played)
@@ -55,7 +57,7 @@ def play(easel: Easel, drawing: Drawing) -> tuple[Counter[str], int, float]:
     assert view.flat.partition is not None
     assert sources is not None
     table = np.zeros(view.flat.atoms.count + 1, np.int64)
-    for atom, pot in sources.pours.items():
+    for atom, pot in sources[POURS].items():
         table[atom] = pot
     bare = drawing.ink < 128
     right = (table[view.flat.atoms.labels] == wanted[drawing.pot])[bare].mean()
@@ -123,7 +125,7 @@ def pour(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[str
     votes = np.zeros((len(region), int(wanted.max()) + 1))
     np.add.at(votes, (region[labels].ravel()[::3], wanted[drawing.pot].ravel()[::3]), 1)
     best = votes.argmax(axis=1)[region]  # the true pot of every atom's region
-    done = np.isin(np.arange(len(region)), list(easel.sources().pours))  # type: ignore[union-attr]
+    done = np.isin(np.arange(len(region)), list(easel.sources()[POURS]))  # type: ignore[union-attr]
     for panel in range(1, len(panels.rects) + 1):
         inside = (panels.panel == panel) & (areas > 0)
         regions = Counter(best[np.unique(region[inside])].tolist())
@@ -141,7 +143,7 @@ def pour(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[str
             else:
                 _fill(easel, mine, inside & (mine | done), played)
             done |= mine
-    rest = (best > 0) & ~np.isin(np.arange(len(region)), list(easel.sources().pours)) & (areas > 0)  # type: ignore[union-attr]
+    rest = (best > 0) & ~np.isin(np.arange(len(region)), list(easel.sources()[POURS])) & (areas > 0)  # type: ignore[union-attr]
     for pot in np.unique(best[rest]).tolist():
         easel.choose_pot(pot)
         for group in _touching(easel, set(region[rest & (best == pot)].tolist())):
@@ -179,7 +181,7 @@ def _poured(easel: Easel) -> set[int]:
     part, sources = easel.view.flat.partition, easel.sources()  # type: ignore[union-attr]
     assert part is not None
     assert sources is not None
-    return {int(part.region[a]) for a in sources.pours}
+    return {int(part.region[a]) for a in sources[POURS]}
 
 
 def _touching(easel: Easel, roots: set[int]) -> list[set[int]]:

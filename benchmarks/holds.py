@@ -21,6 +21,7 @@ from scipy.optimize import minimize
 
 from drip_pot.book import Hold, build_tables, verbs
 from drip_pot.book.hand import hand_at
+from drip_pot.book.values import HOLDS
 from drip_pot.core.arrays import F64, I32, I64, U8, Bool
 from drip_pot.core.holds import BORDER, LinePieces, find_line_pieces, in_front
 from drip_pot.core.holds.front import signs_of_front
@@ -184,7 +185,7 @@ def changes(dpi: float) -> None:
         ground = derived.ground(sources)
         took("tables", lambda: build_tables(book, sources, len(made.tables.is_poured) - 1, ground))
         verbs.add_hold(book, page, Hold("Brushed", brushed=True, how="fixed"))
-        number = max(book.sources(page).holds)
+        number = max(book.sources(page)[HOLDS])
         hand = hand_at(book, page, derived)
         way = [(1200.0 + k, 1000.0 + 8 * k, 1.0) for k in range(100)]
         took("a brushed stroke of 800 px", lambda: verbs.brush_hold(hand, number, way, 60))

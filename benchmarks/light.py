@@ -19,7 +19,7 @@ from drip_pot.book import verbs
 from drip_pot.book.derive import stride
 from drip_pot.book.hand import hand_at
 from drip_pot.book.lamps import staged, suggestions
-from drip_pot.book.model import Lamp
+from drip_pot.book.values import LAMPS, SHADE_CUTS, Lamp
 from drip_pot.core.press import Traps
 from drip_pot.core.strips import each_strip
 from drip_pot.demo.build import build_book
@@ -64,13 +64,13 @@ def main() -> None:
 
         verbs.set_lamp(book, page, Lamp(0.06 * rows, 0.8 * cols))
         tell("page prepared for lamps", lambda: staged(hand))
-        tell("suggestions, as on every move of a lamp", lambda: suggestions(staged(hand), hand.sources.lamps))
+        tell("suggestions, as on every move of a lamp", lambda: suggestions(staged(hand), hand.sources[LAMPS]))
         tell("cuts suggested and laid", lambda: verbs.suggest_cuts(hand))
-        numbers = sorted(hand.sources.shade_cuts)
-        one = hand.sources.shade_cuts[numbers[len(numbers) // 2]]
+        numbers = sorted(hand.sources[SHADE_CUTS])
+        one = hand.sources[SHADE_CUTS][numbers[len(numbers) // 2]]
         moved = msgspec.structs.replace(one, knots=tuple((r + 9, c, smooth) for r, c, smooth in one.knots))
         tell(f"one of {len(numbers)} cuts pulled", lambda: verbs.set_cut(hand, numbers[len(numbers) // 2], moved))
-        tell("all kept", lambda: verbs.keep_cuts(hand, set(hand.sources.shade_cuts)))
+        tell("all kept", lambda: verbs.keep_cuts(hand, set(hand.sources[SHADE_CUTS])))
         made = prepared(book, derived, page, traps=False)
         press, tables = derived.press, made.ready.tables
         tone = made.ready.tone()

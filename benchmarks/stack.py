@@ -14,6 +14,7 @@ import cv2
 
 from drip_pot.book import verbs
 from drip_pot.book.hand import hand_at
+from drip_pot.book.values import COVER, PASSES
 from drip_pot.core.render import Finish, Ramp, Stop
 from drip_pot.demo.build import build_book
 from drip_pot.demo.works import WORKS
@@ -46,8 +47,8 @@ def main() -> None:
         page = next(iter(book.pages()))
         derived = derive(file, book, page)
         rows, cols = book.pages()[page].rows, book.pages()[page].cols
-        for number in list(book.sources(page).passes):
-            plane = book.plane(f"page/{page}/pass/{number}")
+        for number in list(book.sources(page)[PASSES]):
+            plane = book.plane(COVER.key(page, number))
             print(f"pass {number} of the demo has {sum(1 for _ in plane)} tiles")
 
         def view() -> Callable[[], object]:
@@ -61,7 +62,7 @@ def main() -> None:
 
             return draw
 
-        bare = book.sources(page).passes[1]
+        bare = book.sources(page)[PASSES][1]
         verbs.set_pass(book, page, 1, type(bare)(shown=False))
         none = least(view())
         print(f"no pass: {none * 1000:.1f} ms")

@@ -12,6 +12,7 @@ import pytest
 
 from drip_pot.book import verbs
 from drip_pot.book.recipes import recipe_of
+from drip_pot.book.values import FLATS
 from drip_pot.files import keep_recipe, open_book
 from drip_pot.spread import Report, spread
 from tests.test_cli import _NO_QT, drip_pot
@@ -31,7 +32,7 @@ def studio(short_book: Path, tmp_path: Path) -> tuple[Path, list[Path]]:
 def gaps(book: Path) -> list[float | None]:
     file, document = open_book(book)
     try:
-        return [document.sources(n).flats.gap_px for n in document.pages()]
+        return [document.sources(n)[FLATS].gap_px for n in document.pages()]
     finally:
         file.close()
 

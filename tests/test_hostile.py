@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from drip_pot.book import ENGINE, verbs
 from drip_pot.book.hand import hand_at
+from drip_pot.book.values import CUT, POURS
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import find_atoms
@@ -55,14 +56,14 @@ def test_dividing_anew_says_what_changes_carries_colours_and_is_undone() -> None
     for atom in range(1, len(hand.areas)):
         verbs.pour(book, page, {atom}, 1 + atom % 3)
     old = msgspec.structs.replace(book.sources(page).line.uncut, engine=3)
-    put(book, "test", "An earlier version", (f"page/{page}/cut", old))
+    put(book, "test", "An earlier version", (CUT.key(page), old))
     assert book.sources(page).line.engine == book.sources(page).cut.engine == 3
     before = book.values()
     hand = hand_at(book, page, derived)
     assert verbs.told_of(hand, verbs.renewal_of(hand)) == "No pixel would have another colour."
     verbs.divide_anew(hand)
     assert book.sources(page).line.engine == ENGINE
-    assert book.sources(page).pours == {a: 1 + a % 3 for a in range(1, len(hand.areas))}
+    assert book.sources(page)[POURS] == {a: 1 + a % 3 for a in range(1, len(hand.areas))}
     book.undo()
     assert book.values() == before
     with pytest.raises(BadInput, match="by this version already"):

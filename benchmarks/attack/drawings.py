@@ -9,7 +9,7 @@ from PIL import Image
 
 from drip_pot.book import build_tables, verbs
 from drip_pot.book.findings import STAGES, find
-from drip_pot.book.model import Lamp
+from drip_pot.book.values import Lamp
 from drip_pot.core.arrays import U8
 from drip_pot.core.errors import DripPotError
 from drip_pot.files import KINDS, deliver, derive, export_page, hand_on, import_page, new_book, picture

@@ -11,8 +11,8 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
-from drip_pot.book.model import TONE, Scope
 from drip_pot.book.picking import neighbors_of
+from drip_pot.book.values import PASSES, POURS, PRESS, TONE, Scope
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.inks import Effect
 from drip_pot.demo.build import build_book
@@ -99,7 +99,7 @@ def named_pass(window: Window, name: str) -> int:
     """Return the number of a pass of the page."""
     sources = window.easel.sources()
     assert sources is not None
-    return next(number for number, one in sources.passes.items() if one.name == name)
+    return next(number for number, one in sources[PASSES].items() if one.name == name)
 
 
 def light(window: Window) -> None:
@@ -116,7 +116,7 @@ def light(window: Window) -> None:
     take(window, "passes")
     start = book.position
     shading.choose(TONE)
-    shading.fill(set(sources.pours), [], away=True)
+    shading.fill(set(sources[POURS]), [], away=True)
     settle(window)
     easel.choose_tool("Lamp")
     lighting.place(0.06 * rows, 0.80 * cols)
@@ -152,7 +152,7 @@ def hand_tools(window: Window, pages: dict[str, int], names: dict[str, int], fol
     settle(window)
     window.canvas.fit()
     assert easel.book is not None
-    number, press = names["Coat"], easel.book.sources(easel.page).press
+    number, press = names["Coat"], easel.book.sources(easel.page)[PRESS]
     hand = easel.hand()
     assert hand is not None
     editor = PotEditor(window, easel.book, number, 1, press, neighbors_of(hand, number))

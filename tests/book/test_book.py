@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from drip_pot.book import Book, InkState, build_tables, verbs
 from drip_pot.book.store import TILE, TileChange, TilePlane, pack_tile, unpack_tile
+from drip_pot.book.values import POURS
 from drip_pot.book.verbs import pots as pots_of
 from drip_pot.core.arrays import U8
 from drip_pot.core.color import ToneRule
@@ -93,11 +94,11 @@ def test_joined_edits_go_together() -> None:
     before = state(book)
     verbs.set_inks(book, page, InkState(PLAIN.settings, ((3, 4),)))
     verbs.recut(book, page, {2: 1})
-    assert book.sources(page).pours == {2: 1}
+    assert book.sources(page)[POURS] == {2: 1}
     assert book.undo() == "Adjust the line"
     assert state(book) == before
     assert book.redo() == "Adjust the line"
-    assert book.sources(page).pours == {2: 1}
+    assert book.sources(page)[POURS] == {2: 1}
     assert book.sources(page).cut == book.sources(page).line
 
 
@@ -203,9 +204,9 @@ def test_removing_a_pot_empties_what_it_filled_and_comes_back() -> None:
     verbs.pour(book, page, {1, 2}, 1)
     verbs.pour(book, page, {3}, 2)
     pots_of.remove_pot(book, 1, None)
-    assert book.sources(page).pours == {3: 2}
+    assert book.sources(page)[POURS] == {3: 2}
     book.undo()
-    assert book.sources(page).pours == {1: 1, 2: 1, 3: 2}
+    assert book.sources(page)[POURS] == {1: 1, 2: 1, 3: 2}
 
 
 @pytest.mark.parametrize(
@@ -267,7 +268,7 @@ def test_a_snapshot_stays_as_it_was_page_by_page() -> None:
     assert state(still) == before
     assert state(late) == before
     verbs.pour(still, page, {3}, 1)
-    assert book.sources(page).pours == {1: 2, 2: 2}, "what is done to a snapshot is not done to the book"
+    assert book.sources(page)[POURS] == {1: 2, 2: 2}, "what is done to a snapshot is not done to the book"
 
 
 def test_a_damaged_tile_is_told_apart_from_a_good_one() -> None:

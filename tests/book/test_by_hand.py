@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drip_pot.book import InkState, Seed, build_tables, verbs
+from drip_pot.book.values import DAMS, PANELS, POURS, SEED_CUTS, SEEDS, SOWN, STENCILS
 from drip_pot.book.verbs import pots as pots_of
 from drip_pot.book.verbs.cutting import cut_mask, give_back
 from drip_pot.book.verbs.seeds import settle_seeds, sow
@@ -90,7 +91,7 @@ def test_cut_outs_outlive_another_line_a_crop_and_a_turn() -> None:
     assert (shelf.pot_at(80, 75), shelf.pot_at(130, 75)) == (2, 1)
     verbs.crop_page(shelf.book, shelf.page, (120, 0, 190, 290))
     shelf.settle()
-    assert shelf.sources.stencils == {}, "nothing of it is left on the page"
+    assert shelf.sources[STENCILS] == {}, "nothing of it is left on the page"
     while state(shelf.book) != before:
         assert shelf.book.undo()
 
@@ -135,7 +136,7 @@ def test_seeds_are_sown_moved_recoloured_and_settled() -> None:
     assert shelf.pot_at(5, 5) == 1
     assert shelf.pot_at(60, 60) == shelf.pot_at(60, 240) == 3, "the other one has all of the room now"
     settle_seeds(shelf.book, shelf.page)
-    assert shelf.sources.seeds == shelf.sources.sown == {}
+    assert shelf.sources[SEEDS] == shelf.sources[SOWN] == {}
     assert shelf.pot_at(60, 60) == 3
     sow(shelf.hand, {1: seed(None, (60.0, 60.0))}, "Sow nothing")
     assert shelf.pot_at(60, 60) is None
@@ -151,7 +152,7 @@ def test_taking_a_seed_away_leaves_what_was_poured_by_hand() -> None:
     cut_mask(shelf.hand, *box(50, 50, 70, 70), 3)
     sow(shelf.hand, {1: None}, "Remove a seed")
     assert (shelf.pot_at(100, 60), shelf.pot_at(100, 220), shelf.pot_at(60, 60)) == (None, 2, 3)
-    assert shelf.sources.seed_cuts == ()
+    assert shelf.sources[SEED_CUTS] == ()
 
 
 def do_anything(shelf: Shelf, rng: np.random.Generator, first: int) -> None:
@@ -167,10 +168,10 @@ def do_anything(shelf: Shelf, rng: np.random.Generator, first: int) -> None:
         lambda: cut_mask(shelf.hand, (top, left, 0, 0), mask, pot),
         lambda: give_back(shelf.hand, (top, left, 0, 0), mask),
         lambda: shelf.hand.lay({shelf.hand.next: spots}, "dam", "Draw a dam"),
-        lambda: shelf.hand.lay(dict.fromkeys([*shelf.sources.dams][:1]), "dam", "Take away a dam"),
-        lambda: shelf.hand.lay(dict.fromkeys([*shelf.sources.stencils][:1]), "cut", "Take away a cut-out"),
+        lambda: shelf.hand.lay(dict.fromkeys([*shelf.sources[DAMS]][:1]), "dam", "Take away a dam"),
+        lambda: shelf.hand.lay(dict.fromkeys([*shelf.sources[STENCILS]][:1]), "cut", "Take away a cut-out"),
         lambda: sow(shelf.hand, {number: Seed(spots, pot)}, "Sow"),
-        lambda: sow(shelf.hand, dict.fromkeys(shelf.sources.seeds), "Take seeds away"),
+        lambda: sow(shelf.hand, dict.fromkeys(shelf.sources[SEEDS]), "Take seeds away"),
         lambda: settle_seeds(shelf.book, shelf.page),
         lambda: verbs.pour(shelf.book, shelf.page, atoms, pot),
         lambda: verbs.set_door(shelf.book, shelf.page, spots),
@@ -201,7 +202,7 @@ def test_after_any_edits_flats_are_gap_free_hard_edged_and_undone_exactly(seed: 
     region = shelf.derived.regions.partition(sources).region
     assert region.min() >= 0
     assert len(region) == atoms.count + 1
-    assert all(0 < atom <= atoms.count for atom in sources.pours)
+    assert all(0 < atom <= atoms.count for atom in sources[POURS])
     tables = build_tables(shelf.book, sources, atoms.count)
     drawn = take_colors(atoms.labels, None, tables.screen.flat)[..., :3]
     known = {tuple(bytes.fromhex(p.local[1:])) for p in shelf.book.pots().values()} | {(255, 255, 255)}
@@ -232,16 +233,16 @@ def test_a_panel_drawn_by_hand_closes_its_frame_and_can_be_pulled_and_taken_away
     assert region[atoms[200, 100]] == region[atoms[200, 500]] != region[atoms[5, 5]]
     assert shelf.derived.regions.panels(shelf.sources).corners == (corners,)
     assert shelf.hand.panels.at(200, 300) == 1
-    dams = shelf.sources.dams
+    dams = shelf.sources[DAMS]
     assert list(dams.values()) == [((70.0, 20.0), (20.0, 20.0), (20.0, 579.0), (380.0, 579.0))]
     assert shelf.labels().max() == 2, "nothing but the panel is parted"
     verbs.draw_panel(shelf.hand, (*corners[:2], (379.0, 500.0), corners[3]), number=1)
     assert shelf.hand.panels.at(370, 560) == 0
-    assert len(shelf.sources.panels) == 1
+    assert len(shelf.sources[PANELS]) == 1
     verbs.draw_panel(shelf.hand, corners, number=1)
-    assert set(shelf.sources.dams.values()) == set(dams.values()), "what closed the frame before is gone"
+    assert set(shelf.sources[DAMS].values()) == set(dams.values()), "what closed the frame before is gone"
     verbs.remove_panel(shelf.hand, 200, 300)
-    assert (shelf.sources.panels, shelf.sources.dams) == ({}, {})
+    assert (shelf.sources[PANELS], shelf.sources[DAMS]) == ({}, {})
     while state(shelf.book) != before:
         assert shelf.book.undo()
     verbs.draw_panel(shelf.hand, corners)
@@ -266,7 +267,7 @@ def test_a_panel_found_can_be_said_to_be_none() -> None:
     assert shelf.hand.panels.at(100, 200) == 0
     assert shelf.hand.panels.at(350, 200) == 1
     assert shelf.book.history[-1].title == "Remove a panel"
-    assert not shelf.sources.dams
+    assert not shelf.sources[DAMS]
 
 
 def test_the_eraser_leaves_no_crumbs_of_what_it_takes_back() -> None:
@@ -274,5 +275,5 @@ def test_the_eraser_leaves_no_crumbs_of_what_it_takes_back() -> None:
     cut_mask(shelf.hand, *box(60, 60, 100, 120), 1)
     cut_mask(shelf.hand, *box(130, 60, 132, 62), 1)
     verbs.cut_out(shelf.hand, [(58.0, 58.0), (58.0, 119.0), (99.0, 119.0), (99.0, 58.0)], None, back=True)
-    cut = [a for a, pot in shelf.sources.pours.items() if pot == 1 and shelf.hand.areas[a]]
+    cut = [a for a, pot in shelf.sources[POURS].items() if pot == 1 and shelf.hand.areas[a]]
     assert [int(shelf.hand.areas[a]) for a in cut] == [4], "a thin rim would be left; what lay apart stays"

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import verbs
-from drip_pot.book.model import TONE, ShadeCut
+from drip_pot.book.values import BORDERS, POURS, SHADE_CUTS, TONE, ShadeCut
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.shade import cornered, fitted, loop_mask, shape_cover
 from tests.book.test_sheets import Shelf, state
@@ -66,7 +66,7 @@ def test_any_order_of_strokes_and_cuts_is_undone_exactly_and_redone(steps: list[
     for step in steps:
         spot = rng.uniform(30, 150, 2)
         loop = [(float(r), float(c)) for r, c in spot + rng.uniform(-40, 60, (5, 2))]
-        known = list(shelf.sources.shade_cuts)
+        known = list(shelf.sources[SHADE_CUTS])
         try:
             if step < 3 or not known:
                 verbs.cut_shade(shelf.hand, loop, light=step == 2, softness_px=float(step % 2) * 6)
@@ -75,11 +75,11 @@ def test_any_order_of_strokes_and_cuts_is_undone_exactly_and_redone(steps: list[
             elif step == 4:
                 verbs.set_cut(shelf.hand, known[-1], None)
             elif step == 5:
-                cut = shelf.sources.shade_cuts[known[0]]
+                cut = shelf.sources[SHADE_CUTS][known[0]]
                 moved = tuple((r + 9, c - 7, s) for r, c, s in cut.knots)
                 verbs.set_cut(shelf.hand, known[0], msgspec.structs.replace(cut, knots=moved))
             else:
-                verbs.fill_pass(shelf.hand, set(shelf.sources.pours), away=bool(rng.integers(2)))
+                verbs.fill_pass(shelf.hand, set(shelf.sources[POURS]), away=bool(rng.integers(2)))
         except NothingDone:
             continue
         states.append(state(shelf.book))
@@ -96,9 +96,9 @@ def test_a_cut_pulled_and_taken_away_leaves_what_is_painted_beneath() -> None:
     verbs.mist_pass(shelf.hand, [(100.0, 50.0, 1.0), (100.0, 110.0, 1.0)], 40)
     painted = cover(shelf)
     verbs.cut_shade(shelf.hand, OTHER, line="straight")
-    (number,) = shelf.sources.shade_cuts
+    (number,) = shelf.sources[SHADE_CUTS]
     assert cover(shelf)[90, 100] == 255
-    cut = shelf.sources.shade_cuts[number]
+    cut = shelf.sources[SHADE_CUTS][number]
     verbs.set_cut(
         shelf.hand, number, msgspec.structs.replace(cut, knots=tuple((r - 30, c, s) for r, c, s in cut.knots))
     )
@@ -120,10 +120,10 @@ def test_light_cut_later_lies_over_shade_and_a_stroke_over_a_cut_always_shows() 
     assert told == "A cut under the stroke is paint now."
     assert cover(shelf)[150, 60] == 0
     assert cover(shelf)[50, 40] == 255, "the rest of the cut is paint"
-    assert len(shelf.sources.shade_cuts) == 1
+    assert len(shelf.sources[SHADE_CUTS]) == 1
     assert verbs.mist_pass(shelf.hand, [(100.0, 60.0, 1.0), (100.0, 100.0, 1.0)], 12, 0.0, 1.0)
     assert cover(shelf)[100, 80] == 255
-    assert not shelf.sources.shade_cuts
+    assert not shelf.sources[SHADE_CUTS]
 
 
 def test_a_cut_stays_in_the_region_it_began_in_when_it_is_pulled_out_of_it() -> None:
@@ -132,8 +132,8 @@ def test_a_cut_stays_in_the_region_it_began_in_when_it_is_pulled_out_of_it() -> 
     verbs.cut_shade(shelf.hand, [(40.0, 60.0), (40.0, 260.0), (150.0, 260.0), (150.0, 60.0)], only=atom)
     assert cover(shelf)[100, 100] == 255
     assert cover(shelf)[100, 240] == 0
-    (number,) = shelf.sources.shade_cuts
-    cut = shelf.sources.shade_cuts[number]
+    (number,) = shelf.sources[SHADE_CUTS]
+    cut = shelf.sources[SHADE_CUTS][number]
     verbs.set_cut(
         shelf.hand, number, msgspec.structs.replace(cut, knots=tuple((r, c + 20, s) for r, c, s in cut.knots))
     )
@@ -148,7 +148,7 @@ def test_cuts_move_with_the_page_and_can_be_pulled_there_too() -> None:
     seen = cover(shelf)
     verbs.crop_page(shelf.book, shelf.page, (20, 10, 190, 290))
     assert np.array_equal(cover(shelf), seen[20:190, 10:290])
-    (number,) = shelf.sources.shade_cuts
+    (number,) = shelf.sources[SHADE_CUTS]
     verbs.set_cut(shelf.hand, number, None)
     assert np.array_equal(cover(shelf), painted[20:190, 10:290])
 
@@ -160,15 +160,15 @@ def test_a_copied_pass_takes_its_cuts_along_and_a_removed_one_leaves_nothing() -
     verbs.draw_border(shelf.hand, ((20.0, 80.0), (180.0, 80.0)), number)
     before = state(shelf.book)
     other = verbs.copy_pass(shelf.book, shelf.page, number)
-    mine = next(n for n, cut in shelf.sources.shade_cuts.items() if cut.into == other)
+    mine = next(n for n, cut in shelf.sources[SHADE_CUTS].items() if cut.into == other)
     verbs.set_cut(shelf.hand, mine, None)
     assert not cover(shelf, into=other).any()
     assert cover(shelf, into=number).any()
     verbs.remove_pass(shelf.book, shelf.page, other)
     assert state(shelf.book) == before
     verbs.remove_pass(shelf.book, shelf.page, number)
-    assert not shelf.sources.shade_cuts
-    assert not shelf.sources.borders
+    assert not shelf.sources[SHADE_CUTS]
+    assert not shelf.sources[BORDERS]
 
 
 def test_a_border_divides_a_region_for_its_pass_alone_and_an_open_one_is_told() -> None:
@@ -197,12 +197,12 @@ def test_suggested_cuts_are_kept_or_dropped() -> None:
     shelf = poured()
     for loop in (LOOP, OTHER):
         verbs.cut_shade(shelf.hand, loop)
-    cuts = {n: msgspec.structs.replace(cut, offered=True) for n, cut in shelf.sources.shade_cuts.items()}
+    cuts = {n: msgspec.structs.replace(cut, offered=True) for n, cut in shelf.sources[SHADE_CUTS].items()}
     for number, cut in cuts.items():
         verbs.set_cut(shelf.hand, number, cut)
     first, second = cuts
     verbs.keep_cuts(shelf.hand, {first})
-    assert not shelf.sources.shade_cuts[first].offered
+    assert not shelf.sources[SHADE_CUTS][first].offered
     verbs.keep_cuts(shelf.hand, {first, second}, drop=True)
-    assert list(shelf.sources.shade_cuts) == [first]
-    assert isinstance(shelf.sources.shade_cuts[first], ShadeCut)
+    assert list(shelf.sources[SHADE_CUTS]) == [first]
+    assert isinstance(shelf.sources[SHADE_CUTS][first], ShadeCut)

@@ -9,6 +9,7 @@ from drip_pot.book import Book, Derived, Hold, InkState, Picture, build_tables, 
 from drip_pot.book.derive import stride
 from drip_pot.book.findings import STAGES, Finding, find, mend
 from drip_pot.book.ready import Ready
+from drip_pot.book.values import POURS
 from drip_pot.core.inks import InkSettings
 from drip_pot.core.press import PressSettings
 from tests.conftest import PLAIN, make_book, plain_line, two_rooms
@@ -89,7 +90,7 @@ def test_colours_are_carried_to_a_heavier_line() -> None:
     verbs.set_inks(book, page, heavier)
     verbs.recut(book, page, *derived.regions.carried(book.sources(page)))
     found = derived.regions.atoms(book.sources(page).line).labels
-    pours = book.sources(page).pours
+    pours = book.sources(page)[POURS]
     assert pours[int(found[100, 80])] == 1
     assert pours[int(found[100, 220])] == 2
     assert int(found[5, 5]) not in pours

@@ -10,6 +10,7 @@ from drip_pot.book.findings import find
 from drip_pot.book.orders import run
 from drip_pot.book.store import Change, Edit
 from drip_pot.book.tables import build_tables
+from drip_pot.book.values import COVER, DOUBTS, FIGURES, PASSES, POURS, SHADE_CUTS
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.files import derive, hand_on, open_book
 from tests.conftest import PLAIN, make_book, two_rooms
@@ -69,7 +70,7 @@ def test_a_frame_is_poured_like_the_one_before_and_its_doubts_are_kept_or_emptie
         _, known = book.sequence_of(next(n for n, p in book.pages().items() if p.name == "Turning, frame 2"))
         one, two, five, six = (known.pages[k] for k in (0, 1, 4, 5))
         names = {n: pot.name for n, pot in book.pots().items()}
-        poured = [{names[p] for p in book.sources(n).pours.values() if p in names} for n in (one, two)]
+        poured = [{names[p] for p in book.sources(n)[POURS].values() if p in names} for n in (one, two)]
         assert poured[0] == poured[1], "the demo's second frame has the colours of the first"
         run(book, "carry-colors", {}, five, lambda n: hand_on(file, book, n))
         before = book.values()
@@ -77,22 +78,22 @@ def test_a_frame_is_poured_like_the_one_before_and_its_doubts_are_kept_or_emptie
         assert "as on Turning, frame 5" in told
         sources, derived = book.sources(six), derive(file, book, six)
         atoms = derived.regions.atoms(sources.line)
-        assert len(sources.pours) > 0.5 * atoms.count
+        assert len(sources[POURS]) > 0.5 * atoms.count
         with pytest.raises(NothingDone, match="Nothing here is empty"):
             verbs.carry_colors(hand_on(file, book, six))
-        assert sources.doubts
+        assert sources[DOUBTS]
         found = find(book, sources, derived, build_tables(book, sources, atoms.count, derived.ground(sources)))["Flats"]
         doubts = [f for f in found if f.title == "Carried in doubt"]
-        assert len(doubts) == sum(d.is_open for d in sources.doubts.values()) < len(sources.doubts)
+        assert len(doubts) == sum(d.is_open for d in sources[DOUBTS].values()) < len(sources[DOUBTS])
         assert [float(f.sentence.split("; ")[1].split(" %")[0].split("%")[0]) for f in doubts] == sorted(
-            round(100 * d.sure) for d in sources.doubts.values() if d.is_open
+            round(100 * d.sure) for d in sources[DOUBTS].values() if d.is_open
         )
         run(book, doubts[0].asks.order, doubts[0].asks.given, six)
-        assert len(book.sources(six).doubts) == len(sources.doubts) - 1
+        assert len(book.sources(six)[DOUBTS]) == len(sources[DOUBTS]) - 1
         book.undo()
         run(book, doubts[0].drops.order, doubts[0].drops.given, six)
-        spot = next(s for s in sources.doubts if f"doubt:{s[0]}:{s[1]}" == doubts[0].key)
-        assert int(atoms.labels[spot]) not in book.sources(six).pours
+        spot = next(s for s in sources[DOUBTS] if f"doubt:{s[0]}:{s[1]}" == doubts[0].key)
+        assert int(atoms.labels[spot]) not in book.sources(six)[POURS]
         while book.values() != before:
             assert book.undo()
     finally:
@@ -126,7 +127,7 @@ def test_light_is_carried_and_cuts_follow_the_drawing(demo_book: Path) -> None:
 
         def middle(page: int) -> np.ndarray:
             hand = hand_on(file, book, page)
-            inside = np.isin(hand.labels, [a for a, p in hand.sources.pours.items() if p == names["Cobalt"]])
+            inside = np.isin(hand.labels, [a for a, p in hand.sources[POURS].items() if p == names["Cobalt"]])
             return np.argwhere(inside).mean(axis=0)
 
         r, c = middle(one)
@@ -136,13 +137,13 @@ def test_light_is_carried_and_cuts_follow_the_drawing(demo_book: Path) -> None:
         before = book.values()
         told = verbs.carry_light(hand_on(file, book, two))
         assert "1 cut that follow" in told
-        assert book.sources(two).passes == book.sources(one).passes
-        (cut,) = book.sources(two).shade_cuts.values()
+        assert book.sources(two)[PASSES] == book.sources(one)[PASSES]
+        (cut,) = book.sources(two)[SHADE_CUTS].values()
         moved = np.array([k[:2] for k in cut.knots]).mean(axis=0) - [r, c]
         wanted = middle(two) - [r, c]
         assert np.hypot(*wanted) > 8, "the kite has moved"
         assert np.hypot(*(moved - wanted)) < 0.5 * np.hypot(*wanted)
-        assert book.plane(f"page/{two}/pass/{number}").any()
+        assert book.plane(COVER.key(two, number)).any()
         assert book.undo()
         assert book.values() == before
     finally:
@@ -153,7 +154,7 @@ def test_a_figure_of_another_page_is_offered_poured_and_follows_the_light_of_its
     file, book = open_book(demo_book)
     try:
         page = list(book.pages())[2]
-        assert not book.sources(page).pours
+        assert not book.sources(page)[POURS]
         before = book.values()
 
         def found(*titles: str) -> list:
@@ -166,22 +167,22 @@ def test_a_figure_of_another_page_is_offered_poured_and_follows_the_light_of_its
         assert "of Torn in the wind found" in told
         offers = found("Figure stands here")
         assert offers[0].sentence.startswith("Wren, as on Torn in the wind")
-        assert not book.sources(page).pours, "nothing is poured unasked"
+        assert not book.sources(page)[POURS], "nothing is poured unasked"
         run(book, offers[0].asks.order, offers[0].asks.given, page, lambda n: hand_on(file, book, n))
         sources = book.sources(page)
-        assert len(sources.figures) == len(offers) - 1
+        assert len(sources[FIGURES]) == len(offers) - 1
         grounds = {n for n, pot in book.pots().items() if book.parts()[pot.part].name == "Sky"}
-        assert len(sources.pours) >= 10
-        assert not set(sources.pours.values()) & grounds
+        assert len(sources[POURS]) >= 10
+        assert not set(sources[POURS].values()) & grounds
         hair = next(n for n, pot in book.pots().items() if pot.name == "Hair")
         dusk = next(n for n, pot in book.pots().items() if pot.name == "Boots")
-        hand, spots = hand_on(file, book, page), sorted(sources.doubts.items(), key=lambda item: -item[1].sure)
+        hand, spots = hand_on(file, book, page), sorted(sources[DOUBTS].items(), key=lambda item: -item[1].sure)
         mine = [hand.atom_at(*spot) for spot, doubt in spots if doubt.pot == hair and not doubt.is_open]
         assert not found(" became Boots")
         verbs.pour(book, page, mine[:1], dusk)
         (question,) = found("Hair became Boots")
         run(book, question.asks.order, question.asks.given, page, lambda n: hand_on(file, book, n))
-        assert hair not in book.sources(page).pours.values()
+        assert hair not in book.sources(page)[POURS].values()
         assert not found(" became Boots"), "it is asked once"
         while book.values() != before:
             assert book.undo()

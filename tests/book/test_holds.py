@@ -15,6 +15,7 @@ from drip_pot.book.findings import find, mend
 from drip_pot.book.hand import Hand, hand_at
 from drip_pot.book.lines import KINDS, lines_of
 from drip_pot.book.ready import Ready, marks_of
+from drip_pot.book.values import HOLDS
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.render import Ramp, Stop
@@ -61,7 +62,7 @@ def test_a_hold_colours_the_lines_of_its_scope_and_kinds_alone() -> None:
     number = verbs.add_hold(rooms.book, rooms.page, msgspec.structs.replace(RED, scope=Scope(parts=(1,))))
     assert rooms.at(*WHISKER) == rooms.at(*LEFT) == [200, 0, 0]
     assert rooms.at(*FRAME) == [0, 0, 0], "the frame of a panel takes no hold"
-    old = rooms.sources.holds[number]
+    old = rooms.sources[HOLDS][number]
     verbs.set_hold(rooms.book, rooms.page, number, msgspec.structs.replace(old, kinds=("stroke",)))
     assert rooms.at(*WHISKER) == [200, 0, 0]
     assert rooms.at(*LEFT) == [0, 0, 0]
@@ -179,9 +180,9 @@ def test_a_hold_is_given_to_the_whole_book_and_changed_for_one_page() -> None:
     rooms = Rooms()
     number = verbs.add_hold(rooms.book, rooms.page, msgspec.structs.replace(RED, scope=Scope(parts=(1,))))
     verbs.share_hold(rooms.book, rooms.page, number)
-    assert rooms.book.holds()[number] == rooms.sources.holds[number]
+    assert rooms.book.holds()[number] == rooms.sources[HOLDS][number]
     assert rooms.at(*WHISKER) == [200, 0, 0]
-    here = msgspec.structs.replace(rooms.sources.holds[number], color="#00c800")
+    here = msgspec.structs.replace(rooms.sources[HOLDS][number], color="#00c800")
     verbs.set_hold_here(rooms.book, rooms.page, number, here)
     assert rooms.at(*WHISKER) == [0, 200, 0]
     assert rooms.book.holds()[number].color == RED.color
@@ -196,7 +197,7 @@ def test_a_hold_is_given_to_the_whole_book_and_changed_for_one_page() -> None:
     assert not told(), "other pages may have its lines"
     verbs.remove_hold(rooms.book, rooms.page, nowhere)
     verbs.remove_hold(rooms.book, rooms.page, number)
-    assert rooms.sources.holds == {}
+    assert rooms.sources[HOLDS] == {}
 
 
 @pytest.mark.parametrize(

@@ -8,7 +8,7 @@ import pytest
 from drip_pot.book import build_tables, verbs
 from drip_pot.book.findings import Finding, find, mend, needs_hand
 from drip_pot.book.lamps import staged, suggestions
-from drip_pot.book.model import TONE, Lamp
+from drip_pot.book.values import COVER, LAMPS, PASSES, SHADE_CUTS, TONE, Lamp
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.shade.light import in_front, neighbors
 from tests.book.test_sheets import Shelf, state
@@ -31,7 +31,7 @@ def ball() -> Shelf:
 
 
 def tone(shelf: Shelf) -> np.ndarray:
-    return shelf.book.plane(f"page/{shelf.page}/pass/{TONE}").whole()
+    return shelf.book.plane(COVER.key(shelf.page, TONE)).whole()
 
 
 @pytest.mark.parametrize(("row", "col"), [(-200, 130), (140, 900), (600, 130), (140, -900)])
@@ -46,8 +46,8 @@ def test_the_shadow_of_a_ball_lies_away_from_the_lamp_and_grounds_have_none(row:
     share = len(rows) / (np.pi * 58**2)
     assert 0.15 < share < 0.5
     assert not tone(shelf)[30:60, 30:60].any(), "the ground"
-    assert all(cut.offered for cut in shelf.sources.shade_cuts.values())
-    assert all(len(cut.knots) <= 24 for cut in shelf.sources.shade_cuts.values()), "few-cornered"
+    assert all(cut.offered for cut in shelf.sources[SHADE_CUTS].values())
+    assert all(len(cut.knots) <= 24 for cut in shelf.sources[SHADE_CUTS].values()), "few-cornered"
 
 
 def test_a_lower_lamp_leaves_more_in_shadow_and_one_behind_lights_the_rim_alone() -> None:
@@ -68,18 +68,18 @@ def test_a_bounce_lies_on_the_side_that_faces_it_and_is_laid_anew_when_it_moves(
     key, before = tone(shelf), state(shelf.book)
     number = verbs.set_lamp(shelf.book, shelf.page, Lamp(140, 900, height=0.3, color="#e08040"))
     for col in (900, -900):
-        lamp = shelf.sources.lamps[number]
+        lamp = shelf.sources[LAMPS][number]
         verbs.set_lamp(shelf.book, shelf.page, msgspec.structs.replace(lamp, col=col), number)
         assert "2 regions" in verbs.lay_bounce(shelf.hand, number)
-        (into,) = (n for n, one in shelf.sources.passes.items() if one.name == "Bounce")
-        assert shelf.sources.lamps[number].into == into
-        laid = shelf.book.plane(f"page/{shelf.page}/pass/{into}").whole()
+        (into,) = (n for n, one in shelf.sources[PASSES].items() if one.name == "Bounce")
+        assert shelf.sources[LAMPS][number].into == into
+        laid = shelf.book.plane(COVER.key(shelf.page, into)).whole()
         cols = np.nonzero(laid[80:201, 70:191])[1]
         assert (cols.mean() - 60) * np.sign(col) > 8
         assert not laid[30:60, 30:60].any(), "the ground"
-        assert all(not cut.offered for cut in shelf.sources.shade_cuts.values() if cut.into == into)
+        assert all(not cut.offered for cut in shelf.sources[SHADE_CUTS].values() if cut.into == into)
     verbs.remove_pass(shelf.book, shelf.page, into)
-    assert shelf.sources.lamps[number].into == 0, "another pass of that number is not the bounce's"
+    assert shelf.sources[LAMPS][number].into == 0, "another pass of that number is not the bounce's"
     assert np.array_equal(tone(shelf), key), "key and bounce leave each other alone"
     verbs.suggest_cuts(shelf.hand)
     assert np.array_equal(tone(shelf), key)
@@ -99,15 +99,15 @@ def test_suggesting_again_renews_what_nobody_kept_and_leaves_a_hands_work_alone(
     number = verbs.set_lamp(shelf.book, shelf.page, Lamp(-200, 130))
     before = state(shelf.book)
     verbs.suggest_cuts(shelf.hand)
-    first = set(shelf.sources.shade_cuts)
+    first = set(shelf.sources[SHADE_CUTS])
     assert np.array_equal(tone(shelf)[:, 240:], by_hand[:, 240:])
     shelf.book.undo()
     assert state(shelf.book) == before
     shelf.book.redo()
     verbs.set_lamp(shelf.book, shelf.page, Lamp(600, 130), number)
     verbs.suggest_cuts(shelf.hand)
-    assert {n for n in first if shelf.sources.shade_cuts.get(n) is not None} == {1}
-    verbs.keep_cuts(shelf.hand, set(shelf.sources.shade_cuts))
+    assert {n for n in first if shelf.sources[SHADE_CUTS].get(n) is not None} == {1}
+    verbs.keep_cuts(shelf.hand, set(shelf.sources[SHADE_CUTS]))
     kept = tone(shelf)
     verbs.set_lamp(shelf.book, shelf.page, Lamp(-200, 130), number)
     verbs.suggest_cuts(shelf.hand)
@@ -129,7 +129,7 @@ def test_parts_are_left_alone_and_wrong_lamps_are_refused() -> None:
     verbs.suggest_cuts(shelf.hand)
     assert tone(shelf).any()
     verbs.set_lamp(shelf.book, shelf.page, None, number)
-    assert not shelf.sources.lamps
+    assert not shelf.sources[LAMPS]
 
 
 def test_the_scene_does_not_depend_on_the_resolution() -> None:

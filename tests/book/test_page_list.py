@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from drip_pot.book import Book, Hold, Page, verbs
+from drip_pot.book.values import HOLDS, POURS, PRESS
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import PressSettings
 from drip_pot.files import new_book, open_book
@@ -29,13 +30,13 @@ def test_a_copy_has_all_that_is_on_the_page_and_stands_after_it() -> None:
     copy = verbs.duplicate_page(book, page)
     assert list(book.pages()) == [page, copy]
     assert book.pages()[copy].name.endswith("copy")
-    assert book.sources(copy).pours == book.sources(page).pours
-    assert book.sources(copy).holds == book.sources(page).holds
+    assert book.sources(copy)[POURS] == book.sources(page)[POURS]
+    assert book.sources(copy)[HOLDS] == book.sources(page)[HOLDS]
     planes = [book.plane(f"page/{n}/pass/1").whole() for n in (page, copy)]
     assert planes[0].any()
     assert np.array_equal(*planes)
     verbs.pour(book, copy, {1}, 2)
-    assert book.sources(page).pours[1] == 1
+    assert book.sources(page)[POURS][1] == 1
     verbs.move_page(book, copy, -1)
     assert list(book.pages()) == [copy, page]
     for _ in range(3):
@@ -93,14 +94,14 @@ def test_settings_of_a_page_are_given_to_all_and_differences_told() -> None:
     assert verbs.differs(book, page) == ["press settings"]
     assert verbs.differs(book, others[0]) == []
     assert verbs.share_settings(book, page, ("press", "lines")) == 3
-    assert {book.sources(n).press.ink_limit for n in book.pages()} == {240}
+    assert {book.sources(n)[PRESS].ink_limit for n in book.pages()} == {240}
     assert verbs.differs(book, page) == []
     with pytest.raises(NothingDone, match="already"):
         verbs.share_settings(book, page)
     with pytest.raises(BadInput, match="no settings 'shade'"):
         verbs.share_settings(book, page, ("shade",))
     fresh = verbs.add_page(book, Page("new", 200, 300, 300.0, 1), PLAIN)
-    assert book.sources(fresh).press.ink_limit == 240, "a new page is set as all the others are"
-    while book.sources(others[0]).press.ink_limit == 240:
+    assert book.sources(fresh)[PRESS].ink_limit == 240, "a new page is set as all the others are"
+    while book.sources(others[0])[PRESS].ink_limit == 240:
         book.undo()
-    assert {book.sources(n).press.ink_limit for n in others} == {PressSettings().ink_limit}
+    assert {book.sources(n)[PRESS].ink_limit for n in others} == {PressSettings().ink_limit}

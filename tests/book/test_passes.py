@@ -9,10 +9,10 @@ import pytest
 from drip_pot.book import verbs
 from drip_pot.book.asking import VERBS
 from drip_pot.book.findings import mend
-from drip_pot.book.model import TONE, Pass
 from drip_pot.book.orders import run
 from drip_pot.book.scope import said, scope_atoms
 from drip_pot.book.store import pack_tile, unpack_tile
+from drip_pot.book.values import COVER, PASSES, POURS, PRESS, SHADE_CUTS, TONE, Pass
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import appearance
@@ -51,7 +51,7 @@ def test_a_tint_shows_where_it_was_cut_and_every_step_is_undone_exactly() -> Non
     assert np.abs(shelf.painted()[100, 60] - wanted).max() <= 1.5
     assert np.array_equal(shelf.painted()[20, 60], look[20, 60])
     states = [state(shelf.book)]
-    changed = msgspec.structs.replace(shelf.sources.passes[number], scope=Scope(pots=(2,)), strength=1.0)
+    changed = msgspec.structs.replace(shelf.sources[PASSES][number], scope=Scope(pots=(2,)), strength=1.0)
     for step in (
         lambda: verbs.set_pass(shelf.book, shelf.page, number, changed),
         lambda: verbs.move_pass(shelf.book, shelf.page, number, -1),
@@ -59,7 +59,7 @@ def test_a_tint_shows_where_it_was_cut_and_every_step_is_undone_exactly() -> Non
     ):
         step()
         states.append(state(shelf.book))
-    assert list(shelf.sources.passes) == [TONE]
+    assert list(shelf.sources[PASSES]) == [TONE]
     assert np.array_equal(shelf.painted(), look)
     for expected in states[-2::-1]:
         shelf.book.undo()
@@ -71,9 +71,9 @@ def test_a_tint_shows_where_it_was_cut_and_every_step_is_undone_exactly() -> Non
 
 def test_a_scope_keeps_a_pass_off_other_pots() -> None:
     shelf = shaded()
-    number = max(shelf.sources.passes)
+    number = max(shelf.sources[PASSES])
     plain = shelf.painted()
-    one = msgspec.structs.replace(shelf.sources.passes[number], scope=Scope(pots=(1,), inverted=True))
+    one = msgspec.structs.replace(shelf.sources[PASSES][number], scope=Scope(pots=(1,), inverted=True))
     verbs.set_pass(shelf.book, shelf.page, number, one)
     out = shelf.painted()
     assert not np.array_equal(out[100, 60], plain[100, 60])
@@ -99,7 +99,7 @@ def test_screen_picture_and_plates_agree() -> None:
     assert np.array_equal(np.concatenate([soft.plates(r) for r in rows]), plates)
     across = [soft.ready.screen(slice(None), c) for c in (slice(0, 37), slice(37, None))]
     assert np.array_equal(np.concatenate(across, axis=1), seen), "a blur looks beyond its piece"
-    limit = shelf.sources.press.ink_limit * 2.55
+    limit = shelf.sources[PRESS].ink_limit * 2.55
     assert plates.sum(axis=2, dtype=int).max() <= limit + 255, "black over all else is counted by the press stage"
 
 
@@ -120,7 +120,7 @@ def test_impossible_passes_are_refused(given: dict[str, object], words: str) -> 
         verbs.remove_pass(shelf.book, shelf.page, TONE)
     with pytest.raises(BadInput, match="no pass 7"):
         verbs.set_pass(shelf.book, shelf.page, 7, Pass())
-    assert shelf.sources.passes == {TONE: Pass()}
+    assert shelf.sources[PASSES] == {TONE: Pass()}
 
 
 def test_orders_run_by_name_leave_what_was_asked_in_the_book(tmp_path: Path) -> None:
@@ -148,7 +148,7 @@ def test_any_part_of_a_page_begins_in_shadow_and_scopes_add_up_and_move_with_the
     shelf = Shelf(two_rooms())
     shelf.pour(100, 60, 1)
     shelf.pour(100, 240, 2)
-    every = set(shelf.sources.pours)
+    every = set(shelf.sources[POURS])
     verbs.fill_pass(shelf.hand, every)
     assert (shelf.book.plane(f"page/{shelf.page}/pass/1").whole()[np.isin(shelf.hand.labels, list(every))] == 255).all()
     verbs.cut_shade(shelf.hand, [(60.0, 40.0), (60.0, 100.0), (120.0, 100.0), (120.0, 40.0)], light=True)
@@ -200,9 +200,9 @@ def test_ramps_and_corrections_are_seen_as_sent_keep_the_ink_limit_and_can_be_wi
     for rows, cols in ((slice(0, 70), slice(0, 90)), (slice(70, 200), slice(31, 300))):
         assert np.array_equal(made.ready.screen(rows, cols), whole[rows, cols]), "pieces of any size agree"
     inks = made.ready.plates().astype(int)
-    assert inks.sum(axis=2).max() <= shelf.sources.press.ink_limit * 2.55 + 4
-    verbs.fill_pass(shelf.hand, set(shelf.sources.pours), away=True, into=first)
-    verbs.fill_pass(shelf.hand, set(shelf.sources.pours), away=True, into=second)
+    assert inks.sum(axis=2).max() <= shelf.sources[PRESS].ink_limit * 2.55 + 4
+    verbs.fill_pass(shelf.hand, set(shelf.sources[POURS]), away=True, into=first)
+    verbs.fill_pass(shelf.hand, set(shelf.sources[POURS]), away=True, into=second)
     assert np.array_equal(shelf.painted(), plain), "taken out everywhere, they do nothing"
     verbs.cut_shade(shelf.hand, LOOP, into=first)
     assert not np.array_equal(shelf.painted()[100, 60], plain[100, 60]), "and are cut back in"
@@ -213,11 +213,11 @@ def test_ramps_and_corrections_are_seen_as_sent_keep_the_ink_limit_and_can_be_wi
     verbs.mist_pass(shelf.hand, stroke, 8, 0.0, 1.0, away=True, into=first)
     assert np.array_equal(shelf.painted()[34, 205], plain[34, 205]), "and wipes it out"
     copy = verbs.copy_pass(shelf.book, shelf.page, first)
-    assert shelf.sources.passes[copy].ramp == ramp
+    assert shelf.sources[PASSES][copy].ramp == ramp
     name = f"page/{shelf.page}/pass/"
     assert shelf.book.plane(f"{name}{copy}").checksum() == shelf.book.plane(f"{name}{first}").checksum()
     with pytest.raises(BadInput, match="own settings"):
-        verbs.set_pass(shelf.book, shelf.page, copy, msgspec.structs.replace(shelf.sources.passes[copy], ramp=None))
+        verbs.set_pass(shelf.book, shelf.page, copy, msgspec.structs.replace(shelf.sources[PASSES][copy], ramp=None))
 
 
 def test_look_here_finds_shade_that_is_lost_or_mistaken() -> None:
@@ -253,7 +253,7 @@ def test_a_grey_painting_is_glazed_and_undone_as_one() -> None:
     shelf.pour(100, 60, 1)
     before, values = shelf.book.position, shelf.book.values()
     made = verbs.add_glaze(shelf.book, shelf.page, steps=4)
-    kinds = [shelf.book.sources(shelf.page).passes[n].kind for n in made]
+    kinds = [shelf.book.sources(shelf.page)[PASSES][n].kind for n in made]
     assert kinds == ["ramp", "tint", "tint", "tint", "ramp", "local"]
     assert shelf.book.position > before
     shelf.book.undo()
@@ -269,31 +269,31 @@ def test_the_colour_round_a_part_is_laid_over_it() -> None:
         verbs.ambient_pass(shelf.hand, 1)
     shelf.pour(100, 250, 3)
     number = verbs.ambient_pass(shelf.hand, 1, "bounce")
-    one = shelf.book.sources(shelf.page).passes[number]
+    one = shelf.book.sources(shelf.page)[PASSES][number]
     assert one.color == shelf.book.pots()[3].local, "nothing else borders it"
     assert (one.mode, one.scope.parts) == ("screen", (1,))
 
 
 def test_passes_alike_are_joined_exactly_and_others_refused_by_name() -> None:
     shelf = shaded()
-    first = max(shelf.sources.passes)
+    first = max(shelf.sources[PASSES])
     second = verbs.add_pass(shelf.book, shelf.page, "Later", "#402080", "multiply", 0.5)
     verbs.cut_shade(shelf.hand, [(r - 20, c + 200) for r, c in LOOP], into=second)
     verbs.mist_pass(shelf.hand, [(30.0, 240.0, 1.0)], 40, 0.8, 0.7, into=second)
     before, two = state(shelf.book), shelf.painted()
-    cover = [shelf.book.plane(f"page/{shelf.page}/pass/{n}").whole() for n in (first, second)]
+    cover = [shelf.book.plane(COVER.key(shelf.page, n)).whole() for n in (first, second)]
     verbs.join_pass(shelf.hand, second)
-    assert list(shelf.sources.passes) == [TONE, first]
+    assert list(shelf.sources[PASSES]) == [TONE, first]
     alone = (cover[0] == 0) | (cover[1] == 0)
     assert np.array_equal(shelf.painted()[alone], two[alone]), "where only one of them was, nothing changes"
-    assert (shelf.book.plane(f"page/{shelf.page}/pass/{first}").whole() >= np.maximum(*cover)).all()
+    assert (shelf.book.plane(COVER.key(shelf.page, first)).whole() >= np.maximum(*cover)).all()
     shelf.book.undo()
     assert state(shelf.book) == before
     with pytest.raises(BadInput, match="of one colour"):
         verbs.join_pass(shelf.hand, first)  # with the tone
     with pytest.raises(BadInput, match="lowest"):
         verbs.join_pass(shelf.hand, TONE)
-    changed = msgspec.structs.replace(shelf.sources.passes[second], mode="screen")
+    changed = msgspec.structs.replace(shelf.sources[PASSES][second], mode="screen")
     verbs.set_pass(shelf.book, shelf.page, second, changed)
     with pytest.raises(BadInput, match="blend mode"):
         verbs.join_pass(shelf.hand, second)
@@ -301,7 +301,7 @@ def test_passes_alike_are_joined_exactly_and_others_refused_by_name() -> None:
 
 def test_strokes_too_long_off_the_page_and_hundreds_of_cuts_are_borne() -> None:
     shelf = shaded()
-    number = max(shelf.sources.passes)
+    number = max(shelf.sources[PASSES])
     seeds = np.random.default_rng(3)
     before = state(shelf.book)
     long = np.column_stack([seeds.uniform(-50, 250, (20_000, 2)), np.ones(20_000)])
@@ -316,6 +316,6 @@ def test_strokes_too_long_off_the_page_and_hundreds_of_cuts_are_borne() -> None:
     with shelf.book.as_one():
         for row, col in seeds.uniform(20, 150, (500, 2)).tolist():
             verbs.cut_shade(shelf.hand, [(row, col), (row, col + 8), (row + 8, col)], into=number, line="straight")
-    assert len(shelf.sources.shade_cuts) == 501
+    assert len(shelf.sources[SHADE_CUTS]) == 501
     shelf.book.undo()
     assert state(shelf.book) == before

@@ -10,6 +10,7 @@ from drip_pot.book import verbs
 from drip_pot.book.findings import find
 from drip_pot.book.orders import run
 from drip_pot.book.tables import build_tables
+from drip_pot.book.values import PASSES
 from drip_pot.core.errors import BadInput
 from drip_pot.files import derive, import_page, new_book, open_book, picture
 from tests.conftest import two_rooms, write_png
@@ -45,7 +46,7 @@ def test_a_picture_fills_the_page_moves_turns_and_is_undone_exactly(laid) -> Non
     rows, cols = np.nonzero(blue(file, book, page))
     assert np.ptp(rows) > np.ptp(cols)
     run(book, "mesh-picture", {"number": number, "across": 2, "down": 2}, page)
-    grid = [list(at) for at in book.sources(page).passes[number].placed.grid]
+    grid = [list(at) for at in book.sources(page)[PASSES][number].placed.grid]
     run(book, "bend-picture", {"number": number, "grid": grid}, page)
     for given, words in (({"scale": 0.0}, "0.01 to 100"), ({"scale": float("inf")}, "must be a number")):
         with pytest.raises(BadInput, match=words):
@@ -60,7 +61,7 @@ def test_a_picture_fills_the_page_moves_turns_and_is_undone_exactly(laid) -> Non
 
 def test_what_is_only_to_judge_by_is_seen_but_in_no_file_and_on_no_plate(laid, tmp_path: Path) -> None:
     file, book, page, number = laid
-    one = book.sources(page).passes[number]
+    one = book.sources(page)[PASSES][number]
     run(book, "set-pass", {"number": number, "changed": {**_plain(one), "printed": False}}, page)
     assert not blue(file, book, page).any()
     assert not blue(file, book, page, "Press").any()
@@ -87,7 +88,7 @@ def test_a_picture_whose_file_is_damaged_is_named_and_the_page_drawn_without(lai
         tables = build_tables(book, sources, derived.regions.atoms(sources.line).count, derived.ground(sources))
         (gone,) = [f for f in find(book, sources, derived, tables)["Shade"] if f.title == "Picture missing"]
         run(book, gone.asks.order, gone.asks.given, page)
-        assert number not in book.sources(page).passes
+        assert number not in book.sources(page)[PASSES]
     finally:
         file.close()
 

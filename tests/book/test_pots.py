@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from drip_pot.book import BALLOON, verbs
+from drip_pot.book.values import POURS
 from drip_pot.book.verbs import pots as pots_of
 from drip_pot.book.verbs.cutting import cut_mask
 from drip_pot.core.color import from_hex, mixed, srgb8_to_oklab, to_hex
@@ -76,7 +77,7 @@ def test_mixing_makes_one_named_pot_beside_its_parent_and_uses_it_again(shelf: S
     for atoms, pot, strength, wrong in ([right], MOSS, 0.5, "nothing here"), ([left], MOSS, 1.5, "1 to 100 %"):
         with pytest.raises(BadInput, match=wrong):
             pots_of.mix_pour(shelf.book, shelf.page, atoms, pot, strength)
-    assert shelf.sources.pours[right] == BALLOON
+    assert shelf.sources[POURS][right] == BALLOON
 
 
 def test_shifting_all_of_a_pot_changes_it_and_some_of_it_makes_another(shelf: Shelf) -> None:

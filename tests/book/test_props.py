@@ -7,6 +7,7 @@ import pytest
 
 from drip_pot.book import verbs
 from drip_pot.book.orders import run
+from drip_pot.book.values import POURS, SHADE_CUTS, SHEETS
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.demo.studies import handcart
 from drip_pot.files import derive, hand_on, import_page, new_book, open_book, read_mesh
@@ -46,7 +47,7 @@ def test_a_prop_hides_the_line_behind_it_turns_and_moves_and_is_undone(stood) ->
     run(book, "turn-prop", {"number": number, "turn_deg": 110}, page)
     assert not np.array_equal(contour(file, book, page), with_cart)
     run(book, "turn-prop", {"number": number, "size_px": 120}, page)
-    sheet = book.sources(page).sheets[number]
+    sheet = book.sources(page)[SHEETS][number]
     assert (sheet.place.down_px + 60, sheet.place.right_px + 60) == (200, 300), "its middle stays"
     run(book, "move-prop", {"number": number, "row": 100, "col": 100}, page)
     assert (contour(file, book, page)[60:140, 60:140] > 127).any()
@@ -67,7 +68,7 @@ def test_the_light_colours_it_in_two_tones_and_nothing_beside_it(stood) -> None:
     pot = next(iter(book.pots()))
     hand = hand_on(file, book, page)
     verbs.light_prop(hand, number, pot)
-    poured = set(book.sources(page).pours)
+    poured = set(book.sources(page)[POURS])
     assert len(poured) > 5
     mine = np.isin(hand.labels, list(poured))
     assert not mine[:60].any()
@@ -105,7 +106,7 @@ def test_meshes_are_read_and_refused_and_stood_from_the_command_line(
     assert ran.returncode == 0, ran.stderr
     file, book = open_book(demo_book)
     try:
-        sheets = book.sources(list(book.pages())[2]).sheets
+        sheets = book.sources(list(book.pages())[2])[SHEETS]
         assert [s.view.turn_deg for s in sheets.values() if s.view is not None] == [30.0]
     finally:
         file.close()
@@ -122,7 +123,7 @@ def pot_plane(file, book, page: int) -> np.ndarray:
         sources = book.sources(page)
     labels = derived.regions.atoms(sources.line).labels
     table = np.full(int(labels.max()) + 1, -1)
-    for atom, pot in sources.pours.items():
+    for atom, pot in sources[POURS].items():
         table[atom] = pot
     return table[labels]
 
@@ -161,7 +162,7 @@ def test_light_on_a_prop_leaves_cuts_that_can_be_pulled(stood) -> None:
     verbs.cut_shade(hand_on(file, book, page), loop)
     verbs.light_prop(hand_on(file, book, page), number, 1)
     whole = book.plane(f"page/{page}/pass/1").whole()
-    for cut in list(book.sources(page).shade_cuts):
+    for cut in list(book.sources(page)[SHADE_CUTS]):
         verbs.set_cut(hand_on(file, book, page), cut, None)
     lit = book.plane(f"page/{page}/pass/1").whole()
     prop = np.isin(pot_plane(file, book, page), [1])

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from drip_pot.book import Book, Hold, orders, verbs
 from drip_pot.book.recipes import Recipe, Step, read_recipe, recipe_of, run_recipe
+from drip_pot.book.values import FLATS, HOLDS, PASSES
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput
 from tests.conftest import make_book, two_rooms
@@ -47,12 +48,12 @@ def test_a_recipe_does_the_same_by_name_in_a_book_that_numbers_otherwise() -> No
     assert ran.done == 3
     assert "needs a place" in ran.left_out[0]
     sources = other.sources(there)
-    assert sources.flats.gap_px == 12.0
-    assert [hold.scope.parts for hold in sources.holds.values()] == [(names["Figure"],)]
-    assert next(reversed(sources.passes.values())).scope.parts == (names["Ground"],)
+    assert sources[FLATS].gap_px == 12.0
+    assert [hold.scope.parts for hold in sources[HOLDS].values()] == [(names["Figure"],)]
+    assert next(reversed(sources[PASSES].values())).scope.parts == (names["Ground"],)
     other.undo()
     assert other.values() == before, "all of it is one gesture"
-    assert book.sources(page).flats.gap_px == 12.0
+    assert book.sources(page)[FLATS].gap_px == 12.0
 
 
 def test_a_recipe_that_cannot_be_done_changes_nothing() -> None:
@@ -143,8 +144,8 @@ def by_name(book: Book, page: int) -> object:
     return (
         {p.name: (p.local, parts[p.part].name if p.part in parts else "", p.inks) for p in pots.values()},
         sorted(part.name for part in parts.values()),
-        {p.name: (p.strength, where(p.scope)) for p in sources.passes.values() if p.name != "Other"},
-        {h.name: (h.how, h.color, h.amount, where(h.scope)) for h in sources.holds.values() if h.name != "Other"},
+        {p.name: (p.strength, where(p.scope)) for p in sources[PASSES].values() if p.name != "Other"},
+        {h.name: (h.how, h.color, h.amount, where(h.scope)) for h in sources[HOLDS].values() if h.name != "Other"},
     )
 
 
@@ -157,7 +158,7 @@ def numbered(book: Book, page: int, given: object) -> object:
     if kind not in NAMES or not name:
         return given
     sources = book.sources(page)
-    known = {"pot": book.pots(), "part": book.parts(), "pass": sources.passes, "hold": sources.holds}[kind]
+    known = {"pot": book.pots(), "part": book.parts(), "pass": sources[PASSES], "hold": sources[HOLDS]}[kind]
     return next(n for n, one in known.items() if one.name == name)
 
 
@@ -185,12 +186,12 @@ def test_what_a_recipe_made_is_known_to_its_later_steps_and_what_has_no_name_is_
     book, page = furnished([0, 1, 2])
     start = len(book.history)
     made = verbs.add_pass(book, page, "Dusk", "#402010")
-    verbs.set_pass(book, page, made, msgspec.structs.replace(book.sources(page).passes[made], strength=0.2))
+    verbs.set_pass(book, page, made, msgspec.structs.replace(book.sources(page)[PASSES][made], strength=0.2))
     recipe = recipe_of(book, "Dusk", range(start, len(book.history)))
     other, there = furnished([2, 1, 0])
     verbs.add_pass(other, there, "Dusk", "#ffffff")
     run_recipe(other, there, recipe)
-    assert [p.strength for p in other.sources(there).passes.values() if p.name == "Dusk"] == [0.6, 0.2]
+    assert [p.strength for p in other.sources(there)[PASSES].values() if p.name == "Dusk"] == [0.6, 0.2]
     lamp = Recipe("Lamp", (Step("set-lamp", {"number": 3, "lamp": None}),))
     with pytest.raises(BadInput, match="lamp number 3 of another book or page, which has no name"):
         run_recipe(other, there, lamp)

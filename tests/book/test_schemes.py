@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import Hold, Sheet, verbs
+from drip_pot.book.values import EFFECTS, HOLDS, LINES, PASSES, SHEETS
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.inks import Effect
 from drip_pot.core.render import Ramp, Stop
@@ -15,7 +16,7 @@ from tests.conftest import PLAIN, make_book, two_rooms
 def seen(book, page) -> tuple[object, ...]:
     sources = book.sources(page)
     pots = {n: book.tone_pair(pot) for n, pot in book.pots().items()}
-    return pots, sources.lines, sources.passes, sources.holds
+    return pots, sources[LINES], sources[PASSES], sources[HOLDS]
 
 
 def test_a_scheme_is_made_from_the_colours_in_hand_and_none_destroys_another() -> None:
@@ -31,16 +32,16 @@ def test_a_scheme_is_made_from_the_colours_in_hand_and_none_destroys_another() -
     verbs.set_pot(book, 1, type(old)(old.name, old.part, "#803020"))
     verbs.set_lines(book, page, "#301040")
     run = Ramp((0, 0), (9, 0), (Stop(0, "#000000"), Stop(1, "#ffffff")))
-    verbs.set_pass(book, page, number, type(book.sources(page).passes[number])("Mood", "tint", "#f08030"))
+    verbs.set_pass(book, page, number, type(book.sources(page)[PASSES][number])("Mood", "tint", "#f08030"))
     evening = seen(book, page)
     verbs.add_pass(book, page, "Late", ramp=run)
-    verbs.remove_pass(book, page, max(book.sources(page).passes))
+    verbs.remove_pass(book, page, max(book.sources(page)[PASSES]))
     verbs.use_scheme(book, 1)
     assert seen(book, page)[:2] == noon[:2]
-    assert book.sources(page).passes[number].color == "#204060"
+    assert book.sources(page)[PASSES][number].color == "#204060"
     verbs.use_scheme(book, dusk)
     assert seen(book, page)[:2] == evening[:2]
-    assert book.sources(page).passes[number].color == "#f08030"
+    assert book.sources(page)[PASSES][number].color == "#f08030"
     book.undo()
     assert book.scheme == 1
     assert seen(book, page)[:2] == noon[:2]
@@ -57,7 +58,7 @@ def test_effect_lines_and_sheets_have_their_colours_by_scheme_too() -> None:
 
     def colors() -> tuple[str, str]:
         sources = book.sources(page)
-        return sources.effects[number].color, sources.sheets[sheet].color
+        return sources[EFFECTS][number].color, sources[SHEETS][sheet].color
 
     verbs.use_scheme(book, 1)
     assert colors() == ("#101010", "#202020")

@@ -23,6 +23,7 @@ from drip_pot.book import (
 from drip_pot.book.findings import find, mend
 from drip_pot.book.hand import Hand, hand_at
 from drip_pot.book.ready import Ready
+from drip_pot.book.values import COVER, CUT, EFFECTS, PASSES, POURS, REPAIR, SHEETS
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Effect, InkSettings, Place
 from tests.book.test_book import state
@@ -36,7 +37,7 @@ class Shelf:
         self.originals = {k + 1: ink for k, ink in enumerate(inks)}
         self.opacity = opacity
         self.book, _, self.page = make_book(inks[0])
-        self.derived = Derived(self.load, None, lambda mark: self.book.frozen(f"page/{self.page}/repair", mark).whole())
+        self.derived = Derived(self.load, None, lambda mark: self.book.frozen(REPAIR.key(self.page), mark).whole())
 
     def load(self, sheet: SheetLine) -> Picture:
         original = sheet.original
@@ -73,11 +74,11 @@ class Shelf:
             self.derived.regions.atoms(self.sources.line).count,
             self.derived.ground(self.sources),
         )
-        covers = tuple(self.book.plane(f"page/{self.page}/pass/{n}") for n in self.sources.passes)
+        covers = tuple(self.book.plane(COVER.key(self.page, n)) for n in self.sources[PASSES])
         return Ready(self.derived.painted.shown(self.sources), covers, tables).screen()[..., :3]
 
     def pot_at(self, row: int, col: int) -> int | None:
-        return self.sources.pours.get(int(self.labels()[row, col]))
+        return self.sources[POURS].get(int(self.labels()[row, col]))
 
     def findings(self, stage: str = "Inks") -> list:
         tables = build_tables(
@@ -155,7 +156,7 @@ def test_sheets_are_named_moved_and_taken_off_and_the_first_stays() -> None:
     number = shelf.add("detail")
     verbs.set_sheet(shelf.book, shelf.page, number, name="Hatching")
     verbs.move_sheet(shelf.book, shelf.page, number, -1)
-    assert [s.name for s in shelf.sources.sheets.values()] == ["Hatching", "Contour"]
+    assert [s.name for s in shelf.sources[SHEETS].values()] == ["Hatching", "Contour"]
     verbs.remove_sheet(shelf.book, shelf.page, number)
     with pytest.raises(BadInput, match="first sheet"):
         verbs.remove_sheet(shelf.book, shelf.page, 0)
@@ -219,7 +220,7 @@ def test_straightening_turns_colours_shade_and_marks_with_the_drawing() -> None:
     assert shelf.pot_at(*(round(v) for v in shelf.sources.page.frame.at(200, 320))) == 2
     (spot,) = shelf.sources.line.strokes
     assert spot == tuple(round(v) for v in shelf.sources.page.frame.at(200, 300))
-    assert shelf.sources.effects[1].turn_deg == 10.0
+    assert shelf.sources[EFFECTS][1].turn_deg == 10.0
 
 
 @pytest.mark.parametrize(
@@ -248,7 +249,7 @@ def test_reinking_keeps_every_colour_and_lists_only_what_changed() -> None:
     shelf = Shelf(old, new)
     shelf.pour(100, 80, 1)
     shelf.pour(300, 600, 2)
-    sheet = msgspec.structs.replace(shelf.sources.sheets[0], original=2)
+    sheet = msgspec.structs.replace(shelf.sources[SHEETS][0], original=2)
     verbs.reink(shelf.book, shelf.page, 0, sheet, PLAIN)
     shelf.settle()
     assert shelf.pot_at(100, 80) == 1
@@ -369,11 +370,11 @@ def test_a_book_of_the_first_version_opens_with_its_colours() -> None:
     book, derived, page = make_book(two_rooms())
     verbs.pour(book, page, {1, 2}, 1)
     values = book.values()
-    values[f"page/{page}/cut"] = msgspec.json.encode(PLAIN).decode()
+    values[CUT.key(page)] = msgspec.json.encode(PLAIN).decode()
     old = Book(None, MemoryContents(values))
     assert old.sources(page).cut.engine == FIRST_ENGINE
     assert old.sources(page).cut.sheets == old.sources(page).line.sheets
-    assert old.sources(page).pours == {1: 1, 2: 1}
+    assert old.sources(page)[POURS] == {1: 1, 2: 1}
 
 
 def test_a_dam_parts_colour_keeps_it_and_outlives_a_change_of_the_line() -> None:

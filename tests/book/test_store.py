@@ -9,8 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import Book, MemoryContents, verbs
-from drip_pot.book.sources import KINDS
+from drip_pot.book.sources import TYPED as KINDS
 from drip_pot.book.store import Edit, Kind, PageValues, PlaneStates, Table, TilePlane
+from drip_pot.book.values import FLATS, HOLDS, POURS, REPAIR
 from drip_pot.core.errors import BadInput
 from drip_pot.files import import_page, new_book, open_book
 from tests.conftest import PLAIN, make_book, two_rooms, write_png
@@ -48,8 +49,8 @@ def test_a_damaged_value_costs_itself_alone_and_is_named() -> None:
     verbs.hold_part(book, page, 1, 0.4)
     values = book.values() | {f"page/{page}/pour/2": '"blue"', f"page/{page}/hold/1": "{", "pot/77": "[]"}
     again = Book(None, MemoryContents(values, {(f"page/{page}/pass/1", 0, 0): b"damaged"}))
-    assert again.sources(page).pours == {1: 1}
-    assert again.sources(page).holds == {}
+    assert again.sources(page)[POURS] == {1: 1}
+    assert again.sources(page)[HOLDS] == {}
     assert 77 not in again.pots()
     said = again.damage(page)
     assert "2 values and 1 painted tile" in said
@@ -76,7 +77,7 @@ def test_pages_and_planes_are_read_when_they_are_needed(tmp_path: Path, monkeypa
         verbs.shade_mask(book, page, (0, 0, 20, 20), mask, mask, light=page % 2 == 0)
     assert len(book._pages) < 20, "pages not used for a while are let go"
     assert (still.values(), still.tiles()) == whole, "a snapshot stays, also of pages that nobody had read"
-    assert all(book.sources(page).flats.gap_px == 7.0 for page in pages)
+    assert all(book.sources(page)[FLATS].gap_px == 7.0 for page in pages)
     file.close()
 
 
@@ -120,7 +121,7 @@ def test_no_two_states_of_any_planes_have_the_same_version() -> None:
 
 def test_a_state_of_the_repair_sheet_comes_back_from_the_history_or_is_refused() -> None:
     book, _, page = make_book(two_rooms())
-    plane, marks = f"page/{page}/repair", []
+    plane, marks = REPAIR.key(page), []
     for value in range(1, 8):
         tiles = book.plane(plane).replaced(plane, (30, 30, 60, 60), np.full((30, 30), value, np.uint8))
         book.apply(Edit("ink", "Pen", (), tiles))

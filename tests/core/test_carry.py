@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from drip_pot.book.frames import DOUBTFUL
+from drip_pot.book.values import DOUBTFUL
 from drip_pot.core.carry import Scene, carry_kinds, see
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import auto_gap, decide, find_atoms

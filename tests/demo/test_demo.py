@@ -7,6 +7,7 @@ import cv2
 import numpy as np
 import pytest
 
+from drip_pot.book.values import HOLDS, PASSES, POURS, SHADE_CUTS
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import find_atoms
@@ -153,13 +154,13 @@ def test_the_demo_book_opens_as_work_half_done(demo_book: Path) -> None:
         sources, derived = book.sources(page), derive(file, book, page)
         atoms, facts = derived.regions.atoms(sources.line), derived.regions.facts(sources.line)
         inside = [a for a in range(1, atoms.count + 1) if facts.boxes[a].min(axis=0) > 0]
-        shares[name] = sum(a in sources.pours for a in inside) / len(inside)
+        shares[name] = sum(a in sources[POURS] for a in inside) / len(inside)
     assert shares["Torn in the wind"] > 0.97
     assert 0.02 < shares["The patient"] < 0.9
     assert shares["Market day"] == 0
     assert shares["The storm"] > 0.97
     assert book.plane(f"page/{pages['Torn in the wind']}/pass/1").any()
-    assert book.sources(pages["Torn in the wind"]).holds
+    assert book.sources(pages["Torn in the wind"])[HOLDS]
     assert [s.title for s in book.history if s.title.startswith("Pour Coat into")]
     file.close()
 
@@ -185,11 +186,11 @@ def test_a_finished_work_has_light_over_its_flats_and_nothing_left_to_decide(tmp
     build_book(tmp_path / "kites.drip", 60, works=works)
     file, book = open_book(tmp_path / "kites.drip")
     sources = book.sources(1)
-    names = [one.name for one in sources.passes.values()]
+    names = [one.name for one in sources[PASSES].values()]
     assert names[0] == "Tone"
     assert {"Sunrise", "Bounce", "Finish"} <= set(names)
-    assert len(sources.shade_cuts) > 30
-    assert not any(cut.offered for cut in sources.shade_cuts.values())
+    assert len(sources[SHADE_CUTS]) > 30
+    assert not any(cut.offered for cut in sources[SHADE_CUTS].values())
     derived = derive(file, book, 1)
     lit, flat = (picture(book, derived, 1, stage).astype(int) for stage in ("Shade", "Flats"))
     assert (np.abs(lit - flat).max(axis=2) > 8).mean() > 0.3

@@ -10,6 +10,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from drip_pot.book.values import POURS
 from drip_pot.desk.app import make_app
 from drip_pot.desk.session.work import all_ended
 from drip_pot.desk.window import Window
@@ -84,7 +85,7 @@ class Driver:
         assert view is not None
         assert view.flat.labels is not None
         assert view.flat.facts is not None
-        atoms = [a for a, p in sources.pours.items() if p == number]
+        atoms = [a for a, p in sources[POURS].items() if p == number]
         atom = max(atoms, key=lambda a: int(view.flat.facts.areas[a]))
         assert view.flat.facts.areas[atom] > least
         depth = cv2.distanceTransform((view.flat.labels[0] == atom).astype(np.uint8), cv2.DIST_L2, 5)

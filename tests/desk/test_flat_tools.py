@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
+from drip_pot.book.values import DAMS, PANELS, SEEDS
 from drip_pot.book.verbs import pots as pots_of
 from drip_pot.book.verbs.cutting import cut_mask
 from drip_pot.core.color import from_hex, mixed, to_hex
@@ -243,9 +244,9 @@ def test_seeds_are_scribbled_moved_and_settled_in_the_window(rooms: Driver) -> N
     rooms.settle()
     assert (rooms.pot_at(100, 500), rooms.pot_at(300, 80)) == (None, "Moss"), "under a scribble it takes what was there"
     block(rooms).settle.click()
-    assert rooms.easel.sources().seeds == {}
+    assert rooms.easel.sources()[SEEDS] == {}
     rooms.keys("Ctrl+Z")
-    seed = rooms.easel.sources().seeds[1]
+    seed = rooms.easel.sources()[SEEDS][1]
     rooms.click(*seed.path[0], Mods.AltModifier)
     assert rooms.pot_at(300, 80) is None
 
@@ -470,7 +471,7 @@ def test_a_bridge_drawn_by_hand_is_seen_counted_moved_and_removed(rooms: Driver)
     bare = rooms.canvas.grab().toImage()
     rooms.drag((200, 60), (200, 200))
     rooms.settle()
-    (path,) = rooms.easel.sources().dams.values()
+    (path,) = rooms.easel.sources()[DAMS].values()
     assert "parts nothing" in rooms.said()
     assert "1 by hand" in rooms.window.inspector.panels["Flats"].bridges.text()
     seen = rooms.canvas.grab().toImage()
@@ -481,10 +482,10 @@ def test_a_bridge_drawn_by_hand_is_seen_counted_moved_and_removed(rooms: Driver)
     assert rooms.canvas.grab().toImage().pixelColor(at) == seen.pixelColor(at), "the chip shows it in every tool"
     rooms.keys("B")
     rooms.drag(path[-1], (300, 200))
-    (moved,) = rooms.easel.sources().dams.values()
+    (moved,) = rooms.easel.sources()[DAMS].values()
     assert (moved[0], round(moved[-1][0])) == (path[0], 300)
     rooms.click(*moved[-1], mods=Mods.AltModifier)
-    assert not rooms.easel.sources().dams
+    assert not rooms.easel.sources()[DAMS]
 
 
 def test_a_region_over_two_panels_asks_by_its_outline_first(window: Driver, tmp_path: Path) -> None:
@@ -528,10 +529,10 @@ def test_panels_are_drawn_pulled_at_a_corner_and_taken_away(rooms: Driver) -> No
     rooms.keys("Ctrl+Z")
     rooms.click(200, 400, Mods.ControlModifier)
     rooms.settle()
-    assert rooms.easel.sources().panels == {}
+    assert rooms.easel.sources()[PANELS] == {}
     rooms.drag((30, 320), (40, 323), (300, 500), release=False)
     QTest.keyClick(rooms.canvas, Qt.Key.Key_Escape)
     rooms.settle()
-    assert rooms.easel.sources().panels == {}
+    assert rooms.easel.sources()[PANELS] == {}
     rooms.drag((30, 320), (36, 320), (30, 330))
     assert "too small" in rooms.said()

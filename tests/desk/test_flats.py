@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
+from drip_pot.book.values import DAMS, FLATS, INKS, POURS, PRESS
 from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.view.render import render_tile
 from drip_pot.files import open_book
@@ -125,7 +126,7 @@ def test_changing_a_pot_changes_all_of_it_at_once(demo: Driver, answer) -> None:
 def test_an_unnamed_pot_is_refused_in_the_dialog(demo: Driver, monkeypatch: pytest.MonkeyPatch) -> None:
     from drip_pot.desk.dialogs.pots import PotEditor
 
-    editor = PotEditor(demo.window, demo.book, None, 1, demo.easel.sources().press)
+    editor = PotEditor(demo.window, demo.book, None, 1, demo.easel.sources()[PRESS])
     before = demo.book.values()
     editor.accept()
     assert "needs a name" in editor._said.text()
@@ -163,10 +164,10 @@ def test_the_gap_bars_work_live_and_keep_one_step(demo: Driver) -> None:
     assert demo.book.position == steps
     QTest.mouseRelease(bars, LEFT, Mods.NoModifier, spot(0))
     assert demo.book.position == steps + 1
-    assert demo.easel.sources().flats.gap_px == 0
+    assert demo.easel.sources()[FLATS].gap_px == 0
     assert demo.window.inspector.panels["Flats"].gap.value() == 0
     demo.window.inspector.panels["Flats"].auto.click()
-    assert demo.easel.sources().flats.gap_px is None
+    assert demo.easel.sources()[FLATS].gap_px is None
     assert len(np.unique(demo.easel.view.flat.partition.region)) == regions
 
 
@@ -227,7 +228,7 @@ def test_pouring_redraws_only_what_is_seen_of_it(demo: Driver) -> None:
 def test_colours_stay_when_the_line_is_changed_and_come_back_on_undo(demo: Driver) -> None:
     spots = {name: demo.middle(name) for name in ("Air", "Coat", "Ember", "Flash")}
     before = demo.book.values()
-    inks = demo.easel.sources().inks[0]
+    inks = demo.easel.sources()[INKS][0]
     demo.easel.own(Inking).set_inks(
         msgspec.structs.replace(inks, settings=msgspec.structs.replace(inks.settings, weight_px=0.5))
     )
@@ -253,14 +254,14 @@ def test_a_dam_is_drawn_moved_by_its_end_and_taken_away(demo: Driver) -> None:
     demo.settle()
     assert demo.easel.view.flat.atoms.count > count
     assert demo.pot_at(row - 3, col) == demo.pot_at(row + 3, col) == "Air"
-    (dam,) = demo.easel.sources().dams.values()
+    (dam,) = demo.easel.sources()[DAMS].values()
     demo.drag(dam[-1], (dam[-1][0] + 12, dam[-1][1]))
     demo.settle()
-    (moved,) = demo.easel.sources().dams.values()
+    (moved,) = demo.easel.sources()[DAMS].values()
     assert moved[-1][0] == pytest.approx(dam[-1][0] + 12, abs=4)
     demo.click(*moved[0], mods=Mods.AltModifier)
     demo.settle()
-    assert demo.easel.sources().dams == {}
+    assert demo.easel.sources()[DAMS] == {}
     assert demo.easel.view.flat.atoms.count == count
 
 
@@ -332,20 +333,20 @@ def test_a_loop_fills_what_lies_wholly_inside_and_only_what_is_empty_on_wish(dem
     view, sources = demo.easel.view, demo.easel.sources()
     areas, boxes = view.flat.facts.areas, view.flat.facts.boxes
     region = view.flat.partition.region
-    whole = [a for a in sources.pours if (region == region[a]).sum() == 1]
+    whole = [a for a in sources[POURS] if (region == region[a]).sum() == 1]
     inner = [a for a in whole if 60 < areas[a] < 900 and boxes[a, 0] > 60 and boxes[a, 1] > 60]
     atom = max(inner, key=lambda a: int(areas[a]))
     top, left, bottom, right = (int(v) for v in boxes[atom])
     demo.easel.choose_pot(demo.pot("Ember"))
     loop = ((top - 6, left - 6), (top - 6, right + 6), (bottom + 6, right + 6), (bottom + 6, left - 6))
     demo.drag(*loop)
-    after = demo.easel.sources().pours
+    after = demo.easel.sources()[POURS]
     assert after[atom] == demo.pot("Ember")
     outside = [a for a in after if boxes[a, 2] <= top - 8 or boxes[a, 0] >= bottom + 8]
-    assert all(after[a] == sources.pours[a] for a in outside)
+    assert all(after[a] == sources[POURS][a] for a in outside)
     demo.keys("Ctrl+Z")
     demo.drag(*loop, mods=Mods.ShiftModifier)
-    assert demo.easel.sources().pours[atom] == sources.pours[atom]
+    assert demo.easel.sources()[POURS][atom] == sources[POURS][atom]
     demo.drag((2, 2), (2, 6), (6, 6))
     assert "wholly inside" in demo.said()
 
@@ -354,7 +355,7 @@ def test_a_sweep_fills_only_what_is_empty(demo: Driver) -> None:
     demo.keys("Alt+2", "S")
     row, col = demo.middle("Air")
     verbs.pour(demo.book, demo.easel.page, demo.easel.region_atoms(demo.easel.atom_at(row, col)), None)
-    others = dict(demo.easel.sources().pours)
+    others = dict(demo.easel.sources()[POURS])
     demo.easel.choose_pot(demo.pot("Ember"))
     for _ in range(12):
         demo.keys("[")
@@ -362,12 +363,12 @@ def test_a_sweep_fills_only_what_is_empty(demo: Driver) -> None:
     assert "less than a fifth" in demo.said(), "a spot of a large region is not all of it"
     row, col = demo.middle("Ember")
     verbs.pour(demo.book, demo.easel.page, demo.easel.region_atoms(demo.easel.atom_at(row, col)), None)
-    others = dict(demo.easel.sources().pours)
+    others = dict(demo.easel.sources()[POURS])
     for _ in range(20):
         demo.keys("]")
     demo.drag((row, col - 40), (row, col + 40))
     assert demo.pot_at(row, col) == "Ember", demo.said()
-    assert all(demo.easel.sources().pours[a] == p for a, p in others.items())
+    assert all(demo.easel.sources()[POURS][a] == p for a, p in others.items())
     for _ in range(30):
         demo.keys("[")
     demo.drag((row, col - 1), (row, col + 1))

@@ -7,6 +7,7 @@ from PIL import Image
 from PyQt6.QtWidgets import QLineEdit
 
 from drip_pot.book import verbs
+from drip_pot.book.values import DOUBTS, FIGURES, POURS
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.player import Player
 from tests.desk.conftest import Driver
@@ -48,13 +49,13 @@ def test_carrying_on_pours_the_next_frame_as_one_step_and_marks_the_doubtful(fra
         frames.qtbot.waitUntil(lambda before=before: frames.book.position > before, timeout=60_000)
         frames.settle()
         assert frames.easel.page == page
-    assert frames.book.sources(after).pours
+    assert frames.book.sources(after)[POURS]
     assert "Poured" in frames.said()
     doubts = [f for f in frames.easel.findings["Flats"] if f.title == "Carried in doubt"]
-    assert len(doubts) == sum(d.is_open for d in frames.book.sources(after).doubts.values()) > 0
+    assert len(doubts) == sum(d.is_open for d in frames.book.sources(after)[DOUBTS].values()) > 0
     frames.easel.undo()
-    assert not frames.book.sources(after).pours
-    assert not frames.book.sources(after).doubts
+    assert not frames.book.sources(after)[POURS]
+    assert not frames.book.sources(after)[DOUBTS]
 
 
 def test_ghosts_of_the_frames_beside_are_shown_as_line_then_colour_then_not(frames: Driver) -> None:
@@ -115,9 +116,9 @@ def test_a_figure_of_another_page_is_shown_in_look_here_and_poured_with_a_key(de
     demo.keys("N", "Return")
     demo.worked_out()
     assert demo.book.position == steps + 1
-    assert set(demo.easel.sources().pours.values()) <= set(demo.book.pots())
-    left = len(demo.easel.sources().figures)
+    assert set(demo.easel.sources()[POURS].values()) <= set(demo.book.pots())
+    left = len(demo.easel.sources()[FIGURES])
     demo.keys("N")
     assert demo.window.look_here.drop()
     demo.worked_out()
-    assert len(demo.easel.sources().figures) == left - 1
+    assert len(demo.easel.sources()[FIGURES]) == left - 1

@@ -25,6 +25,7 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.book import Hold, verbs
+from drip_pot.book.values import SHEETS
 from drip_pot.book.where import Scope
 from drip_pot.desk.parts.card_list import CardList
 from drip_pot.desk.session.work import Work
@@ -151,7 +152,7 @@ def test_several_drawings_come_one_after_another_and_none_is_lost(active: Driver
     assert [page.name for page in list(active.book.pages().values())[-5:]] == [f"p{k}" for k in range(5)]
     active.window.books.add_sheet()
     active.settle()
-    assert len(active.easel.sources().sheets) == 6
+    assert len(active.easel.sources()[SHEETS]) == 6
 
 
 def test_a_file_dialog_does_not_drop_the_lock(active: Driver, demo_book: Path) -> None:

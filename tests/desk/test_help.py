@@ -9,6 +9,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from drip_pot.book.store import planes
+from drip_pot.book.values import PRESS
 from drip_pot.core.press import CONDITIONS
 from drip_pot.desk.dialogs.find_action import FindAction
 from drip_pot.desk.dialogs.manual import TEXT, Manual
@@ -130,8 +131,8 @@ def test_settings_hold_at_once_and_refuse_what_is_no_folder(window: Driver, tmp_
     drawing = write_png(tmp_path / "page.png", two_rooms())
     window.easel.opening.open(drawing)
     window.qtbot.waitUntil(lambda: window.easel.page > 0, timeout=30_000)
-    assert window.easel.sources().press.condition == "newsprint"
-    assert window.easel.sources().press.ink_limit == CONDITIONS["newsprint"].ink_limit
+    assert window.easel.sources()[PRESS].condition == "newsprint"
+    assert window.easel.sources()[PRESS].ink_limit == CONDITIONS["newsprint"].ink_limit
     window.settle()
     window.window.whereabouts.keep()
     assert picture_file(tmp_path / "page.drip").is_file(), "a picture to know the book by"

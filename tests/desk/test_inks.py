@@ -12,6 +12,7 @@ from PyQt6.QtGui import QImage, QPointingDevice, QTabletEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 
+from drip_pot.book.values import EFFECTS, INKS, SHEETS
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.stages.inks.inking import Inking
@@ -45,7 +46,7 @@ def ink_at(driver: Driver, row: int, col: int) -> int:
 def settings(driver: Driver):
     sources = driver.easel.sources()
     assert sources is not None
-    return sources.inks[driver.easel.sheet]
+    return sources[INKS][driver.easel.sheet]
 
 
 def test_dust_in_a_loop_goes_at_once_and_a_dot_that_belongs_comes_back(rooms: Driver) -> None:
@@ -153,22 +154,22 @@ def test_effect_lines_are_made_moved_changed_and_removed(rooms: Driver) -> None:
     rooms.drag((40, 370), (40, 660), (460, 660), (460, 370))
     rooms.settle()
     sources = rooms.easel.sources()
-    effect = sources.effects[1]
+    effect = sources[EFFECTS][1]
     view = rooms.easel.view
     drawn = view.flat.painted.ink[0][60:440, 400:640] > 128
     assert drawn.any()
     assert not drawn[round(effect.row) - 60, round(effect.col) - 400]
     rooms.drag((effect.row, effect.col), (effect.row + 50, effect.col))
-    assert rooms.easel.sources().effects[1].row == pytest.approx(effect.row + 50, abs=2)
+    assert rooms.easel.sources()[EFFECTS][1].row == pytest.approx(effect.row + 50, abs=2)
     panel.effects.kind.setCurrentIndex(panel.effects.kind.findData("burst"))
     panel.effects.kind.activated.emit(panel.effects.kind.currentIndex())
     panel.effects.effect_rows["count"].box.setValue(20)
-    changed = rooms.easel.sources().effects[1]
+    changed = rooms.easel.sources()[EFFECTS][1]
     assert (changed.kind, changed.count) == ("burst", 20)
     rooms.keys("Del")
-    assert rooms.easel.sources().effects == {}
+    assert rooms.easel.sources()[EFFECTS] == {}
     rooms.keys("Ctrl+Z")
-    assert rooms.easel.sources().effects[1] == changed
+    assert rooms.easel.sources()[EFFECTS][1] == changed
 
 
 def test_sheets_are_brought_in_taken_in_hand_and_managed(
@@ -180,7 +181,7 @@ def test_sheets_are_brought_in_taken_in_hand_and_managed(
     monkeypatch.setattr(QFileDialog, "getOpenFileNames", lambda *_: ([str(path)], ""))
     rooms.window.books.add_sheet()
     rooms.settle()
-    assert [s.role for s in rooms.easel.sources().sheets.values()] == ["contour", "detail"]
+    assert [s.role for s in rooms.easel.sources()[SHEETS].values()] == ["contour", "detail"]
     assert rooms.easel.sheet == 1
     cards = rooms.window.cards["Inks"]
     assert [c.name for c in cards._pictures] == ["Contour", "hatching"]
@@ -188,14 +189,14 @@ def test_sheets_are_brought_in_taken_in_hand_and_managed(
     assert rooms.easel.sheet == 0
     rooms.keys("Shift+Right", "Shift+H")
     rooms.settle()
-    assert not rooms.easel.sources().sheets[1].shown
+    assert not rooms.easel.sources()[SHEETS][1].shown
     menu = rooms.window.sheets.fill(QMenu())
     next(a for a in menu.actions() if a.text().startswith("Lettering")).trigger()
     rooms.settle()
-    assert rooms.easel.sources().sheets[1].role == "lettering"
+    assert rooms.easel.sources()[SHEETS][1].role == "lettering"
     next(a for a in menu.actions() if a.text() == "Remove the sheet").trigger()
     rooms.settle()
-    assert list(rooms.easel.sources().sheets) == [0]
+    assert list(rooms.easel.sources()[SHEETS]) == [0]
     assert rooms.easel.sheet == 0
 
 
@@ -215,7 +216,7 @@ def test_a_corrected_drawing_takes_the_place_of_a_sheet(
     rooms.window.books.reink()
     rooms.settle()
     assert rooms.easel.pot_of(rooms.easel.atom_at(400, 100)) == pot
-    place = rooms.easel.sources().sheets[0].place
+    place = rooms.easel.sources()[SHEETS][0].place
     assert place.down_px == pytest.approx(-6, abs=0.5)
     assert place.right_px == pytest.approx(9, abs=0.5)
     assert "Redrawn" in [f.title for f in rooms.easel.findings["Inks"]]

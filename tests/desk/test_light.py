@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QToolButton
 
+from drip_pot.book.values import PLAN, POURS, SHADE_CUTS
 from drip_pot.desk.dialogs.pairs import PairSheet
 from drip_pot.desk.stages.shade.curve_edit import CurveEdit
 from drip_pot.desk.stages.shade.lighting import Lighting
@@ -21,7 +22,7 @@ def shade(demo: Driver) -> Driver:
     demo.easel.choose_stage("Shade")
     demo.settle()
     demo.canvas.fit()
-    demo.easel.own(Shading).fill(set(demo.easel.sources().pours), [], away=True)
+    demo.easel.own(Shading).fill(set(demo.easel.sources()[POURS]), [], away=True)
     demo.worked_out()
     demo.settle()
     return demo
@@ -43,9 +44,9 @@ def test_corners_clicked_and_ended_with_enter_cut_a_shape_that_is_pulled_by_a_po
     corners = [(0.10, 0.30), (0.10, 0.55), (0.2, 0.55), (0.2, 0.3)]
     for r, c in corners:
         shade.click(r * rows, c * cols)
-    assert not shade.easel.sources().shade_cuts, "not before it is ended"
+    assert not shade.easel.sources()[SHADE_CUTS], "not before it is ended"
     key(shade, "Return")
-    (cut,) = shade.easel.sources().shade_cuts.values()
+    (cut,) = shade.easel.sources()[SHADE_CUTS].values()
     assert [smooth for *_, smooth in cut.knots] == [False] * 4
     before = np.count_nonzero(cover(shade))
     key(shade, "P")
@@ -53,7 +54,7 @@ def test_corners_clicked_and_ended_with_enter_cut_a_shape_that_is_pulled_by_a_po
     print(
         "DBG",
         shade.easel.tool,
-        shade.easel.sources().shade_cuts,
+        shade.easel.sources()[SHADE_CUTS],
         shade.at(0.15 * rows, 0.42 * cols),
         shade.easel.own(Shaping)._cut,
     )
@@ -62,10 +63,10 @@ def test_corners_clicked_and_ended_with_enter_cut_a_shape_that_is_pulled_by_a_po
     shade.settle()
     assert np.count_nonzero(cover(shade)) > 1.1 * before
     shade.click(0.27 * rows, 0.7 * cols, Mods.ControlModifier)
-    (cut,) = shade.easel.sources().shade_cuts.values()
+    (cut,) = shade.easel.sources()[SHADE_CUTS].values()
     assert sum(smooth for *_, smooth in cut.knots) == 1, "a curve now"
     key(shade, "Del")
-    assert not shade.easel.sources().shade_cuts
+    assert not shade.easel.sources()[SHADE_CUTS]
     assert not cover(shade).any()
 
 
@@ -107,27 +108,27 @@ def test_a_lamp_is_placed_dragged_and_asked_and_its_cuts_are_kept(shade: Driver)
     QTest.mouseRelease(shade.canvas, Qt.MouseButton.LeftButton, Mods.NoModifier, shade.at(0.06 * rows, 0.2 * cols))
     assert abs(lighting.in_hand().col - 0.2 * cols) < 4
     key(shade, "Return")
-    offered = [cut for cut in shade.easel.sources().shade_cuts.values() if cut.offered]
+    offered = [cut for cut in shade.easel.sources()[SHADE_CUTS].values() if cut.offered]
     assert len(offered) > 20
     first = next(f for f in shade.easel.findings["Shade"] if f.title == "Suggested cut")
     shade.easel.mend(first)
     shade.worked_out()
-    kept = [cut for cut in shade.easel.sources().shade_cuts.values() if not cut.offered]
+    kept = [cut for cut in shade.easel.sources()[SHADE_CUTS].values() if not cut.offered]
     assert len(kept) == 1, "kept from Look here"
     assert first.key not in [f.key for f in shade.easel.findings["Shade"]]
     shade.settle()
-    count = len(shade.easel.sources().shade_cuts)
+    count = len(shade.easel.sources()[SHADE_CUTS])
     for name, left in (("Del", count - 1), ("Return", count - 1)):
         shade.keys("N")
         key(shade, name)
-        assert len(shade.easel.sources().shade_cuts) == left, "the lamp itself stays"
-    assert sum(not cut.offered for cut in shade.easel.sources().shade_cuts.values()) == 2
+        assert len(shade.easel.sources()[SHADE_CUTS]) == left, "the lamp itself stays"
+    assert sum(not cut.offered for cut in shade.easel.sources()[SHADE_CUTS].values()) == 2
     assert lighting.in_hand() is not None
     shade.easel.own(Shaping).settle(drop=False, every=True)
     shade.worked_out()
-    assert not any(cut.offered for cut in shade.easel.sources().shade_cuts.values())
+    assert not any(cut.offered for cut in shade.easel.sources()[SHADE_CUTS].values())
     shade.easel.undo()
-    assert any(cut.offered for cut in shade.easel.sources().shade_cuts.values())
+    assert any(cut.offered for cut in shade.easel.sources()[SHADE_CUTS].values())
 
 
 def test_values_in_steps_have_just_so_many_greys_and_a_part_alone_keeps_its_colours(shade: Driver) -> None:
@@ -145,7 +146,7 @@ def test_values_in_steps_have_just_so_many_greys_and_a_part_alone_keeps_its_colo
     alone = shade.canvas.look.alone
     book, sources = shade.easel.ready()
     part = book.pots()[shade.easel.pot].part
-    assert {book.pots()[sources.pours[a]].part for a in alone} == {part}
+    assert {book.pots()[sources[POURS][a]].part for a in alone} == {part}
     plain, dim = (np.frombuffer(render_tile(view, look, 0, 1, 0).bits().asstring(4 * 65536), np.uint8)
                   for look in (Look(), Look(alone=alone)))  # fmt: skip
     assert (plain != dim).any()
@@ -207,16 +208,16 @@ def test_values_of_every_panel_are_shown_and_compared_with_a_plan(demo: Driver) 
     assert np.allclose(shares.sum(axis=1), 1)
     assert all(one.dark <= one.middle <= one.light and one.dark < one.light for one in values)
     block.keep.click()
-    assert demo.easel.sources().plan == tuple(values)
+    assert demo.easel.sources()[PLAN] == tuple(values)
     darkest = [one.middle for one in values]
-    demo.easel.own(Shading).fill(set(demo.easel.sources().pours), [], away=False)
+    demo.easel.own(Shading).fill(set(demo.easel.sources()[POURS]), [], away=False)
     demo.worked_out()
     demo.settle()
     demo.qtbot.waitUntil(lambda: [one.middle for one in block._found[1]] != darkest, timeout=30_000)
     assert sum(one.middle < kept for one, kept in zip(block._found[1], darkest, strict=True)) > len(darkest) / 2
-    assert demo.easel.sources().plan == tuple(values), "the plan stays"
+    assert demo.easel.sources()[PLAN] == tuple(values), "the plan stays"
     block.drop.click()
-    assert not demo.easel.sources().plan
+    assert not demo.easel.sources()[PLAN]
 
 
 def test_a_loop_fills_the_regions_that_lie_wholly_inside_it(demo: Driver) -> None:

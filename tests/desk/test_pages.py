@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QLineEdit
 from drip_pot.book import verbs
 from drip_pot.book.derive.regions import _atoms_key
 from drip_pot.book.recipes import Recipe, Step
+from drip_pot.book.values import FLATS, INKS, PASSES
 from drip_pot.core.inks import InkSettings
 from drip_pot.desk.dialogs.compare import in_schemes
 from drip_pot.desk.dialogs.contact import ContactSheet
@@ -98,7 +99,7 @@ def test_steps_are_kept_as_a_recipe_and_done_on_another_page(
     demo.window.books.do_recipe()
     demo.worked_out()
     assert "1 step done" in demo.said()
-    assert [one.name for one in demo.book.sources(other).passes.values()][-1] == "Night"
+    assert [one.name for one in demo.book.sources(other)[PASSES].values()][-1] == "Night"
     place.write_text("{}")
     demo.window.books.do_recipe()
     assert "is not a recipe" in demo.said()
@@ -113,20 +114,20 @@ def test_a_recipe_waits_for_a_step_by_hand_and_goes_on(demo: Driver) -> None:
     )
     demo.worked_out()
     demo.settle()
-    assert demo.book.sources(page).flats.gap_px == 9.0
+    assert demo.book.sources(page)[FLATS].gap_px == 9.0
     assert "Step 2 of 4: pour a pot into every region" in demo.said()
-    assert demo.book.sources(page).flats.least_px is None
+    assert demo.book.sources(page)[FLATS].least_px is None
     demo.easel.choose_pot(demo.pot("Ember"))
     demo.click(*demo.middle("Air"))
     demo.worked_out()
     demo.settle()
-    assert demo.book.sources(page).flats.least_px is None, "another gesture is no step of it"
+    assert demo.book.sources(page)[FLATS].least_px is None, "another gesture is no step of it"
     assert "it is no step of Outside. Step 2 of 4" in demo.said()
     whole = [(1.0, 1.0), (1.0, 600.0), (900.0, 600.0), (900.0, 1.0)]
     demo.easel.hands.start(lambda hand: verbs.corral(hand, whole, 1))
     demo.worked_out()
     demo.settle()
-    assert demo.book.sources(page).flats.least_px == 40, "it went on"
+    assert demo.book.sources(page)[FLATS].least_px == 40, "it went on"
     assert "Step 4 of 4" in demo.said()
     cooking.leave_out()
     demo.worked_out()
@@ -143,7 +144,7 @@ def test_pages_are_worked_out_ahead_of_being_opened(demo: Driver) -> None:
     ahead.work.drop()
     ahead.done.clear()
     assert ahead.next_page() == pages[6], "the one after it first"
-    inks = msgspec.structs.replace(demo.book.sources(pages[6]).inks[0], settings=InkSettings(weight_px=1.0))
+    inks = msgspec.structs.replace(demo.book.sources(pages[6])[INKS][0], settings=InkSettings(weight_px=1.0))
     verbs.set_inks(demo.book, pages[6], inks)
     line = demo.book.sources(pages[6]).line
     assert demo.easel.file.recall(_atoms_key(line.uncut)) is None

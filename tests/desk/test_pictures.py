@@ -7,6 +7,7 @@ from PIL import Image
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 
+from drip_pot.book.values import POURS
 from drip_pot.demo.studies import handcart
 from drip_pot.desk.dialogs.references import ReferenceBoard
 from drip_pot.desk.stages.inks.propping import prop_in_hand
@@ -99,10 +100,10 @@ def test_a_prop_is_stood_turned_moved_and_coloured(demo: Driver, tmp_path: Path)
     assert moved.place.down_px > turned.place.down_px + 30
     block = next(b for b in demo.window.inspector.findChildren(object) if type(b).__name__ == "PropBlock")
     assert block.isVisible()
-    poured = len(demo.book.sources(demo.easel.page).pours)
+    poured = len(demo.book.sources(demo.easel.page)[POURS])
     block.pour.click()
     demo.worked_out()
-    assert len(demo.book.sources(demo.easel.page).pours) >= poured
+    assert len(demo.book.sources(demo.easel.page)[POURS]) >= poured
     assert demo.book.history[-1].title.startswith(("Pour", "Light"))
     demo.keys("Ctrl+Z")
     demo.easel.choose_sheet(0)

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QColorSpace, QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QMenu
 
+from drip_pot.book.values import PRESS, TRAPS, WEAR
 from drip_pot.desk.stages.press.straying import AT_REST, Straying
 from drip_pot.desk.stages.press.trapping import Trapping
 from drip_pot.desk.view.screen_profile import SRGB, on_screen, screen_space
@@ -44,14 +45,14 @@ def test_an_edge_is_trapped_by_a_drag_and_given_back(demo: Driver) -> None:
     one, two = demo.middle("Air"), demo.middle("Coat")
     demo.easel.own(Trapping).width_mm = 0.3
     demo.drag(one, two)
-    (trap,) = demo.easel.sources().traps.values()
+    (trap,) = demo.easel.sources()[TRAPS].values()
     assert (trap.way, trap.width_mm) == ("into", 0.3)
     demo.drag(one, two, mods=Mods.AltModifier)
-    assert [t.way for t in demo.easel.sources().traps.values()] == ["none"]
+    assert [t.way for t in demo.easel.sources()[TRAPS].values()] == ["none"]
     demo.drag(one, (one[0] + 1, one[1] + 1))
     assert "one region" in demo.said()
     demo.click((one[0] + two[0]) // 2, (one[1] + two[1]) // 2, mods=Mods.ShiftModifier)
-    assert not demo.easel.sources().traps
+    assert not demo.easel.sources()[TRAPS]
     demo.keys("E")
     pot = demo.pot("Coat")
     demo.click(*two)
@@ -72,7 +73,7 @@ def test_wear_is_rubbed_out_and_paper_is_laid_turned_and_taken_away(demo: Driver
     assert demo.color_at(row, col) != worn
     before = demo.color_at(*demo.middle("Coat"))
     block.lay(write_png(tmp_path / "paper.png", np.full((30, 20), 150, np.uint8)))
-    demo.qtbot.waitUntil(lambda: len(demo.easel.sources().wear.textures) == 1, timeout=20_000)
+    demo.qtbot.waitUntil(lambda: len(demo.easel.sources()[WEAR].textures) == 1, timeout=20_000)
     demo.settle()
     assert demo.color_at(*demo.middle("Coat")) != before
     assert block.preset.currentText() == "Read to bits", "paper is no other wear"
@@ -80,11 +81,11 @@ def test_wear_is_rubbed_out_and_paper_is_laid_turned_and_taken_away(demo: Driver
     block._list(menu)
     words = [action.text() for action in menu.actions() if action.text()]
     assert words == ["Lay one", "Turn paper.png", "Take paper.png away"]
-    grid = demo.easel.sources().wear.textures[0].grid
+    grid = demo.easel.sources()[WEAR].textures[0].grid
     menu.actions()[2].trigger()
-    assert demo.easel.sources().wear.textures[0].grid != grid
+    assert demo.easel.sources()[WEAR].textures[0].grid != grid
     menu.actions()[3].trigger()
-    assert not demo.easel.sources().wear.textures
+    assert not demo.easel.sources()[WEAR].textures
 
 
 def test_screens_are_set_per_plate_and_the_screens_profile_is_followed(demo: Driver) -> None:
@@ -94,7 +95,7 @@ def test_screens_are_set_per_plate_and_the_screens_profile_is_followed(demo: Dri
     block.angle.box.setValue(30)
     block.ruling.box.setValue(85)
     block.dot.chosen.emit("Line")
-    screens = demo.easel.sources().press.screens
+    screens = demo.easel.sources()[PRESS].screens
     assert (screens[3].angle_deg, screens[3].lpi, screens[3].dot) == (30, 85, "line")
     assert screens[0].lpi == 0
     picture = QImage(2, 2, QImage.Format.Format_RGBX8888)

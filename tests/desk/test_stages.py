@@ -9,7 +9,7 @@ from PyQt6.QtTest import QTest
 from drip_pot.book import verbs
 from drip_pot.book.findings import STAGES
 from drip_pot.book.lines import KINDS, lines_of
-from drip_pot.book.model import TONE
+from drip_pot.book.values import COVER, HOLDS, INKS, LINES, PASSES, POURS, PRESS, TONE, WEAR
 from drip_pot.core.render import Finish
 from drip_pot.desk.session.page_view import ready_of
 from drip_pot.desk.stages.holds.holding import Holding
@@ -48,7 +48,7 @@ def test_the_line_is_adjusted_live_and_kept_when_let_go(demo: Driver) -> None:
     demo.settle()
     panel.weight.slider.setSliderDown(False)
     demo.settle()
-    assert demo.easel.sources().inks[0].settings.weight_px == 4
+    assert demo.easel.sources()[INKS][0].settings.weight_px == 4
     assert demo.book.history[steps].title == "Adjust the line"
     assert demo.easel.view.preview is None
     line = demo.easel.sources().line
@@ -57,7 +57,7 @@ def test_the_line_is_adjusted_live_and_kept_when_let_go(demo: Driver) -> None:
     )
     panel._suggest()
     demo.settle()
-    assert demo.easel.sources().inks[0].settings.weight_px == 0
+    assert demo.easel.sources()[INKS][0].settings.weight_px == 0
 
 
 def test_black_can_never_pass_white(demo: Driver) -> None:
@@ -66,13 +66,13 @@ def test_black_can_never_pass_white(demo: Driver) -> None:
     panel.black.box.setValue(254)
     panel.white.box.setValue(40)
     demo.settle()
-    settings = demo.easel.sources().inks[0].settings
+    settings = demo.easel.sources()[INKS][0].settings
     assert settings.black < settings.white == 40
     histogram = panel.histogram
     QTest.mousePress(histogram, LEFT, Mods.NoModifier, histogram.rect().center())
     QTest.mouseRelease(histogram, LEFT, Mods.NoModifier, histogram.rect().center())
     demo.settle()
-    assert max(demo.easel.sources().inks[0].settings.black, demo.easel.sources().inks[0].settings.white) > 100
+    assert max(demo.easel.sources()[INKS][0].settings.black, demo.easel.sources()[INKS][0].settings.white) > 100
 
 
 def test_a_speck_is_taken_out_by_clicking_it(demo: Driver) -> None:
@@ -175,7 +175,7 @@ def stroke_at(demo: Driver, part: str, kind: str) -> tuple[int, int]:
     number = next(n for n, p in demo.book.parts().items() if p.name == part)
     pots = [n for n, pot in demo.book.pots().items() if pot.part == number]
     mine = [p for p in range(1, told.pieces.count + 1) if KINDS[told.kind[p]] == kind
-            and demo.easel.sources().pours.get(int(told.owner[p])) in pots]  # fmt: skip
+            and demo.easel.sources()[POURS].get(int(told.owner[p])) in pots]  # fmt: skip
     return inked(demo, max(mine, key=lambda p: (told.pieces.plane == p).sum()))
 
 
@@ -199,14 +199,14 @@ def test_strokes_are_held_brushed_faded_and_knocked_out_by_hand(demo: Driver) ->
     at = stroke_at(demo, "Wren", "outline")
     demo.keys("H")
     demo.click(*at)
-    (hold,) = [h for h in demo.easel.sources().holds.values() if h.name == "Strokes"]
+    (hold,) = [h for h in demo.easel.sources()[HOLDS].values() if h.name == "Strokes"]
     at = inked(demo, demo.easel.view.flat.painted.pieces.at(*hold.spots[0], 1))
     panel = demo.window.inspector.panels["Holds"].holds
     panel.how.setCurrentIndex(1)
     panel.how.activated.emit(1)
     demo.easel.own(Holding).change(color="#c80000")
     assert color_at(demo, at) == [200, 0, 0]
-    demo.easel.own(Holding).choose(next(iter(demo.easel.sources().holds)))
+    demo.easel.own(Holding).choose(next(iter(demo.easel.sources()[HOLDS])))
     demo.keys("T")
     demo.click(*at)
     assert demo.easel.own(Holding).in_hand()[1].name == "Strokes"
@@ -226,7 +226,7 @@ def test_strokes_are_held_brushed_faded_and_knocked_out_by_hand(demo: Driver) ->
     demo.keys("B")
     demo.drag((at[0], at[1] - 4), (at[0], at[1] + 4))
     demo.settle()
-    assert [h.brushed for h in demo.easel.sources().holds.values()].count(True) == 1
+    assert [h.brushed for h in demo.easel.sources()[HOLDS].values()].count(True) == 1
     assert color_at(demo, at) == [0x3A, 0x24, 0x18]
 
 
@@ -234,25 +234,25 @@ def test_the_list_of_holds_is_added_to_ordered_and_shown(demo: Driver) -> None:
     demo.keys("Alt+4")
     demo.settle()
     holding, block = demo.easel.own(Holding), demo.window.inspector.panels["Holds"].holds
-    before = set(demo.easel.sources().holds)
+    before = set(demo.easel.sources()[HOLDS])
     demo.easel.choose_pot(demo.pot("Coat"))
     holding.add("A warm line, for skin")
     number = holding.number
     assert number not in before
-    assert demo.easel.sources().holds[number].name == "Warm line, Wren"
+    assert demo.easel.sources()[HOLDS][number].name == "Warm line, Wren"
     block._turn("frame", True)
-    assert "frame" in demo.easel.sources().holds[number].kinds
+    assert "frame" in demo.easel.sources()[HOLDS][number].kinds
     block.rows["amount"].box.setValue(80)
-    assert demo.easel.sources().holds[number].amount == pytest.approx(0.8)
-    assert next(reversed(demo.easel.sources().holds)) == number
+    assert demo.easel.sources()[HOLDS][number].amount == pytest.approx(0.8)
+    assert next(reversed(demo.easel.sources()[HOLDS])) == number
     holding.move(number, -9)
-    assert next(iter(demo.easel.sources().holds)) == number
+    assert next(iter(demo.easel.sources()[HOLDS])) == number
     holding.turn_eye(number)
-    assert not demo.easel.sources().holds[number].shown
+    assert not demo.easel.sources()[HOLDS][number].shown
     holding.share()
     assert number in demo.book.holds()
     block.cards.removed.emit(number)
-    assert number not in demo.easel.sources().holds
+    assert number not in demo.easel.sources()[HOLDS]
 
 
 def test_holds_by_click_and_for_all_lines(demo: Driver, answer) -> None:
@@ -260,7 +260,7 @@ def test_holds_by_click_and_for_all_lines(demo: Driver, answer) -> None:
     demo.settle()
     panel = demo.window.inspector.panels["Holds"]
     wren = next(n for n, p in demo.book.parts().items() if p.name == "Wren")
-    held = lambda: [h for h in demo.easel.sources().holds.values() if h.scope.parts == (wren,)]  # noqa: E731
+    held = lambda: [h for h in demo.easel.sources()[HOLDS].values() if h.scope.parts == (wren,)]  # noqa: E731
     demo.click(*demo.middle("Coat"))
     assert len(held()) == 1
     demo.click(*demo.middle("Coat"))
@@ -271,7 +271,7 @@ def test_holds_by_click_and_for_all_lines(demo: Driver, answer) -> None:
     demo.easel.do(lambda book, page: verbs.set_lines(book, page, "#503018"))
     assert panel.every.note.text() == "#503018"
     panel.black.click()
-    assert demo.easel.sources().lines.color == "#000000"
+    assert demo.easel.sources()[LINES].color == "#000000"
     demo.keys("0")
     demo.click(4, 4)
     assert "no pot yet" in demo.said()
@@ -307,7 +307,7 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     assert demo.easel.findings["Press"][0].title == "Trap too narrow"
     assert len(np.unique(demo.easel.view.proved.traps.spread)) <= 2  # nothing but the mixture of large blacks
     panel.limit.box.setValue(220)
-    assert demo.easel.sources().press.ink_limit == 220
+    assert demo.easel.sources()[PRESS].ink_limit == 220
 
 
 def test_a_pass_is_added_misted_hidden_scoped_and_removed(demo: Driver) -> None:
@@ -341,10 +341,10 @@ def test_a_pass_is_added_misted_hidden_scoped_and_removed(demo: Driver) -> None:
     demo.drag((row, col - 10), (row, col + 10), mods=Mods.AltModifier)
     assert demo.color_at(row, col) != misted
     block.cards.moved.emit(number, -1)
-    assert list(demo.easel.sources().passes) == [number, TONE]
+    assert list(demo.easel.sources()[PASSES]) == [number, TONE]
     block.cards.setFocus()
     QTest.keyClick(block.cards, Qt.Key.Key_Delete)
-    assert list(demo.easel.sources().passes) == [TONE]
+    assert list(demo.easel.sources()[PASSES]) == [TONE]
     while demo.book.position > steps:
         demo.keys("Ctrl+Z")
     assert demo.color_at(row, col) == bare
@@ -429,7 +429,7 @@ def test_a_pick_confines_strokes_until_escape_and_becomes_a_scope_kept_by_name(d
     demo.easel.choose_tool("Streak")
     shading.put("width_px", 60.0)
     demo.drag((row, col - 10), (row, col + 10))
-    plane = demo.book.plane(f"page/{demo.easel.page}/pass/{shading.number}").whole()
+    plane = demo.book.plane(COVER.key(demo.easel.page, shading.number)).whole()
     assert len(np.unique(plane)) > 8, "bristles are of many densities"
     assert np.isin(demo.easel.view.flat.labels[0][plane > 0], list(picked)).all()
 
@@ -466,7 +466,7 @@ def test_a_ramp_is_drawn_pulled_by_its_handles_and_copied_to_another_page(demo: 
     assert "dark point" in demo.said().lower()
     other = list(demo.book.pages())[1]
     shading.copy(other)
-    assert [p.kind for p in demo.book.sources(other).passes.values()] == ["tone", "finish"]
+    assert [p.kind for p in demo.book.sources(other)[PASSES].values()] == ["tone", "finish"]
 
 
 def test_a_pass_in_a_panel_stays_there_while_the_page_is_cut(demo: Driver) -> None:
@@ -493,11 +493,11 @@ def test_old_stock_is_chosen_by_name_seen_and_taken_back(demo: Driver) -> None:
     demo.window.seen["old"] = True
     new = demo.color_at(row, col)
     block.preset.activated.emit(2)
-    assert demo.easel.sources().wear.age > 0
+    assert demo.easel.sources()[WEAR].age > 0
     assert demo.color_at(row, col) != new
-    assert block.rows["age"].box.value() == demo.easel.sources().wear.age * 100
+    assert block.rows["age"].box.value() == demo.easel.sources()[WEAR].age * 100
     block.again.click()
-    assert demo.easel.sources().wear.seed == 2
+    assert demo.easel.sources()[WEAR].seed == 2
     demo.easel.undo()
     demo.easel.undo()
     assert demo.color_at(row, col) == new

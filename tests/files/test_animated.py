@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from PIL import Image, ImageSequence
 
-from drip_pot.book.frames import Sequence
+from drip_pot.book.values import Sequence
 from drip_pot.core.errors import BadInput, CannotWrite
 from drip_pot.files import derive, draw_frames, open_book, write_moving
 from tests.test_cli import drip_pot

@@ -15,6 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import Book, verbs
+from drip_pot.book.values import POURS
 from drip_pot.core.errors import BookLocked, CannotWrite
 from drip_pot.files import BookFile, check_outputs, import_page, look_into, new_book, open_book
 from drip_pot.files.lock import lock_of
@@ -92,7 +93,7 @@ def test_who_only_reads_a_book_sees_the_last_gesture_and_leaves_no_trace(path: P
         assert ran.returncode == 0 or words[0] == "left", ran.stderr
         assert beside(path) == before
         file, book = look_into(path)
-        assert len(book.sources(1).pours) == 3
+        assert len(book.sources(1)[POURS]) == 3
         file.close()
         done = asked(owner, "pour")
     file, book = open_book(path)
@@ -205,7 +206,7 @@ def test_a_killed_window_whose_book_was_written_over_loses_nothing(path: Path) -
         owner.send_signal(signal.SIGKILL)
         owner.wait()
     file, book = open_book(path)
-    assert len(book.sources(1).pours) == 1, "the book that was put there"
+    assert len(book.sources(1)[POURS]) == 1, "the book that was put there"
     assert "one-2.drip" in file.notes[0]
     file.close()
     file, book = open_book(path.with_name("one-2.drip"))

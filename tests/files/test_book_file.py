@@ -18,6 +18,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from drip_pot.book import FIRST_ENGINE, Book, MemoryContents, verbs
+from drip_pot.book.values import POURS
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
 from drip_pot.files import derive, export_page, import_page, keep_copy, new_book, open_book, rescue
 from drip_pot.files.book_file import BookFile
@@ -201,7 +202,7 @@ def test_a_protected_book_of_a_killed_window_shows_its_last_gesture(
     real = os.access
     monkeypatch.setattr(os, "access", lambda p, mode: Path(p) != folder and real(p, mode))
     protected, again = open_book(folder / file.path.name)
-    assert again.sources(page).pours == {1: 1, 7: 3}
+    assert again.sources(page)[POURS] == {1: 1, 7: 3}
     assert "write-protected" in protected.read_only
     with pytest.raises(CannotWrite):
         again.undo()

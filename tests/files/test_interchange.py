@@ -14,6 +14,7 @@ from PyQt6.QtGui import QImage, QPainter
 from PyQt6.QtSvg import QSvgRenderer
 
 from drip_pot.book import verbs
+from drip_pot.book.values import PASSES, POURS, SHEETS
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.files import Flats, derive, export_page, hand_on, open_book, read_flats, take_flats, take_layers
 from tests.book.test_sheets import Shelf
@@ -70,7 +71,7 @@ def test_finished_flats_and_their_line_become_the_same_flats_again(demo_book: Pa
     file, book = open_book(demo_book)
     try:
         (flats,) = export_page(book, derive(file, book, 6), 6, tmp_path, kinds=("flats",))
-        line = book.sources(6).sheets[0].original
+        line = book.sources(6)[SHEETS][0].original
         (tmp_path / "line.png").write_bytes(file.original(line)[1])
     finally:
         file.close()
@@ -106,9 +107,9 @@ def test_a_page_goes_out_in_layers_and_comes_back_with_its_parts_and_passes(tmp_
     parts = {again.book.parts()[pot.part].name: pot.local for pot in again.book.pots().values()}
     assert parts["Sky"] == "#a0c8f0"
     assert np.abs(again.painted()[..., :3].astype(int) - shelf.painted()[..., :3]).max() <= 2
-    assert again.sources.passes[max(again.sources.passes)].mode == "multiply"
+    assert again.sources[PASSES][max(again.sources[PASSES])].mode == "multiply"
     again.book.undo()
-    assert not again.sources.pours
+    assert not again.sources[POURS]
     Image.fromarray(np.random.default_rng(2).integers(0, 255, (200, 300, 3), np.uint8)).save(tmp_path / "n.png")
     plain = tmp_path / "plain.ora"
     with zipfile.ZipFile(plain, "w") as archive:
@@ -129,8 +130,8 @@ def test_colours_that_no_line_parts_are_cut_out_and_paintings_refused(tmp_path: 
     try:
         hand = hand_on(file, book, 1)
         pots = {pot.local: n for n, pot in book.pots().items()}
-        assert hand.sources.pours[hand.atom_at(90, 40)] == pots["#0a5ac8"]
-        assert hand.sources.pours[hand.atom_at(150, 40)] == pots["#fadc0a"]
+        assert hand.sources[POURS][hand.atom_at(90, 40)] == pots["#0a5ac8"]
+        assert hand.sources[POURS][hand.atom_at(150, 40)] == pots["#fadc0a"]
         noise = np.random.default_rng(1).integers(0, 256, (200, 300, 3), np.uint8).repeat(4, 0)[:200]
         Image.fromarray(noise // 24 * 24).save(tmp_path / "noise.png")
         with pytest.raises(BadInput, match="may be a painting"):

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from drip_pot.book import verbs
+from drip_pot.book.values import INKS
 from drip_pot.core.errors import Unreadable
 from drip_pot.devices import flawed_scan
 from drip_pot.files import add_page, derive, import_page, new_book, open_book, read_page
@@ -35,8 +36,8 @@ def test_a_page_remembers_its_size_and_gets_settings_that_suit_it(tmp_path: Path
     assert (one.name, one.rows, one.cols, one.dpi) == ("clean page one", 200, 300, 450)
     assert notes == []
     assert (two.name, two.order) == ("The scan", 1)
-    assert book.sources(first).inks[0].settings.white > book.sources(second).inks[0].settings.white
-    assert book.sources(second).inks[0].settings.speck_px > 0
+    assert book.sources(first)[INKS][0].settings.white > book.sources(second)[INKS][0].settings.white
+    assert book.sources(second)[INKS][0].settings.speck_px > 0
     ink = derive(file, book, second).inks.contour(book.sources(second).line)
     assert (ink[:15] == 0).mean() > 0.98
     file.close()

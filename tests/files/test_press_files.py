@@ -15,6 +15,7 @@ from PIL import Image, ImageCms
 
 from drip_pot.book import verbs
 from drip_pot.book.tables import inks_for
+from drip_pot.book.values import PRESS, TRAPS
 from drip_pot.core.arrays import no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.errors import BadInput, Cancelled, CannotWrite, NothingDone
@@ -252,14 +253,14 @@ def test_rubbing_stays_where_it_began_and_edges_are_trapped_by_hand_in_the_file(
         verbs.rub_plates(shelf.hand, (0,), [(100.0, 60.0, 1.0)], 20, inside={right})
     verbs.set_trap(shelf.hand, (100.0, 60.0), (100.0, 400.0), "none")
     verbs.set_trap(shelf.hand, (100.0, 400.0), (100.0, 60.0), "both", 0.5)
-    assert [t.way for t in book.sources(page).traps.values()] == ["both"], "one for each pair of regions"
+    assert [t.way for t in book.sources(page)[TRAPS].values()] == ["both"], "one for each pair of regions"
     for wrong in (lambda: verbs.set_trap(shelf.hand, (100.0, 60.0), (101.0, 61.0)),
                   lambda: verbs.set_trap(shelf.hand, (100.0, 60.0), (100.0, 400.0), "into", 3.0),
                   lambda: verbs.remove_trap(book, page, 9)):  # fmt: skip
         with pytest.raises((BadInput, NothingDone)):
             wrong()
     verbs.remove_trap(book, page, 1)
-    assert not book.sources(page).traps
+    assert not book.sources(page)[TRAPS]
 
 
 def test_a_dark_pot_is_eased_like_hues_share_an_ink_and_what_no_press_has_is_brought_near() -> None:
@@ -268,7 +269,7 @@ def test_a_dark_pot_is_eased_like_hues_share_an_ink_and_what_no_press_has_is_bro
     dark, neon, *reds = verbs.add_pots(book, "Inks", [
         ("Umber", "#3a2a22"), ("Neon", "#00ff40"), ("Red", "#d02030"), ("Next", "#d22636"), ("Wine", "#8a1020"),
     ])  # fmt: skip
-    inks, _ = inks_for((0x3A, 0x2A, 0x22), book.sources(page).press)
+    inks, _ = inks_for((0x3A, 0x2A, 0x22), book.sources(page)[PRESS])
     verbs.ease_pot(book, page, dark)
     eased = book.pots()[dark].inks
     assert sum(eased) < sum(inks) / 2.55 - 4
@@ -278,7 +279,7 @@ def test_a_dark_pot_is_eased_like_hues_share_an_ink_and_what_no_press_has_is_bro
         verbs.ease_pot(book, page, dark)
     verbs.print_nearest(book, page, neon)
     r, g, b = from_hex(book.pots()[neon].local).tolist()
-    assert inks_for((r, g, b), book.sources(page).press)[1] < 2
+    assert inks_for((r, g, b), book.sources(page)[PRESS])[1] < 2
     with pytest.raises(BadInput, match="no ink"):
         verbs.gather_spot(book, reds[0])
     verbs.set_pot_inks(book, reds[0], None, None, "Warm red")

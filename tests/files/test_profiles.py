@@ -9,6 +9,7 @@ import tifffile
 from PIL import Image, ImageCms
 
 from drip_pot.book import Book, verbs
+from drip_pot.book.values import PRESS
 from drip_pot.core.errors import BadInput, DripPotError, Unreadable
 from drip_pot.core.press import BUILT_IN, CONDITIONS, PressSettings, icc_profile, separate_colors
 from drip_pot.files import deliver, misses, name_of, profiles_found, read_condition
@@ -54,7 +55,7 @@ def test_the_profile_is_kept_in_the_book_named_and_embedded(profile: bytes, tmp_
     name = name_of(condition)
     verbs.use_profile(shelf.book, shelf.page, name, condition)
     try:
-        assert shelf.book.sources(shelf.page).press.condition == name
+        assert shelf.book.sources(shelf.page)[PRESS].condition == name
         written = deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path, ("plates",))
         with tifffile.TiffFile(written[0]) as file:
             assert bytes(file.pages[0].tags[34675].value) == profile
@@ -66,12 +67,12 @@ def test_the_profile_is_kept_in_the_book_named_and_embedded(profile: bytes, tmp_
 
     again = Book(None, MemoryContents(values, {}))
     try:
-        assert again.sources(shelf.page).press.condition == name
+        assert again.sources(shelf.page)[PRESS].condition == name
         assert CONDITIONS[name] == condition
     finally:
         CONDITIONS.pop(name, None)
     shelf.book.undo()
-    assert shelf.book.sources(shelf.page).press.condition in BUILT_IN
+    assert shelf.book.sources(shelf.page)[PRESS].condition in BUILT_IN
 
 
 @pytest.mark.parametrize(

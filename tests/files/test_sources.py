@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from drip_pot.book.values import SHEETS
 from drip_pot.core.errors import BadInput, DripPotError, Unreadable
 from drip_pot.files import (
     add_page,
@@ -64,7 +65,7 @@ def test_layers_become_sheets_with_roles_by_their_names(tmp_path: Path) -> None:
     file, book = new_book(tmp_path / "b.drip", "B")
     number = add_page(book, incoming, file.add_original(incoming.name, incoming.data))
     sources = book.sources(number)
-    assert [s.name for s in sources.sheets.values()] == ["Inks", "Sketch", "Hatching", "Lettering"]
+    assert [s.name for s in sources[SHEETS].values()] == ["Inks", "Sketch", "Hatching", "Lettering"]
     derived = derive(file, book, number)
     assert np.abs(derived.inks.contour(sources.line).astype(int) - INK).max() <= 12
     over = derived.inks.over(sources.line, sources.over)
@@ -188,7 +189,7 @@ def test_a_corrected_scan_replaces_a_sheet_and_a_sheet_of_other_dpi_is_scaled(tm
     assert sheet.original == 2
     small = read_page(write_png(tmp_path / "hatching.png", ink[::2, ::2], dpi=150))
     (added,) = add_sheets(book, number, small, file.add_original(small.name, small.data))
-    laid = book.sources(number).sheets[added]
+    laid = book.sources(number)[SHEETS][added]
     assert (laid.place.scale, laid.role, laid.name) == (2.0, "detail", "hatching")
     file.close()
 

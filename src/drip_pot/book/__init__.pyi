@@ -1,23 +1,7 @@
 from .book import Book
 from .derive import Cache, Derived, Facts, Over, Register, Shown
-from .line_state import ENGINE, FIRST_ENGINE, InkState, LineState, OverState, SheetLine
-from .model import (
-    BALLOON,
-    ROLES,
-    BookInfo,
-    Flats,
-    Hold,
-    InkSet,
-    Lines,
-    Page,
-    PageSources,
-    Part,
-    Pot,
-    Role,
-    Seed,
-    Sheet,
-)
 from .picture import Picture
+from .sources import PageSources
 from .store import (
     TILE,
     Change,
@@ -31,6 +15,27 @@ from .store import (
     Touched,
 )
 from .tables import Tables, build_tables
+from .values import (
+    BALLOON,
+    ENGINE,
+    FIRST_ENGINE,
+    ROLES,
+    BookInfo,
+    Flats,
+    Hold,
+    InkSet,
+    InkState,
+    Lines,
+    LineState,
+    OverState,
+    Page,
+    Part,
+    Pot,
+    Role,
+    Seed,
+    Sheet,
+    SheetLine,
+)
 
 __all__ = [
     "BALLOON",

@@ -14,9 +14,8 @@ from typing import Any, TypeVar
 import msgspec
 from psygnal import Signal
 
-from drip_pot.book.model import Page, PageSources
 from drip_pot.book.reading import know_condition, split_key
-from drip_pot.book.sources import KINDS, holds_of, page_sources, passes_of
+from drip_pot.book.sources import TYPED, PageSources, filled, page_sources
 from drip_pot.book.stepping import Stepping
 from drip_pot.book.store import (
     Change,
@@ -32,6 +31,7 @@ from drip_pot.book.store import (
     TilePlane,
     Touched,
 )
+from drip_pot.book.values import BOOK_KINDS, HOLDS, MARKS, PAGES, PLANES, PROFILES, REPAIR, SHARED_HOLDS, Page, Whole
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.props import Mesh
@@ -39,11 +39,6 @@ from drip_pot.core.render import Placed
 
 T = TypeVar("T")
 _PAGES_KEPT = 120
-_WORKED_OUT = {
-    "part": ("parts", "pots", "pairs"), "pot": ("pots", "pairs"), "tone": ("tone", "pairs"),
-    "page": ("pages", "sequence"),
-}  # fmt: skip
-"""What depends on values of a kind that lie below no page."""
 
 
 class Book(Stepping):
@@ -100,7 +95,7 @@ class Book(Stepping):
                     self._pages.move_to_end(number)
                     return self._pages[number]
             found = self._contents.page(number)
-            values = found if isinstance(found, PageValues) else PageValues(found, KINDS)
+            values = found if isinstance(found, PageValues) else PageValues(found, TYPED)
             with self._lock:
                 if self._changes == before:
                     kept = self._pages.setdefault(number, values)
@@ -176,10 +171,10 @@ class Book(Stepping):
         return self._once(f"sources {page}", lambda: self._sources(page))
 
     def _sources(self, page: int) -> PageSources:
-        top = f"page/{page}"
-        checksum = self._states.kept(f"{top}/repair", self.plane(f"{top}/repair"))
+        repair = REPAIR.key(page)
+        checksum = self._states.kept(repair, self.plane(repair))
         found = page_sources(self.pages()[page], self._page(page), checksum, self.holds())
-        marked = frozenset(n for n in found.holds if self.plane(f"{top}/hold/{n}").any())
+        marked = frozenset(n for n in found[HOLDS] if self.plane(MARKS.key(page, n)).any())
         return msgspec.structs.replace(found, marked=marked) if marked else found
 
     def planes(self, page: int) -> list[str]:
@@ -188,9 +183,12 @@ class Book(Stepping):
         They are the repair sheet, the coverage of every pass, what lies under the shapes cut into it, the marks of
         every hold, and what was rubbed out of the four plates and of wear.
         """
-        passes, holds = passes_of(self._page(page)), holds_of(self._page(page), self.holds())
-        kinds = (("pass", passes), ("under", passes), ("hold", holds), ("plate", range(5)))
-        return [f"page/{page}/repair", *(f"page/{page}/{kind}/{n}" for kind, numbers in kinds for n in numbers)]
+        values, whole = self._page(page), Whole(self.pages()[page], self.holds(), {})
+        found: list[str] = []
+        for plane in PLANES.values():
+            numbers = (None,) if plane.numbers is None else plane.numbers(lambda kind: filled(kind, values, whole))
+            found += [plane.key(page, number) for number in numbers]
+        return found
 
     def plane(self, name: str) -> TilePlane:
         """Return one of `planes`; `copy` it to keep it as it is now."""
@@ -329,17 +327,18 @@ class Book(Stepping):
         else:
             self._shared[key] = text
         kind, _, number = key.partition("/")
-        if kind == "condition" and text is not None:
+        if kind == PROFILES.name and text is not None:
             know_condition(key, text)
-        if kind == "hold":  # every page has it
+        if kind == SHARED_HOLDS.name:  # every page has it
             for name in [n for n in self._memo if n.startswith("sources ")]:
                 self._memo.pop(name, None)
-        for name in (*_WORKED_OUT.get(kind, (kind,)), f"sources {number}"):
+        feeds = BOOK_KINDS[kind].feeds if kind in BOOK_KINDS else ()
+        for name in (*feeds, f"sources {number}"):
             self._memo.pop(name, None)
-        if kind == "page" and text is None:  # its number may be given to another one
+        if kind == PAGES.name and text is None:  # its number may be given to another one
             for name in [n for n in self._planes if n.startswith(f"{key}/")]:
                 del self._planes[name]
-        if kind == "page" and text is not None:
+        if kind == PAGES.name and text is not None:
             page = msgspec.json.decode(text, type=Page)
             for name in [n for n in self._planes if n.startswith(f"{key}/")]:
                 if self._planes[name].shape != (page.rows, page.cols):

@@ -13,14 +13,14 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.numbers import hints_of, spoken
+from drip_pot.book.values import FIGURES, PANELS, SEEDS, places_of, word_of
 from drip_pot.core.errors import BadInput
 
 _MOST, _MOST_TEXT = 2**31, 4000
 _CONTROL = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff\ufffe\uffff]")
 """What SVG, OpenRaster and a terminal cannot hold."""
-_WORD = {"shade-cut": "cut", "atom": "region"}
-_OF_BOOK = {"part", "pot", "scheme", "sequence", "page", "reference"}
-_OF_PAGE = {"pass", "sheet", "lamp", "shade-cut", "border", "dam", "door", "trap", "effect", "scope"}
+_FREE = {PANELS.name, SEEDS.name, FIGURES.name}
+"""What is numbered otherwise as well: panels as they are found; seeds and figures, whose verbs say what is wrong."""
 
 
 def check(book: Book, first: object, name: str, verb: Callable[..., Any], given: Mapping[str, Any]) -> None:
@@ -51,9 +51,7 @@ def check(book: Book, first: object, name: str, verb: Callable[..., Any], given:
             raise BadInput("{0} of the order {1} cannot be used: {2}.", key, name, problem)
         for kind, number in spoken(value, hints.get(key)):
             if not _is_there(book, first, page, kind.kind, number):
-                raise BadInput(
-                    "There is no {0} {1} here; nothing was changed.", _WORD.get(kind.kind, kind.kind), number
-                )
+                raise BadInput("There is no {0} {1} here; nothing was changed.", word_of(kind.kind), number)
 
 
 def _problem(value: object) -> str:
@@ -100,10 +98,7 @@ def _is_there(book: Book, first: object, page: object, kind: str, number: int) -
     if kind == "atom":
         areas = getattr(first, "areas", None)
         return number >= 0 and (areas is None or number < len(areas))
-    if kind in _OF_BOOK:
-        return book.get(f"{kind}/{number}") is not None
-    if kind in _OF_PAGE:
-        return book.get(f"page/{page}/{kind}/{number}") is not None
-    if kind == "hold":
-        return any(book.get(key) is not None for key in (f"hold/{number}", f"page/{page}/hold/{number}"))
-    return number >= 0
+    keys = places_of(kind, page if isinstance(page, int) else None)
+    if kind in _FREE or not keys:
+        return number >= 0
+    return any(book.get(f"{place}{number}") is not None for place in keys)

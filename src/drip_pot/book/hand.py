@@ -13,10 +13,10 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived, panels_of
-from drip_pot.book.line_state import LineState
-from drip_pot.book.model import BALLOON, PageSources
 from drip_pot.book.scope import Ground, no_pieces
+from drip_pot.book.sources import PageSources
 from drip_pot.book.store import Edit
+from drip_pot.book.values import BALLOON, DAMS, POURS, SOWN, STENCILS, LineState
 from drip_pot.core.arrays import I32, I64, U8, Bool, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.holds import LinePieces
@@ -122,7 +122,7 @@ class Hand:
     def next(self) -> int:
         """The number of the next dam or cut-out."""
         sources = self.sources
-        return max((*sources.dams, *sources.stencils), default=0) + 1
+        return max(sources.by_hand, default=0) + 1
 
     # What lies where
 
@@ -139,12 +139,12 @@ class Hand:
 
     def pot_of(self, atom: int) -> int | None:
         """Return an atom's pot; None for paper."""
-        pot = self.sources.pours.get(atom)
+        pot = self.sources[POURS].get(atom)
         return None if pot == BALLOON else pot
 
     def in_pot(self, pot: int | None) -> set[int]:
         """Return all atoms that have a pot; for None, all that have none."""
-        pours = self.sources.pours
+        pours = self.sources[POURS]
         if pot is None:
             return {a for a in range(1, len(self.areas)) if a not in pours}
         return {a for a, p in pours.items() if p == pot}
@@ -206,23 +206,22 @@ class Hand:
         sources = self.sources
         if sources.cut != sources.line:
             raise BadInput("The regions are still being found; nothing was changed. Try again in a moment.")
-        top = f"page/{self.page}"
-        every: dict[int, Cut | None] = {**sources.dams, **sources.stencils}
+        every: dict[int, Cut | None] = {**sources.by_hand}
         pairs: dict[str, object] = {}
         for number, cut in changes.items():
-            kind = "stencil" if isinstance(cut or every.get(number), Stencil) else "dam"
-            pairs[f"{top}/{kind}/{number}"] = every[number] = cut
+            kind = STENCILS if isinstance(cut or every.get(number), Stencil) else DAMS
+            pairs[kind.key(self.page, number)] = every[number] = cut
         laid = {number: cut for number, cut in sorted(every.items()) if cut is not None}
         cuts, order = tuple(laid.values()), list(laid)
         after = divide(self.divided, self.ink, cuts)
-        carried = carry_pots(self.divided, after, sources.pours)
+        carried = carry_pots(self.divided, after, sources[POURS])
         for number, pot in (pots or {}).items():
             step = after.steps[order.index(number)]
             if step.rect[2] > step.rect[0]:
                 carried[step.count + 1] = pot
-        pairs |= {f"{top}/pour/{atom}": pot for atom, pot in carried.items()}
-        sown = carry_pots(self.divided, after, sources.sown)
-        pairs |= {f"{top}/sown/{atom}": seed for atom, seed in sown.items()}
+        pairs |= {POURS.key(self.page, atom): pot for atom, pot in carried.items()}
+        sown = carry_pots(self.divided, after, sources[SOWN])
+        pairs |= {SOWN.key(self.page, atom): seed for atom, seed in sown.items()}
         pairs |= dict(more)
         self.adopt(msgspec.structs.replace(sources.line, cuts=cuts), after)
         self.book.apply(Edit(name, title, tuple(self.book.change(key, value) for key, value in pairs.items())))

@@ -8,7 +8,7 @@ import msgspec
 import numpy as np
 
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import BALLOON, Lamp, ShadeCut
+from drip_pot.book.values import BALLOON, CALM, POURS, Lamp, ShadeCut
 from drip_pot.book.where import Scope
 from drip_pot.core.arrays import F64, I32, I64, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab
@@ -63,7 +63,7 @@ _kept: list[tuple[object, object, Staged]] = []
 def staged(hand: Hand, stop: Callable[[], object] = lambda: None) -> Staged:
     """Return a page prepared for lamps; the last one is kept. `stop` is called on the way and may raise."""
     sources = hand.sources
-    told = (hand.partition.region.tobytes(), tuple(sources.pours.items()), tuple(sources.calm.items()),
+    told = (hand.partition.region.tobytes(), tuple(sources[POURS].items()), tuple(sources[CALM].items()),
             tuple((n, p.part) for n, p in hand.book.pots().items()))  # fmt: skip
     for of, what, found in _kept:
         if isinstance(of, weakref.ref) and of() is hand.divided and what == told:
@@ -92,7 +92,7 @@ def _staged(hand: Hand, stop: Callable[[], object]) -> Staged:
     part, panel, light = np.full(count + 1, -1, np.int32), np.zeros(count + 1, np.int32), np.zeros(count + 1)
     pot_of = np.full(count + 1, -1, np.int32)
     for number, atoms in by_region.items():
-        pot = next((p for a in atoms if (p := sources.pours.get(a)) is not None), None)
+        pot = next((p for a in atoms if (p := sources[POURS].get(a)) is not None), None)
         panel[number] = int(panels.panel[atoms[0]]) if panels.framed else 1
         if not panels.framed and pot is None and _at_edge(hand, atoms):
             panel[number] = 0  # the margin round a drawing without panels
@@ -103,7 +103,7 @@ def _staged(hand: Hand, stop: Callable[[], object]) -> Staged:
     boxes = _panel_boxes(scene)
     calm = _grounds(scene, boxes, pot_of)
     calm |= (light > _WHITE) & (scene.areas < (_WHITE_LINES * scene.line_px) ** 2)
-    for number, leave in sources.calm.items():
+    for number, leave in sources[CALM].items():
         calm[part == number] = leave
     scene = Scene(labels, part, panel, calm, scene.line_px)
     wanted = [k for k in range(1, count + 1) if part[k] >= 0 and not calm[k] and panel[k] > 0]
@@ -122,7 +122,7 @@ def _staged(hand: Hand, stop: Callable[[], object]) -> Staged:
 def _alike(hand: Hand) -> I64:
     """Return a number for the atoms of a region that have the same pot, (A + 1,): leaks may have joined others."""
     pots = np.full(len(hand.areas), -1, np.int64)
-    for atom, pot in hand.sources.pours.items():
+    for atom, pot in hand.sources[POURS].items():
         if atom < len(pots):
             pots[atom] = pot
     _, number = np.unique(np.stack([hand.partition.region, pots]), axis=1, return_inverse=True)

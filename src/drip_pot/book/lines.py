@@ -9,9 +9,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from drip_pot.book.derive import BALLOON_LINE, LETTERS, PIECES, over_rows
-from drip_pot.book.model import LINE_KINDS, Hold, LineKind, PageSources
 from drip_pot.book.reading import Reading
 from drip_pot.book.scope import Ground, scope_atoms
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import HOLDS, LINE_KINDS, LINES, POURS, Hold, LineKind
 from drip_pot.core.arrays import F64, I64, U8, Bool
 from drip_pot.core.color import darkened, from_hex, srgb8_to_oklab
 from drip_pot.core.holds import BORDER, DETAIL, SOLID, STROKE, LinePieces, in_front
@@ -57,7 +58,7 @@ def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Pa
     region, sides = pieces.region, pieces.sides
     pot, part = np.zeros(len(region), np.int64), np.zeros(len(region), np.int64)
     known = book.pots()
-    for atom, number in sources.pours.items():
+    for atom, number in sources[POURS].items():
         if atom < len(region) and number in known:
             pot[region[atom]], part[region[atom]] = number, known[number].part
     in_gutter = np.zeros(len(sides), bool)
@@ -133,21 +134,21 @@ def color_lines(
     ground : Ground, optional
         What holds are laid on; without it lines have the plain colour.
     """
-    pieces = ground.pieces() if ground is not None and sources.holds else None
+    pieces = ground.pieces() if ground is not None and sources[HOLDS] else None
     first = over_rows(count)
     rows = first + PIECES + (1 if pieces is None else pieces.count + 1)  # one stands for pieces nobody asked for
     light = np.empty((rows, 3), np.uint8)
-    light[:] = from_hex(sources.lines.color)
+    light[:] = from_hex(sources[LINES].color)
     light[first + LETTERS : first + LETTERS + len(overs)] = [from_hex(color) for color in overs]
     light[first + BALLOON_LINE] = from_hex(overs[0])
     dark, follows = light.copy(), np.zeros(rows, bool)
-    if not sources.holds:
+    if not sources[HOLDS]:
         return LineColors(light, dark, follows, ())
     told = None
     if pieces is not None and ground is not None:
         told = lines_of(book, sources, pieces, ground.panels())
     washes: list[LineWash] = []
-    for number, hold in sources.holds.items():
+    for number, hold in sources[HOLDS].items():
         if not hold.shown or hold.strength <= 0:
             continue
         wash = _wash(book, sources, number, hold, told, count, flats, rows, len(overs), ground)

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drip_pot.book.model import PageSources, Pot
 from drip_pot.book.reading import Reading
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import POURS, Pot
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 
 _MOST_SHADOW = 0.7
@@ -30,7 +31,7 @@ class OwnInks:
 
 def spots_on(book: Reading, sources: PageSources) -> tuple[Spot, ...]:
     """Return the inks beside the four that a page is printed with, in shelf order."""
-    used = set(sources.pours.values())
+    used = set(sources[POURS].values())
     found: dict[str, Spot] = {}
     for number, pot in book.pots().items():
         if pot.spot and number in used:
@@ -40,7 +41,7 @@ def spots_on(book: Reading, sources: PageSources) -> tuple[Spot, ...]:
 
 def own_inks(book: Reading, sources: PageSources, spots: tuple[Spot, ...]) -> tuple[OwnInks, ...]:
     """Return the inks of the pots on a page that have their own."""
-    used = set(sources.pours.values())
+    used = set(sources[POURS].values())
     names = [spot.name for spot in spots]
     found = []
     for number, pot in book.pots().items():

@@ -5,6 +5,7 @@ from typing import Literal
 import numpy as np
 
 from drip_pot.book.hand import Hand
+from drip_pot.book.values import POURS
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 
 More = Literal["pot", "part", "alike", "neighbours"]
@@ -18,7 +19,7 @@ def picked_more(hand: Hand, picked: frozenset[int], how: More) -> set[int]:
         pairs = hand.divided.atoms.borders.pairs
         near = pairs[np.isin(pairs, list(picked)).any(axis=1)].ravel()
         return atoms | set(np.flatnonzero(np.isin(region, region[near]) & (hand.areas > 0)).tolist())
-    known, pours = hand.book.pots(), hand.sources.pours
+    known, pours = hand.book.pots(), hand.sources[POURS]
     mine = {pours[a] for a in picked if pours.get(a) in known}
     if not mine:
         atoms |= hand.in_pot(None)
@@ -36,7 +37,7 @@ def neighbors_of(hand: Hand, pot: int) -> list[tuple[str, float]]:
     """List the colours that a pot borders on this page and along how many pixels, the longest first, at most eight."""
     known, borders = hand.book.pots(), hand.divided.atoms.borders
     table = np.full(len(hand.areas), -1, np.int64)
-    for atom, number in hand.sources.pours.items():
+    for atom, number in hand.sources[POURS].items():
         if atom < len(table):
             table[atom] = number
     ends = table[borders.pairs]

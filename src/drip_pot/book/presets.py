@@ -1,8 +1,8 @@
 """Holds to begin with, by name. Knows the model only."""
 
-from drip_pot.book.model import Hold
+from drip_pot.book.values import Hold
 
-HOLDS: dict[str, Hold] = {
+PRESETS: dict[str, Hold] = {
     "A darker line": Hold("Darker line"),
     "A warm line, for skin": Hold("Warm line", amount=0.48, chroma=1.5),
     "A lighter line, for distance": Hold(

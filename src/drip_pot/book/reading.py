@@ -7,20 +7,38 @@ from typing import Any, TypeVar
 import msgspec
 import numpy as np
 
-from drip_pot.book.frames import Reference, Sequence
-from drip_pot.book.model import BookInfo, Hold, InkSet, Page, Part, Pot, Scheme
 from drip_pot.book.store import PageValues
+from drip_pot.book.values import (
+    BOOK_KINDS,
+    INFO,
+    INK_SETS,
+    PAGES,
+    PARTS,
+    POTS,
+    PROFILES,
+    REFERENCES,
+    SCHEME_NOW,
+    SCHEMES,
+    SEQUENCES,
+    SHARED_HOLDS,
+    TONE_RULE,
+    BookInfo,
+    BookKind,
+    Hold,
+    InkSet,
+    Page,
+    Part,
+    Pot,
+    Reference,
+    Scheme,
+    Sequence,
+)
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, shadows_together, to_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import CONDITIONS, Condition
 
 T = TypeVar("T")
 _DIGITS = 15
-_KINDS: dict[str, Any] = {
-    "part": Part, "pot": Pot, "inkset": InkSet, "page": Page, "book": BookInfo, "tone": ToneRule,
-    "hold": Hold, "scheme": Scheme, "scheme-now": int,
-    "condition": Condition, "sequence": Sequence, "reference": Reference,
-}  # fmt: skip
 
 
 class Reading:
@@ -35,7 +53,7 @@ class Reading:
     def __init__(self, shared: dict[str, str]) -> None:
         self._shared = shared
         self._memo: dict[str, Any] = {}
-        for key in (k for k in shared if k.startswith("condition/")):
+        for key in (k for k in shared if k.startswith(PROFILES.below)):
             know_condition(key, shared[key])
 
     def _page(self, number: int) -> PageValues:
@@ -69,12 +87,12 @@ class Reading:
     @property
     def info(self) -> BookInfo:
         """The book's name."""
-        return self.read("book", BookInfo, BookInfo())
+        return self.read(INFO.key, BookInfo, BookInfo())
 
     @property
     def tone(self) -> ToneRule:
         """How shadows are worked out."""
-        return self._once("tone", lambda: self.read("tone", ToneRule, ToneRule()))
+        return self._once("tone", lambda: self.read(TONE_RULE.key, ToneRule, ToneRule()))
 
     def _once(self, name: str, work: Callable[[], T]) -> T:
         """Work something out once until the next change of what it depends on."""
@@ -83,11 +101,11 @@ class Reading:
         kept: T = self._memo[name]
         return kept
 
-    def _all(self, kind: str, of: type[T]) -> dict[int, T]:
-        """Return all values 'kind/<number>' that can be read, by number."""
+    def _all(self, kind: BookKind[int, T]) -> dict[int, T]:
+        """Return all values of a kind that can be read, by number."""
         found = {}
-        for key, text in self.below(f"{kind}/"):
-            value = _decoded(text, of)
+        for key, text in self.below(kind.below):
+            value = _decoded(text, kind.type)
             if value is not None and key.isdecimal() and len(key) <= _DIGITS:
                 found[int(key)] = value
         return found
@@ -95,13 +113,13 @@ class Reading:
     def unread_shared(self) -> list[str]:
         """Return the keys of values that belong to no page and are damaged and left out."""
         known = ((key, key.partition("/")[0], text) for key, text in self._shared.items())
-        return sorted(key for key, kind, text in known if kind in _KINDS and _decoded(text, _KINDS[kind]) is None)
+        return sorted(
+            key for key, kind, text in known if kind in BOOK_KINDS and _decoded(text, BOOK_KINDS[kind].type) is None
+        )
 
     def parts(self) -> dict[int, Part]:
         """Return the parts in shelf order."""
-        return self._once(
-            "parts", lambda: dict(sorted(self._all("part", Part).items(), key=lambda i: (i[1].order, i[0])))
-        )
+        return self._once("parts", lambda: dict(sorted(self._all(PARTS).items(), key=lambda i: (i[1].order, i[0]))))
 
     def pots(self) -> dict[int, Pot]:
         """Return the pots in shelf order: by part, then by their own order."""
@@ -109,27 +127,27 @@ class Reading:
 
     def _pots(self) -> dict[int, Pot]:
         rank = {part: place for place, part in enumerate(self.parts())}
-        found = self._all("pot", Pot)
+        found = self._all(POTS)
         return dict(sorted(found.items(), key=lambda i: (rank.get(i[1].part, 1 << 30), i[1].order, i[0])))
 
     def holds(self) -> dict[int, Hold]:
         """Return the holds of the whole book by number."""
-        return self._once("hold", lambda: self._all("hold", Hold))
+        return self._once("hold", lambda: self._all(SHARED_HOLDS))
 
     def schemes(self) -> dict[int, Scheme]:
         """Return the schemes of the book by number; none where it has but one set of colours."""
-        return self._once("scheme", lambda: dict(sorted(self._all("scheme", Scheme).items())))
+        return self._once("scheme", lambda: dict(sorted(self._all(SCHEMES).items())))
 
     def references(self) -> dict[int, Reference]:
         """Return the pinned pictures by number."""
-        return self._once("reference", lambda: dict(sorted(self._all("reference", Reference).items())))
+        return self._once("reference", lambda: dict(sorted(self._all(REFERENCES).items())))
 
     def sequences(self) -> dict[int, Sequence]:
         """Return the sequences by number, without pages that are no more; those of one page left are none."""
         return self._once("sequence", self._sequences)
 
     def _sequences(self) -> dict[int, Sequence]:
-        found, pages = self._all("sequence", Sequence), self.pages()
+        found, pages = self._all(SEQUENCES), self.pages()
         there = {n: tuple(p for p in s.pages if p in pages) for n, s in sorted(found.items())}
         return {n: msgspec.structs.replace(found[n], pages=left) for n, left in there.items() if len(left) > 1}
 
@@ -141,17 +159,15 @@ class Reading:
     def scheme(self) -> int:
         """The number of the scheme in hand; 0 where there are none."""
         known = self.schemes()
-        return self.read("scheme-now", int, min(known)) if known else 0
+        return self.read(SCHEME_NOW.key, int, min(known)) if known else 0
 
     def ink_sets(self) -> dict[int, InkSet]:
         """Return the sets of real inks a person owns, by number."""
-        return dict(sorted(self._all("inkset", InkSet).items()))
+        return dict(sorted(self._all(INK_SETS).items()))
 
     def pages(self) -> dict[int, Page]:
         """Return the pages in order."""
-        return self._once(
-            "pages", lambda: dict(sorted(self._all("page", Page).items(), key=lambda i: (i[1].order, i[0])))
-        )
+        return self._once("pages", lambda: dict(sorted(self._all(PAGES).items(), key=lambda i: (i[1].order, i[0]))))
 
     def tone_pair(self, pot: Pot) -> tuple[str, str]:
         """Return local and shadow colour of a pot, '#rrggbb'."""
@@ -183,7 +199,7 @@ def _shadows(wanted: tuple[tuple[str, ToneRule], ...]) -> tuple[str, ...]:
 
 def know_condition(key: str, text: str) -> None:
     """Let press settings name the condition at 'condition/<name>', unless they can already or it is damaged."""
-    name = key.removeprefix("condition/")
+    name = key.removeprefix(PROFILES.below)
     if name not in CONDITIONS:
         found = _decoded(text, Condition)
         if found is not None:

@@ -13,6 +13,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.derive import Shown
 from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables, inks_for
+from drip_pot.book.values import HOLDS, MARKS, RUBBED
 from drip_pot.core.arrays import U8, U16, Rect
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import Wear, black_line, halo_px, separate_each, tone_of, worn
@@ -189,12 +190,12 @@ def plain_lines(colors: Colors) -> Colors:
 
 def marks_of(book: Book, page: int) -> dict[int, TilePlane]:
     """Return what is marked in the holds of a page as it is now, by number."""
-    return {n: book.plane(f"page/{page}/hold/{n}").copy() for n in book.sources(page).holds}
+    return {n: book.plane(MARKS.key(page, n)).copy() for n in book.sources(page)[HOLDS]}
 
 
 def rubbed_of(book: Book, page: int) -> tuple[TilePlane, ...]:
     """Return what is rubbed out of the plates of a page as it is now."""
-    return tuple(book.plane(f"page/{page}/plate/{plate}").copy() for plate in range(WORN + 1))
+    return tuple(book.plane(RUBBED.key(page, plate)).copy() for plate in range(WORN + 1))
 
 
 def fitted(plane: U8, shape: tuple[int, int]) -> U8:

@@ -19,15 +19,13 @@ from drip_pot.book.hand import Hand
 from drip_pot.book.orders import orders, translated
 from drip_pot.book.orders import run as do
 from drip_pot.book.store import Edit
+from drip_pot.book.values import BOOK_KINDS, BookKind, places_of
 from drip_pot.core.errors import BadInput
 
 VERSION = 1
 _PLACES = {"points", "at", "atoms", "spots", "rect", "path", "knots", "only", "inside", "start", "end", "row", "col",
            "region", "regions", "corners", "frame", "changes", "cuts"}  # fmt: skip
 _MOST_STEPS, _DEEPEST = 2000, 30
-_NAMED = {"part", "pot", "scheme", "pass", "hold", "sheet", "scope", "sequence"}
-"""Kinds of things that have names; those of a page lie below it."""
-_OF_BOOK = {"part", "pot", "scheme", "sequence"}
 
 
 class Step(msgspec.Struct, frozen=True):
@@ -107,7 +105,7 @@ def _names_in(book: Book, asked: Asked, edits: list[Edit]) -> dict[str, str]:
     found: dict[str, str] = {}
 
     def note(kind: str, number: int) -> int:
-        keys = [f"{kind}/{number}"] if kind in _OF_BOOK else [f"page/{asked.page}/{kind}/{number}", f"{kind}/{number}"]
+        keys = [f"{place}{number}" for place in places_of(kind, asked.page)]
         texts = [c.before for edit in edits for c in edit.changes if c.key in keys]
         for text in (*texts, *map(book.get, keys)):
             name = _name_of(text)
@@ -250,7 +248,8 @@ def _keys(value: object) -> set[str]:
 
 def _keys_of(book: Book, page: int) -> set[str]:
     """Return the keys of a page and of what lies below no page."""
-    shared = {f"{kind}/{rest}" for kind in (*_OF_BOOK, "hold") for rest, _ in book.below(f"{kind}/")}
+    kinds = [kind for kind in BOOK_KINDS.values() if isinstance(kind, BookKind)]
+    shared = {kind.key(rest) for kind in kinds for rest, _ in book.below(kind.below)}
     return shared | {f"page/{page}/{key}" for key, _ in book.below(f"page/{page}/")}
 
 
@@ -263,13 +262,13 @@ def _number_here(
     older: Mapping[str, str] = {"part": recipe.parts, "pot": recipe.pots}.get(kind, {})
     name = step.names.get(f"{kind} {number}") or older.get(str(number))
     title = orders()[step.order].title
-    if kind not in _NAMED or not name:
+    if not name:
         raise BadInput(
             "{0} cannot be done here: '{1}' speaks of the {2} number {3} of another book or page, which has no name. "
             "Take that step out of the recipe, or do it by hand.",
             recipe.name, title, kind, number,
         )  # fmt: skip
-    places = [f"{kind}/"] if kind in _OF_BOOK else [f"page/{page}/{kind}/", f"{kind}/"]
+    places = places_of(kind, page)
     found = {
         int(rest) for place in places for rest, text in book.below(place) if rest.isdecimal() and _name_of(text) == name
     }

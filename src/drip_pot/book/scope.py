@@ -5,8 +5,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from drip_pot.book.model import BALLOON, PageSources
 from drip_pot.book.reading import Reading
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import BALLOON, POURS, SCOPES
 from drip_pot.book.where import Scope
 from drip_pot.core.arrays import I32, Bool
 from drip_pot.core.holds import LinePieces
@@ -52,7 +53,7 @@ def scope_atoms(book: Reading, sources: PageSources, scope: Scope, count: int, g
     parts = set(scope.parts)
     wanted = set(scope.pots) | {number for number, pot in book.pots().items() if pot.part in parts}
     found = np.zeros(count + 1, bool)
-    found[[a for a, pot in sources.pours.items() if pot in wanted and a <= count]] = True
+    found[[a for a, pot in sources[POURS].items() if pot in wanted and a <= count]] = True
     if ground is None and (scope.panels or scope.spots):
         raise ValueError("a scope of panels or places needs the ground it is laid on")
     if ground is not None:
@@ -70,7 +71,7 @@ def scope_atoms(book: Reading, sources: PageSources, scope: Scope, count: int, g
 def colored_atoms(sources: PageSources, count: int) -> Bool:
     """Return the atoms that have colour, (count + 1,) bool; paper kept for lettering has none."""
     found = np.zeros(count + 1, bool)
-    found[[a for a, pot in sources.pours.items() if pot != BALLOON and 0 < a <= count]] = True
+    found[[a for a, pot in sources[POURS].items() if pot != BALLOON and 0 < a <= count]] = True
     return found
 
 
@@ -84,5 +85,5 @@ def said(book: Reading, sources: PageSources, scope: Scope) -> str:
     if not names:
         return "nowhere" if scope.inverted or not scope.is_everywhere else "everywhere"
     told = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
-    kept = next((kept.name for kept in sources.scopes.values() if kept.scope == scope), "")
+    kept = next((kept.name for kept in sources[SCOPES].values() if kept.scope == scope), "")
     return kept or (f"all but {told}" if scope.inverted else told)

@@ -7,9 +7,10 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.lines import color_lines
-from drip_pot.book.model import BALLOON, PageSources, Pass
 from drip_pot.book.own_inks import OwnInks, Spot, own_inks, spots_on
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import BALLOON, LINES, PASSES, POURS, PRESS, WEAR, Pass
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.press import InkTable, Plates, PressSettings, Wear, ink_table, plates_of, rich_black, separate_colors
@@ -83,7 +84,7 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
             continue
         rgb[0, atoms], rgb[1, atoms] = (from_hex(c) for c in book.tone_pair(pots[number]))
         poured[atoms] = True
-    rgb[:, paper] = from_hex(sources.lines.balloon)
+    rgb[:, paper] = from_hex(sources[LINES].balloon)
     found = color_lines(book, sources, count, rgb, ["#000000", *sources.over.colors], ground)
     same = np.array_equal(found.light, found.dark)
     spots = spots_on(book, sources)
@@ -91,12 +92,12 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
     follows = found.follows if found.follows.any() else None
     return Tables(
         Colors(_opaque(rgb.reshape(-1, 3)), _opaque(found.light), None if same else _opaque(found.dark), follows),
-        sources.press,
+        sources[PRESS],
         poured,
         left,
         _stack(book, sources, count, ground),
         found.washes,
-        sources.wear,
+        sources[WEAR],
         spots,
         own,
         _textures(book, sources),
@@ -104,13 +105,13 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
 
 
 def _textures(book: Book, sources: PageSources) -> tuple[PictureSource, ...]:
-    read = [(placed, book.pictures(placed)) for placed in sources.wear.textures]
+    read = [(placed, book.pictures(placed)) for placed in sources[WEAR].textures]
     return tuple(PictureSource(placed, levels) for placed, levels in read if levels is not None)
 
 
 def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:
     found: dict[int, list[int]] = {}
-    for atom, pot in sources.pours.items():
+    for atom, pot in sources[POURS].items():
         if 0 < atom <= count:
             found.setdefault(pot, []).append(atom)
     return found
@@ -119,9 +120,9 @@ def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:
 def _stack(book: Book, sources: PageSources, count: int, ground: Ground | None) -> tuple[Wash, ...]:
     found = []
     paper = np.zeros(count + 1, bool)
-    paper[[0, *(a for a, pot in sources.pours.items() if pot == BALLOON and a <= count)]] = True
+    paper[[0, *(a for a, pot in sources[POURS].items() if pot == BALLOON and a <= count)]] = True
     colored = colored_atoms(sources, count)  # what is laid where no colour is yet is kept, and shows once it comes
-    for one in sources.passes.values():
+    for one in sources[PASSES].values():
         r, g, b = from_hex(one.color).tolist()
         strength = one.strength if one.shown else 0.0
         inside = scope_atoms(book, sources, one.scope, count, ground)

@@ -11,6 +11,7 @@ from drip_pot.book.derive import Derived
 from drip_pot.book.findings import find
 from drip_pot.book.leftovers import leftovers, regions_left
 from drip_pot.book.tables import build_tables
+from drip_pot.book.values import COVER, DOUBTS, FIGURES, HOLDS, LAMPS, PASSES, POURS, SHADE_CUTS
 from drip_pot.core.regions import regions_of
 
 
@@ -50,7 +51,7 @@ def tell(book: Book, derive: Callable[[int], Derived], pages: Iterable[int] | No
 def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
     sources = book.sources(number)
     atoms, part = derived.regions.atoms(sources.line), derived.regions.partition(sources)
-    pours = sources.pours if sources.cut == sources.line else derived.regions.carried(sources)[0]
+    pours = sources[POURS] if sources.cut == sources.line else derived.regions.carried(sources)[0]
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
     left = leftovers(atoms.areas, empty, derived.regions.panels(sources))
@@ -65,15 +66,15 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
         "regions": len(regions_of(part.region, atoms.areas)),
         "unpoured": len(regions_left(part.region, left)),
         "passes": [
-            {"number": n, **msgspec.to_builtins(one), "painted": book.plane(f"page/{number}/pass/{n}").any(),
-             "cuts": sum(cut.into == n for cut in sources.shade_cuts.values())}
-            for n, one in sources.passes.items()
+            {"number": n, **msgspec.to_builtins(one), "painted": book.plane(COVER.key(number, n)).any(),
+             "cuts": sum(cut.into == n for cut in sources[SHADE_CUTS].values())}
+            for n, one in sources[PASSES].items()
         ],
-        "lamps": [{"number": n, **msgspec.to_builtins(lamp)} for n, lamp in sources.lamps.items()],
-        "holds": [{"number": n, **msgspec.to_builtins(hold)} for n, hold in sources.holds.items()],
+        "lamps": [{"number": n, **msgspec.to_builtins(lamp)} for n, lamp in sources[LAMPS].items()],
+        "holds": [{"number": n, **msgspec.to_builtins(hold)} for n, hold in sources[HOLDS].items()],
         "frame": _frame(book, number),
-        "doubts": [{"row": r, "col": c, **msgspec.to_builtins(d)} for (r, c), d in sources.doubts.items()],
-        "figures": [{"number": n, **msgspec.to_builtins(offer)} for n, offer in sources.figures.items()],
+        "doubts": [{"row": r, "col": c, **msgspec.to_builtins(d)} for (r, c), d in sources[DOUBTS].items()],
+        "figures": [{"number": n, **msgspec.to_builtins(offer)} for n, offer in sources[FIGURES].items()],
         "findings": {
             stage: [
                 {"key": f.key, "title": f.title, "sentence": f.sentence, "verb": f.verb,

@@ -17,6 +17,7 @@ from PIL import Image
 
 from drip_pot.book import Book, Derived, verbs
 from drip_pot.book.hand import Hand, hand_at
+from drip_pot.book.values import POURS
 from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
 from drip_pot.demo.finish import FINISHED, finish
 from drip_pot.demo.holds import hold_lines
@@ -305,7 +306,7 @@ def pour_truth(book: Book, page: int, labels: I32, count: int, drawing: Drawing,
 def _cut_truth(book: Book, page: int, labels: I32, drawing: Drawing) -> None:
     """Cut the finished shade, in two loops."""
     poured = np.zeros(int(labels.max()) + 1, bool)
-    poured[list(book.sources(page).pours)] = True
+    poured[list(book.sources(page)[POURS])] = True
     rows, cols = drawing.shade.shape
     half = rows * 2 // 5
     for cut in (slice(0, half), slice(half, rows)):

@@ -5,7 +5,7 @@ from contextlib import suppress
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.lamps import staged, suggestions
-from drip_pot.book.model import Lamp
+from drip_pot.book.values import SHADE_CUTS, Lamp
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.render import Finish, Form, Ramp, Stop
@@ -81,7 +81,7 @@ class _Light:
             verbs.leave_calm(book, page, self._parts[part], calm=True)
         verbs.set_lamp(book, page, Lamp(*self.at((row, col))))
         verbs.suggest_cuts(self.hand)
-        verbs.keep_cuts(self.hand, set(self.hand.sources.shade_cuts))
+        verbs.keep_cuts(self.hand, set(self.hand.sources[SHADE_CUTS]))
 
     def correct(self, name: str, finish: Finish, strength: float = 1.0) -> None:
         """Correct everything below."""

@@ -1,7 +1,7 @@
 """The coloured line of three works of the demo book: some for the whole book, some for a page. Knows verbs only."""
 
 from drip_pot.book import Book, verbs
-from drip_pot.book.model import Hold
+from drip_pot.book.values import Hold
 from drip_pot.book.where import Scope
 from drip_pot.core.render import Ramp, Stop
 

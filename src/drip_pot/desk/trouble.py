@@ -19,6 +19,7 @@ import platformdirs
 from PyQt6.QtCore import PYQT_VERSION_STR, QT_VERSION_STR, QSettings
 
 from drip_pot import __version__
+from drip_pot.book.values import POURS
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
 
@@ -43,7 +44,7 @@ def report_of(
 ) -> str:  # fmt: skip
     """Return a report of something that went wrong."""
     page = easel.sources()
-    size = "none" if page is None else tr("{0} × {1} px, {2} pours", page.page.cols, page.page.rows, len(page.pours))
+    size = "none" if page is None else tr("{0} × {1} px, {2} pours", page.page.cols, page.page.rows, len(page[POURS]))
     steps = [] if easel.book is None else [step.title.split()[0] for step in easel.book.history[-_STEPS:] if step.title]
     versions = tr(
         "Qt {0}, PyQt {1}, NumPy {2}, OpenCV {3}", QT_VERSION_STR, PYQT_VERSION_STR, np.__version__, cv2.__version__

@@ -2,6 +2,7 @@
 
 from PyQt6.QtCore import QSettings
 
+from drip_pot.book.values import POURS
 from drip_pot.desk.memory import Place as Kept
 from drip_pot.desk.memory import keep_picture, recall, remember
 from drip_pot.desk.session.easel import Easel
@@ -25,7 +26,7 @@ class Whereabouts:
         if book is None or file is None:
             return
         if place is None:  # a book that was never open here: a new drawing begins at its line
-            poured = bool(self._easel.page) and bool(book.sources(self._easel.page).pours)
+            poured = bool(self._easel.page) and bool(book.sources(self._easel.page)[POURS])
             self._seen.turn_all(self._usual)
             self._easel.begin_anew("Flats" if poured else "Inks")
             return

@@ -8,6 +8,7 @@ import numpy as np
 
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
+from drip_pot.book.values import POTS, POURS
 from drip_pot.book.verbs.setting import next_number
 from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
 from drip_pot.core.color import from_hex, plain_name, srgb8_to_oklab, to_hex
@@ -150,7 +151,7 @@ def _free(hand: Hand, name: str) -> str:
     """Return a name that no pot has."""
     taken = {pot.name for pot in hand.book.pots().values()}
     name = name.capitalize()
-    number = next_number(hand.book, "pot")
+    number = next_number(hand.book, POTS)
     return name if name not in taken else f"{name} {number}"
 
 
@@ -177,7 +178,7 @@ def cut_strays(hand: Hand, wanted: I32, ink: U8) -> int:
     `wanted` (M, N) int32 is the pot that belongs at every pixel, 0 where any may be; `ink` (M, N) uint8 the line.
     """
     table = np.zeros(len(hand.areas), np.int32)
-    for atom, pot in hand.sources.pours.items():
+    for atom, pot in hand.sources[POURS].items():
         table[atom] = pot
     line = max(2, round(hand.divided.atoms.line_px))
     wrong = ((wanted > 0) & (wanted != table[hand.labels]) & (ink < 128)).view(np.uint8)

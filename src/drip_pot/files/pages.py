@@ -10,6 +10,7 @@ import numpy as np
 
 from drip_pot.book import Book, Derived, InkState, Page, Picture, Role, Sheet, SheetLine, verbs
 from drip_pot.book.hand import Hand, hand_at
+from drip_pot.book.values import INKS, REPAIR, SHEETS
 from drip_pot.core.arrays import Gray, Report, no_report
 from drip_pot.core.color import ToneRule
 from drip_pot.core.errors import BadInput
@@ -212,10 +213,10 @@ def reink_sheet(
         If the two do not look like the same drawing.
     """
     sources = book.sources(page)
-    old, new = sources.sheets[number], incoming.sheets[0]
+    old, new = sources[SHEETS][number], incoming.sheets[0]
     report(0.2, "Reading the old drawing")
     gray = decode(file.original(old.original)[1], old.name, old.picture).gray
-    before = coverage(remove_paper(gray, estimate_paper(gray)), replace_threshold(sources.inks[number].settings))
+    before = coverage(remove_paper(gray, estimate_paper(gray)), replace_threshold(sources[INKS][number].settings))
     report(0.4, "Reading the new drawing")
     fresh = decode(incoming.data, incoming.name, new[0].picture).gray
     now = coverage(remove_paper(fresh, estimate_paper(fresh)), replace_threshold(new[1].settings))
@@ -281,4 +282,4 @@ def derive(file: BookFile, book: Book, page: int) -> Derived:
         name, data = file.original(sheet.original)
         return decode(data, name, sheet.picture)
 
-    return Derived(load, file, lambda checksum: book.frozen(f"page/{page}/repair", checksum).whole())
+    return Derived(load, file, lambda checksum: book.frozen(REPAIR.key(page), checksum).whole())

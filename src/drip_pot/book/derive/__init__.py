@@ -21,10 +21,10 @@ from drip_pot.book.derive.regions import (
     panels_of,
     partition_of,
 )
-from drip_pot.book.line_state import SheetLine
-from drip_pot.book.model import PageSources
 from drip_pot.book.picture import Picture
 from drip_pot.book.scope import Ground, no_pieces
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import HOLDS, SheetLine
 from drip_pot.core.arrays import U8
 
 __all__ = [
@@ -78,5 +78,5 @@ class Derived:
     def ground(self, sources: PageSources) -> Ground:
         """Return what scopes and holds are laid on."""
         labels = self.regions.atoms(sources.line).labels
-        pieces = (lambda: self.painted.pieces(sources)) if sources.holds else no_pieces
+        pieces = (lambda: self.painted.pieces(sources)) if sources[HOLDS] else no_pieces
         return Ground(labels, lambda: self.regions.panels(sources), pieces)

@@ -19,8 +19,8 @@ import numpy as np
 import scipy
 
 from drip_pot.book.derive.graph import Graph, node
-from drip_pot.book.line_state import InkState, LineState, OverState, SheetLine
 from drip_pot.book.picture import Picture
+from drip_pot.book.values import InkState, LineState, OverState, SheetLine
 from drip_pot.core.arrays import U8, Bool, Gray
 from drip_pot.core.inks import (
     CROWD,

@@ -14,8 +14,9 @@ import numpy as np
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.derive.inks import Inks
 from drip_pot.book.derive.regions import Regions, partition_needs
-from drip_pot.book.model import PageSources
+from drip_pot.book.sources import PageSources
 from drip_pot.book.store import TilePlane
+from drip_pot.book.values import HOLDS
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.holds import LinePieces, find_line_pieces
 from drip_pot.core.render import LineWash
@@ -59,7 +60,7 @@ class Painted:
     def shown(self, sources: PageSources, *, lettering: bool = True, pieces: bool = False) -> Shown:
         """Return what is painted; with stroke pieces where there are holds, or they are wanted."""
         over = self._inks.over(sources.line, sources.over, lettering=lettering)
-        wanted = bool(sources.holds) or pieces
+        wanted = bool(sources[HOLDS]) or pieces
         if over is None and not wanted:
             labels = self._regions.atoms(sources.line).labels
             return Shown(labels, self._inks.contour(sources.line), labels)

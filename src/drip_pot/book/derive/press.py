@@ -10,7 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from drip_pot.book.derive.graph import Graph
-from drip_pot.book.model import PageSources
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import PRESS, TRAPS
 from drip_pot.core.arrays import I32, I64, U8, U16, Report, no_report
 from drip_pot.core.press import (
     CELL,
@@ -61,7 +62,7 @@ class Register:
 
 def stride(sources: PageSources) -> int:
     """Return how many pixels plates may stray by on a page, at least one."""
-    return max(1, round(sources.press.tolerance_mm / _MM * sources.page.dpi))
+    return max(1, round(sources[PRESS].tolerance_mm / _MM * sources.page.dpi))
 
 
 class Press:
@@ -79,11 +80,11 @@ class Press:
         `piece` is the whole of it, `tone` tells plain shadow colours; `version` is the state of both, and of what
         `washes` lie over the line. Where large blacks are enriched, the traps hold the number of their mixture as well.
         """
-        dpi, press = sources.page.dpi, sources.press
+        dpi, press = sources.page.dpi, sources[PRESS]
         width = press.trap_mm / _MM * dpi
         by_hand = overrules(sources, piece.labels, region, width)
         needs = (sources.line, sources.over, version, self.graph.needs("line pieces"), *_marks(plates), width,
-                 press.tolerance_mm, press.condition, sources.traps, region.tobytes() if by_hand else b"")  # fmt: skip
+                 press.tolerance_mm, press.condition, sources[TRAPS], region.tobytes() if by_hand else b"")  # fmt: skip
 
         def work() -> Traps:
             ids, black = color_ids(piece, tone, plates, washes)
@@ -105,7 +106,7 @@ class Press:
         The page is looked at with every `stride`-th pixel, so that plates stray by one. `separated` is called with rows
         of such a page and the traps to try on them, and returns their plates with each.
         """
-        press, dpi = sources.press, sources.page.dpi
+        press, dpi = sources[PRESS], sources.page.dpi
         shift = stride(sources)
         spread_there = traps.spread[::shift, ::shift]
         needs = (shift, self.graph.needs("traps"), *_marks(plates))
@@ -142,7 +143,7 @@ class Press:
 def overrules(sources: PageSources, labels: I32, region: I64, width_px: float) -> list[Overrule]:
     """Return the edges trapped by hand on a page; those whose regions are one by now are left out."""
     found = []
-    for trap in sources.traps.values():
+    for trap in sources[TRAPS].values():
         spots = [(int(r), int(c)) for r, c in (trap.one, trap.two)]
         if not all(0 <= r < labels.shape[0] and 0 <= c < labels.shape[1] for r, c in spots):
             continue

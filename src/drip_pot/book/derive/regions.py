@@ -19,8 +19,8 @@ import numpy as np
 from drip_pot.book.derive.atoms_kept import pack_atoms, unpack_atoms
 from drip_pot.book.derive.graph import Graph, node
 from drip_pot.book.derive.inks import Inks
-from drip_pot.book.line_state import Beneath, LineState
-from drip_pot.book.model import PageSources
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import BENEATH, DOORS, FLATS, JOINS, PANELS, POURS, SOWN, Beneath, LineState
 from drip_pot.core.arrays import I32, I64, Bool, Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Place, lay
@@ -124,12 +124,12 @@ class Regions:
         """Return areas, boxes and borders of the atoms."""
         return facts_of(self.divided(line, report))
 
-    @node("partition", lambda _, s: (s.line, s.flats, s.choices, *map(tuple, _ways(s))))
+    @node("partition", lambda _, s: (s.line, s[FLATS], s.choices, *map(tuple, _ways(s))))
     def partition(self, sources: PageSources) -> Partition:
         """Return the regions as sets of atoms."""
         return partition_of(self.atoms(sources.line), sources)
 
-    @node("panels", lambda self, sources: (partition_needs(self, sources), tuple(sources.panels.values())))
+    @node("panels", lambda self, sources: (partition_needs(self, sources), tuple(sources[PANELS].values())))
     def panels(self, sources: PageSources) -> Panels:
         """Return the panels of the page."""
         divided = self.divided(sources.line)
@@ -167,7 +167,7 @@ class Regions:
         shape, moved = (line.rows, line.cols), cut.frame.inverse().then(line.frame)
         hid, hides = self._inks.hidden(cut), self._inks.hidden(line)
         at, under = lay(old, moved, shape, 0, hard=True), self._under(sources, old, hid)
-        pours, beneath = dict(sources.pours), None
+        pours, beneath = dict(sources[POURS]), None
         if hid is not None and under is not None:
             first = int(old.max()) + 1
             back = under.line.frame.inverse().then(line.frame)
@@ -179,18 +179,18 @@ class Regions:
                 down, right = _shift(cut, line)
                 at = np.where(hides, lay(old, moved.then(Place(0.0, 1.0, down, right)), shape, 0, hard=True), at)
         if hides is not None:
-            beneath = under if hid is not None else Beneath(cut, dict(sources.pours))
+            beneath = under if hid is not None else Beneath(cut, dict(sources[POURS]))
         new = self.atoms(line, report).labels
         _, parents = carry_identity(new, np.ascontiguousarray(at), int(at.max()) + 1)
         carried, sown = (
             {label: of[was] for label, was in enumerate(parents.tolist()) if label and was in of}
-            for of in (pours, sources.sown)
+            for of in (pours, sources[SOWN])
         )
         return carried, sown, beneath
 
     def _under(self, sources: PageSources, old: I32, hid: Bool | None) -> Beneath | None:
         """Return what lies under hiding sheets, with what was poured beside them since."""
-        kept = sources.beneath
+        kept = sources[BENEATH]
         if kept is None or hid is None:
             return kept
         below = self.atoms(kept.line).labels
@@ -202,8 +202,8 @@ class Regions:
         pours = dict(kept.pours)
         for pair in pairs[np.argsort(count, kind="stable")].tolist():  # the most of each atom comes last
             atom, now = divmod(pair, int(old.max()) + 1)
-            if atom and now in sources.pours:
-                pours[atom] = sources.pours[now]
+            if atom and now in sources[POURS]:
+                pours[atom] = sources[POURS][now]
             elif atom:
                 pours.pop(atom, None)
         return Beneath(kept.line, pours)
@@ -238,16 +238,16 @@ def loud_kept(region: I64, facts: Facts, before: dict[int, int]) -> dict[int, in
 
 def partition_of(atoms: Atoms, sources: PageSources, gap_px: float | None = None) -> Partition:
     """Decide the regions of a page; `gap_px` tries another width."""
-    gap = sources.flats.gap_px if gap_px is None else gap_px
+    gap = sources[FLATS].gap_px if gap_px is None else gap_px
     return decide(
         atoms, gap_px=auto_gap(atoms) if gap is None else gap, choices=[BridgeChoice(*c) for c in sources.choices],
-        links=links_of(atoms, sources), least_px=sources.flats.least_px,
+        links=links_of(atoms, sources), least_px=sources[FLATS].least_px,
     )  # fmt: skip
 
 
 def panels_of(labels: I32, region: I64, boxes: I64, sources: PageSources) -> Panels:
     """Find the panels of a divided page, those drawn and taken away by hand among them; see `find_panels`."""
-    return find_panels(labels, region, boxes, [(p.corners, p.is_panel) for p in sources.panels.values()])
+    return find_panels(labels, region, boxes, [(p.corners, p.is_panel) for p in sources[PANELS].values()])
 
 
 def links_of(atoms: Atoms, sources: PageSources) -> I64:
@@ -258,7 +258,7 @@ def links_of(atoms: Atoms, sources: PageSources) -> I64:
 
 
 def _ways(sources: PageSources) -> tuple[Iterable[Path], Iterable[Path]]:
-    return sources.doors.values(), sources.joins.values()
+    return sources[DOORS].values(), sources[JOINS].values()
 
 
 def _atoms_key(line: LineState) -> str:

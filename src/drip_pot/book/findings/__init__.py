@@ -14,9 +14,10 @@ from drip_pot.book.findings.inks import find_inks
 from drip_pot.book.findings.press import find_press
 from drip_pot.book.findings.shade import find_shade
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import PageSources
 from drip_pot.book.orders import needs_regions, run
+from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import Tables
+from drip_pot.book.values import LEFT
 from drip_pot.core.arrays import Report, no_report
 
 __all__ = ["STAGES", "Finding", "find", "leaks", "mend"]
@@ -36,7 +37,7 @@ def find(
         "Holds": lambda: find_holds(book, sources, derived, tables),
         "Press": lambda: find_press(book, sources, derived),
     }
-    return {stage: [f for f in every[stage]() if f.key not in sources.left][:_MOST] for stage in stages}
+    return {stage: [f for f in every[stage]() if f.key not in sources[LEFT]][:_MOST] for stage in stages}
 
 
 def mend(book: Book, page: int, finding: Finding, hand: Hand | None = None) -> None:

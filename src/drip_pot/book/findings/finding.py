@@ -6,7 +6,8 @@ import msgspec
 
 from drip_pot.book.asking import Asked
 from drip_pot.book.book import Book
-from drip_pot.book.model import PageSources
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import POURS
 from drip_pot.core.arrays import Rect, Report
 
 
@@ -58,4 +59,4 @@ def in_turn(kinds: Sequence[Callable[[], list[Finding]]], report: Report, doing:
 
 def used_pots(book: Book, sources: PageSources) -> set[int]:
     """Return the pots that a page uses."""
-    return set(sources.pours.values()) & book.pots().keys()
+    return set(sources[POURS].values()) & book.pots().keys()

@@ -10,8 +10,9 @@ from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived, Facts
 from drip_pot.book.findings.finding import Finding, around_spot, in_turn
 from drip_pot.book.leftovers import leftovers, regions_left
-from drip_pot.book.model import BALLOON, PageSources, Pot
+from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import Tables
+from drip_pot.book.values import BALLOON, DOUBTS, FIGURES, POURS, Pot
 from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
@@ -77,7 +78,7 @@ def find_flats(
     if len(tables.is_poured) != derived.regions.atoms(sources.line).count + 1:
         return found
     flat = _flat(book, sources, derived)
-    small = [*_slivers(flat), *_islands(flat)] if sources.pours else []
+    small = [*_slivers(flat), *_islands(flat)] if sources[POURS] else []
     told = {f.key.split(":")[1] for f in small}
     kinds: list[Callable[[], list[Finding]]] = [
         lambda: _figures(flat, sources, book),
@@ -104,7 +105,7 @@ def _flat(book: Book, sources: PageSources, derived: Derived) -> _Flat:
     graph = region_graph(part.region, facts.areas, facts.borders)
     pot = np.full(len(graph.ids), -1, np.int64)
     solid = np.zeros(len(graph.ids), bool)
-    live = [(a, p) for a, p in sources.pours.items() if 0 < a < len(facts.areas) and facts.areas[a]]
+    live = [(a, p) for a, p in sources[POURS].items() if 0 < a < len(facts.areas) and facts.areas[a]]
     if live:
         chosen = np.array(live, np.int64)
         pot[np.searchsorted(graph.ids, part.region[chosen[:, 0]])] = chosen[:, 1]
@@ -119,7 +120,7 @@ def leaks(sources: PageSources, derived: Derived, pots: Mapping[int, Pot]) -> li
     areas, bridges = atoms.areas, atoms.bridges
     chosen = {(r, c) for r, c, _ in sources.choices}
     poured = np.zeros(len(areas), bool)
-    poured[[a for a in sources.pours if a < len(poured)]] = True
+    poured[[a for a in sources[POURS] if a < len(poured)]] = True
     one, two, index = atoms.edges[~poured[atoms.edges[:, :2]].all(axis=1)].T
     least = np.zeros(len(bridges))
     np.maximum.at(least, index, np.minimum(areas[one], areas[two]))
@@ -142,7 +143,7 @@ def leaks(sources: PageSources, derived: Derived, pots: Mapping[int, Pot]) -> li
 def _meeting(sources: PageSources, pots: Mapping[int, Pot], edges: I64) -> str:
     """Say which pots would meet through a bridge that is not shut: 'Coat into Sky, '; empty where neither is poured."""
     for one, two in edges[:, :2].tolist():
-        first, second = (pots.get(sources.pours.get(atom, -1)) for atom in (one, two))
+        first, second = (pots.get(sources[POURS].get(atom, -1)) for atom in (one, two))
         if first is not None and second is not first:
             return f"{first.name} into {second.name if second is not None else 'what is unpoured'}, "
         if second is not None and second is not first:
@@ -171,7 +172,7 @@ def _unpoured(flat: _Flat, sources: PageSources, tables: Tables) -> list[Finding
     """List the regions of which a part has no pot, the largest first; one finding stands for many."""
     left = leftovers(flat.facts.areas, tables.is_left, flat.panels)
     roots = regions_left(flat.region, left)
-    if not sources.pours or not len(roots):
+    if not sources[POURS] or not len(roots):
         return []
     bare = np.bincount(flat.region[left], flat.facts.areas[left], minlength=len(flat.region))[roots]
     order = roots[np.argsort(-bare, kind="stable")]
@@ -201,7 +202,7 @@ def _bare(flat: _Flat, place: int, left: Bool, px: int) -> Finding:
 def _figures(flat: _Flat, sources: PageSources, book: Book) -> list[Finding]:
     """List the figures that are offered, the largest first."""
     found = []
-    for number, offer in sources.figures.items():
+    for number, offer in sources[FIGURES].items():
         places = [flat.at(one.row, one.col) for one in offer.regions]
         boxes = np.array([flat.rect(place) for place in places if place is not None and flat.pot[place] < 0])
         if len(boxes):
@@ -224,7 +225,7 @@ def _changed_light(flat: _Flat, sources: PageSources) -> list[Finding]:
     """
     changed: dict[tuple[int, int, int], list[tuple[int, int]]] = {}
     standing: dict[tuple[int, int], list[int]] = {}
-    for spot, doubt in sources.doubts.items():
+    for spot, doubt in sources[DOUBTS].items():
         place = flat.at(*spot)
         if place is None:
             continue
@@ -253,7 +254,7 @@ def _changed_light(flat: _Flat, sources: PageSources) -> list[Finding]:
 def _doubts(flat: _Flat, sources: PageSources) -> list[Finding]:
     """List colours that were carried in doubt and still stand, the least sure first."""
     found = []
-    for (row, col), doubt in sorted(sources.doubts.items(), key=lambda item: item[1].sure):
+    for (row, col), doubt in sorted(sources[DOUBTS].items(), key=lambda item: item[1].sure):
         place = flat.at(row, col) if doubt.is_open else None
         if place is None or flat.pot[place] != doubt.pot:
             continue
@@ -324,7 +325,7 @@ def _spans(flat: _Flat) -> list[Finding]:
 
 def _fringe(flat: _Flat, sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
     """Show where most paper shows between flat and line, once the page is nearly poured."""
-    if not sources.pours or (flat.pot < 0).sum() > max(_FEW, _FEW_SHARE * len(flat.graph.ids)):
+    if not sources[POURS] or (flat.pot < 0).sum() > max(_FEW, _FEW_SHARE * len(flat.graph.ids)):
         return []
     found: dict[str, Finding] = {}
     for rect in derived.regions.fringe(sources, tables.is_poured).rects:

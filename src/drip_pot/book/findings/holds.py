@@ -8,8 +8,9 @@ from drip_pot.book.book import Book
 from drip_pot.book.derive import PIECES, Derived, over_rows
 from drip_pot.book.findings.finding import Finding
 from drip_pot.book.lines import Lines, lines_of, matched, owners
-from drip_pot.book.model import Hold, PageSources
+from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import Tables, build_tables, prints_black
+from drip_pot.book.values import HOLDS, Hold
 from drip_pot.core.arrays import F64, U8, Bool
 from drip_pot.core.color import srgb8_to_oklab
 from drip_pot.words import tr
@@ -21,7 +22,7 @@ _BLACK = "#000000"
 
 def find_holds(book: Book, sources: PageSources, derived: Derived, tables: Tables) -> list[Finding]:
     """List holds that are hardly seen, lighter than what they outline, too thin to print, or on nothing."""
-    if not sources.holds:
+    if not sources[HOLDS]:
         return []
     ground = derived.ground(sources)
     told = lines_of(book, sources, derived.painted.pieces(sources), ground.panels())
@@ -30,7 +31,7 @@ def find_holds(book: Book, sources: PageSources, derived: Derived, tables: Table
         tables = build_tables(book, sources, count, ground)
     flats = tables.screen.flat[:, :3].reshape(2, count + 1, 3)
     found: list[Finding] = []
-    for number, hold in sources.holds.items():
+    for number, hold in sources[HOLDS].items():
         if not hold.shown:
             continue
         mine = matched(book, sources, hold, told, owners(told, flats[0:1], hold), count, ground)

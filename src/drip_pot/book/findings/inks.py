@@ -9,7 +9,8 @@ import numpy as np
 from drip_pot.book.asking import Asked, ask
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding, around_spot, in_turn
-from drip_pot.book.model import PageSources
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import BEFORE, POURS, SHEETS
 from drip_pot.core.arrays import U8, Rect, Report
 from drip_pot.core.inks import (
     Tone,
@@ -104,7 +105,7 @@ def _in_frame(panels: Panels, spots: Sequence[tuple[float, float]], reach_px: fl
 
 
 def _redrawn(sources: PageSources, derived: Derived, contour: U8) -> list[Finding]:
-    before = sources.before
+    before = sources[BEFORE]
     if before is None or (before.rows, before.cols, before.frame) != (
         sources.line.rows, sources.line.cols, sources.line.frame,
     ):  # fmt: skip
@@ -149,7 +150,7 @@ def _balloons(sources: PageSources, derived: Derived, contour: U8) -> list[Findi
     covered: set[int] = set()
     for root in sized[np.argsort(-region_px[sized], kind="stable")].tolist():
         own = np.flatnonzero(part.region == root)
-        if any(a in sources.pours or a in covered for a in own.tolist()):
+        if any(a in sources[POURS] or a in covered for a in own.tolist()):
             continue
         top, left = facts.boxes[own, :2].min(axis=0).tolist()
         bottom, right = facts.boxes[own, 2:].max(axis=0).tolist()
@@ -214,17 +215,17 @@ def _taking_out(sources: PageSources, derived: Derived, rect: Rect) -> Asked | N
     long = np.maximum(bottom - top, right - left)[inside]
     if not len(inside) or long.max() < _MOST_OF * max(rect[2] - rect[0], rect[3] - rect[1]):
         return None
-    number = next(n for n, sheet in sources.sheets.items() if sheet.role == "contour")
+    number = next(n for n, sheet in sources[SHEETS].items() if sheet.role == "contour")
     row, col = pieces.centers[inside[long.argmax()]]
     return ask("erase-speck", sheet=number, row=round(row), col=round(col))
 
 
 def _dust(sources: PageSources, derived: Derived) -> list[Finding]:
     found = []
-    for number, sheet in sources.sheets.items():
+    for number, sheet in sources[SHEETS].items():
         if sheet.role != "contour":
             continue
-        made_from = sources.line.sheets[[n for n, s in sources.sheets.items() if s.role == "contour"].index(number)]
+        made_from = sources.line.sheets[[n for n, s in sources[SHEETS].items() if s.role == "contour"].index(number)]
         for s in derived.inks.suspects(sources.line, made_from)[::-1]:
             long = max(s.bottom - s.top, s.right - s.left) / sources.page.dpi * 25.4
             row, col = round(s.row), round(s.col)

@@ -11,8 +11,9 @@ from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding, around_spot
 from drip_pot.book.lamps import lamp_of
-from drip_pot.book.model import TONE, PageSources
 from drip_pot.book.scope import colored_atoms
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import BORDERS, CALM, COVER, LAMPS, PASSES, POURS, SHADE_CUTS, TONE
 from drip_pot.book.verbs import open_ends
 from drip_pot.core.arrays import Rect
 from drip_pot.core.color import from_hex, srgb8_to_oklab
@@ -41,11 +42,11 @@ def find_light(book: Book, sources: PageSources, derived: Derived, page: int) ->
 
 
 def _open_borders(sources: PageSources, derived: Derived) -> list[Finding]:
-    if not sources.borders:
+    if not sources[BORDERS]:
         return []
     ink, labels = derived.inks.contour(sources.line), derived.regions.atoms(sources.line).labels
     found = []
-    for number, row, col in open_ends(ink, labels, sources.borders):
+    for number, row, col in open_ends(ink, labels, sources[BORDERS]):
         text = "This border ends open: a shadow filled here would run out. Draw on from it to a line"
         asks = ask("remove-border", number=number)
         rect = around_spot(row, col, 3 * derived.regions.atoms(sources.line).line_px)
@@ -57,7 +58,7 @@ def _open_borders(sources: PageSources, derived: Derived) -> list[Finding]:
 
 def _specks(book: Book, sources: PageSources, derived: Derived, page: int) -> list[Finding]:
     """List pieces of hard shade that are too small to be meant."""
-    plane = book.plane(f"page/{page}/pass/{TONE}")
+    plane = book.plane(COVER.key(page, TONE))
     if not plane.any():
         return []
     atoms = derived.regions.atoms(sources.line)
@@ -80,13 +81,13 @@ def _specks(book: Book, sources: PageSources, derived: Derived, page: int) -> li
 
 def _unshaded(book: Book, sources: PageSources, derived: Derived, page: int) -> list[Finding]:
     """List parts that have no shade where the page has some."""
-    plane = book.plane(f"page/{page}/pass/{TONE}")
-    if not plane.any() or not sources.pours:
+    plane = book.plane(COVER.key(page, TONE))
+    if not plane.any() or not sources[POURS]:
         return []
     atoms, known = derived.regions.atoms(sources.line), book.pots()
     dark = np.bincount(atoms.labels[plane.whole() >= 128], minlength=atoms.count + 1)
     shaded, area = dict[int, int](), dict[int, int]()
-    for atom, pot in sources.pours.items():
+    for atom, pot in sources[POURS].items():
         if pot in known and atom <= atoms.count:
             part = known[pot].part
             area[part] = area.get(part, 0) + int(atoms.areas[atom])
@@ -102,24 +103,24 @@ def _unshaded(book: Book, sources: PageSources, derived: Derived, page: int) -> 
             "",
         )
         for part in bare
-        if part in book.parts() and not sources.calm.get(part, False)
+        if part in book.parts() and not sources[CALM].get(part, False)
     ]
 
 
 def _toward_lamp(sources: PageSources, derived: Derived) -> list[Finding]:
     """List cuts of shade that lie on the side of their region that faces the lamp."""
-    if not sources.lamps:
+    if not sources[LAMPS]:
         return []
     divided, panels = derived.regions.divided(sources.line), derived.regions.panels(sources)
     labels, found = divided.atoms.labels, []
-    for number, cut in sources.shade_cuts.items():
+    for number, cut in sources[SHADE_CUTS].items():
         if cut.light or cut.offered or len(cut.within.spots) != 1:
             continue
         r, c = (int(v) for v in cut.within.spots[0])
         if not (0 <= r < labels.shape[0] and 0 <= c < labels.shape[1]):
             continue
         atom = int(labels[r, c])
-        lamp = lamp_of(sources.lamps, int(panels.panel[atom]) if panels.framed else 1)
+        lamp = lamp_of(sources[LAMPS], int(panels.panel[atom]) if panels.framed else 1)
         box = divided.boxes[atom].astype(float)
         middle, size = (box[:2] + box[2:]) / 2, box[2:] - box[:2]
         shape = outline(cut.knots)
@@ -140,12 +141,12 @@ def _toward_lamp(sources: PageSources, derived: Derived) -> list[Finding]:
 
 def _dark_highlights(book: Book, sources: PageSources, page: int) -> list[Finding]:
     """List highlights that lie in shadow, in passes whose light lies mostly in the light: so rims are left alone."""
-    tone = book.plane(f"page/{page}/pass/{TONE}")
+    tone = book.plane(COVER.key(page, TONE))
     if not tone.any():
         return []
     dark, found = tone.whole() >= 128, list[Finding]()
-    for number, one in sources.passes.items():
-        plane = book.plane(f"page/{page}/pass/{number}")
+    for number, one in sources[PASSES].items():
+        plane = book.plane(COVER.key(page, number))
         bright = one.mode in _LIGHTER or (one.mode == "normal" and srgb8_to_oklab(from_hex(one.color))[0] > _BRIGHT)
         if one.kind != "tint" or not one.shown or not bright or not plane.any():
             continue
@@ -171,7 +172,7 @@ def _flat_panels(book: Book, sources: PageSources, derived: Derived) -> list[Fin
     light = {n: float(srgb8_to_oklab(from_hex(pot.local))[0]) for n, pot in known.items()}
     found = []
     for number, rect in enumerate(panels.rects, 1):
-        mine = [(light[p], int(atoms.areas[a])) for a, p in sources.pours.items()
+        mine = [(light[p], int(atoms.areas[a])) for a, p in sources[POURS].items()
                 if p in light and a <= atoms.count and panels.panel[a] == number]  # fmt: skip
         if len(mine) < 4 or sum(n for _, n in mine) < _LEAST_PANEL * atoms.labels.size:
             continue

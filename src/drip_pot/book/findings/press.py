@@ -4,8 +4,9 @@ from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding, used_pots
-from drip_pot.book.model import PageSources
+from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import inks_of, prints_black
+from drip_pot.book.values import LINES, PRESS, SHADE_CUTS
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import beat_mm, lattice_of
 from drip_pot.words import grouped
@@ -24,7 +25,7 @@ def find_press(book: Book, sources: PageSources, derived: Derived) -> list[Findi
 
 
 def _traps(sources: PageSources) -> list[Finding]:
-    press = sources.press
+    press = sources[PRESS]
     if press.trap_mm >= press.tolerance_mm:
         return []
     text = f"{press.trap_mm:g} mm does not cover plates that stray {press.tolerance_mm:g} mm"
@@ -33,7 +34,7 @@ def _traps(sources: PageSources) -> list[Finding]:
 
 def _black(book: Book, sources: PageSources) -> list[Finding]:
     """Tell of a line that is nearly black: it is printed in black ink alone, as it would be blurred in four."""
-    color = sources.lines.color
+    color = sources[LINES].color
     if color == "#000000" or not prints_black(from_hex(color)[None])[0]:
         return []
     text = f"{color} looks black and is printed in black ink alone. Make it black, or lighter to print it in colour"
@@ -61,7 +62,7 @@ def _sheet(sources: PageSources) -> list[Finding]:
 
 def _offered(sources: PageSources) -> list[Finding]:
     """Tell of suggested cuts that nobody has kept or dropped."""
-    waiting = sum(cut.offered for cut in sources.shade_cuts.values())
+    waiting = sum(cut.offered for cut in sources[SHADE_CUTS].values())
     if not waiting:
         return []
     text = f"{grouped(waiting)} suggested cuts are printed as they are, and nobody has kept them yet"
@@ -77,7 +78,7 @@ def _gamut(book: Book, sources: PageSources) -> list[Finding]:
     ]
     found = []
     rgb = [tuple(from_hex(color).tolist()) for _, _, color in every]
-    inks = inks_of(rgb, sources.press)
+    inks = inks_of(rgb, sources[PRESS])
     for (number, tone, color), (_, miss) in zip(every, inks, strict=True):
         if miss > _MISS:
             text = f"{pots[number].name}, {tone}: the press misses it by {miss:.0f} ΔE"
@@ -88,7 +89,7 @@ def _gamut(book: Book, sources: PageSources) -> list[Finding]:
 
 def _beats(sources: PageSources, derived: Derived) -> list[Finding]:
     """List drawn dots that make a pattern with the screen of a plate."""
-    press, found = sources.press, list[Finding]()
+    press, found = sources[PRESS], list[Finding]()
     for tone in derived.inks.tones(sources.line):
         top, left, bottom, right = tone.rect
         wave = lattice_of(derived.inks.bare(sources.line)[top:bottom, left:right]) if tone.kind == "dots" else None

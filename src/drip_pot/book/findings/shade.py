@@ -7,8 +7,9 @@ from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings.finding import Finding, in_turn, used_pots
 from drip_pot.book.findings.light import find_light
-from drip_pot.book.model import PageSources
 from drip_pot.book.scope import colored_atoms, scope_atoms
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import COVER, PASSES, SHADE_CUTS
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.shade import shape_bounds
@@ -40,7 +41,7 @@ def _missing(book: Book, sources: PageSources) -> list[Finding]:
                 tr("The file of {0} in this book is damaged or missing; it is not drawn. Lay it on the page again, "
                    "or remove the pass.", one.name), "Remove",
                 asks=ask("remove-pass", number=number))
-        for number, one in sources.passes.items()
+        for number, one in sources[PASSES].items()
         if one.placed is not None and book.pictures(one.placed) is None
     ]  # fmt: skip
 
@@ -49,7 +50,7 @@ def _suggested(sources: PageSources) -> list[Finding]:
     """List cuts that were suggested and wait to be kept or dropped."""
     found = []
     shape = sources.page.rows, sources.page.cols
-    for number, cut in sources.shade_cuts.items():
+    for number, cut in sources[SHADE_CUTS].items():
         if cut.offered:
             rect = shape_bounds(cut.knots, cut.softness_px, shape)
             text = f"The lamp suggests this {'light' if cut.light else 'shade'}. Pull it, keep it, or drop it (Delete)"
@@ -99,7 +100,7 @@ def _nowhere(book: Book, sources: PageSources, derived: Derived) -> list[Finding
     count = derived.regions.atoms(sources.line).count
     colored, ground = colored_atoms(sources, count), derived.ground(sources)
     found = []
-    for number, one in sources.passes.items():
+    for number, one in sources[PASSES].items():
         inside = scope_atoms(book, sources, one.scope, count, ground)
         if inside is not None and colored.any() and not (inside & colored).any():
             text = f"What the pass {one.name} applies to is not on this page"
@@ -118,8 +119,8 @@ def _astray(book: Book, sources: PageSources, derived: Derived) -> list[Finding]
         return []
     page = _number(book, sources)
     found = []
-    for number, one in sources.passes.items():
-        plane = book.plane(f"page/{page}/pass/{number}")
+    for number, one in sources[PASSES].items():
+        plane = book.plane(COVER.key(page, number))
         if one.covers_all or not plane.any():
             continue
         lost = (plane.whole() >= 128) & bare[atoms.labels]

@@ -27,6 +27,10 @@ class Touched:
     keys: frozenset[str]
     planes: dict[str, Rect]
 
+    def of(self, top: str) -> dict[str, Rect]:
+        """Return the planes whose names begin in one way."""
+        return {name: rect for name, rect in self.planes.items() if name.startswith(top)}
+
 
 class Store(Protocol):
     """Where a book lives. Every call is durable when it returns, or raises and has changed nothing."""

@@ -6,8 +6,8 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import Part
 from drip_pot.book.numbers import PartNumber
+from drip_pot.book.values import PARTS, POURS, Part
 from drip_pot.book.verbs.passes import add_pass
 from drip_pot.book.where import Scope
 from drip_pot.core.color import from_hex, oklab_to_srgb8, srgb8_to_oklab, to_hex
@@ -17,7 +17,7 @@ from drip_pot.core.regions import find_borders
 
 def ambient_of(hand: Hand, part: int) -> str | None:
     """Return the mean colour, '#rrggbb', of what borders a part, by length of border; None where nothing has colour."""
-    book, pours = hand.book, hand.sources.pours
+    book, pours = hand.book, hand.sources[POURS]
     pots = book.pots()
     count = len(hand.areas)
     own = np.zeros(count, bool)
@@ -43,7 +43,7 @@ def ambient_pass(hand: Hand, part: PartNumber, use: Literal["shadow", "bounce"] 
 
     Nothing is seen of it until something is cut or painted into it.
     """
-    name, color = hand.book.read(f"part/{part}", Part).name, ambient_of(hand, part)
+    name, color = hand.book.read(PARTS.key(part), Part).name, ambient_of(hand, part)
     if color is None:
         raise NothingDone("Nothing round {0} has colour yet; pour its surroundings first.", name)
     mode, strength = ("multiply", 0.55) if use == "shadow" else ("screen", 0.4)

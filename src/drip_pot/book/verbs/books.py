@@ -4,8 +4,8 @@ import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import BookInfo, Part, Pot
 from drip_pot.book.numbers import PartNumber, PotNumber
+from drip_pot.book.values import INFO, PARTS, POTS, TONE_RULE, BookInfo, Part, Pot
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.color import ToneRule, from_hex
 from drip_pot.core.errors import BadInput
@@ -14,15 +14,15 @@ from drip_pot.core.errors import BadInput
 @order
 def name_book(book: Book, title: str) -> None:
     """Give the book a title."""
-    put(book, "name-book", f"Name the book {title}", ("book", BookInfo(named(title, "book"))))
+    put(book, "name-book", f"Name the book {title}", (INFO.key, BookInfo(named(title, "book"))))
 
 
 @order
 def add_part(book: Book, name: str) -> int:
     """Add a part at the end of the shelf; return its number."""
-    number = next_number(book, "part")
+    number = next_number(book, PARTS)
     order = max((p.order for p in book.parts().values()), default=-1) + 1
-    put(book, "add-part", f"Add part {name}", (f"part/{number}", Part(named(name, "part"), order)))
+    put(book, "add-part", f"Add part {name}", (PARTS.key(number), Part(named(name, "part"), order)))
     return number
 
 
@@ -30,33 +30,33 @@ def add_part(book: Book, name: str) -> int:
 def add_pot(book: Book, name: str, part: PartNumber, local: str) -> int:
     """Add a pot at the end of its part; return its number."""
     from_hex(local)
-    number = next_number(book, "pot")
+    number = next_number(book, POTS)
     order = max((p.order for p in book.pots().values() if p.part == part), default=-1) + 1
     pot = Pot(named(name, "pot"), part, local, None, order)
-    put(book, "add-pot", f"Add pot {pot.name}", (f"pot/{number}", pot))
+    put(book, "add-pot", f"Add pot {pot.name}", (POTS.key(number), pot))
     return number
 
 
 @order
 def set_pot(book: Book, number: PotNumber, pot: Pot) -> None:
     """Change a pot's name, part or colours."""
-    old = book.read(f"pot/{number}", Pot)
+    old = book.read(POTS.key(number), Pot)
     for color in (pot.local, pot.shadow):
         if color is not None:
             from_hex(color)
     changed = "Recolour" if (old.local, old.shadow) != (pot.local, pot.shadow) else "Rename"
-    put(book, "set-pot", f"{changed} {named(pot.name, 'pot')}", (f"pot/{number}", pot))
+    put(book, "set-pot", f"{changed} {named(pot.name, 'pot')}", (POTS.key(number), pot))
 
 
 @order
 def rename_part(book: Book, number: PartNumber, name: str) -> None:
     """Rename a part."""
-    part = book.read(f"part/{number}", Part)
+    part = book.read(PARTS.key(number), Part)
     put(
         book,
         "rename-part",
         f"Rename {part.name} to {name}",
-        (f"part/{number}", msgspec.structs.replace(part, name=named(name, "part"))),
+        (PARTS.key(number), msgspec.structs.replace(part, name=named(name, "part"))),
     )
 
 
@@ -64,17 +64,17 @@ def rename_part(book: Book, number: PartNumber, name: str) -> None:
 def set_tone(book: Book, tone: ToneRule) -> None:
     """Change how shadows are worked out, for every pot without a shadow of its own."""
     _check(tone)
-    put(book, "set-tone", "Change the tone rule", ("tone", tone))
+    put(book, "set-tone", "Change the tone rule", (TONE_RULE.key, tone))
 
 
 @order
 def set_part_tone(book: Book, number: PartNumber, tone: ToneRule | None) -> None:
     """Give a part its own way of working out shadows, or (None) let it follow the book's."""
-    part = book.read(f"part/{number}", Part)
+    part = book.read(PARTS.key(number), Part)
     if tone is not None:
         _check(tone)
     title = f"{'Follow the book with' if tone is None else 'Change the tone rule of'} {part.name}"
-    put(book, "set-part-tone", title, (f"part/{number}", msgspec.structs.replace(part, tone=tone)))
+    put(book, "set-part-tone", title, (PARTS.key(number), msgspec.structs.replace(part, tone=tone)))
 
 
 def _check(tone: ToneRule) -> None:
@@ -90,4 +90,4 @@ def _check(tone: ToneRule) -> None:
 @order
 def work_out_shadow(book: Book, number: PotNumber) -> None:
     """Let the tone rule work out the shadow of a pot again."""
-    set_pot(book, number, msgspec.structs.replace(book.read(f"pot/{number}", Pot), shadow=None))
+    set_pot(book, number, msgspec.structs.replace(book.read(POTS.key(number), Pot), shadow=None))

@@ -6,8 +6,8 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import TONE, Border
 from drip_pot.book.numbers import BorderNumber, PassNumber
+from drip_pot.book.values import BORDERS, TONE, Border
 from drip_pot.book.verbs.passes import known_pass
 from drip_pot.book.verbs.setting import put, thinned
 from drip_pot.core.arrays import I32, U8, Bool, Rect
@@ -29,9 +29,9 @@ def draw_border(hand: Hand, path: Path, into: PassNumber = TONE) -> str | None:
     if len(path) < 2:
         raise BadInput("A border is drawn from one place to another.")
     made = Border(into, snapped(thinned(path), walls, hand.labels, reach))
-    number = max(hand.sources.borders, default=0) + 1
-    put(hand.book, "draw-border", f"Draw a border in {one.name}", (f"page/{hand.page}/border/{number}", made))
-    ends = len(open_ends(hand.ink, hand.labels, {number: made} | hand.sources.borders, only=number))
+    number = max(hand.sources[BORDERS], default=0) + 1
+    put(hand.book, "draw-border", f"Draw a border in {one.name}", (BORDERS.key(hand.page, number), made))
+    ends = len(open_ends(hand.ink, hand.labels, {number: made} | hand.sources[BORDERS], only=number))
     if not ends:
         return None
     return f"{'An end' if ends == 1 else 'Both ends'} of this border stays open (ringed): draw on from it to a line."
@@ -40,9 +40,9 @@ def draw_border(hand: Hand, path: Path, into: PassNumber = TONE) -> str | None:
 @order
 def remove_border(book: Book, page: int, number: BorderNumber) -> None:
     """Remove the border of a shadow; what was filled stays."""
-    if number not in book.sources(page).borders:
+    if number not in book.sources(page)[BORDERS]:
         raise BadInput("This page has no border {0}.", number)
-    put(book, "remove-border", "Remove a border", (f"page/{page}/border/{number}", None))
+    put(book, "remove-border", "Remove a border", (BORDERS.key(page, number), None))
 
 
 def open_ends(
@@ -81,7 +81,7 @@ def _away(spot: tuple[float, float], path: Path) -> float:
 
 def walls_of(hand: Hand, into: int) -> U8:
     """Return the line with the borders of a pass drawn into it."""
-    mine = [b for b in hand.sources.borders.values() if b.into == into]
+    mine = [b for b in hand.sources[BORDERS].values() if b.into == into]
     if not mine:
         return hand.ink
     walls = hand.ink.copy()
@@ -107,7 +107,7 @@ def sides(hand: Hand, into: int, atoms: Bool, rect: Rect, at: Points) -> Bool | 
 
     The border itself goes with the side. Raises `NothingDone` where a border in the way has an open end.
     """
-    known = {n: b for n, b in hand.sources.borders.items() if b.into == into}
+    known = {n: b for n, b in hand.sources[BORDERS].items() if b.into == into}
     labels = hand.labels[rect[0] : rect[2], rect[1] : rect[3]]
     walls, inside = np.zeros(labels.shape, np.uint8), np.asarray(atoms[labels])
     ink = hand.ink[rect[0] : rect[2], rect[1] : rect[3]] >= _FAINT

@@ -7,11 +7,18 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.frames import Doubt
 from drip_pot.book.hand import Hand
-from drip_pot.book.line_state import LineState
-from drip_pot.book.model import ShadeCut
 from drip_pot.book.store import Change, Edit
+from drip_pot.book.values import (
+    DOUBTS,
+    PAGE_KINDS,
+    POURS,
+    SHADE_CUTS,
+    Doubt,
+    LineState,
+    PageKind,
+    ShadeCut,
+)
 from drip_pot.book.verbs.layers import change_cuts
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.arrays import I32, I64
@@ -48,18 +55,20 @@ def carry_colors(hand: Hand, source: int | None = None, *, over: bool = False) -
     carried = carry_kinds(before, now, kinds)
     changes: list[Change] = []
     filled = doubtful = 0
-    top, sources = f"page/{hand.page}", hand.sources
+    sources = hand.sources
     for place in np.flatnonzero(carried.kind != NO_POT).tolist():
         if place == 0 or (mine[place] != NO_POT and not over):
             continue
         atoms = np.flatnonzero((region == place) & (hand.areas > 0)).tolist()
         pot = int(carried.kind[place])
-        changes += [hand.book.change(f"{top}/pour/{atom}", pot) for atom in atoms if sources.pours.get(atom) != pot]
+        changes += [
+            hand.book.change(POURS.key(hand.page, atom), pot) for atom in atoms if sources[POURS].get(atom) != pot
+        ]
         filled += 1
         row, col = hand.spots_of([max(atoms, key=lambda a: int(hand.areas[a]))])[0]
         doubt = Doubt(pot, round(float(carried.sure[place]), 3))
         doubtful += doubt.is_open
-        changes.append(hand.book.change(f"{top}/doubt/{int(row)}:{int(col)}", doubt))
+        changes.append(hand.book.change(DOUBTS.key(hand.page, (int(row), int(col))), doubt))
     if not changes:
         raise NothingDone("Nothing here is empty, so that nothing was poured.")
     hand.book.apply(Edit("carry-colors", f"Carry colours from {name}", tuple(changes)))
@@ -70,7 +79,7 @@ def carry_colors(hand: Hand, source: int | None = None, *, over: bool = False) -
 @order
 def keep_carried(book: Book, page: int, spots: Iterable[tuple[int, int]]) -> None:
     """Take for right what was carried in doubt into the regions at some pixels (row, col)."""
-    put(book, "keep-carried", "Keep what was carried", *((f"page/{page}/doubt/{r}:{c}", None) for r, c in spots))
+    put(book, "keep-carried", "Keep what was carried", *((DOUBTS.key(page, (r, c)), None) for r, c in spots))
 
 
 @order
@@ -87,11 +96,14 @@ def carry_light(hand: Hand, source: int | None = None) -> str:
     """
     number = _source(hand.book, hand.page, source)
     theirs, name = hand.book.sources(number), hand.book.pages()[number].name
-    pairs: list[tuple[str, object]] = [(f"lamp/{n}", lamp) for n, lamp in theirs.lamps.items()]
-    pairs += [(f"hold/{n}", hold) for n, hold in theirs.holds.items() if hold != hand.book.holds().get(n)]
-    pairs += [(f"pass/{n}", one) for n, one in theirs.passes.items()]
-    changes = [hand.book.change(f"page/{hand.page}/{key}", value) for key, value in pairs]
-    cuts = list(theirs.shade_cuts.values())
+    kinds = [kind for kind in PAGE_KINDS.values() if isinstance(kind, PageKind) and kind.goes_with_light]
+    changes = [
+        hand.book.change(kind.key(hand.page, n), value)
+        for kind in kinds
+        for n, value in theirs[kind].items()
+        if value != hand.sources[kind].get(n)
+    ]
+    cuts = list(theirs[SHADE_CUTS].values())
     with hand.book.as_one():
         hand.book.apply(Edit("carry-light", f"Light as on {name}", tuple(changes)))
         if cuts:
@@ -109,7 +121,7 @@ def _carry_cuts(hand: Hand, other: Hand, cuts: list[ShadeCut], name: str) -> Non
     here, there = (np.array([shape[1] / wide, shape[0] / high]) for shape in (hand.shape, other.shape))
     places = [np.array([(c, r) for r, c, _ in cut.knots] + [(c, r) for r, c in cut.within.spots]) for cut in cuts]
     moved = follow(before, now, np.concatenate(places) / there) * here
-    first = max(hand.sources.shade_cuts, default=0) + 1
+    first = max(hand.sources[SHADE_CUTS], default=0) + 1
     fresh: dict[int, dict[int, ShadeCut | None]] = {}
     start = 0
     for number, (cut, own) in enumerate(zip(cuts, places, strict=True), first):
@@ -165,7 +177,7 @@ def places_of(hand: Hand) -> I32:
 def seen_of(hand: Hand, shape: tuple[int, ...] | None) -> tuple[Scene, I64]:
     """Return a page as it is compared, and the pot of every region by its place; -1 is none."""
     sources = hand.sources
-    if sources.pours and not _up_to_date(sources.cut, sources.line):
+    if sources[POURS] and not _up_to_date(sources.cut, sources.line):
         name = hand.book.pages()[hand.page].name
         raise BadInput("The regions of {0} are out of date. Open that page once, then try again.", name)
     region = places_of(hand)
@@ -174,7 +186,7 @@ def seen_of(hand: Hand, shape: tuple[int, ...] | None) -> tuple[Scene, I64]:
     scene = see(region[hand.labels], hand.ink, line_px, (high, wide))
     kinds = np.full(scene.count + 1, NO_POT, np.int64)
     most = np.zeros(scene.count + 1, np.int64)
-    for atom, pot in sources.pours.items():
+    for atom, pot in sources[POURS].items():
         if atom < len(region) and hand.areas[atom] > most[region[atom]]:
             most[region[atom]], kinds[region[atom]] = hand.areas[atom], pot
     kinds[0] = NO_POT

@@ -8,9 +8,9 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import Pot
 from drip_pot.book.numbers import AtomNumber, DamNumber, PouredNumber
-from drip_pot.book.verbs.flats import part_again
+from drip_pot.book.values import BRIDGES, DOORS, JOINS, POTS, Pot
+from drip_pot.book.verbs.flats import Way, part_again
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.arrays import Bool, Rect
 from drip_pot.core.errors import BadInput, NothingDone
@@ -47,7 +47,7 @@ def draw_bridge(hand: Hand, path: Path, instead: tuple[float, float] | None = No
 
     Ends near a line go on to it; what is to be told is returned.
     """
-    refused = [] if instead is None else [(f"page/{hand.page}/bridge/{instead[0]:g}:{instead[1]:g}", False)]
+    refused = [] if instead is None else [(BRIDGES.key(hand.page, (instead[0], instead[1])), False)]
     title = "Draw a bridge" if instead is None else "Move a bridge"
     number, path = hand.next, _to_borders(hand, path)
     kept, shut = _bridges_along(hand, path)
@@ -77,7 +77,7 @@ def _bridges_along(hand: Hand, path: Path) -> tuple[list[tuple[str, object]], bo
     share = np.bincount(owner, on, len(near)) / np.maximum(np.bincount(owner, minlength=len(near)), 1)
     along = [int(k) for k in near[share > _ALONG] if hand.partition.separates[k]]
     middle = (feet[:, 0] + feet[:, 1]) / 2
-    keys = [f"page/{hand.page}/bridge/{middle[k, 0]:g}:{middle[k, 1]:g}" for k in along]
+    keys = [BRIDGES.key(hand.page, (middle[k, 0], middle[k, 1])) for k in along]
     return [(key, True) for key in keys], bool(along) and all(bool(hand.partition.closed[k]) for k in along)
 
 
@@ -97,7 +97,7 @@ def _parts_nothing(
     if kept:
         closes = "A bridge parts this place already; it is kept, whatever the gap width."
         return closes if shut else "The bridge that was found here is shut for it."
-    order_of = sorted({*hand.sources.dams, *hand.sources.stencils})
+    order_of = list(hand.sources.by_hand)
     rect = after.steps[order_of.index(number)].rect
     return None if rect[2] > rect[0] else f"This {what} parts nothing yet: drag its ends on to a line."
 
@@ -154,7 +154,7 @@ def cut_out(
 
 def cut_mask(hand: Hand, rect: Rect, mask: Bool, pot: PouredNumber | None, title: str = "") -> None:
     """Make what a mask over `rect` covers a region of its own in a pot, or paper (None)."""
-    number, name = hand.next, hand.book.read(f"pot/{pot}", Pot).name if pot is not None else "paper"
+    number, name = hand.next, hand.book.read(POTS.key(pot), Pot).name if pot is not None else "paper"
     hand.lay({number: _stencil(rect, mask, back=False)}, "cut-out", title or f"Cut out {name}", pots={number: pot})
 
 
@@ -231,7 +231,7 @@ def brush(hand: Hand, points: Points, pot: PouredNumber | None, width_px: float,
 @order
 def split(hand: Hand, atoms: set[AtomNumber]) -> None:
     """Part again what was joined by hand; otherwise make every piece of some regions a region of its own."""
-    ways = [("join", hand.sources.joins), ("door", hand.sources.doors)]
+    ways: list[tuple[Way, dict[int, Path]]] = [("join", hand.sources[JOINS]), ("door", hand.sources[DOORS])]
     joined = [(kind, number) for kind, paths in ways for number, spots in paths.items()
               if any(hand.atom_at(round(r), round(c)) in atoms for r, c in spots)]  # fmt: skip
     if joined:

@@ -6,11 +6,10 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.frames import Doubt, FigureOffer, Found
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import BALLOON
 from drip_pot.book.numbers import FigureNumber, PanelNumber, PotNumber
 from drip_pot.book.store import Change, Edit
+from drip_pot.book.values import BALLOON, DOUBTS, FIGURES, POURS, Doubt, FigureOffer, Found
 from drip_pot.book.verbs.carrying import NO_POT, places_of, seen_of
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.arrays import I32, I64, Bool
@@ -43,16 +42,18 @@ def look_for_figures(hand: Hand, source: int) -> str:
     if not (kinds != NO_POT).any():
         raise NothingDone("Nothing is poured on {0} yet, so there is nothing to look for.", name)
     now, mine = seen_of(hand, None)
-    places, top = places_of(hand), f"page/{hand.page}/figure"
-    known = hand.sources.figures
+    places = places_of(hand)
+    known = hand.sources[FIGURES]
     free = max(known, default=0) + 1
-    changes = [hand.book.change(f"{top}/{n}", None) for n, offer in known.items() if offer.source == number]
+    changes = [
+        hand.book.change(FIGURES.key(hand.page, n), None) for n, offer in known.items() if offer.source == number
+    ]
     fresh = []
     for figure in find_figures(before, now, np.where(kinds == BALLOON, NO_POT, kinds)):
         empty = mine[figure.new] == NO_POT
         if empty.any():
             fresh.append(_offer(hand, figure, kinds, empty, places, number))
-    changes += [hand.book.change(f"{top}/{free + k}", offer) for k, offer in enumerate(fresh)]
+    changes += [hand.book.change(FIGURES.key(hand.page, free + k), offer) for k, offer in enumerate(fresh)]
     if not changes:
         raise NothingDone("No figure of {0} stands here again as it is drawn there.", name)
     hand.book.apply(Edit("look-for-figures", f"Look for figures of {name}", tuple(changes)))
@@ -90,22 +91,22 @@ def pour_figures(hand: Hand, numbers: Iterable[FigureNumber]) -> str:
     NothingDone
         If all of it is poured already.
     """
-    sources, top = hand.sources, f"page/{hand.page}"
+    sources = hand.sources
     changes: list[Change] = []
     names, filled = [], 0
     for number in numbers:
-        offer = sources.figures.get(number)
+        offer = sources[FIGURES].get(number)
         if offer is None:
             raise BadInput("There is no figure {0} offered on this page.", number)
         names.append(offer.name)
-        changes.append(hand.book.change(f"{top}/figure/{number}", None))
+        changes.append(hand.book.change(FIGURES.key(hand.page, number), None))
         for one in offer.regions:
             atoms = sorted(hand.region_of(hand.atom_at(one.row, one.col)))
-            if not atoms or one.pot not in hand.book.pots() or any(a in sources.pours for a in atoms):
+            if not atoms or one.pot not in hand.book.pots() or any(a in sources[POURS] for a in atoms):
                 continue
             filled += 1
-            changes += [hand.book.change(f"{top}/pour/{atom}", one.pot) for atom in atoms]
-            changes.append(hand.book.change(f"{top}/doubt/{one.row}:{one.col}", Doubt(one.pot, one.sure)))
+            changes += [hand.book.change(POURS.key(hand.page, atom), one.pot) for atom in atoms]
+            changes.append(hand.book.change(DOUBTS.key(hand.page, (one.row, one.col)), Doubt(one.pot, one.sure)))
     if not filled:
         raise NothingDone("All of it is poured already, so that nothing was poured.")
     who = names[0] if len(names) == 1 else f"{len(names)} figures"
@@ -116,7 +117,7 @@ def pour_figures(hand: Hand, numbers: Iterable[FigureNumber]) -> str:
 @order
 def drop_figures(book: Book, page: int, numbers: Iterable[FigureNumber]) -> None:
     """Take offers of figures off a page, by their numbers."""
-    put(book, "drop-figures", "Drop a figure", *((f"page/{page}/figure/{number}", None) for number in numbers))
+    put(book, "drop-figures", "Drop a figure", *((FIGURES.key(page, number), None) for number in numbers))
 
 
 @order
@@ -133,17 +134,17 @@ def pour_alike(hand: Hand, carried: PotNumber, pot: PotNumber, panel: PanelNumbe
     pots = hand.book.pots()
     if pot not in pots:
         raise BadInput("There is no pot {0}.", pot)
-    sources, top = hand.sources, f"page/{hand.page}"
+    sources = hand.sources
     changes: list[Change] = []
     filled = 0
-    for (row, col), doubt in sources.doubts.items():
+    for (row, col), doubt in sources[DOUBTS].items():
         atom = hand.atom_at(row, col)
         if doubt.pot != carried or not atom or int(hand.panels.panel[atom]) != panel:
             continue
-        changes.append(hand.book.change(f"{top}/doubt/{row}:{col}", None))
-        if sources.pours.get(atom) == carried:
+        changes.append(hand.book.change(DOUBTS.key(hand.page, (row, col)), None))
+        if sources[POURS].get(atom) == carried:
             filled += 1
-            changes += [hand.book.change(f"{top}/pour/{a}", pot) for a in sorted(hand.region_of(atom))]
+            changes += [hand.book.change(POURS.key(hand.page, a), pot) for a in sorted(hand.region_of(atom))]
     if not filled:
         raise NothingDone("Nothing in this panel has that colour by carrying any more.")
     hand.book.apply(Edit("pour-alike", f"Pour {pots[pot].name} in the panel", tuple(changes)))

@@ -6,8 +6,8 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import BALLOON
 from drip_pot.book.numbers import AtomNumber, PouredNumber
+from drip_pot.book.values import BALLOON, POURS
 from drip_pot.book.verbs.flats import join, pour
 from drip_pot.book.verbs.pots import mix_pour
 from drip_pot.core.arrays import Bool
@@ -51,7 +51,7 @@ def sweep(hand: Hand, points: Points, pot: PouredNumber | None, width_px: float,
     touched = hand.regions_in(rect, stroke, _SWEPT)
     touched[0] = False
     under = np.unique(hand.labels[rect[0] : rect[2], rect[1] : rect[3]][stroke])
-    grazed = set(under.tolist()) - set(hand.sources.pours) - {0}
+    grazed = set(under.tolist()) - hand.sources[POURS].keys() - {0}
     nothing = ("What is empty here is covered by the brush for less than a fifth. Sweep more of it, or pour it."
                if grazed else "Nothing empty lies under the brush.")  # fmt: skip
     _fill_regions(hand, touched, pot, strength, only_empty=True, nothing=nothing)
@@ -60,7 +60,7 @@ def sweep(hand: Hand, points: Points, pot: PouredNumber | None, width_px: float,
 def _fill_regions(
     hand: Hand, wanted: Bool, pot: int | None, strength: float, *, only_empty: bool, nothing: str
 ) -> None:  # fmt: skip
-    atoms = hand.atoms_in(wanted) - {a for a, p in hand.sources.pours.items() if only_empty or p == BALLOON}
+    atoms = hand.atoms_in(wanted) - {a for a, p in hand.sources[POURS].items() if only_empty or p == BALLOON}
     if not hand.confined(atoms):
         raise NothingDone(nothing)
     fill(hand, atoms, pot, strength)
@@ -73,7 +73,7 @@ def pour_panel(
     """Pour a pot into what is empty in the panel at a place, or into everything; in the gutter, into the gutter."""
     number = hand.panels.at(row, col)
     mine = set(np.flatnonzero((hand.panels.panel == number) & (hand.areas > 0)).tolist())
-    mine -= {a for a, p in hand.sources.pours.items() if p == BALLOON or not everything}
+    mine -= {a for a, p in hand.sources[POURS].items() if p == BALLOON or not everything}
     if not mine:
         raise NothingDone("Nothing here is empty. Shift pours the whole panel.")
     fill(hand, mine, pot, strength)

@@ -1,34 +1,37 @@
 """Verbs on regions and what is poured into them. Knows no window, no file."""
 
 from collections.abc import Iterable
+from typing import Literal
 
 import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import BALLOON, Pot
 from drip_pot.book.numbers import AtomNumber, DoorNumber, PouredNumber
+from drip_pot.book.values import BALLOON, BRIDGES, DOORS, FLATS, JOINS, LEFT, POTS, POURS, PageKind, Pot
 from drip_pot.book.verbs.setting import put, thinned
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Path
 
 GAP_MOST = 60.0
 LEAST_MOST = 100_000
+Way = Literal["join", "door"]
+_WAYS: dict[Way, PageKind[int, Path]] = {"join": JOINS, "door": DOORS}
 
 
 @order
-def part_again(book: Book, page: int, ways: Iterable[tuple[str, int]]) -> None:
+def part_again(book: Book, page: int, ways: Iterable[tuple[Way, int]]) -> None:
     """Take joins and doors away: pairs of 'join' or 'door' and their number."""
-    put(book, "part", "Part what was joined", *((f"page/{page}/{kind}/{number}", None) for kind, number in ways))
+    put(book, "part", "Part what was joined", *((_WAYS[kind].key(page, number), None) for kind, number in ways))
 
 
 @order
 def absorb(book: Book, page: int, atoms: Iterable[AtomNumber], pot: PouredNumber | None, spots: Path) -> None:
     """Join a region to its neighbour (a pixel of each in `spots`) and give it the neighbour's pot."""
-    number = max(book.sources(page).joins, default=0) + 1
+    number = max(book.sources(page)[JOINS], default=0) + 1
     _needs_two(spots)
-    pours = [(f"page/{page}/pour/{atom}", pot) for atom in atoms]
-    put(book, "absorb", "Absorb a sliver", (f"page/{page}/join/{number}", spots), *pours)
+    pours = [(POURS.key(page, atom), pot) for atom in atoms]
+    put(book, "absorb", "Absorb a sliver", (JOINS.key(page, number), spots), *pours)
 
 
 @order
@@ -43,8 +46,8 @@ def set_gap(book: Book, page: int, gap_px: float | None) -> None:
     if gap_px is not None and not 0 <= gap_px <= GAP_MOST:
         raise BadInput("Gaps are bridged from 0 up to {0:g} px wide, not {1:g} px.", GAP_MOST, gap_px)
     title = "Bridge gaps by the page" if gap_px is None else f"Bridge gaps up to {gap_px:g} px"
-    flats = msgspec.structs.replace(book.sources(page).flats, gap_px=gap_px)
-    put(book, "set-gap", title, (f"page/{page}/flats", flats))
+    flats = msgspec.structs.replace(book.sources(page)[FLATS], gap_px=gap_px)
+    put(book, "set-gap", title, (FLATS.key(page), flats))
 
 
 @order
@@ -52,18 +55,18 @@ def set_least(book: Book, page: int, least_px: int | None) -> None:
     """Join regions of fewer pixels to the neighbour they are least parted from (0..100 000); None is by the page."""
     if least_px is not None and not 0 <= least_px <= LEAST_MOST:
         raise BadInput("The smallest region is 0 to {0} px, not {1}.", LEAST_MOST, least_px)
-    flats = msgspec.structs.replace(book.sources(page).flats, least_px=least_px)
+    flats = msgspec.structs.replace(book.sources(page)[FLATS], least_px=least_px)
     title = "Smallest region by the page" if least_px is None else f"Smallest region {least_px} px"
-    put(book, "set-least", title, (f"page/{page}/flats", flats))
+    put(book, "set-least", title, (FLATS.key(page), flats))
 
 
 @order
 def set_door(book: Book, page: int, path: Path | None, number: DoorNumber | None = None) -> None:
     """Draw a door, move one of a number, or take it away (path None)."""
     verb = "Remove" if path is None else "Move" if number is not None else "Draw"
-    number = max(book.sources(page).doors, default=0) + 1 if number is None else number
+    number = max(book.sources(page)[DOORS], default=0) + 1 if number is None else number
     path = None if path is None else thinned(path)
-    put(book, "set-door", f"{verb} a door", (f"page/{page}/door/{number}", path))
+    put(book, "set-door", f"{verb} a door", (DOORS.key(page, number), path))
 
 
 def _needs_two(spots: Path) -> None:
@@ -74,34 +77,34 @@ def _needs_two(spots: Path) -> None:
 @order
 def join(book: Book, page: int, spots: Path, title: str) -> None:
     """Join the regions that pixels (row, col) lie in, for good."""
-    number = max(book.sources(page).joins, default=0) + 1
+    number = max(book.sources(page)[JOINS], default=0) + 1
     _needs_two(spots)
-    put(book, "join", title, (f"page/{page}/join/{number}", spots))
+    put(book, "join", title, (JOINS.key(page, number), spots))
 
 
 @order
 def choose_bridge(book: Book, page: int, row: float, col: float, keep: bool | None) -> None:
     """Keep or refuse the bridge with its middle at (row, col); None leaves it to the gap width again."""
     verb = {True: "Keep a bridge", False: "Refuse a bridge", None: "Leave a bridge to the gap width"}[keep]
-    put(book, "choose-bridge", verb, (f"page/{page}/bridge/{row:g}:{col:g}", keep))
+    put(book, "choose-bridge", verb, (BRIDGES.key(page, (row, col)), keep))
 
 
 @order
 def pour(book: Book, page: int, atoms: Iterable[AtomNumber], pot: PouredNumber | None, regions: int = 1) -> None:
     """Give atoms a pot, or paper (None). `regions` is said in the title."""
-    name = book.read(f"pot/{pot}", Pot).name if pot is not None else "paper"
+    name = book.read(POTS.key(pot), Pot).name if pot is not None else "paper"
     into = "a region" if regions == 1 else f"{regions} regions"
-    pairs = [(f"page/{page}/pour/{atom}", pot) for atom in sorted(atoms)]
+    pairs = [(POURS.key(page, atom), pot) for atom in sorted(atoms)]
     put(book, "pour", f"Pour {name} into {into}", *pairs)
 
 
 @order
 def keep_balloon(book: Book, page: int, atoms: Iterable[AtomNumber]) -> None:
     """Keep regions as paper for lettering."""
-    put(book, "balloon", "Keep a balloon as paper", *((f"page/{page}/pour/{a}", BALLOON) for a in sorted(atoms)))
+    put(book, "balloon", "Keep a balloon as paper", *((POURS.key(page, a), BALLOON) for a in sorted(atoms)))
 
 
 @order
 def leave(book: Book, page: int, finding: str) -> None:
     """Take a finding off the list without mending it."""
-    put(book, "leave", "Leave a finding", (f"page/{page}/left/{finding}", True))
+    put(book, "leave", "Leave a finding", (LEFT.key(page, finding), True))

@@ -8,9 +8,9 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import HOLD_COLORS, LINE_KINDS, Hold, Part
 from drip_pot.book.numbers import HoldNumber, PartNumber
 from drip_pot.book.store import Change, Edit, TileChange
+from drip_pot.book.values import HOLD_COLORS, HOLDS, LINE_KINDS, LINES, MARKS, PARTS, SHARED_HOLDS, Hold, Part
 from drip_pot.book.verbs.setting import named, put
 from drip_pot.book.where import Scope
 from drip_pot.core.arrays import U8, Rect
@@ -26,23 +26,23 @@ _MOST_FEATHER_MM, _MOST_SPOTS = 20.0, 5000
 def set_lines(book: Book, page: int, color: str) -> None:
     """Colour all lines that no hold changes."""
     from_hex(color)
-    lines = msgspec.structs.replace(book.sources(page).lines, color=color)
-    put(book, "set-lines", f"Colour the lines {color}", (f"page/{page}/lines", lines))
+    lines = msgspec.structs.replace(book.sources(page)[LINES], color=color)
+    put(book, "set-lines", f"Colour the lines {color}", (LINES.key(page), lines))
 
 
 @order
 def set_balloons(book: Book, page: int, color: str) -> None:
     """Colour the inside of balloons."""
     from_hex(color)
-    lines = msgspec.structs.replace(book.sources(page).lines, balloon=color)
-    put(book, "set-balloons", f"Colour the balloons {color}", (f"page/{page}/lines", lines))
+    lines = msgspec.structs.replace(book.sources(page)[LINES], balloon=color)
+    put(book, "set-balloons", f"Colour the balloons {color}", (LINES.key(page), lines))
 
 
 @order
 def add_hold(book: Book, page: int, hold: Hold, *, whole_book: bool = False) -> int:
     """Lay a hold over all others, on a page or in the whole book; return its number."""
     number = _next(book)
-    top = max((known.order for known in book.sources(page).holds.values()), default=0) + 1
+    top = max((known.order for known in book.sources(page)[HOLDS].values()), default=0) + 1
     hold = _sound(msgspec.structs.replace(hold, order=top))
     put(book, "add-hold", f"Add the hold {hold.name}", (_key(page, number, whole_book), hold))
     return number
@@ -56,7 +56,7 @@ def set_hold(book: Book, page: int, number: HoldNumber, changed: Hold) -> None:
     """
     old = known_hold(book, page, number)
     changed = msgspec.structs.replace(changed, order=old.order)
-    whole = number in book.holds() and book.get(f"page/{page}/hold/{number}") is None
+    whole = number in book.holds() and book.get(HOLDS.key(page, number)) is None
     put(book, "set-hold", f"Change the hold {old.name}", (_key(page, number, whole), _sound(changed)))
 
 
@@ -67,7 +67,7 @@ def set_hold_here(book: Book, page: int, number: HoldNumber, changed: Hold | Non
     if number not in book.holds():
         raise BadInput("The hold {0} is of this page alone. Give it to the whole book first.", old.name)
     value = None if changed is None else _sound(changed)
-    put(book, "set-hold-here", f"Have the hold {old.name} otherwise here", (f"page/{page}/hold/{number}", value))
+    put(book, "set-hold-here", f"Have the hold {old.name} otherwise here", (HOLDS.key(page, number), value))
 
 
 @order
@@ -78,16 +78,16 @@ def share_hold(book: Book, page: int, number: HoldNumber) -> None:
         raise NothingDone("The hold {0} is of the whole book already.", hold.name)
     if hold.spots or hold.scope.spots or hold.scope.panels:
         raise BadInput("The hold {0} names places of this page. Choose parts or pots for it first.", hold.name)
-    put(book, "share-hold", f"Give the hold {hold.name} to the whole book", (f"page/{page}/hold/{number}", None),
-        (f"hold/{number}", hold))  # fmt: skip
+    put(book, "share-hold", f"Give the hold {hold.name} to the whole book", (HOLDS.key(page, number), None),
+        (SHARED_HOLDS.key(number), hold))  # fmt: skip
 
 
 @order
 def hold_part(book: Book, page: int, part: PartNumber, amount: float | None) -> None:
     """Make the lines of a part darker versions (0..1) of its colours, or let them go (None)."""
-    name = book.read(f"part/{part}", Part).name
+    name = book.read(PARTS.key(part), Part).name
     scope = Scope(parts=(part,))
-    known = next((n for n, h in book.sources(page).holds.items() if h.scope == scope and not h.spots), None)
+    known = next((n for n, h in book.sources(page)[HOLDS].items() if h.scope == scope and not h.spots), None)
     if amount is None:
         if known is not None:
             remove_hold(book, page, known)
@@ -95,7 +95,7 @@ def hold_part(book: Book, page: int, part: PartNumber, amount: float | None) -> 
     if known is None:
         add_hold(book, page, Hold(name, scope, amount=amount))
     else:
-        old = book.sources(page).holds[known]
+        old = book.sources(page)[HOLDS][known]
         set_hold(book, page, known, msgspec.structs.replace(old, amount=amount, how="darker"))
 
 
@@ -103,7 +103,7 @@ def hold_part(book: Book, page: int, part: PartNumber, amount: float | None) -> 
 def move_hold(book: Book, page: int, number: HoldNumber, step: int) -> None:
     """Move a hold in the list: 1 is one place up."""
     known_hold(book, page, number)
-    holds = book.sources(page).holds
+    holds = book.sources(page)[HOLDS]
     line = list(holds)
     place = line.index(number)
     target = min(max(place + step, 0), len(line) - 1)
@@ -120,9 +120,9 @@ def remove_hold(book: Book, page: int, number: HoldNumber) -> None:
     whole = number in book.holds()
     pages = list(book.pages()) if whole else [page]
     tiles = tuple(TileChange(name, *at, plane.packed(*at), None)
-                  for name in (f"page/{n}/hold/{number}" for n in pages)
+                  for name in (MARKS.key(n, number) for n in pages)
                   for plane in [book.plane(name)] for at in plane)  # fmt: skip
-    keys = [f"page/{n}/hold/{number}" for n in pages] + ([f"hold/{number}"] if whole else [])
+    keys = [HOLDS.key(n, number) for n in pages] + ([SHARED_HOLDS.key(number)] if whole else [])
     changes: tuple[Change, ...] = tuple(book.change(key, None) for key in keys if book.get(key) is not None)
     book.apply(Edit("remove-hold", f"Remove the hold {hold.name}", changes, tiles))
 
@@ -207,7 +207,7 @@ def _pieces(hand: Hand) -> LinePieces:
 
 
 def _mark(hand: Hand, number: int, rect: Rect, work: Callable[[U8], U8], title: str) -> None:
-    name = f"page/{hand.page}/hold/{number}"
+    name = MARKS.key(hand.page, number)
     plane = hand.book.plane(name)
     tiles = plane.replaced(name, rect, work(plane.read(rect)))
     hand.book.apply(Edit("mark-hold", f"{title} {known_hold(hand.book, hand.page, number).name}", (), tiles))
@@ -215,7 +215,7 @@ def _mark(hand: Hand, number: int, rect: Rect, work: Callable[[U8], U8], title: 
 
 def known_hold(book: Book, page: int, number: int) -> Hold:
     """Return a hold; raises `BadInput` where there is none of that number."""
-    holds = book.sources(page).holds
+    holds = book.sources(page)[HOLDS]
     if number not in holds:
         has = f"It has {', '.join(map(str, holds))}." if holds else "It has none; add one first."
         raise BadInput("This page has no hold {0}. {1}", number, has)
@@ -223,17 +223,17 @@ def known_hold(book: Book, page: int, number: int) -> Hold:
 
 
 def _next(book: Book) -> int:
-    return max((n for page in book.pages() for n in book.sources(page).holds), default=0) + 1
+    return max((n for page in book.pages() for n in book.sources(page)[HOLDS]), default=0) + 1
 
 
 def _key(page: int, number: int, whole: bool) -> str:
-    return f"hold/{number}" if whole else f"page/{page}/hold/{number}"
+    return SHARED_HOLDS.key(number) if whole else HOLDS.key(page, number)
 
 
 def _where(book: Book, page: int, number: int) -> str:
     """Return the key that a hold of a page is read from."""
-    here = f"page/{page}/hold/{number}"
-    return f"hold/{number}" if number in book.holds() and book.get(here) is None else here
+    here = HOLDS.key(page, number)
+    return SHARED_HOLDS.key(number) if number in book.holds() and book.get(here) is None else here
 
 
 def _sound(hold: Hold) -> Hold:

@@ -7,8 +7,8 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
 from drip_pot.book.lamps import Staged, as_cuts, bounced, staged, suggestions
-from drip_pot.book.model import TONE, Lamp, ShadeCut
 from drip_pot.book.numbers import LampNumber, PanelNumber, PartNumber, PassNumber
+from drip_pot.book.values import CALM, LAMPS, PASSES, SHADE_CUTS, TONE, Lamp, ShadeCut
 from drip_pot.book.verbs.layers import change_cuts, cuts_in
 from drip_pot.book.verbs.passes import add_pass, known_pass, remove_pass
 from drip_pot.book.verbs.setting import put
@@ -23,7 +23,7 @@ _FAR = 1e6
 @order
 def set_lamp(book: Book, page: int, lamp: Lamp | None, number: LampNumber | None = None) -> int | None:
     """Place a lamp, change one of a number, or take it away (None); return its number."""
-    known = book.sources(page).lamps
+    known = book.sources(page)[LAMPS]
     if lamp is None or number is not None:
         if number not in known:
             raise BadInput("This page has no lamp {0}.", number)
@@ -32,7 +32,7 @@ def set_lamp(book: Book, page: int, lamp: Lamp | None, number: LampNumber | None
     if lamp is not None:
         _check(lamp)
     verb = "Take a lamp away" if lamp is None else "Change a lamp" if number in known else "Place a lamp"
-    put(book, "set-lamp", verb, (f"page/{page}/lamp/{number}", lamp))
+    put(book, "set-lamp", verb, (LAMPS.key(page, number), lamp))
     return None if lamp is None else number
 
 
@@ -54,7 +54,7 @@ def leave_calm(book: Book, page: int, part: PartNumber, calm: bool | None) -> No
     title = (
         f"Suggest cuts on {name}" if calm is False else f"Leave {name} alone" if calm else f"Let the page say on {name}"
     )
-    put(book, "leave-calm", title, (f"page/{page}/calm/{part}", calm))
+    put(book, "leave-calm", title, (CALM.key(page, part), calm))
 
 
 @order
@@ -64,15 +64,15 @@ def suggest_cuts(hand: Hand, into: PassNumber = TONE, panel: PanelNumber | None 
     Regions with cuts that were kept or made by hand there are left alone. Return what is to be told.
     """
     one = known_pass(hand.book, hand.page, into)
-    if all(lamp.color for lamp in hand.sources.lamps.values()):
+    if all(lamp.color for lamp in hand.sources[LAMPS].values()):
         raise NothingDone("There is no key light on this page yet. Place a lamp first.")
     found = staged(hand)
     old = cuts_in(hand, into)
     open_ = ~_worked_on(hand, found, [cut for cut in old.values() if not cut.offered])
     if panel is not None:
         open_ &= found.scene.panel == panel
-    made = as_cuts(hand, found, suggestions(found, hand.sources.lamps, open_), into)
-    first = max(hand.sources.shade_cuts, default=0) + 1
+    made = as_cuts(hand, found, suggestions(found, hand.sources[LAMPS], open_), into)
+    first = max(hand.sources[SHADE_CUTS], default=0) + 1
     gone = [n for n, cut in old.items() if cut.offered and (panel is None or _lies_in(hand, found, cut, panel))]
     changes: dict[int, ShadeCut | None] = dict.fromkeys(gone)
     changes |= dict(enumerate(made, first))
@@ -96,7 +96,7 @@ def lay_bounce(hand: Hand, number: LampNumber, strength: float = 0.6) -> str:
     NothingDone
         If it reaches nothing.
     """
-    lamp = hand.sources.lamps.get(number)
+    lamp = hand.sources[LAMPS].get(number)
     if lamp is None:
         raise BadInput("This page has no lamp {0}.", number)
     if not lamp.color:
@@ -108,18 +108,18 @@ def lay_bounce(hand: Hand, number: LampNumber, strength: float = 0.6) -> str:
         raise NothingDone("The bounce reaches nothing: what is poured there is ground, or too small.")
     book, page = hand.book, hand.page
     with book.as_one():
-        before = hand.sources.passes.get(lamp.into) if lamp.into > TONE else None
+        before = hand.sources[PASSES].get(lamp.into) if lamp.into > TONE else None
         if before is not None:
             strength = before.strength
             remove_pass(book, page, lamp.into)
         into = add_pass(book, page, before.name if before else "Bounce", lamp.color, "screen", strength)
         fill_pass(hand, {a for k in away for a in found.atoms[k]}, into=into)
         cuts = as_cuts(hand, found, [one for one in made if one[0] in away], into)
-        first = max(hand.sources.shade_cuts, default=0) + 1
+        first = max(hand.sources[SHADE_CUTS], default=0) + 1
         turned = [msgspec.structs.replace(cut, light=not cut.light, offered=False) for cut in cuts]
         change_cuts(hand, into, dict(enumerate(turned, first)), "lay-bounce", "Lay the bounce")
         put(book, "lay-bounce", "Lay the bounce",
-            (f"page/{page}/lamp/{number}", msgspec.structs.replace(lamp, into=into)))  # fmt: skip
+            (LAMPS.key(page, number), msgspec.structs.replace(lamp, into=into)))  # fmt: skip
     return f"The bounce reaches {len(away)} region{'s' if len(away) > 1 else ''}."
 
 

@@ -10,9 +10,9 @@ import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import ShadeCut
 from drip_pot.book.scope import scope_atoms
 from drip_pot.book.store import TILE, Edit
+from drip_pot.book.values import COVER, PASSES, SHADE_CUTS, UNDER, ShadeCut
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.shade import laid, shape_bounds, shape_cover
@@ -22,7 +22,7 @@ Cuts = Mapping[int, ShadeCut]
 
 def cuts_in(hand: Hand, into: int) -> dict[int, ShadeCut]:
     """Return the shapes cut into a pass, by number."""
-    return {number: cut for number, cut in hand.sources.shade_cuts.items() if cut.into == into}
+    return {number: cut for number, cut in hand.sources[SHADE_CUTS].items() if cut.into == into}
 
 
 def change_cuts(
@@ -59,11 +59,11 @@ def paint(
 
 def beneath(book: Book, page: int, name: str, plane: U8) -> U8:
     """Return a plane of a page as it is to be moved: of 'under/<k>' all that is painted, where no shape lies too."""
-    _, _, kind, number = name.split("/") if name.count("/") == 3 else (*name.split("/"), "")
-    if kind != "under":
+    number = next((n for n in book.sources(page)[PASSES] if name == UNDER.key(page, n)), None)
+    if number is None:
         return plane
-    cuts = [cut for cut in book.sources(page).shade_cuts.values() if cut.into == int(number)]
-    seen, rect = book.plane(f"page/{page}/pass/{number}").whole(), (0, 0, *plane.shape)
+    cuts = [cut for cut in book.sources(page)[SHADE_CUTS].values() if cut.into == number]
+    seen, rect = book.plane(COVER.key(page, number)).whole(), (0, 0, *plane.shape)
     return _base([shape_bounds(cut.knots, cut.softness_px, plane.shape) for cut in cuts], rect, seen, plane)
 
 
@@ -76,8 +76,8 @@ def _write(
     hand: Hand, into: int, before: Cuts, after: Cuts, rects: list[Rect], stroke: tuple[Rect, Callable[[U8], U8]] | None,
     name: str, title: str,
 ) -> None:  # fmt: skip
-    book, top = hand.book, f"page/{hand.page}"
-    names = f"{top}/pass/{into}", f"{top}/under/{into}"
+    book = hand.book
+    names = COVER.key(hand.page, into), UNDER.key(hand.page, into)
     rect = _whole_tiles(rects, hand.shape)
     seen, under = (book.plane(one).read(rect) for one in names)
     base = _base([_bounds(cut, hand) for cut in before.values()], rect, seen, under)
@@ -94,7 +94,7 @@ def _write(
     tiles = book.plane(names[0]).replaced(names[0], rect, shown)
     tiles += book.plane(names[1]).replaced(names[1], rect, np.where(kept, base, under).astype(np.uint8))
     changes = tuple(
-        book.change(f"{top}/shade-cut/{number}", after.get(number))
+        book.change(SHADE_CUTS.key(hand.page, number), after.get(number))
         for number in {**before, **after}
         if before.get(number) != after.get(number)
     )
@@ -105,7 +105,7 @@ def _write(
 
 def _with_cuts(hand: Hand, into: int, base: U8, rect: Rect, cuts: Iterable[ShadeCut]) -> U8:
     """Lay shapes over what is painted in a rectangle."""
-    out, takes_out = base.copy(), hand.sources.passes[into].covers_all
+    out, takes_out = base.copy(), hand.sources[PASSES][into].covers_all
     for cut in cuts:
         bounds = _bounds(cut, hand)
         both = _common(bounds, rect)

@@ -5,6 +5,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.store import Edit
+from drip_pot.book.values import REPAIR
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.inks import covered, lay_ink, mirrored, scrape, smoothed, stroke_ink, stroke_mask
@@ -13,7 +14,7 @@ from drip_pot.core.shade import loop_mask
 
 def mend_line(book: Book, page: int, rect: Rect, repair: U8, title: str) -> None:
     """Change the repair sheet within a rectangle."""
-    name = f"page/{page}/repair"
+    name = REPAIR.key(page)
     tiles = book.plane(name).replaced(name, rect, repair)
     if tiles:
         book.apply(Edit("mend", title, (), tiles))
@@ -26,7 +27,7 @@ def draw_ink(
 ) -> None:  # fmt: skip
     """Lay a stroke of ink (row, col, pressure 0..1) on the repair sheet, or scrape ink away; `ink` is the contour."""
     rect, stroke = stroke_ink(smoothed(points, steady), width_px, (ink.shape[0], ink.shape[1]))
-    before = book.plane(f"page/{page}/repair").read(rect)
+    before = book.plane(REPAIR.key(page)).read(rect)
     repair = (scrape if away else lay_ink)(before, ink[rect[0] : rect[2], rect[1] : rect[3]], stroke)
     mend_line(book, page, rect, repair, "Scrape ink away" if away else "Draw with the pen")
 
@@ -41,7 +42,7 @@ def mirror_ink(book: Book, page: int, points: list[tuple[float, float]], axis_co
     if high <= low:
         raise NothingDone("The mirror image would lie beside the page.")
     rect, own = (top, low, bottom, high), slice(low - start, high - start)
-    before = book.plane(f"page/{page}/repair").read(rect)
+    before = book.plane(REPAIR.key(page)).read(rect)
     mend_line(book, page, rect, covered(before, flipped[:, own], where[:, own]), "Mirror a loop")
 
 
@@ -53,5 +54,5 @@ def draw_line(
     """Draw a straight line of full ink on the repair sheet, from (row, col) to (row, col)."""
     known = book.sources(page).page
     rect, stroke = stroke_mask([start, end], width_px, (known.rows, known.cols))
-    piece = book.plane(f"page/{page}/repair").read(rect)
+    piece = book.plane(REPAIR.key(page)).read(rect)
     mend_line(book, page, rect, lay_ink(piece, np.zeros_like(piece), stroke * np.uint8(255)), title)

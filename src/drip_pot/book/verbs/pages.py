@@ -1,24 +1,41 @@
 """Verbs on a page as a whole: added, named, sized, turned. Knows no window, no file."""
 
 from collections.abc import Sequence
+from typing import Any
 
 import msgspec
-import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.line_state import Beneath, InkState, LineState
-from drip_pot.book.model import BALLOON, Page, Pass, Sheet
 from drip_pot.book.numbers import PageNumber
 from drip_pot.book.store import TILE, Change, Edit, TileChange, pack_tile
+from drip_pot.book.values import (
+    BALLOON,
+    BENEATH,
+    CUT,
+    CUT_BY,
+    INKS,
+    LINES,
+    PAGE_KINDS,
+    PAGES,
+    POURS,
+    PRESS,
+    SHEETS,
+    SOWN,
+    Beneath,
+    InkState,
+    LineState,
+    Move,
+    Page,
+    PageKind,
+    PageValue,
+    Sheet,
+)
 from drip_pot.book.verbs.layers import beneath
-from drip_pot.book.verbs.setting import inks_key, named, next_number, put
-from drip_pot.book.where import Scope
+from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Place, lay, turned_about
-from drip_pot.core.regions import Stencil, make_stencil
-from drip_pot.core.render import Placed
 
 PAGE_MOST, PAGE_MOST_PX = 30_000, 160_000_000
 
@@ -30,17 +47,17 @@ def add_page(book: Book, page: Page, inks: InkState, sheets: Sequence[tuple[Shee
     `inks` belong to its first sheet; `sheets` are further ones, or, if the first of them has the page's own original
     and picture, all of them. What every page of the book has alike of press settings and line colours it has as well.
     """
-    number = next_number(book, "page")
+    number = next_number(book, PAGES)
     page = msgspec.structs.replace(page, order=len(book.pages()))
-    pairs: list[tuple[str, object]] = [(f"page/{number}", page), (f"page/{number}/inks", inks)]
+    pairs: list[tuple[str, object]] = [(PAGES.key(number), page), (INKS.key(number, 0), inks)]
     first = bool(sheets) and (sheets[0][0].original, sheets[0][0].picture) == (page.original, page.picture)
     for place, (sheet, state) in enumerate(sheets, 0 if first else 1):
-        pairs.append((f"page/{number}/sheet/{place}", msgspec.structs.replace(sheet, order=place)))
-        pairs.append((inks_key(number, place), state))
-    for kind in ("press", "lines"):
-        every = [getattr(book.sources(n), kind) for n in book.pages()]
-        if len(every) > 1 and all(one == every[0] for one in every) and every[0] != type(every[0])():
-            pairs.append((f"page/{number}/{kind}", every[0]))
+        pairs.append((SHEETS.key(number, place), msgspec.structs.replace(sheet, order=place)))
+        pairs.append((INKS.key(number, place), state))
+    for kind in (PRESS, LINES):
+        every = [book.sources(n)[kind] for n in book.pages()]
+        if len(every) > 1 and all(one == every[0] for one in every) and every[0] != kind.default:
+            pairs.append((kind.key(number), every[0]))
     put(book, "add-page", f"Add page {page.name}", *dict(pairs).items())
     recut(book, number, {})
     return number
@@ -49,8 +66,8 @@ def add_page(book: Book, page: Page, inks: InkState, sheets: Sequence[tuple[Shee
 @order
 def name_page(book: Book, number: PageNumber, name: str) -> None:
     """Give a page another name."""
-    page = msgspec.structs.replace(book.read(f"page/{number}", Page), name=named(name, "page"))
-    put(book, "name-page", f"Name the page {page.name}", (f"page/{number}", page))
+    page = msgspec.structs.replace(book.read(PAGES.key(number), Page), name=named(name, "page"))
+    put(book, "name-page", f"Name the page {page.name}", (PAGES.key(number), page))
 
 
 @order
@@ -58,7 +75,7 @@ def set_print(
     book: Book, page: int, *, dpi: float, trim_mm: tuple[float, float] | None, bleed_mm: float
 ) -> None:  # fmt: skip
     """Change a page's resolution, trim size and bleed; no pixel changes."""
-    old = book.read(f"page/{page}", Page)
+    old = book.read(PAGES.key(page), Page)
     if not 30 <= dpi <= 4800:
         raise BadInput("A page has 30 to 4800 dpi, not {0:g}.", dpi)
     if not 0 <= bleed_mm <= 50:
@@ -73,7 +90,7 @@ def set_print(
             size[1],
         )
     page_now = msgspec.structs.replace(old, dpi=dpi, trim_mm=trim_mm, bleed_mm=bleed_mm)
-    put(book, "set-print", "Change size and trim", (f"page/{page}", page_now))
+    put(book, "set-print", "Change size and trim", (PAGES.key(page), page_now))
 
 
 @order
@@ -85,7 +102,7 @@ def crop_page(book: Book, page: int, rect: Rect, title: str = "") -> None:
     if (bottom - top) * (right - left) > PAGE_MOST_PX:
         raise BadInput("A page has up to {0:.0f} megapixels, not {1:.0f}.", PAGE_MOST_PX / 1e6,
                        (bottom - top) * (right - left) / 1e6)  # fmt: skip
-    old = book.read(f"page/{page}", Page)
+    old = book.read(PAGES.key(page), Page)
     grows = top < 0 or left < 0 or bottom > old.rows or right > old.cols
     _reframe(book, page, Place(0.0, 1.0, -top, -left), (bottom - top, right - left),
              title or ("Grow the page" if grows else "Crop the page"))  # fmt: skip
@@ -96,129 +113,48 @@ def straighten_page(book: Book, page: int, turn_deg: float) -> None:
     """Turn the page by some degrees, clockwise, about its middle; shade and repair turn with it."""
     if not -45 <= turn_deg <= 45:
         raise BadInput("A page is straightened by up to 45 degrees, not {0:g}.", turn_deg)
-    old = book.read(f"page/{page}", Page)
+    old = book.read(PAGES.key(page), Page)
     turn = turned_about((old.rows - 1) / 2, (old.cols - 1) / 2, turn_deg)
     _reframe(book, page, turn, (old.rows, old.cols), f"Turn the page by {turn_deg:g} degrees")
 
 
-def _moved_inks(book: Book, page: int, every: dict[int, InkState], move: Place) -> list[Change]:
-    changes = []
-    for number, inks in every.items():
-        spots = [tuple((round(r), round(c)) for r, c in (move.at(*at) for at in group))
-                 for group in (inks.erased, inks.kept)]  # fmt: skip
-        moved = InkState(inks.settings, spots[0], spots[1])
-        if moved != inks:
-            changes.append(book.change(inks_key(page, number), moved))
-    return changes
-
-
-def _reframe(book: Book, page: int, move: Place, shape: tuple[int, int], title: str) -> None:
+def _reframe(book: Book, page: int, place: Place, shape: tuple[int, int], title: str) -> None:
     """Move everything on a page: planes, and all that is remembered by its position; pours follow by `recut`."""
-    top = f"page/{page}"
-    old = book.read(top, Page)
-    frame = old.frame.then(move)
-    changes = [book.change(top, msgspec.structs.replace(old, rows=shape[0], cols=shape[1], frame=frame))]
-    sources = book.sources(page)
-    changes += _moved_inks(book, page, sources.inks, move)
-    changes += _moved_spots(book, top, move)
-    for number, effect in sources.effects.items():
-        row, col = move.at(effect.row, effect.col)
-        shape_now = tuple(move.at(*at) for at in effect.shape)
-        changes.append(book.change(f"{top}/effect/{number}", msgspec.structs.replace(
-            effect, shape=shape_now, row=row, col=col, turn_deg=effect.turn_deg + move.turn_deg)))  # fmt: skip
-    for kind, paths in (("dam", sources.dams), ("door", sources.doors), ("join", sources.joins)):
-        for number, path in paths.items():
-            changes.append(book.change(f"{top}/{kind}/{number}", tuple(move.at(*at) for at in path)))
-    for number, drawn in sources.panels.items():
-        corners = tuple(move.at(*at) for at in drawn.corners)
-        changes.append(book.change(f"{top}/panel/{number}", msgspec.structs.replace(drawn, corners=corners)))
-    for number, seed in sources.seeds.items():
-        path = tuple(move.at(*at) for at in seed.path)
-        changes.append(book.change(f"{top}/seed/{number}", msgspec.structs.replace(seed, path=path)))
-    for number, stencil in sources.stencils.items():
-        changes.append(book.change(f"{top}/stencil/{number}", _moved_stencil(stencil, move, shape)))
-    for number, hold in sources.holds.items():
-        if hold.spots:
-            spots_now = tuple(move.at(*at) for at in hold.spots)
-            changes.append(book.change(f"{top}/hold/{number}", msgspec.structs.replace(hold, spots=spots_now)))
-    for number, one in sources.passes.items():
-        moved_pass = _moved_pass(one, move)
-        if moved_pass != one:
-            changes.append(book.change(f"{top}/pass/{number}", moved_pass))
-    for number, kept in sources.scopes.items():
-        if kept.scope.spots:
-            moved_scope = msgspec.structs.replace(kept, scope=_moved_scope(kept.scope, move))
-            changes.append(book.change(f"{top}/scope/{number}", moved_scope))
-    for number, cut in sources.shade_cuts.items():
-        knots = tuple((*(round(v, 2) for v in move.at(r, c)), smooth) for r, c, smooth in cut.knots)
-        moved_cut = msgspec.structs.replace(cut, knots=knots, within=_moved_scope(cut.within, move))
-        changes.append(book.change(f"{top}/shade-cut/{number}", moved_cut))
-    for number, lamp in sources.lamps.items():
-        row, col = move.at(lamp.row, lamp.col)
-        changes.append(book.change(f"{top}/lamp/{number}", msgspec.structs.replace(lamp, row=row, col=col)))
-    changes += [book.change(f"{top}/figure/{number}", None) for number in sources.figures]
-    for number, trap in sources.traps.items():
-        changed = msgspec.structs.replace(trap, one=move.at(*trap.one), two=move.at(*trap.two))
-        changes.append(book.change(f"{top}/trap/{number}", changed))
-    if sources.wear.textures:
-        textures = tuple(_moved_picture(one, move) for one in sources.wear.textures)
-        changes.append(book.change(f"{top}/wear", msgspec.structs.replace(sources.wear, textures=textures)))
-    for number, border in sources.borders.items():
-        path = tuple(move.at(*at) for at in border.path)
-        changes.append(book.change(f"{top}/border/{number}", msgspec.structs.replace(border, path=path)))
+    old, sources, move = book.read(PAGES.key(page), Page), book.sources(page), Move(place, shape)
+    moved = msgspec.structs.replace(old, rows=shape[0], cols=shape[1], frame=old.frame.then(place))
+    changes = [book.change(PAGES.key(page), moved)]
+    for kind in PAGE_KINDS.values():
+        changes += _one_moved(book, page, kind, move) if isinstance(kind, PageValue) else (
+            _all_moved(book, page, kind, move))  # fmt: skip
     if sources.cut.cuts:
-        changes.append(book.change(f"{top}/cut-by", sources.cut.cuts))
+        changes.append(book.change(CUT_BY.key(page), sources.cut.cuts))
     tiles: list[TileChange] = []
     for name in book.planes(page):
         if book.plane(name).any():
             plane = book.plane(name).whole()
-            tiles += _replaced(name, plane, lay(beneath(book, page, name, plane), move, shape, 0, hard=True))
+            tiles += _replaced(name, plane, lay(beneath(book, page, name, plane), place, shape, 0, hard=True))
     book.apply(Edit("reframe", title, _settled(changes), tuple(tiles)))
 
 
-def _moved_spots(book: Book, top: str, move: Place) -> list[Change]:
-    """Return what is remembered by a place of the page in its key, where that is now."""
-    changes: list[Change] = []
-    for kind in ("bridge", "stroke", "tone", "doubt"):
-        marks = dict(book.below(f"{top}/{kind}/"))
-        changes += [book.change(f"{top}/{kind}/{at}", None) for at in marks]
-        for at, text in marks.items():
-            row, col = (float(v) for v in at.split(":"))
-            r, c = move.at(row, col)
-            spot = f"{r:g}:{c:g}" if kind == "bridge" else f"{round(r)}:{round(c)}"
-            changes.append(book.change(f"{top}/{kind}/{spot}", msgspec.json.decode(text)))
-    return changes
+def _one_moved(book: Book, page: int, kind: PageValue[Any], move: Move) -> list[Change]:
+    """Return what makes the one value of a kind lie where it is after the page was moved."""
+    if kind.moved is None:
+        return []
+    value = book.sources(page)[kind]
+    moved = kind.moved(value, move)
+    return [] if moved == value else [book.change(kind.key(page), moved)]
 
 
-def _moved_scope(scope: Scope, move: Place) -> Scope:
-    return msgspec.structs.replace(scope, spots=tuple(move.at(*at) for at in scope.spots))
-
-
-def _moved_pass(one: Pass, move: Place) -> Pass:
-    """Lay what a pass has at places of the page where it lies after the page was moved."""
-    ramp, placed = one.ramp, one.placed
-    if ramp is not None:
-        path = tuple(move.at(*at) for at in ramp.path)
-        ramp = msgspec.structs.replace(ramp, start=move.at(*ramp.start), end=move.at(*ramp.end), path=path)
-    placed = None if placed is None else _moved_picture(placed, move)
-    return msgspec.structs.replace(one, scope=_moved_scope(one.scope, move), ramp=ramp, placed=placed)
-
-
-def _moved_picture(placed: Placed, move: Place) -> Placed:
-    return msgspec.structs.replace(placed, grid=tuple(move.at(*at) for at in placed.grid))
-
-
-def _moved_stencil(stencil: Stencil, move: Place, shape: tuple[int, int]) -> Stencil | None:
-    """Lay a cut-out where it lies after the page was moved; None if nothing of it is left."""
-    top, left, bottom, right = stencil.rect
-    corners = np.array([move.at(r, c) for r in (top, bottom) for c in (left, right)])
-    low, high = np.floor(corners.min(axis=0)).astype(int) - 2, np.ceil(corners.max(axis=0)).astype(int) + 2
-    low, high = np.maximum(low, 0), np.minimum(high, shape)
-    if (high <= low).any():
-        return None
-    to_box = Place(0.0, 1.0, top, left).then(move).then(Place(0.0, 1.0, -int(low[0]), -int(low[1])))
-    mask = lay(stencil.mask().view(np.uint8), to_box, (int(high[0] - low[0]), int(high[1] - low[1])), 0, hard=True)
-    return make_stencil((int(low[0]), int(low[1]), 0, 0), mask > 0, back=stencil.back)
+def _all_moved(book: Book, page: int, kind: PageKind[Any, Any], move: Move) -> list[Change]:
+    """Return what makes the values of a kind lie where they are after the page was moved."""
+    values = book.sources(page)[kind]
+    if kind.moved is not None:
+        found = {by: kind.moved(value, move) for by, value in values.items()}
+        return [book.change(kind.key(page, by), value) for by, value in found.items() if value != values[by]]
+    if kind.moved_key is None:
+        return []
+    gone = [book.change(kind.key(page, by), None) for by in values]
+    return gone + [book.change(kind.key(page, kind.moved_key(by, move.place)), value) for by, value in values.items()]
 
 
 def _settled(changes: list[Change]) -> tuple[Change, ...]:
@@ -251,7 +187,7 @@ def recut(
     `beneath` is what lies under sheets that hide others now.
     """
     changes = recut_changes(book, page, book.sources(page).line.uncut, pours, sown or {})
-    changes += (book.change(f"page/{page}/beneath", beneath),)
+    changes += (book.change(BENEATH.key(page), beneath),)
     book.apply(Edit("recut", "Carry colours to the new line", changes, joined=True))
 
 
@@ -259,12 +195,11 @@ def recut_changes(
     book: Book, page: int, line: LineState, pours: dict[int, int], sown: dict[int, int]
 ) -> tuple[Change, ...]:
     """Return what makes pours, and what is sown, those of a line without cuts."""
-    changes: list[Change] = [book.change(f"page/{page}/cut", line), book.change(f"page/{page}/cut-by", None)]
+    changes: list[Change] = [book.change(CUT.key(page), line), book.change(CUT_BY.key(page), None)]
     known = {BALLOON, *book.pots()}
     pours = {atom: pot for atom, pot in pours.items() if pot in known}  # what was hidden may have been of one removed
-    for kind, now in (("pour", pours), ("sown", sown)):
-        top = f"page/{page}/{kind}/"
-        old = {int(k): int(v) for k, v in book.below(top)}
+    for kind, now in ((POURS, pours), (SOWN, sown)):
+        old = book.sources(page)[kind]
         moved = (atom for atom in sorted(old.keys() | now.keys()) if old.get(atom) != now.get(atom))
-        changes.extend(book.change(f"{top}{atom}", now.get(atom)) for atom in moved)
+        changes.extend(book.change(kind.key(page, atom), now.get(atom)) for atom in moved)
     return tuple(changes)

@@ -5,7 +5,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
 from drip_pot.book.numbers import DrawnPanelNumber
-from drip_pot.book.panels import MOST_CORNERS, PanelByHand
+from drip_pot.book.values import DAMS, MOST_CORNERS, PANELS, PanelByHand
 from drip_pot.book.verbs.cutting import border_reach
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.errors import BadInput, NothingDone
@@ -26,15 +26,15 @@ def draw_panel(hand: Hand, corners: Path, number: DrawnPanelNumber | None = None
     kept = _on_page(corners, hand.shape)
     if _area(kept) < _LEAST_SHARE * hand.shape[0] * hand.shape[1]:
         raise NothingDone("That is too small for a panel. Drag from one corner of it to the other.")
-    old = hand.sources.panels.get(number or 0)
+    old = hand.sources[PANELS].get(number or 0)
     reach = border_reach(hand)
     dams, dam = _without_dam(hand, old), close_frame(hand.ink, kept, reach)
     place = hand.next if dam else 0
     if dam:
         dams[place] = snapped(dam, hand.ink, hand.labels, reach)
-    number = number if old is not None and number is not None else max(hand.sources.panels, default=0) + 1
+    number = number if old is not None and number is not None else max(hand.sources[PANELS], default=0) + 1
     title = "Draw a panel" if old is None else "Move a panel's corner"
-    hand.lay(dams, "draw-panel", title, more=[(f"page/{hand.page}/panel/{number}", PanelByHand(kept, dam=place))])
+    hand.lay(dams, "draw-panel", title, more=[(PANELS.key(hand.page, number), PanelByHand(kept, dam=place))])
 
 
 @order
@@ -47,18 +47,23 @@ def remove_panel(hand: Hand, row: float, col: float) -> None:
     number = panels.at(row, col) if panels.framed else 0
     if not number:
         raise NothingDone("There is no panel here.")
-    corners, top = panels.corners[number - 1], f"page/{hand.page}/panel"
-    drawn = [n for n, p in hand.sources.panels.items() if p.is_panel and p.corners == corners]
+    corners = panels.corners[number - 1]
+    drawn = [n for n, p in hand.sources[PANELS].items() if p.is_panel and p.corners == corners]
     if drawn:
-        dams = _without_dam(hand, hand.sources.panels[drawn[-1]])
-        hand.lay(dams, "remove-panel", "Remove a panel", more=[(f"{top}/{drawn[-1]}", None)])
+        dams = _without_dam(hand, hand.sources[PANELS][drawn[-1]])
+        hand.lay(dams, "remove-panel", "Remove a panel", more=[(PANELS.key(hand.page, drawn[-1]), None)])
     else:
-        place = max(hand.sources.panels, default=0) + 1
-        put(hand.book, "remove-panel", "Remove a panel", (f"{top}/{place}", PanelByHand(corners, is_panel=False)))
+        place = max(hand.sources[PANELS], default=0) + 1
+        put(
+            hand.book,
+            "remove-panel",
+            "Remove a panel",
+            (PANELS.key(hand.page, place), PanelByHand(corners, is_panel=False)),
+        )
 
 
 def _without_dam(hand: Hand, panel: PanelByHand | None) -> dict[int, Cut | None]:
-    return {} if panel is None or panel.dam not in hand.sources.dams else {panel.dam: None}
+    return {} if panel is None or panel.dam not in hand.sources[DAMS] else {panel.dam: None}
 
 
 def _on_page(corners: Path, shape: tuple[int, int]) -> Path:

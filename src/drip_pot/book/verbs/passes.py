@@ -4,10 +4,23 @@ import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import TONE, Pass, PassKind, ShadeCut
 from drip_pot.book.numbers import PageNumber, PassNumber, ScopeNumber
 from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.value_plan import PanelValues
+from drip_pot.book.values import (
+    BORDERS,
+    COVER,
+    LAMPS,
+    PASSES,
+    PLAN,
+    SCOPES,
+    SHADE_CUTS,
+    TONE,
+    UNDER,
+    Pass,
+    PassKind,
+    ShadeCut,
+)
 from drip_pot.book.verbs.setting import named, put
 from drip_pot.book.where import KeptScope, Scope
 from drip_pot.core.color import from_hex
@@ -23,20 +36,20 @@ NO_CUTS: list[ShadeCut] = []
 @order
 def keep_scope(book: Book, page: int, name: str, scope: Scope) -> int:
     """Keep a scope by name; return its number."""
-    known = book.sources(page).scopes
+    known = book.sources(page)[SCOPES]
     number = next((n for n, kept in known.items() if kept.name == name), max(known, default=0) + 1)
     kept = KeptScope(named(name, "scope"), scope)
-    put(book, "keep-scope", f"Keep the scope {kept.name}", (f"page/{page}/scope/{number}", kept))
+    put(book, "keep-scope", f"Keep the scope {kept.name}", (SCOPES.key(page, number), kept))
     return number
 
 
 @order
 def remove_scope(book: Book, page: int, number: ScopeNumber) -> None:
     """Forget a scope that was kept; passes that use it keep what it covers."""
-    known = book.sources(page).scopes
+    known = book.sources(page)[SCOPES]
     if number not in known:
         raise BadInput("This page keeps no scope {0}.", number)
-    put(book, "remove-scope", f"Remove the scope {known[number].name}", (f"page/{page}/scope/{number}", None))
+    put(book, "remove-scope", f"Remove the scope {known[number].name}", (SCOPES.key(page, number), None))
 
 
 @order
@@ -57,7 +70,7 @@ def add_pass(
 
 def lay_pass(book: Book, page: int, fresh: Pass) -> int:
     """Lay a pass over all others; return its number."""
-    known = book.sources(page).passes
+    known = book.sources(page)[PASSES]
     title = f"Add the pass {named(fresh.name, 'pass')}"
     return _added(book, page, fresh, title, max(p.order for p in known.values()) + 1)
 
@@ -66,13 +79,13 @@ def _added(
     book: Book, page: int, one: Pass, title: str, order_: int, tiles: tuple[TileChange, ...] = (),
     below: tuple[TileChange, ...] = (), cuts: list[ShadeCut] = NO_CUTS,
 ) -> int:  # fmt: skip
-    sources, top = book.sources(page), f"page/{page}"
-    number, first = max(sources.passes) + 1, max(sources.shade_cuts, default=0) + 1
+    sources = book.sources(page)
+    number, first = max(sources[PASSES]) + 1, max(sources[SHADE_CUTS], default=0) + 1
     one = _sound(msgspec.structs.replace(one, order=order_))
-    own = [msgspec.structs.replace(tile, plane=f"{top}/{kind}/{number}")
-           for kind, given in (("pass", tiles), ("under", below)) for tile in given]  # fmt: skip
-    changes = [book.change(f"{top}/pass/{number}", one)]
-    changes += [book.change(f"{top}/shade-cut/{n}", msgspec.structs.replace(cut, into=number))
+    own = [msgspec.structs.replace(tile, plane=kind.key(page, number))
+           for kind, given in ((COVER, tiles), (UNDER, below)) for tile in given]  # fmt: skip
+    changes = [book.change(PASSES.key(page, number), one)]
+    changes += [book.change(SHADE_CUTS.key(page, n), msgspec.structs.replace(cut, into=number))
                 for n, cut in enumerate(cuts, first)]  # fmt: skip
     book.apply(Edit("add-pass", title, tuple(changes), tuple(own)))
     return number
@@ -114,14 +127,14 @@ def copy_pass(book: Book, page: int, number: PassNumber, to: PageNumber | None =
     if target not in book.pages():
         raise BadInput("This book has no page {0}.", target)
     here, there = book.pages()[page], book.pages()[target]
-    plane = book.plane(f"page/{page}/pass/{number}")
+    plane = book.plane(COVER.key(page, number))
     if target != page and (plane.any() or one.scope.spots) and (here.rows, here.cols) != (there.rows, there.cols):
         raise BadInput("{0} has another size than {1}; what lies at a place does not fit on it.", there.name, here.name)
     tiles = tuple(TileChange("", *at, None, plane.packed(*at)) for at in plane)
-    under = book.plane(f"page/{page}/under/{number}")
+    under = book.plane(UNDER.key(page, number))
     below = tuple(TileChange("", *at, None, under.packed(*at)) for at in under)
-    cuts = [cut for cut in book.sources(page).shade_cuts.values() if cut.into == number]
-    known = book.sources(target).passes
+    cuts = [cut for cut in book.sources(page)[SHADE_CUTS].values() if cut.into == number]
+    known = book.sources(target)[PASSES]
     fresh = msgspec.structs.replace(one, name=f"{one.name} copy" if target == page else one.name)
     if fresh.kind == "tone":
         fresh = msgspec.structs.replace(fresh, kind="tint", color="#5a4a78", mode="multiply")
@@ -136,34 +149,34 @@ def set_pass(book: Book, page: int, number: PassNumber, changed: Pass) -> None:
     changed = msgspec.structs.replace(changed, order=old.order)
     if old.kind != changed.kind:
         raise BadInput("A pass keeps its kind. Add another one instead.")
-    put(book, "set-pass", f"Change the pass {old.name}", (f"page/{page}/pass/{number}", _sound(changed)))
+    put(book, "set-pass", f"Change the pass {old.name}", (PASSES.key(page, number), _sound(changed)))
 
 
 @order
 def keep_plan(book: Book, page: int, plan: tuple[PanelValues, ...]) -> None:
     """Keep the values of every panel as a plan to compare with; an empty one forgets it."""
     title = "Keep a plan of values" if plan else "Forget the plan of values"
-    put(book, "keep-plan", title, (f"page/{page}/plan", plan or None))
+    put(book, "keep-plan", title, (PLAN.key(page), plan or None))
 
 
 @order
 def free_pass(book: Book, page: int, number: PassNumber) -> None:
     """Let a pass apply everywhere."""
     one = msgspec.structs.replace(known_pass(book, page, number), scope=EVERYWHERE)
-    put(book, "free-pass", f"Let the pass {one.name} apply everywhere", (f"page/{page}/pass/{number}", one))
+    put(book, "free-pass", f"Let the pass {one.name} apply everywhere", (PASSES.key(page, number), one))
 
 
 @order
 def move_pass(book: Book, page: int, number: PassNumber, step: int) -> None:
     """Move a pass in the stack: 1 is one place up."""
     known_pass(book, page, number)
-    passes = book.sources(page).passes
+    passes = book.sources(page)[PASSES]
     order_ = list(passes)
     place = order_.index(number)
     target = min(max(place + step, 0), len(order_) - 1)
     order_.insert(target, order_.pop(place))
     if target != place:
-        pairs = [(f"page/{page}/pass/{n}", msgspec.structs.replace(passes[n], order=k)) for k, n in enumerate(order_)]
+        pairs = [(PASSES.key(page, n), msgspec.structs.replace(passes[n], order=k)) for k, n in enumerate(order_)]
         put(book, "move-pass", f"Move the pass {passes[number].name}", *pairs)
 
 
@@ -173,17 +186,17 @@ def remove_pass(book: Book, page: int, number: PassNumber) -> None:
     name = known_pass(book, page, number).name
     if number == TONE:
         raise BadInput("The first pass of a page cannot be removed. Hide it instead.")
-    top, sources = f"page/{page}", book.sources(page)
+    sources = book.sources(page)
     tiles = tuple(TileChange(plane_name, *at, plane.packed(*at), None)
-                  for plane_name in (f"{top}/pass/{number}", f"{top}/under/{number}")
+                  for plane_name in (COVER.key(page, number), UNDER.key(page, number))
                   for plane in [book.plane(plane_name)] for at in plane)  # fmt: skip
-    gone = [f"{top}/pass/{number}"]
-    gone += [f"{top}/shade-cut/{n}" for n, cut in sources.shade_cuts.items() if cut.into == number]
-    gone += [f"{top}/border/{n}" for n, border in sources.borders.items() if border.into == number]
+    gone = [PASSES.key(page, number)]
+    gone += [SHADE_CUTS.key(page, n) for n, cut in sources[SHADE_CUTS].items() if cut.into == number]
+    gone += [BORDERS.key(page, n) for n, border in sources[BORDERS].items() if border.into == number]
     changes = [book.change(key, None) for key in gone]
     changes += [
-        book.change(f"{top}/lamp/{n}", msgspec.structs.replace(lamp, into=0))
-        for n, lamp in sources.lamps.items()
+        book.change(LAMPS.key(page, n), msgspec.structs.replace(lamp, into=0))
+        for n, lamp in sources[LAMPS].items()
         if lamp.into == number
     ]
     book.apply(Edit("remove-pass", f"Remove the pass {name}", tuple(changes), tiles))
@@ -191,7 +204,7 @@ def remove_pass(book: Book, page: int, number: PassNumber) -> None:
 
 def known_pass(book: Book, page: int, number: int) -> Pass:
     """Return a pass; raises `BadInput` where there is none of that number."""
-    passes = book.sources(page).passes
+    passes = book.sources(page)[PASSES]
     if number not in passes:
         raise BadInput("This page has no pass {0}. It has {1}.", number, ", ".join(map(str, passes)))
     return passes[number]

@@ -6,8 +6,8 @@ import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import Pass
 from drip_pot.book.numbers import OriginalNumber, PassNumber
+from drip_pot.book.values import PASSES, Pass
 from drip_pot.book.verbs.passes import EVERYWHERE, known_pass, lay_pass
 from drip_pot.book.verbs.setting import put
 from drip_pot.book.where import Scope
@@ -99,4 +99,4 @@ def known_picture(book: Book, page: int, number: int) -> Placed:
 def _change(book: Book, page: int, number: int, verb: str, placed: Placed) -> None:
     one = known_pass(book, page, number)
     changed = msgspec.structs.replace(one, placed=placed)
-    put(book, "set-picture", f"{verb} the picture {one.name}", (f"page/{page}/pass/{number}", changed))
+    put(book, "set-picture", f"{verb} the picture {one.name}", (PASSES.key(page, number), changed))

@@ -10,9 +10,9 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import BALLOON, InkSet, Part, Pot
 from drip_pot.book.numbers import AtomNumber, PartNumber, PotNumber, PouredNumber
 from drip_pot.book.store import Edit
+from drip_pot.book.values import BALLOON, INK_SETS, PARTS, PASSES, POTS, POURS, SEEDS, InkSet, Part, Pot
 from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
 
@@ -32,7 +32,7 @@ class _Changes:
         self._next_part = max(self.parts, default=0) + 1
 
     def set(self, number: int, pot: Pot | None) -> None:
-        self.pairs[f"pot/{number}"] = pot
+        self.pairs[POTS.key(number)] = pot
         if pot is None:
             self.pots.pop(number, None)
         else:
@@ -60,11 +60,11 @@ class _Changes:
                 return number
         number, self._next_part = self._next_part, self._next_part + 1
         order = max((p.order for p in self.parts.values()), default=-1) + 1
-        self.pairs[f"part/{number}"] = self.parts[number] = Part(name, order)
+        self.pairs[PARTS.key(number)] = self.parts[number] = Part(name, order)
         return number
 
     def pour(self, page: int, atoms: Iterable[int], pot: int | None) -> None:
-        self.pairs |= {f"page/{page}/pour/{atom}": pot for atom in atoms}
+        self.pairs |= {POURS.key(page, atom): pot for atom in atoms}
 
     def done(self, name: str, title: str) -> None:
         self.book.apply(Edit(name, title, tuple(self.book.change(k, v) for k, v in self.pairs.items())))
@@ -103,7 +103,7 @@ def remove_pot(book: Book, number: PotNumber, into: PotNumber | None) -> None:
     pot = changes.pots[number]
     changes.set(number, None)
     for page in book.pages():
-        changes.pour(page, [atom for atom, in_pot in book.sources(page).pours.items() if in_pot == number], into)
+        changes.pour(page, [atom for atom, in_pot in book.sources(page)[POURS].items() if in_pot == number], into)
     merged = f"Merge {pot.name} into {changes.pots[into].name}" if into is not None else f"Remove pot {pot.name}"
     changes.done("remove-pot", merged)
 
@@ -113,9 +113,9 @@ def unused_pots(book: Book) -> list[int]:
     used: set[int | None] = set()
     for page in book.pages():
         sources = book.sources(page)
-        used.update(sources.pours.values())
-        used.update(seed.pot for seed in sources.seeds.values())
-        used.update(pot for one in sources.passes.values() for pot in one.scope.pots)
+        used.update(sources[POURS].values())
+        used.update(seed.pot for seed in sources[SEEDS].values())
+        used.update(pot for one in sources[PASSES].values() for pot in one.scope.pots)
     return [number for number in book.pots() if number not in used]
 
 
@@ -144,7 +144,7 @@ def move_part(book: Book, part: PartNumber, step: int) -> None:
         return
     order.insert(target, order.pop(place))
     changes = _Changes(book)
-    changes.pairs |= {f"part/{n}": msgspec.structs.replace(parts[n], order=k) for k, n in enumerate(order)}
+    changes.pairs |= {PARTS.key(n): msgspec.structs.replace(parts[n], order=k) for k, n in enumerate(order)}
     changes.done("move-part", f"Move part {parts[part].name}")
 
 
@@ -159,7 +159,7 @@ def remove_part(book: Book, part: PartNumber, into: PartNumber | None) -> None:
         changes.set(number, msgspec.structs.replace(changes.pots[number], part=into or 0, order=10_000 + place))
     if into is not None:
         changes.order(_members(changes.pots, into))
-    changes.pairs[f"part/{part}"] = None
+    changes.pairs[PARTS.key(part)] = None
     changes.done("remove-part", f"Remove part {name}")
 
 
@@ -188,7 +188,7 @@ def set_pot_inks(
     With a `spot`, the name of an ink beside the four, it is printed with a solid of that, and with the inks given as
     well.
     """
-    pot, name = book.read(f"pot/{number}", Pot), " ".join(spot.split())
+    pot, name = book.read(POTS.key(number), Pot), " ".join(spot.split())
     for given in (inks, shadow_inks):
         if given is not None and not all(0 <= share <= 100 for share in given):
             raise BadInput("Inks are 0 to 100 % each, in whole per cent.")
@@ -197,7 +197,7 @@ def set_pot_inks(
     if name.lower() in _PROCESS or not name.isprintable() or len(name) > _LONG_INK:
         raise BadInput("An ink of its own cannot be called '{0}'. Choose another name.", name[:_LONG_INK])
     changed = msgspec.structs.replace(pot, inks=inks, shadow_inks=shadow_inks, spot=name)
-    change = book.change(f"pot/{number}", changed)
+    change = book.change(POTS.key(number), changed)
     book.apply(Edit("set-pot-inks", f"Set the inks of {pot.name}", (change,)))
 
 
@@ -213,7 +213,7 @@ def mix_pour(
     if not 0 < strength <= 1:
         raise BadInput("Strength goes from 1 to 100 %, not {0:g} %.", strength * 100)
     pot = None if pot == BALLOON else pot
-    changes, pours = _Changes(book), book.sources(page).pours
+    changes, pours = _Changes(book), book.sources(page)[POURS]
     groups: dict[int | None, list[int]] = {}
     for atom in atoms:
         groups.setdefault(pours.get(atom), []).append(atom)
@@ -238,7 +238,7 @@ def mix_pour(
 
 def _by_pot(book: Book, page: int, atoms: Iterable[int]) -> dict[int, tuple[list[int], bool]]:
     """Group atoms by pot, and say whether they are all that this page has of it."""
-    pours = book.sources(page).pours
+    pours = book.sources(page)[POURS]
     chosen = set(atoms)
     groups: dict[int, list[int]] = {}
     for atom in sorted(chosen):
@@ -339,5 +339,5 @@ def keep_ink_set(book: Book, name: str, inks: Sequence[tuple[str, str]]) -> int:
     number = next((n for n, s in known.items() if s.name == name), max(known, default=0) + 1)
     kept = InkSet(name, tuple((called, to_hex(from_hex(color))) for called, color in inks)) if inks else None
     title = f"Keep the inks {name}" if inks else f"Forget the inks {name}"
-    book.apply(Edit("ink-set", title, (book.change(f"inkset/{number}", kept),)))
+    book.apply(Edit("ink-set", title, (book.change(INK_SETS.key(number), kept),)))
     return number

@@ -1,6 +1,6 @@
 """Verbs on press settings. Knows no window, no file."""
 
-from typing import Literal
+from typing import Any, Literal
 
 import msgspec
 import numpy as np
@@ -8,10 +8,23 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import EdgeTrap, Pot, TrapWay
 from drip_pot.book.numbers import AtomNumber, OriginalNumber, PotNumber, TrapNumber
 from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.tables import inks_for
+from drip_pot.book.values import (
+    FLATS,
+    LINES,
+    POTS,
+    PRESS,
+    PROFILES,
+    RUBBED,
+    TRAPS,
+    WEAR,
+    EdgeTrap,
+    PageValue,
+    Pot,
+    TrapWay,
+)
 from drip_pot.book.verbs.cutting import Reach, leashed_from
 from drip_pot.book.verbs.pots import set_pot_inks
 from drip_pot.book.verbs.setting import put
@@ -30,10 +43,10 @@ _COVERS, _WORTH, _WIDEST_MM = 0.9, 5, 1.0
 @order
 def set_press(book: Book, page: int, press: PressSettings) -> None:
     """Change press settings."""
-    put(book, "set-press", "Change the press settings", (f"page/{page}/press", press))
+    put(book, "set-press", "Change the press settings", (PRESS.key(page), press))
 
 
-_SHARED = {"press": "press settings", "lines": "line colours", "flats": "gap width and smallest region", "wear": "wear"}
+_SHARED: dict[str, PageValue[Any]] = {kind.name: kind for kind in (PRESS, LINES, FLATS, WEAR)}
 
 
 @order
@@ -51,13 +64,13 @@ def share_settings(book: Book, page: int, kinds: tuple[str, ...] = ("press",)) -
     if strange is not None or not kinds:
         raise BadInput("There are no settings '{0}'. Choose from {1}.", strange or "", ", ".join(_SHARED))
     changes = [
-        book.change(f"page/{other}/{kind}", getattr(book.sources(page), kind))
-        for other in book.pages() for kind in kinds
-        if getattr(book.sources(other), kind) != getattr(book.sources(page), kind)
+        book.change(kind.key(other), book.sources(page)[kind])
+        for other in book.pages() for kind in map(_SHARED.__getitem__, kinds)
+        if book.sources(other)[kind] != book.sources(page)[kind]
     ]  # fmt: skip
     if not changes:
         raise NothingDone("Every page is set so already.")
-    told = listed([_SHARED[kind] for kind in kinds])
+    told = listed([_SHARED[kind].words for kind in kinds])
     book.apply(Edit("share-settings", f"The same {told} on every page", tuple(changes)))
     return len({change.key.split("/")[1] for change in changes})
 
@@ -65,10 +78,10 @@ def share_settings(book: Book, page: int, kinds: tuple[str, ...] = ("press",)) -
 def differs(book: Book, page: int) -> list[str]:
     """Return the settings of a page that most pages of the book have otherwise, in words."""
     found = []
-    for kind, words in _SHARED.items():
-        mine, every = getattr(book.sources(page), kind), [getattr(book.sources(n), kind) for n in book.pages()]
+    for kind in _SHARED.values():
+        mine, every = book.sources(page)[kind], [book.sources(n)[kind] for n in book.pages()]
         if every.count(mine) * 2 < len(every) and len(every) > 2:
-            found.append(words)
+            found.append(kind.words)
     return found
 
 
@@ -80,9 +93,9 @@ def use_profile(book: Book, page: int, name: str, condition: Condition) -> None:
     if len(condition.solids) != _SOLIDS:
         raise BadInput("A press condition has {0} solids, not {1}.", _SOLIDS, len(condition.solids))
     with book.as_one():
-        put(book, "use-profile", f"Use the profile {condition.title}", (f"condition/{name}", condition))
-        press = msgspec.structs.replace(book.sources(page).press, condition=name)
-        put(book, "use-profile", f"Use the profile {condition.title}", (f"page/{page}/press", press))
+        put(book, "use-profile", f"Use the profile {condition.title}", (PROFILES.key(name), condition))
+        press = msgspec.structs.replace(book.sources(page)[PRESS], condition=name)
+        put(book, "use-profile", f"Use the profile {condition.title}", (PRESS.key(page), press))
 
 
 @order
@@ -109,7 +122,7 @@ def rub_plates(
         raise NothingDone("Nothing of this stroke lies where it may rub; nothing was changed.")
     tiles: list[TileChange] = []
     for plate in dict.fromkeys(plates):
-        name = f"page/{hand.page}/plate/{plate}"
+        name = RUBBED.key(hand.page, plate)
         plane = hand.book.plane(name)
         tiles += plane.replaced(name, rect, laid(plane.read(rect), cover, away=away))
     what = ", ".join(_NAMES[plate] for plate in dict.fromkeys(plates))
@@ -119,7 +132,7 @@ def rub_plates(
 @order
 def set_wear(book: Book, page: int, wear: Wear) -> None:
     """Change how old stock looks."""
-    put(book, "set-wear", "Change the wear", (f"page/{page}/wear", wear))
+    put(book, "set-wear", "Change the wear", (WEAR.key(page), wear))
 
 
 @order
@@ -130,18 +143,18 @@ def lay_texture(book: Book, page: int, original: OriginalNumber, size: tuple[int
     """
     if min(size) < 1:
         raise BadInput("A picture without pixels cannot be laid on a page.")
-    here, wear = book.pages()[page], book.sources(page).wear
+    here, wear = book.pages()[page], book.sources(page)[WEAR]
     covers = min(size[0] / here.rows, size[1] / here.cols) > _COVERS
     corners = laid_in(size, (here.rows, here.cols)) if covers else (
         (0.0, 0.0), (0.0, float(size[1])), (float(size[0]), 0.0), (float(size[0]), float(size[1])))  # fmt: skip
     textures = (*wear.textures, Placed(original, corners, repeats=True))
-    put(book, "lay-texture", "Lay a texture", (f"page/{page}/wear", msgspec.structs.replace(wear, textures=textures)))
+    put(book, "lay-texture", "Lay a texture", (WEAR.key(page), msgspec.structs.replace(wear, textures=textures)))
 
 
 @order
 def change_texture(book: Book, page: int, place: int, *, turn: bool = False) -> None:
     """Turn a texture, counted from 0, by a quarter about the page's middle, or take it away."""
-    wear, here = book.sources(page).wear, book.pages()[page]
+    wear, here = book.sources(page)[WEAR], book.pages()[page]
     if not 0 <= place < len(wear.textures):
         raise BadInput("This page has {0} textures; there is no number {1}.", len(wear.textures), place)
     textures = list(wear.textures)
@@ -153,7 +166,7 @@ def change_texture(book: Book, page: int, place: int, *, turn: bool = False) -> 
         del textures[place]
     changed = msgspec.structs.replace(wear, textures=tuple(textures))
     title = "Turn a texture" if turn else "Take a texture away"
-    put(book, "change-texture", title, (f"page/{page}/wear", changed))
+    put(book, "change-texture", title, (WEAR.key(page), changed))
 
 
 @order
@@ -162,7 +175,7 @@ def ease_pot(book: Book, page: int, number: PotNumber) -> None:
 
     Raises `NothingDone` where that saves nothing.
     """
-    pot, press = book.read(f"pot/{number}", Pot), book.sources(page).press
+    pot, press = book.read(POTS.key(number), Pot), book.sources(page)[PRESS]
     leaner = msgspec.structs.replace(press, black=1.0, black_from=0.0)
     eased, saved = [], 0
     for color, fixed in zip(book.tone_pair(pot), (pot.inks, pot.shadow_inks), strict=True):
@@ -180,12 +193,12 @@ def ease_pot(book: Book, page: int, number: PotNumber) -> None:
 @order
 def print_nearest(book: Book, page: int, number: PotNumber, tone: Literal["local", "shadow"] = "local") -> None:
     """Give a pot the colour that the press prints in its place."""
-    pot, press = book.read(f"pot/{number}", Pot), book.sources(page).press
+    pot, press = book.read(POTS.key(number), Pot), book.sources(page)[PRESS]
     r, g, b = from_hex(book.tone_pair(pot)[tone == "shadow"]).tolist()
     inks, _ = inks_for((r, g, b), press)
     color = to_hex(appearance(np.array([inks], np.uint8), press.condition)[0])
     changed = msgspec.structs.replace(pot, **{tone: color})
-    put(book, "print-nearest", f"Nearest printable colour for {pot.name}", (f"pot/{number}", changed))
+    put(book, "print-nearest", f"Nearest printable colour for {pot.name}", (POTS.key(number), changed))
 
 
 @order
@@ -195,7 +208,7 @@ def gather_spot(book: Book, number: PotNumber, within: float = 6.0) -> list[int]
     They are printed with a solid of it. Raises `BadInput` where the pot has no ink of its own, `NothingDone` where no
     other is as near.
     """
-    pot, known = book.read(f"pot/{number}", Pot), book.pots()
+    pot, known = book.read(POTS.key(number), Pot), book.pots()
     if not pot.spot:
         raise BadInput("{0} has no ink of its own. Give it one in its editor first.", pot.name)
     if not 0 <= within <= 50:
@@ -205,7 +218,7 @@ def gather_spot(book: Book, number: PotNumber, within: float = 6.0) -> list[int]
             if not other.spot and float(delta_e(mine, srgb8_to_oklab(from_hex(other.local)))) <= within]  # fmt: skip
     if not near:
         raise NothingDone("No other pot is within {0:g} ΔE of {1}.", within, pot.name)
-    changes = [(f"pot/{n}", msgspec.structs.replace(known[n], spot=pot.spot)) for n in near]
+    changes = [(POTS.key(n), msgspec.structs.replace(known[n], spot=pot.spot)) for n in near]
     put(book, "gather-spot", f"Print {len(near)} more pots in {pot.spot}", *changes)
     return near
 
@@ -213,7 +226,7 @@ def gather_spot(book: Book, number: PotNumber, within: float = 6.0) -> list[int]
 @order
 def widen_trap(book: Book, page: int) -> None:
     """Make traps a little wider than plates may stray."""
-    press = book.sources(page).press
+    press = book.sources(page)[PRESS]
     set_press(book, page, msgspec.structs.replace(press, trap_mm=round(press.tolerance_mm + 0.02, 3)))
 
 
@@ -232,19 +245,19 @@ def set_trap(
     if first == second:
         raise NothingDone("Both places lie in one region. Draw from one region into another.")
     known = {
-        number: {_region_at(hand, at) for at in (trap.one, trap.two)} for number, trap in hand.sources.traps.items()
+        number: {_region_at(hand, at) for at in (trap.one, trap.two)} for number, trap in hand.sources[TRAPS].items()
     }
     number = next((n for n, both in known.items() if both == {first, second}), max(known, default=0) + 1)
     trap = EdgeTrap((float(one[0]), float(one[1])), (float(two[0]), float(two[1])), way, width_mm)
-    put(hand.book, "set-trap", "Trap an edge by hand", (f"page/{hand.page}/trap/{number}", trap))
+    put(hand.book, "set-trap", "Trap an edge by hand", (TRAPS.key(hand.page, number), trap))
 
 
 @order
 def remove_trap(book: Book, page: int, number: TrapNumber) -> None:
     """Trap edges again as everywhere on the page."""
-    if number not in book.sources(page).traps:
+    if number not in book.sources(page)[TRAPS]:
         raise BadInput("This page has no trap {0} set by hand.", number)
-    put(book, "remove-trap", "Trap an edge as the others", (f"page/{page}/trap/{number}", None))
+    put(book, "remove-trap", "Trap an edge as the others", (TRAPS.key(page, number), None))
 
 
 def _region_at(hand: Hand, at: tuple[float, float]) -> int:

@@ -9,9 +9,8 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.line_state import InkState
-from drip_pot.book.model import TONE, Pot, Sheet
 from drip_pot.book.numbers import OriginalNumber, PotNumber, SheetNumber
+from drip_pot.book.values import POTS, SHEETS, TONE, InkState, Pot, Sheet
 from drip_pot.book.verbs.flats import pour
 from drip_pot.book.verbs.layers import paint
 from drip_pot.book.verbs.setting import put
@@ -85,7 +84,7 @@ def light_prop(
     book, page = hand.book, hand.page
     sheet = known_prop(book, page, number)
     mesh = book.meshes(sheet.original)
-    book.read(f"pot/{pot}", Pot)
+    book.read(POTS.key(pot), Pot)
     if mesh is None or sheet.view is None:
         raise BadInput("The mesh of {0} is damaged or missing. Remove the prop and stand it again.", sheet.name)
     drawing = draw_prop(mesh, sheet.view)
@@ -119,7 +118,7 @@ def _laid(where: Bool, away: bool, under: U8) -> U8:
 
 def known_prop(book: Book, page: int, number: int) -> Sheet:
     """Return a prop's sheet; raises `BadInput` where the sheet is none."""
-    sheet = book.sources(page).sheets.get(number)
+    sheet = book.sources(page)[SHEETS].get(number)
     if sheet is None or sheet.view is None:
         raise BadInput("Sheet {0} of this page is no prop.", number)
     return sheet
@@ -135,4 +134,4 @@ def _middle(sheet: Sheet) -> tuple[float, float]:
 
 
 def _change(book: Book, page: int, number: int, verb: str, sheet: Sheet) -> None:
-    put(book, "set-prop", f"{verb} {sheet.name}", (f"page/{page}/sheet/{number}", sheet))
+    put(book, "set-prop", f"{verb} {sheet.name}", (SHEETS.key(page, number), sheet))

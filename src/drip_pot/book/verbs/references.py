@@ -2,8 +2,8 @@
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.frames import Reference
 from drip_pot.book.numbers import OriginalNumber, ReferenceNumber
+from drip_pot.book.values import REFERENCES, Reference
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.errors import BadInput
 
@@ -11,9 +11,9 @@ from drip_pot.core.errors import BadInput
 @order
 def pin_reference(book: Book, original: OriginalNumber, name: str) -> int:
     """Pin a picture that the book has beside its pages; return its number."""
-    number = next_number(book, "reference")
+    number = next_number(book, REFERENCES)
     made = Reference(named(name, "reference"), original)
-    put(book, "pin-reference", f"Pin {made.name}", (f"reference/{number}", made))
+    put(book, "pin-reference", f"Pin {made.name}", (REFERENCES.key(number), made))
     return number
 
 
@@ -23,4 +23,4 @@ def unpin_reference(book: Book, number: ReferenceNumber) -> None:
     known = book.references()
     if number not in known:
         raise BadInput("No reference {0} is pinned.", number)
-    put(book, "unpin-reference", f"Unpin {known[number].name}", (f"reference/{number}", None))
+    put(book, "unpin-reference", f"Unpin {known[number].name}", (REFERENCES.key(number), None))

@@ -8,8 +8,8 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.hand import Hand
-from drip_pot.book.line_state import ENGINE
 from drip_pot.book.store import Edit
+from drip_pot.book.values import ENGINE, POURS, SOWN
 from drip_pot.book.verbs.pages import recut_changes
 from drip_pot.core.arrays import Rect
 from drip_pot.core.errors import NothingDone
@@ -51,11 +51,11 @@ def renewal_of(hand: Hand) -> Renewal:
     _, parents = carry_identity(new, hand.labels, int(hand.labels.max()) + 1)
     pours, sown = (
         {label: of[was] for label, was in enumerate(parents.tolist()) if label and was in of}
-        for of in (sources.pours, sources.sown)
+        for of in (sources[POURS], sources[SOWN])
     )
     before = np.full(int(hand.labels.max()) + 1, -1, np.int32)
     after = np.full(len(parents), -1, np.int32)
-    for table, poured in ((before, sources.pours), (after, pours)):
+    for table, poured in ((before, sources[POURS]), (after, pours)):
         table[[atom for atom in poured if atom < len(table)]] = [p for a, p in poured.items() if a < len(table)]
     other = (before[hand.labels] != after[new]).astype(np.uint8)
     _, _, stats, _ = cv2.connectedComponentsWithStats(other, connectivity=8)

@@ -4,23 +4,35 @@ The colours in hand are those of the pots, lines, passes and holds themselves; a
 own aside. To use another one is one edit: what is in hand goes aside, and the other comes in its place.
 """
 
-from collections.abc import Iterable
-from typing import TypeVar
+from collections.abc import Iterable, Iterator
+from typing import Any
 
 import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.model import Hold, Lines, Pass, PotColors, Scheme
 from drip_pot.book.numbers import PartNumber, PotNumber, SchemeNumber
 from drip_pot.book.store import Change, Edit
+from drip_pot.book.values import (
+    HOLDS,
+    PAGE_KINDS,
+    PARTS,
+    POTS,
+    SCHEME_NOW,
+    SCHEMES,
+    SHARED_HOLDS,
+    TONE_RULE,
+    Colored,
+    PageKind,
+    PageValue,
+    PotColors,
+    Scheme,
+)
+from drip_pot.book.values.shade import worn
 from drip_pot.book.verbs.setting import named
 from drip_pot.core.errors import BadInput, NothingDone
-from drip_pot.core.render import Ramp
 
 _FIRST = "First colours"
-T = TypeVar("T", Pass, Hold)
-V = TypeVar("V")
 _MOST = 40
 
 
@@ -39,9 +51,9 @@ def add_scheme(book: Book, name: str) -> int:
         aside[now] = colors_of(book, known[now].name)
     number = max(aside) + 1
     aside[number] = colors_of(book, named(name, "scheme"))
-    changes = [book.change(f"scheme/{n}", scheme) for n, scheme in aside.items()]
+    changes = [book.change(SCHEMES.key(n), scheme) for n, scheme in aside.items()]
     book.apply(
-        Edit("add-scheme", f"Add the scheme {aside[number].name}", (*changes, book.change("scheme-now", number)))
+        Edit("add-scheme", f"Add the scheme {aside[number].name}", (*changes, book.change(SCHEME_NOW.key, number)))
     )
     return number
 
@@ -57,7 +69,7 @@ def use_scheme(book: Book, number: SchemeNumber, parts: tuple[PartNumber, ...] =
         book.apply(Edit("use-scheme", f"Mix parts of {scheme.name} in", tuple(changes)))
         return
     old = colors_of(book, book.schemes()[now].name)
-    changes = [book.change(f"scheme/{now}", old), book.change("scheme-now", number), *_all_changed(book, scheme)]
+    changes = [book.change(SCHEMES.key(now), old), book.change(SCHEME_NOW.key, number), *_all_changed(book, scheme)]
     book.apply(Edit("use-scheme", f"Use the scheme {scheme.name}", tuple(changes)))
 
 
@@ -67,7 +79,7 @@ def rename_scheme(book: Book, number: SchemeNumber, name: str) -> None:
     scheme = known_scheme(book, number)
     changed = msgspec.structs.replace(scheme, name=named(name, "scheme"))
     book.apply(Edit("rename-scheme", f"Rename {scheme.name} to {changed.name}",
-                    (book.change(f"scheme/{number}", changed),)))  # fmt: skip
+                    (book.change(SCHEMES.key(number), changed),)))  # fmt: skip
 
 
 @order
@@ -77,8 +89,8 @@ def remove_scheme(book: Book, number: SchemeNumber) -> None:
     if number == book.scheme:
         raise BadInput("The scheme {0} is in hand. Use another one first, then remove it.", scheme.name)
     gone = [number] if len(book.schemes()) > 2 else list(book.schemes())
-    changes = [book.change(f"scheme/{n}", None) for n in gone]
-    changes += [book.change("scheme-now", None)] if len(gone) > 1 else []
+    changes = [book.change(SCHEMES.key(n), None) for n in gone]
+    changes += [book.change(SCHEME_NOW.key, None)] if len(gone) > 1 else []
     book.apply(Edit("remove-scheme", f"Remove the scheme {scheme.name}", tuple(changes)))
 
 
@@ -92,7 +104,7 @@ def set_scheme_colors(book: Book, number: SchemeNumber, colors: dict[PotNumber, 
     for pot, (local, shadow) in colors.items():
         pots[pot] = msgspec.structs.replace(pots.get(pot, PotColors(local)), local=local, shadow=shadow)
     changed = msgspec.structs.replace(scheme, pots=pots)
-    book.apply(Edit("set-scheme-colors", f"Set colours of {scheme.name}", (book.change(f"scheme/{number}", changed),)))
+    book.apply(Edit("set-scheme-colors", f"Set colours of {scheme.name}", (book.change(SCHEMES.key(number), changed),)))
 
 
 def known_scheme(book: Book, number: int) -> Scheme:
@@ -108,23 +120,31 @@ def colors_of(book: Book, name: str) -> Scheme:
     """Return the colours in hand as a scheme."""
     pots = {n: PotColors(p.local, p.shadow, p.inks, p.shadow_inks, p.spot) for n, p in book.pots().items()}
     parts = {n: part.tone for n, part in book.parts().items() if part.tone is not None}
-    lines, passes, holds, effects, sheets = {}, {}, {}, {}, {}
-    for page in book.pages():
-        sources = book.sources(page)
-        if sources.lines != Lines():
-            lines[page] = sources.lines
-        passes[page] = {n: (p.color, p.ramp) for n, p in sources.passes.items() if p.kind in ("tint", "ramp")}
-        effects[page] = {n: effect.color for n, effect in sources.effects.items()}
-        sheets[page] = {n: sheet.color for n, sheet in sources.sheets.items() if sheet.role == "effect"}
-        own = {n: h for n, h in sources.holds.items() if n not in book.holds()}
-        holds[page] = {n: (h.color, h.ramp) for n, h in own.items()}
     shared = {n: (h.color, h.ramp) for n, h in book.holds().items()}
-    return Scheme(name, pots, book.tone, parts, lines, _filled(passes), _filled(holds), shared, _filled(effects),
-                  _filled(sheets))  # fmt: skip
+    of_pages: dict[str, dict[int, Any]] = {}
+    for page in book.pages():
+        for kind, held in _colored():
+            told = _told(book, page, kind, held)
+            if told:
+                of_pages.setdefault(held.field, {})[page] = told
+    return Scheme(name, pots, book.tone, parts, shared_holds=shared, **of_pages)
 
 
-def _filled(pages: dict[int, dict[int, V]]) -> dict[int, dict[int, V]]:
-    return {page: kept for page, kept in pages.items() if kept}
+def _colored() -> Iterator[tuple[PageKind[Any, Any] | PageValue[Any], Colored[Any]]]:
+    """Yield every kind of value of a page that a scheme holds colours of."""
+    for kind in PAGE_KINDS.values():
+        if kind.colored is not None:
+            yield kind, kind.colored
+
+
+def _told(book: Book, page: int, kind: PageKind[Any, Any] | PageValue[Any], held: Colored[Any]) -> Any:
+    """Return the colours that a page has of a kind; the holds of the whole book are not the page's."""
+    values = book.sources(page)[kind]
+    if isinstance(kind, PageValue):
+        return held.told(values)
+    shared = book.holds() if kind is HOLDS else {}
+    every = {by: held.told(value) for by, value in values.items() if by not in shared}
+    return {by: told for by, told in every.items() if told is not None}
 
 
 def _pots_changed(book: Book, scheme: Scheme, parts: Iterable[int] | None = None) -> list[Change]:
@@ -132,39 +152,31 @@ def _pots_changed(book: Book, scheme: Scheme, parts: Iterable[int] | None = None
     for number, pot in book.pots().items():
         colors = scheme.pots.get(number)
         if colors is not None and (parts is None or pot.part in parts):
-            found.append(book.change(f"pot/{number}", msgspec.structs.replace(pot, **msgspec.structs.asdict(colors))))
+            found.append(book.change(POTS.key(number), msgspec.structs.replace(pot, **msgspec.structs.asdict(colors))))
     return found
 
 
 def _all_changed(book: Book, scheme: Scheme) -> list[Change]:
     changes = _pots_changed(book, scheme)
-    changes.append(book.change("tone", scheme.tone))
+    changes.append(book.change(TONE_RULE.key, scheme.tone))
     for number, part in book.parts().items():
-        changes.append(book.change(f"part/{number}", msgspec.structs.replace(part, tone=scheme.parts.get(number))))
+        changes.append(book.change(PARTS.key(number), msgspec.structs.replace(part, tone=scheme.parts.get(number))))
     for number, hold in book.holds().items():
         if number in scheme.shared_holds:
-            changes.append(book.change(f"hold/{number}", _recolored(hold, scheme.shared_holds[number])))
+            changes.append(book.change(SHARED_HOLDS.key(number), worn(hold, scheme.shared_holds[number])))
     for page in book.pages():
-        sources, top = book.sources(page), f"page/{page}"
-        changes.append(book.change(f"{top}/lines", scheme.lines.get(page)))
-        for number, one in sources.passes.items():
-            if (colors := scheme.passes.get(page, {}).get(number)) is not None:
-                changes.append(book.change(f"{top}/pass/{number}", _recolored(one, colors)))
-        for kind, things, kept in (
-            ("effect", sources.effects, scheme.effects),
-            ("sheet", sources.sheets, scheme.sheets),
-        ):
-            for number, color in kept.get(page, {}).items():
-                if number in things and things[number].color != color:
-                    changed = msgspec.structs.replace(things[number], color=color)
-                    changes.append(book.change(f"{top}/{kind}/{number}", changed))
-        for number, hold in sources.holds.items():
-            if (colors := scheme.holds.get(page, {}).get(number)) is not None:
-                changes.append(book.change(f"{top}/hold/{number}", _recolored(hold, colors)))
+        for kind, held in _colored():
+            changes += _page_changed(book, page, kind, held, getattr(scheme, held.field).get(page))
     return changes
 
 
-def _recolored(one: T, colors: tuple[str, Ramp | None]) -> T:
-    color, ramp = colors
-    same = (ramp is None) == (one.ramp is None)  # what was made something else meanwhile keeps its ramp
-    return msgspec.structs.replace(one, color=color, ramp=ramp if same else one.ramp)
+def _page_changed(
+    book: Book, page: int, kind: PageKind[Any, Any] | PageValue[Any], held: Colored[Any], colors: Any
+) -> list[Change]:  # fmt: skip
+    """Return what gives the values of a kind on a page the colours of a scheme."""
+    values = book.sources(page)[kind]
+    if isinstance(kind, PageValue):
+        now = held.worn(values, colors)
+        return [book.change(kind.key(page), None if now == kind.default else now)]
+    found = {by: held.worn(values[by], told) for by, told in (colors or {}).items() if by in values}
+    return [book.change(kind.key(page, by), value) for by, value in found.items() if value != values[by]]

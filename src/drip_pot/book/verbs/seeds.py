@@ -11,9 +11,10 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.derive import links_of, partition_of
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import PageSources, Seed
 from drip_pot.book.numbers import SeedNumber
+from drip_pot.book.sources import PageSources
 from drip_pot.book.store import Edit
+from drip_pot.book.values import POURS, SEED_CUTS, SEEDS, SOWN, Seed
 from drip_pot.core.regions import Cut, Divided, Spread, carry_pots, divide, make_stencil, spread_seeds
 
 
@@ -22,15 +23,16 @@ def sow(hand: Hand, changes: Mapping[SeedNumber, Seed | None], title: str) -> No
     """Add, change or take away (None) seeds by number, and let all of them spread anew."""
     page = hand.page
     sources = hand.sources
-    seeds = {n: s for n, s in sorted({**sources.seeds, **changes}.items()) if s is not None}
+    known = sources[SEEDS]
+    seeds = {n: s for n, s in sorted({**known, **changes}.items()) if s is not None}
     bare, pours, sown = _unsown(hand, sources)
     spread = _spread(hand, sources, bare, pours, seeds)
     numbers = list(seeds)
-    top = f"page/{page}"
     taken = {atom: numbers[seed] for atom, seed in enumerate(spread.seed.tolist()) if seed >= 0}
-    cuts: dict[int, Cut | None] = dict.fromkeys(sources.seed_cuts)
+    old = sources[SEED_CUTS]
+    cuts: dict[int, Cut | None] = dict.fromkeys(old)
     pots: dict[int, int | None] = {}
-    first = max((*sources.dams, *sources.stencils), default=0) + 1
+    first = max(sources.by_hand, default=0) + 1
     fresh = bare.atoms.count
     for share in spread.shares:
         stencil = make_stencil(share.rect, share.mask)
@@ -40,22 +42,21 @@ def sow(hand: Hand, changes: Mapping[SeedNumber, Seed | None], title: str) -> No
             taken[fresh] = numbers[share.seed]
     made = {number for number in cuts if number >= first}
     more: dict[str, object] = {
-        f"{top}/sown/{atom}": taken.get(atom) for atom in sources.sown.keys() | sown | taken.keys()
+        SOWN.key(page, atom): taken.get(atom) for atom in sources[SOWN].keys() | sown | taken.keys()
     }
     for atom in sown | taken.keys():
         if atom <= bare.atoms.count:
-            more[f"{top}/pour/{atom}"] = seeds[taken[atom]].pot if atom in taken else pours.get(atom)
-    more |= {f"{top}/seed/{number}": seed for number, seed in changes.items()}
-    more[f"{top}/seed-cuts"] = tuple(sorted(made)) or None
+            more[POURS.key(page, atom)] = seeds[taken[atom]].pot if atom in taken else pours.get(atom)
+    more |= {SEEDS.key(page, number): seed for number, seed in changes.items()}
+    more[SEED_CUTS.key(page)] = tuple(sorted(made)) or None
     hand.lay(cuts, "sow", title, pots=pots, more=more.items())
 
 
 def _unsown(hand: Hand, sources: PageSources) -> tuple[Divided, dict[int, int], set[int]]:
     """Return the page without what seeds cut, its pours without what they took, and the atoms they took there."""
-    every: dict[int, Cut] = {**sources.dams, **sources.stencils}
-    cuts = [cut for number, cut in sorted(every.items()) if number not in sources.seed_cuts]
+    cuts = [cut for number, cut in sources.by_hand.items() if number not in sources[SEED_CUTS]]
     bare = divide(hand.divided, hand.ink, cuts)
-    pours, sown = dict(sources.pours), dict(sources.sown)
+    pours, sown = dict(sources[POURS]), dict(sources[SOWN])
     for kept in (pours, sown):
         for atom, value in carry_pots(hand.divided, bare, kept).items():
             if value is None:
@@ -63,7 +64,7 @@ def _unsown(hand: Hand, sources: PageSources) -> tuple[Divided, dict[int, int], 
             else:
                 kept[atom] = value
     for atom, number in sown.items():
-        seed = sources.seeds.get(number)
+        seed = sources[SEEDS].get(number)
         if seed is not None and pours.get(atom) == seed.pot:
             pours.pop(atom, None)
     return bare, pours, set(sown)
@@ -82,6 +83,10 @@ def _spread(
 @order
 def settle_seeds(book: Book, page: int) -> None:
     """Make what seeds took plain flats: it stays, and the seeds are gone."""
-    sources, top = book.sources(page), f"page/{page}"
-    keys = [*(f"{top}/seed/{n}" for n in sources.seeds), *(f"{top}/sown/{a}" for a in sources.sown), f"{top}/seed-cuts"]
+    sources = book.sources(page)
+    keys = [
+        *(SEEDS.key(page, n) for n in sources[SEEDS]),
+        *(SOWN.key(page, a) for a in sources[SOWN]),
+        SEED_CUTS.key(page),
+    ]
     book.apply(Edit("settle", "Settle the seeds", tuple(book.change(key, None) for key in keys)))

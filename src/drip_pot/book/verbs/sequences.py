@@ -7,8 +7,8 @@ import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.frames import MOST_HELD, Rate, Sequence
 from drip_pot.book.numbers import SequenceNumber
+from drip_pot.book.values import MOST_HELD, SEQUENCES, Rate, Sequence
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.errors import BadInput
 
@@ -34,9 +34,9 @@ def make_sequence(book: Book, places: Iterable[int], name: str) -> int:
     taken = next((s for n in numbers if (s := book.sequence_of(n)) is not None), None)
     if taken is not None:
         raise BadInput("Some of these pages are frames of {0} already. Take that sequence apart first.", taken[1].name)
-    number = next_number(book, "sequence")
+    number = next_number(book, SEQUENCES)
     made = Sequence(named(name, "sequence"), numbers)
-    put(book, "make-sequence", f"Make the sequence {made.name}", (f"sequence/{number}", made))
+    put(book, "make-sequence", f"Make the sequence {made.name}", (SEQUENCES.key(number), made))
     return number
 
 
@@ -47,7 +47,7 @@ def set_sequence(book: Book, number: SequenceNumber, name: str | None = None, ra
     changed = msgspec.structs.replace(
         old, name=old.name if name is None else named(name, "sequence"), rate_fps=rate_fps or old.rate_fps
     )
-    put(book, "set-sequence", f"Set the sequence {changed.name}", (f"sequence/{number}", changed))
+    put(book, "set-sequence", f"Set the sequence {changed.name}", (SEQUENCES.key(number), changed))
 
 
 @order
@@ -59,14 +59,14 @@ def hold_frame(book: Book, page: int, frames: Annotated[int, msgspec.Meta(ge=1, 
     number, old = found
     held = {p: n for p, n in {**old.held, page: frames}.items() if n > 1}
     title = f"Hold {book.pages()[page].name} for {frames} frame{'s' if frames > 1 else ''}"
-    put(book, "hold-frame", title, (f"sequence/{number}", msgspec.structs.replace(old, held=held)))
+    put(book, "hold-frame", title, (SEQUENCES.key(number), msgspec.structs.replace(old, held=held)))
 
 
 @order
 def remove_sequence(book: Book, number: SequenceNumber) -> None:
     """Take a sequence apart; its pages stay."""
     old = known_sequence(book, number)
-    put(book, "remove-sequence", f"Take the sequence {old.name} apart", (f"sequence/{number}", None))
+    put(book, "remove-sequence", f"Take the sequence {old.name} apart", (SEQUENCES.key(number), None))
 
 
 def known_sequence(book: Book, number: int) -> Sequence:

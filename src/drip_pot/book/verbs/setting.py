@@ -1,11 +1,13 @@
 """What verbs share: values set as one edit, numbers and names, strokes made short. Knows no verb."""
 
 from collections.abc import Iterable
+from typing import Any
 
 import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.store import Edit
+from drip_pot.book.values import BookKind
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Path
 
@@ -17,9 +19,9 @@ def put(book: Book, name: str, title: str, *pairs: tuple[str, object]) -> None:
     book.apply(Edit(name, title, tuple(book.change(key, value) for key, value in pairs)))
 
 
-def next_number(book: Book, kind: str) -> int:
-    """Return the number of the next 'page', 'part' or 'pot'."""
-    numbers = [int(k) for k, _ in book.below(f"{kind}/") if "/" not in k]
+def next_number(book: Book, kind: BookKind[int, Any]) -> int:
+    """Return the number of the next page, part or pot."""
+    numbers = [int(k) for k, _ in book.below(kind.below) if "/" not in k]
     return max(numbers, default=0) + 1
 
 
@@ -29,11 +31,6 @@ def named(name: str, what: str) -> str:
     if not name:
         raise BadInput("A {0} needs a name.", what)
     return name
-
-
-def inks_key(page: int, sheet: int) -> str:
-    """Return the key of a sheet's ink settings."""
-    return f"page/{page}/inks/{sheet}" if sheet else f"page/{page}/inks"
 
 
 def thinned(points: Iterable[tuple[float, float]]) -> Path:

@@ -9,10 +9,10 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
-from drip_pot.book.model import TONE, Pass, ShadeCut
 from drip_pot.book.numbers import AtomNumber, CutNumber, PassNumber
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.store import Edit
+from drip_pot.book.values import COVER, PASSES, SHADE_CUTS, TONE, Pass, ShadeCut
 from drip_pot.book.verbs.borders import sides
 from drip_pot.book.verbs.cutting import Reach, leashed_from
 from drip_pot.book.verbs.layers import change_cuts, cuts_in, paint
@@ -51,7 +51,7 @@ def cut_shade(
     touched = (cover > 0) & _allowed(hand, rect, only, reach, one, inside)
     _refuse_outside(hand, one, rect, cover > 0, touched, inside)
     made = ShadeCut(into, shape, light, softness_px, _within(hand, only, reach, inside))
-    number = max(hand.sources.shade_cuts, default=0) + 1
+    number = max(hand.sources[SHADE_CUTS], default=0) + 1
     change_cuts(hand, into, {number: made}, "cut-light" if light else "cut-shade",
                 "Cut light" if light else "Cut shade")  # fmt: skip
     return None if light else _uncolored(hand, rect, touched)
@@ -60,7 +60,7 @@ def cut_shade(
 @order
 def set_cut(hand: Hand, number: CutNumber, changed: ShadeCut | None) -> None:
     """Change a shape cut into a pass, or take it away (None)."""
-    old = hand.sources.shade_cuts.get(number)
+    old = hand.sources[SHADE_CUTS].get(number)
     if old is None:
         raise BadInput("This page has no cut {0}.", number)
     if changed is not None and changed.into != old.into:
@@ -73,7 +73,7 @@ def set_cut(hand: Hand, number: CutNumber, changed: ShadeCut | None) -> None:
 @order
 def keep_cuts(hand: Hand, numbers: set[CutNumber], *, drop: bool = False) -> None:
     """Keep cuts that were suggested, or `drop` them."""
-    for into in sorted({cut.into for n, cut in hand.sources.shade_cuts.items() if n in numbers}):
+    for into in sorted({cut.into for n, cut in hand.sources[SHADE_CUTS].items() if n in numbers}):
         chosen = {n: cut for n, cut in cuts_in(hand, into).items() if n in numbers and cut.offered}
         if chosen:
             kept = {n: None if drop else msgspec.structs.replace(cut, offered=False) for n, cut in chosen.items()}
@@ -112,7 +112,7 @@ def join_pass(hand: Hand, number: PassNumber) -> str | None:
     one pass cannot be: kind, colour, mode or scope.
     """
     book, page = hand.book, hand.page
-    upper, passes = known_pass(book, page, number), hand.sources.passes
+    upper, passes = known_pass(book, page, number), hand.sources[PASSES]
     place = list(passes).index(number)
     if not place:
         raise BadInput("{0} is the lowest pass; there is none below to join it with.", upper.name)
@@ -128,7 +128,7 @@ def join_pass(hand: Hand, number: PassNumber) -> str | None:
         if not same:
             raise BadInput("{0} and {1} have to {2} to be joined.", upper.name, lower.name, what)
     share = min(upper.strength / lower.strength, 1.0) if lower.strength > 0 else 1.0
-    plane, told = book.plane(f"page/{page}/pass/{number}"), None
+    plane, told = book.plane(COVER.key(page, number)), None
     with book.as_one():
         if plane.any():
             rect = (0, 0, *hand.shape)
@@ -187,7 +187,7 @@ def wipe_speck(hand: Hand, at: tuple[float, float], into: PassNumber = TONE) -> 
     """Take away the piece of a pass that lies at a place, by itself."""
     one = known_pass(hand.book, hand.page, into)
     row, col = int(at[0]), int(at[1])
-    whole = hand.book.plane(f"page/{hand.page}/pass/{into}").whole()
+    whole = hand.book.plane(COVER.key(hand.page, into)).whole()
     inside = 0 <= row < whole.shape[0] and 0 <= col < whole.shape[1]
     if not inside or whole[row, col] < 128:
         raise NothingDone("There is no shade at that place any more; nothing was changed.")
@@ -270,7 +270,7 @@ def shade_mask(
     book: Book, page: int, rect: Rect, mask: Bool, allowed: Bool, *, light: bool, into: int = TONE
 ) -> None:  # fmt: skip
     """Cut a mask into a pass, or out of it; `mask` and `allowed` cover `rect`."""
-    name = f"page/{page}/pass/{into}"
+    name = COVER.key(page, into)
     plane = book.plane(name)
     tiles = plane.replaced(name, rect, with_mask(plane.read(rect), mask, allowed, light=light))
     book.apply(Edit("cut-light" if light else "cut-shade", "Cut light" if light else "Cut shade", (), tiles))

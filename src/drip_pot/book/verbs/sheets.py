@@ -1,15 +1,15 @@
 """Verbs on the line: sheets, ink, mending, effects. Knows no window, no file."""
 
 from collections.abc import Iterable
+from typing import Literal
 
 import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.line_state import InkState
-from drip_pot.book.model import Sheet
 from drip_pot.book.numbers import EffectNumber, SheetNumber
-from drip_pot.book.verbs.setting import inks_key, named, put
+from drip_pot.book.values import BEFORE, EFFECTS, INKS, SHEETS, STROKES, TONES, InkState, Sheet
+from drip_pot.book.verbs.setting import named, put
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Effect
@@ -18,26 +18,26 @@ from drip_pot.core.inks import Effect
 @order
 def set_inks(book: Book, page: int, inks: InkState, title: str = "Adjust the line", sheet: SheetNumber = 0) -> None:
     """Change how a sheet's line is made; pours are carried over by `recut` once it is known."""
-    put(book, "set-inks", title, (inks_key(page, sheet), inks))
+    put(book, "set-inks", title, (INKS.key(page, sheet), inks))
 
 
 @order
 def add_sheet(book: Book, page: int, sheet: Sheet, inks: InkState) -> int:
     """Lay another sheet on a page; return its number."""
-    sheets = book.sources(page).sheets
+    sheets = book.sources(page)[SHEETS]
     number = max(sheets) + 1
     sheet = msgspec.structs.replace(
         sheet, name=named(sheet.name, "sheet"), order=max(s.order for s in sheets.values()) + 1
     )
-    put(book, "add-sheet", f"Add sheet {sheet.name}", (f"page/{page}/sheet/{number}", sheet),
-         (inks_key(page, number), inks))  # fmt: skip
+    put(book, "add-sheet", f"Add sheet {sheet.name}", (SHEETS.key(page, number), sheet),
+         (INKS.key(page, number), inks))  # fmt: skip
     return number
 
 
 @order
 def set_sheet(book: Book, page: int, number: SheetNumber, title: str = "", **values: object) -> None:
     """Change a sheet's name, role, place, color or whether it is shown."""
-    old = book.sources(page).sheets[number]
+    old = book.sources(page)[SHEETS][number]
     sheet = msgspec.structs.replace(old, **values)
     named(sheet.name, "sheet")
     from_hex(sheet.color)
@@ -48,18 +48,18 @@ def set_sheet(book: Book, page: int, number: SheetNumber, title: str = "", **val
         said = f"{'Show' if sheet.shown else 'Hide'} sheet {sheet.name}"
     elif sheet.name != old.name:
         said = f"Name a sheet {sheet.name}"
-    put(book, "set-sheet", said, (f"page/{page}/sheet/{number}", sheet))
+    put(book, "set-sheet", said, (SHEETS.key(page, number), sheet))
 
 
 @order
 def move_sheet(book: Book, page: int, number: SheetNumber, step: int) -> None:
     """Move a sheet along the shelf: -1 is one place to the left."""
-    sheets = book.sources(page).sheets
+    sheets = book.sources(page)[SHEETS]
     order = list(sheets)
     place = order.index(number)
     target = min(max(place + step, 0), len(order) - 1)
     order.insert(target, order.pop(place))
-    pairs = [(f"page/{page}/sheet/{n}", msgspec.structs.replace(sheets[n], order=k)) for k, n in enumerate(order)]
+    pairs = [(SHEETS.key(page, n), msgspec.structs.replace(sheets[n], order=k)) for k, n in enumerate(order)]
     if target != place:
         put(book, "move-sheet", f"Move sheet {sheets[number].name}", *pairs)
 
@@ -73,32 +73,35 @@ def remove_sheet(book: Book, page: int, number: SheetNumber) -> None:
     BadInput
         For the page's first sheet, which can be hidden, replaced or given another role instead.
     """
-    name = book.sources(page).sheets[number].name
+    name = book.sources(page)[SHEETS][number].name
     if number == 0:
         raise BadInput("{0} is the page's first sheet and cannot be taken off. Hide it or replace it.", name)
-    put(book, "remove-sheet", f"Remove sheet {name}", (f"page/{page}/sheet/{number}", None),
-         (inks_key(page, number), None))  # fmt: skip
+    put(book, "remove-sheet", f"Remove sheet {name}", (SHEETS.key(page, number), None),
+         (INKS.key(page, number), None))  # fmt: skip
 
 
 @order
 def reink(book: Book, page: int, number: SheetNumber, sheet: Sheet, inks: InkState) -> None:
     """Put a corrected drawing in the place of a sheet; what was drawn before is remembered for Look here."""
     before = book.sources(page).line
-    put(book, "reink", f"Re-ink {sheet.name}", (f"page/{page}/sheet/{number}", sheet),
-         (inks_key(page, number), inks), (f"page/{page}/before", before.uncut))  # fmt: skip
+    put(book, "reink", f"Re-ink {sheet.name}", (SHEETS.key(page, number), sheet),
+         (INKS.key(page, number), inks), (BEFORE.key(page), before.uncut))  # fmt: skip
 
 
 @order
-def mark_spots(book: Book, page: int, kind: str, spots: Iterable[tuple[int, int]], title: str, *, on: bool) -> None:
+def mark_spots(
+    book: Book, page: int, kind: Literal["stroke", "tone"], spots: Iterable[tuple[int, int]], title: str, *, on: bool
+) -> None:
     """Mark strokes ('stroke') as detail, or areas ('tone') as flat tint, each by one pixel; or take marks off."""
-    pairs = [(f"page/{page}/{kind}/{row}:{col}", True if on else None) for row, col in spots]
+    marks = {one.name: one for one in (STROKES, TONES)}[kind]
+    pairs = [(marks.key(page, (row, col)), True if on else None) for row, col in spots]
     put(book, f"mark-{kind}", title, *pairs)
 
 
 @order
 def set_effect(book: Book, page: int, number: EffectNumber | None, effect: Effect | None) -> int:
     """Add effect lines (number None), change them, or take them away (effect None); return their number."""
-    known = book.sources(page).effects
+    known = book.sources(page)[EFFECTS]
     if effect is None and number is None:
         raise BadInput("Say which effect lines are to be taken away.")
     number = max(known, default=0) + 1 if number is None else number
@@ -106,20 +109,20 @@ def set_effect(book: Book, page: int, number: EffectNumber | None, effect: Effec
     kind = effect.kind if effect is not None else known[number].kind
     verb = "Remove" if effect is None else "Change" if number in known else "Add"
     what = {"burst": "a burst", "speed": "speed lines", "focus": "focus lines"}[kind]
-    put(book, "set-effect", f"{verb} {what}", (f"page/{page}/effect/{number}", effect))
+    put(book, "set-effect", f"{verb} {what}", (EFFECTS.key(page, number), effect))
     return number
 
 
 @order
 def erase_speck(book: Book, page: int, sheet: SheetNumber, row: int, col: int) -> None:
     """Take a speck out of a sheet."""
-    inks = book.sources(page).inks[sheet]
+    inks = book.sources(page)[INKS][sheet]
     set_inks(book, page, msgspec.structs.replace(inks, erased=(*inks.erased, (row, col))), "Remove a speck", sheet)
 
 
 @order
 def take_paper_out(book: Book, page: int, white: int) -> None:
     """Make all that is as light as a grey of 0..255 paper, on the first sheet."""
-    inks = book.sources(page).inks[0]
+    inks = book.sources(page)[INKS][0]
     settings = msgspec.structs.replace(inks.settings, white=white, black=min(inks.settings.black, white - 1))
     set_inks(book, page, msgspec.structs.replace(inks, settings=settings), "Take the paper out")

@@ -6,7 +6,7 @@ import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from drip_pot.book.frames import Doubt, Sequence
+from drip_pot.book.values import DOUBTS, Doubt, Sequence
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages
@@ -32,7 +32,7 @@ class FrameCards(Cards):
         _, sequence = found
         cards = []
         for place, page in enumerate(sequence.pages, 1):
-            told = book.below(f"page/{page}/doubt/")
+            told = book.below(DOUBTS.below(page))
             doubts = any(msgspec.json.decode(text, type=Doubt).is_open for _, text in told)
             held = sequence.held.get(page, 1)
             says = "\n".join([f"×{held}"] * (held > 1) + ["?"] * doubts)

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QCloseEvent, QIcon, QImage, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from drip_pot.book import Book, Derived, PageSources, verbs
+from drip_pot.book.values import HOLDS, PASSES, POURS
 from drip_pot.core.arrays import U8, Report
 from drip_pot.core.regions import regions_of
 from drip_pot.desk.dialogs.asking import Asking, ask_name, ask_whether
@@ -29,14 +30,14 @@ _PAGE = Qt.ItemDataRole.UserRole
 def progress_of(derived: Derived, sources: PageSources) -> str:
     """Say how far a page is: what is poured, what lies over the flats, how many holds."""
     atoms, part = derived.regions.atoms(sources.line), derived.regions.partition(sources)
-    pours = sources.pours if sources.cut == sources.line else derived.regions.carried(sources)[0]
+    pours = sources[POURS] if sources.cut == sources.line else derived.regions.carried(sources)[0]
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
     whole, left = (len(regions_of(part.region, areas)) for areas in (atoms.areas, np.where(empty, atoms.areas, 0)))
     flats = tr("{0} of {1} poured", grouped(whole - left), grouped(whole)) if left else "all poured"
-    passes = len(sources.passes) - 1
-    shade = f"{passes} pass{'es' if passes > 1 else ''}" if passes else "tone" if sources.passes else ""
-    holds = f"{len(sources.holds)} hold{'s' if len(sources.holds) > 1 else ''}" if sources.holds else ""
+    passes = len(sources[PASSES]) - 1
+    shade = f"{passes} pass{'es' if passes > 1 else ''}" if passes else "tone" if sources[PASSES] else ""
+    holds = f"{len(sources[HOLDS])} hold{'s' if len(sources[HOLDS]) > 1 else ''}" if sources[HOLDS] else ""
     return "\n".join([flats, ", ".join(word for word in (shade, holds) if word)])
 
 

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QCloseEvent, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QDoubleSpinBox, QFileDialog, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
 
 from drip_pot.book import verbs
-from drip_pot.book.frames import Sequence
+from drip_pot.book.values import Sequence
 from drip_pot.core.arrays import U8, Report
 from drip_pot.desk.dialogs.asking import ask_replace
 from drip_pot.desk.dialogs.settings import folder_of

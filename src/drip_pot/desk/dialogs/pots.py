@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from drip_pot.book import Book, Pot, verbs
 from drip_pot.book.tables import inks_for
+from drip_pot.book.values import POURS
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings
@@ -215,7 +216,7 @@ class RemovePot(Asking):
     def __init__(self, parent: QWidget | None, book: Book, number: int) -> None:
         known = book.pots()
         super().__init__(parent, f"Remove {known[number].name}", "Remove")
-        held = [page for page in book.pages() for pot in book.sources(page).pours.values() if pot == number]
+        held = [page for page in book.pages() for pot in book.sources(page)[POURS].values() if pot == number]
         where = tr("{0} areas on {1} pages", len(held), len(set(held))) if held else "Nothing on any page"
         words = label(tr("{0} carry this pot. They become:", where), "muted")
         words.setWordWrap(True)

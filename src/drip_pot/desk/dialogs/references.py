@@ -23,7 +23,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from drip_pot.book import verbs
-from drip_pot.book.frames import Reference
+from drip_pot.book.values import Reference
 from drip_pot.core.arrays import U8
 from drip_pot.core.color import plain_name, to_hex
 from drip_pot.desk.parts import theme

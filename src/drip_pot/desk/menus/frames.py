@@ -5,7 +5,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.book import verbs
-from drip_pot.book.frames import Sequence
+from drip_pot.book.values import Sequence
 from drip_pot.desk.dialogs.player import Player
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages

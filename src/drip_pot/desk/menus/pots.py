@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.book.picking import neighbors_of
+from drip_pot.book.values import PRESS
 from drip_pot.core.errors import DripPotError
 from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.palette import PaletteDialog
@@ -53,7 +54,7 @@ class PotMenu:
         part = known[self.easel.pot].part if self.easel.pot in known else next(iter(book.parts()), 0)
         hand = self.easel.hand()
         around = neighbors_of(hand, number) if number is not None and hand is not None else ()
-        editor = PotEditor(self.window, book, number, part, sources.press, around)
+        editor = PotEditor(self.window, book, number, part, sources[PRESS], around)
         if number is not None:
             editor.editor.changed.connect(lambda color: self.easel.preview_pot(number, color))
         corner = self.beside.mapToGlobal(self.beside.rect().bottomLeft())

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QWidget
 
 from drip_pot.book import ROLES, Book, Role, verbs
+from drip_pot.book.values import PRESS, SHEETS
 from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.menus.books import BookMenu
@@ -30,7 +31,7 @@ class SheetMenu:
         sources, number = self.easel.sources(), self.easel.sheet
         if sources is None:
             return menu
-        sheet = sources.sheets[number]
+        sheet = sources[SHEETS][number]
 
         def do(text: str, verb: Callable[[Book, int], object], *, on: bool | None = None) -> None:
             entry = QAction(text, menu)
@@ -69,7 +70,7 @@ class SheetMenu:
     def _color_sheet(self) -> None:
         sources, number = self.easel.sources(), self.easel.sheet
         if sources is not None:
-            chosen = pick_color(self.window, "Effect", sources.sheets[number].color, sources.press)
+            chosen = pick_color(self.window, "Effect", sources[SHEETS][number].color, sources[PRESS])
             if chosen is not None:
                 self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, color=chosen))
 
@@ -77,18 +78,18 @@ class SheetMenu:
         """Ask for the name of the sheet in hand."""
         sources, number = self.easel.sources(), self.easel.sheet
         if sources is not None:
-            name = ask_name(self.window, tr("Name of the sheet"), sources.sheets[number].name)
+            name = ask_name(self.window, tr("Name of the sheet"), sources[SHEETS][number].name)
             if name:
                 self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, name=name))
 
     def step(self, step: int) -> None:
         sources = self.easel.sources()
         if sources is not None:
-            order = list(sources.sheets)
+            order = list(sources[SHEETS])
             self.easel.choose_sheet(order[(order.index(self.easel.sheet) + step) % len(order)])
 
     def hide(self) -> None:
         sources, number = self.easel.sources(), self.easel.sheet
         if sources is not None:
-            shown = not sources.sheets[number].shown
+            shown = not sources[SHEETS][number].shown
             self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, shown=shown))

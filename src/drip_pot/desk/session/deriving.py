@@ -15,6 +15,7 @@ from drip_pot.book import PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived, stride
 from drip_pot.book.ready import marks_of, rubbed_of
 from drip_pot.book.tables import learn_inks
+from drip_pot.book.values import COVER, HOLDS, MARKS, PAGES, PRESS, REPAIR, RUBBED, SHEETS, fed_by
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
@@ -41,9 +42,6 @@ from drip_pot.desk.session.work import Work
 from drip_pot.files import derive
 
 LATER_MS = 250
-_LINE, _CUT = ("inks", "sheet", "stroke", "tone"), ("dam", "stencil")
-_WAY = ("bridge", "door", "join", "flats", "panel")
-_COLOR = ("pour", "hold", "lines", "press", "wear", "cut", "trap")
 
 
 class Deriving(Showing):
@@ -109,10 +107,10 @@ class Deriving(Showing):
         if derived is None or ready is None:
             return
         book, sources = ready
-        if self.easel.sheet not in sources.sheets:
+        if self.easel.sheet not in sources[SHEETS]:
             self.easel.sheet = 0
         number, still = self.easel.sheet, book.still()
-        repair = book.frozen(f"page/{page}/repair", sources.line.repair) if sources.line.repair else None
+        repair = book.frozen(REPAIR.key(page), sources.line.repair) if sources.line.repair else None
         fresh = page not in self._told
 
         def work(report: Report) -> tuple[Drawing, str]:
@@ -191,38 +189,36 @@ class Deriving(Showing):
     def changed(self, touched: Touched) -> None:
         """Follow an edit."""
         page = self.easel.page
-        top = f"page/{page}/"
-        mine = {key[len(top) :].split("/")[0] for key in touched.keys if key.startswith(top)}
-        shared = any(key.startswith(("pot/", "part/", "tone", "hold/")) for key in touched.keys)
-        reframed = f"page/{page}" in touched.keys
+        fed = fed_by(touched.keys, page)
+        reframed = PAGES.key(page) in touched.keys
         if reframed:
             self._forget_other_size()
-        if reframed or mine & set(_LINE) or f"{top}repair" in touched.planes:
+        if reframed or "drawing" in fed or REPAIR.key(page) in touched.planes:
             self.draw()
-        elif mine & set(_CUT):
+        elif "cuts" in fed:
             self._recut()
-        elif "cut" in mine and self._is_of_another_engine():
+        elif "engine" in fed and self._is_of_another_engine():
             self._find_regions()
-        elif "effect" in mine:
+        elif "effects" in fed:
             self.retable()
             self.draw()
-        if mine & set(_WAY) and not mine & set(_CUT):
+        if "ways" in fed and "cuts" not in fed:
             self._decide()
-        if shared or mine & set(_COLOR):
+        if "colors" in fed:
             before = self._tables()
             self.retable()
             self.easel.repaint.emit(self._recolored(before))
-        self._mark({name: rect for name, rect in touched.planes.items() if name.startswith(f"{top}hold/")})
-        plates = [rect for name, rect in touched.planes.items() if name.startswith(f"{top}plate/")]
+        self._mark(touched.of(MARKS.below(page)))
+        plates = list(touched.of(RUBBED.below(page)).values())
         if plates and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, rubbed=rubbed_of(self.easel.book, page))
             self.easel.repaint.emit(plates)
-        painted = [rect for name, rect in touched.planes.items() if name.startswith(f"{top}pass/")]
-        if (painted or "pass" in mine) and self.view is not None and self.easel.book is not None:
+        painted = list(touched.of(COVER.below(page)).values())
+        if (painted or "passes" in fed) and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, covers=covers_of(self.easel.book, page))
             self.retable()
-            self.easel.repaint.emit(None if "pass" in mine else painted)
-        if {"shade-cut", "border", "lamp", "calm"} & mine:
+            self.easel.repaint.emit(None if "passes" in fed else painted)
+        if "marks" in fed:
             self.easel.repaint.emit([])
         self.later()
 
@@ -303,8 +299,8 @@ class Deriving(Showing):
             return
         book, sources, derived, tables = found
         still = book.still()
-        self.behind.start("inks", lambda _: learn_inks(still, sources.press), lambda _: None)
-        pieces = bool(sources.holds) or self.easel.stage == "Holds"
+        self.behind.start("inks", lambda _: learn_inks(still, sources[PRESS]), lambda _: None)
+        pieces = bool(sources[HOLDS]) or self.easel.stage == "Holds"
         fading = tuple(wash.key for wash in tables.washes if wash.feather_px)
         wanted = (sources.line, sources.over, pieces, fading, view.flat.partition.region.tobytes())
         flat = view.flat

@@ -13,6 +13,7 @@ from PyQt6.QtCore import QObject, QTimer
 from drip_pot.book import BALLOON, Book, Touched, verbs
 from drip_pot.book.findings import Finding, mend, needs_hand
 from drip_pot.book.hand import Hand
+from drip_pot.book.values import POURS
 from drip_pot.desk.session.ahead import Ahead
 from drip_pot.desk.session.deriving import Deriving
 from drip_pot.desk.session.hands import Hands
@@ -198,7 +199,7 @@ class Easel(InUse):
     def pot_of(self, atom: int) -> int | None:
         """Return an atom's pot, or None for paper."""
         sources = self.sources()
-        pot = None if sources is None else sources.pours.get(atom)
+        pot = None if sources is None else sources[POURS].get(atom)
         return None if pot == BALLOON else pot
 
     def atoms_of_pot(self, pot: int | None) -> list[int]:

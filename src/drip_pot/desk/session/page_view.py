@@ -36,6 +36,7 @@ from drip_pot.book.leftovers import leftovers
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
+from drip_pot.book.values import COVER, FLATS, INKS, PASSES, SHEETS
 from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect, Report, no_report
 from drip_pot.core.color import from_hex
 from drip_pot.core.holds import LinePieces
@@ -227,7 +228,7 @@ class PageView:
 def drawing_of(derived: Derived, sources: PageSources, number: int, repair: TilePlane | None) -> Drawing:
     """Work out the drawing of a page with one of its sheets in hand; `repair` is its repair sheet, if it has one."""
     inks, line = derived.inks, sources.line
-    role, sheet = sources.sheets[number].role, made_from(sources, number)
+    role, sheet = sources[SHEETS][number].role, made_from(sources, number)
     contour, above = inks.contour(line), inks.over(line, sources.over)
     every = contour if above is None else np.maximum(contour, above.ink)
     own = contour if role == "contour" else inks.sheet_ink(line, sheet)
@@ -237,14 +238,14 @@ def drawing_of(derived: Derived, sources: PageSources, number: int, repair: Tile
         levels if own is contour else plane_pyramid(own), None if every is own else plane_pyramid(every),
         label_pyramid(repair.whole()) if repair is not None and role == "contour" else None,
         levels, inks.pieces(line, sheet), inks.is_colored(sheet),
-        {n: thumbnail(inks.sheet_ink(line, made_from(sources, n))) for n in sources.sheets},
+        {n: thumbnail(inks.sheet_ink(line, made_from(sources, n))) for n in sources[SHEETS]},
     )  # fmt: skip
 
 
 def made_from(sources: PageSources, number: int) -> SheetLine:
     """Return what a sheet is made from."""
-    sheet = sources.sheets[number]
-    inks = sources.inks[number]
+    sheet = sources[SHEETS][number]
+    inks = sources[INKS][number]
     return SheetLine(sheet.original, sheet.picture, sheet.place, inks, sheet.covers, sheet.view)
 
 
@@ -273,7 +274,8 @@ def _ground(divided: Divided, part: Partition, sources: PageSources) -> Ground:
 
 def gap_of(sources: PageSources, atoms: Atoms) -> float:
     """Return the gap width in use on a page."""
-    return auto_gap(atoms) if sources.flats.gap_px is None else sources.flats.gap_px
+    kept = sources[FLATS].gap_px
+    return auto_gap(atoms) if kept is None else kept
 
 
 def decided(flat: Flatted, sources: PageSources, gap_px: float | None = None) -> Flatted:
@@ -387,7 +389,7 @@ def _repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, cou
 
 def covers_of(book: Book, page: int) -> tuple[TilePlane, ...]:
     """Return the coverage of a page's passes as it is now, in their order."""
-    return tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in book.sources(page).passes)
+    return tuple(book.plane(COVER.key(page, number)).copy() for number in book.sources(page)[PASSES])
 
 
 def recolored(flat: Flatted, before: Tables, now: Tables, most: int) -> list[Rect] | None:

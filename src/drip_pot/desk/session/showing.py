@@ -10,6 +10,7 @@ from drip_pot.book import Book, Hold, InkState, Page, Tables, build_tables
 from drip_pot.book.hand import Hand
 from drip_pot.book.ready import marks_of
 from drip_pot.book.scope import Ground
+from drip_pot.book.values import HOLDS
 from drip_pot.core.arrays import Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Panels
@@ -182,7 +183,7 @@ class Showing(QObject):
 
     def _holds(self) -> dict[int, Hold]:
         sources = self.easel.sources()
-        return {} if sources is None else sources.holds
+        return {} if sources is None else sources[HOLDS]
 
     def _forget_other_size(self) -> None:
         known = self.easel.book.pages().get(self.easel.page) if self.easel.book is not None else None

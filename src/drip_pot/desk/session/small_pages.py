@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from drip_pot.book import Book, Derived
+from drip_pot.book.values import PAGES
 from drip_pot.core.arrays import U8
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.session.in_use import InUse
@@ -97,7 +98,7 @@ class SmallPages(QObject):
 def _state(book: Book, page: int) -> object:
     """Return what a page's picture follows from, cheap to compare."""
     planes = tuple((name, book.plane(name).version) for name in book.planes(page))
-    return tuple(book.below(f"page/{page}/")), tuple(map(book.tone_pair, book.pots().values())), planes
+    return tuple(book.below(f"{PAGES.key(page)}/")), tuple(map(book.tone_pair, book.pots().values())), planes
 
 
 def small_page(book: Book, derived: Derived, page: int) -> SmallPage:

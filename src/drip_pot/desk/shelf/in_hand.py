@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from drip_pot.book import PageSources
 from drip_pot.book.tables import PAPER, inks_for
+from drip_pot.book.values import PRESS
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import PressSettings
 from drip_pot.desk.parts import theme
@@ -111,8 +112,8 @@ class InHand(QWidget):
             self.part.setText(part + scheme + strength)
             if sources is not None:
                 light, dark = (own_text(pot.spot, own) for own in (pot.inks, pot.shadow_inks))
-                self.local.setText(light or ink_text(self._pair[0], sources.press))
-                self.shadow.setText(tr("shadow  ") + (dark or ink_text(self._pair[1], sources.press)))
+                self.local.setText(light or ink_text(self._pair[0], sources[PRESS]))
+                self.shadow.setText(tr("shadow  ") + (dark or ink_text(self._pair[1], sources[PRESS])))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -6,6 +6,7 @@ from functools import partial
 import msgspec
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from drip_pot.book.values import PRESS
 from drip_pot.core.render import FORMS, Ramp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import Choice, NumberRow, Swatch
@@ -54,7 +55,7 @@ class RampRows(QWidget):
     def _pick(self, place: int) -> None:
         ramp, sources = self._ramp(), self.easel.sources()
         if ramp is not None and sources is not None:
-            chosen = pick_color(self, tr("{0} of the ramp", _ENDS[place]), ramp.stops[-place].color, sources.press)
+            chosen = pick_color(self, tr("{0} of the ramp", _ENDS[place]), ramp.stops[-place].color, sources[PRESS])
             if chosen is not None:
                 self._set_stop(place, color=chosen)
 

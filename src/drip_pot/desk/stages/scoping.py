@@ -3,6 +3,7 @@
 import msgspec
 
 from drip_pot.book import verbs
+from drip_pot.book.values import SCOPES
 from drip_pot.book.where import Scope
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
@@ -41,7 +42,7 @@ class Scoping:
         flat = None if self.easel.view is None else self.easel.view.flat
         if flat is not None and flat.panels is not None and flat.panels.framed:
             found |= {f"Panel {n}": Scope(panels=(n,)) for n in range(1, len(flat.panels.rects) + 1)}
-        return found | {kept.name: kept.scope for kept in sources.scopes.values()}
+        return found | {kept.name: kept.scope for kept in sources[SCOPES].values()}
 
     def set_scope(self, scope: Scope, *, more: bool = False) -> None:
         """Let what is in hand apply in a scope, or there as well (`more`)."""

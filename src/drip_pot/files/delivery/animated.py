@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image
 
 from drip_pot.book import Book, Derived
-from drip_pot.book.frames import Sequence
+from drip_pot.book.values import Sequence
 from drip_pot.core.arrays import U8, Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.files.delivery.picture import picture

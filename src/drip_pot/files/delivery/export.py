@@ -6,6 +6,7 @@ from pathlib import Path
 from drip_pot.book import Book, Derived, PageSources, build_tables, verbs
 from drip_pot.book.own_inks import spots_on
 from drip_pot.book.ready import Ready, marks_of, rubbed_of
+from drip_pot.book.values import COVER, PASSES, POURS
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.render import printed
@@ -76,7 +77,7 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Deliver
         atoms = derived.regions.atoms(sources.line)
     tables = build_tables(book, sources, atoms.count, derived.ground(sources))
     tables = replace(tables, stack=tuple(printed(list(tables.stack))))
-    covers = tuple(book.plane(f"page/{page}/pass/{number}").copy() for number in sources.passes)
+    covers = tuple(book.plane(COVER.key(page, number)).copy() for number in sources[PASSES])
     shown = derived.painted.shown(sources)
     shown = replace(shown, feathers=derived.painted.feathers(sources, shown, tables.washes))
     ready = Ready(shown, covers, tables, marks=marks_of(book, page), rubbed=rubbed_of(book, page))
@@ -91,7 +92,7 @@ def _parts(book: Book, sources: PageSources) -> tuple[tuple[str, tuple[int, ...]
     """Return the names of the parts on a page in shelf order, and the atoms of each."""
     pots = book.pots()
     found: dict[int, list[int]] = {}
-    for atom, number in sources.pours.items():
+    for atom, number in sources[POURS].items():
         if number in pots:
             found.setdefault(pots[number].part, []).append(atom)
     return tuple((part.name, tuple(found[n])) for n, part in book.parts().items() if n in found)

@@ -15,6 +15,7 @@ import cv2
 import numpy as np
 from PIL import Image
 
+from drip_pot.book.values import PASSES
 from drip_pot.core.arrays import U8
 from drip_pot.core.render import (
     PictureSource,
@@ -90,7 +91,7 @@ def layers_of(page: Delivered) -> Iterator[Layer]:
         shown = np.take(mine, piece.labels, mode="clip")
         if shown.any():
             yield Layer(name, _masked(flat, np.where(shown, 255, 0).astype(np.uint8)), group="Flats")
-    names = [one.name for one in page.sources.passes.values()]
+    names = [one.name for one in page.sources[PASSES].values()]
     for place, wash in enumerate(tables.stack):
         alpha = alpha_of(wash, piece.covers[place] if place < len(piece.covers) else None, piece.labels)
         if alpha is not None:

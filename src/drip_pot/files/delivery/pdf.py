@@ -13,9 +13,9 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
-from drip_pot.book.model import Page
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.tables import inks_for
+from drip_pot.book.values import PRESS, Page
 from drip_pot.core.color import from_hex
 from drip_pot.core.strips import each_strip, strips
 from drip_pot.files.delivery.kinds import Delivered, kind
@@ -78,7 +78,7 @@ def finish(pdf: pikepdf.Pdf, title: str, page: Delivered) -> None:
     """Say what the PDF is for: output intent, traps, title."""
     from pikepdf import Array, Dictionary, Name
 
-    press = page.sources.press
+    press = page.sources[PRESS]
     profile = pdf.make_stream(profile_of(press))
     told = f"{press.press.title}, ink limit {press.ink_limit} %"
     profile.N, profile.Alternate = 4, Name.DeviceCMYK
@@ -139,7 +139,7 @@ def _spot(pdf: pikepdf.Pdf, page: Delivered, place: int, spot: Spot) -> pikepdf.
     for inks in each_strip(lambda strip: page.plates(strip.rows, line_apart=True), rows, height=_STRIP):
         data += packer.compress(np.ascontiguousarray(inks[..., 4 + place]).tobytes())
     data += packer.flush()
-    solid = [v / 255 for v in inks_for(tuple(from_hex(spot.color).tolist()), page.sources.press)[0]]
+    solid = [v / 255 for v in inks_for(tuple(from_hex(spot.color).tolist()), page.sources[PRESS])[0]]
     tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=solid, N=1)
     image = pikepdf.Stream(pdf, bytes(data))
     image.stream_dict = Dictionary(

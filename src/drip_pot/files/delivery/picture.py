@@ -8,6 +8,7 @@ from PIL import Image
 
 from drip_pot.book import Book, Derived
 from drip_pot.book.findings import STAGES
+from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import U8
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import appearance
@@ -59,7 +60,7 @@ def _seen(page: Delivered, stage: str, rows: slice) -> U8:
     if stage == "Inks":
         return np.asarray(cv2.merge([255 - page.ready.shown.ink[rows]] * 3), np.uint8)
     if stage == "Press":
-        return appearance(page.plates(rows), page.sources.press.condition)
+        return appearance(page.plates(rows), page.sources[PRESS].condition)
     seen = page.ready.screen(rows, tone=stage != "Flats", held=stage == "Holds")
     return np.ascontiguousarray(seen[..., :3])
 

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
+from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import U8
 from drip_pot.core.press import PressSettings, icc_profile
 from drip_pot.core.strips import Strip, each_strip
@@ -26,7 +27,7 @@ def profile_of(press: PressSettings) -> bytes:
 @kind("plates", "CMYK plates, TIFF", "-cmyk.tif", traps=True, place=40)
 def write_plates(path: Path, page: Delivered, part: int = 0) -> None:
     """Write cyan, magenta, yellow and black, then inks beside them, with traps, and the profile of the press."""
-    profile, spots = profile_of(page.sources.press), page.ready.tables.spots
+    profile, spots = profile_of(page.sources[PRESS]), page.ready.tables.spots
     tags: list[object] = [(332, "H", 1, 1 if not spots else 2, True), (34675, "B", len(profile), profile, True)]
     if spots:  # ink names, and how many inks there are, as the TIFF standard has them
         names = "\0".join(["Cyan", "Magenta", "Yellow", "Black", *(spot.name for spot in spots)])

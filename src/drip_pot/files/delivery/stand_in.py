@@ -11,6 +11,7 @@ import msgspec
 import numpy as np
 from PIL import Image
 
+from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import U8
 from drip_pot.core.press import STAND_IN, worn
 from drip_pot.core.strips import strips
@@ -29,7 +30,7 @@ def write_proof(path: Path, page: Delivered, part: int = 0) -> None:
     dpi = min(_PROOF_DPI, page.sources.page.dpi)
     sheet = _sheet(_small(page, dpi), dpi)
     wear = msgspec.structs.replace(STAND_IN, seed=1 + sum(map(ord, page.sources.page.name)) % 1000)
-    condition = page.sources.press.condition
+    condition = page.sources[PRESS].condition
     seen = worn(sheet, wear, dpi, condition, 0, 0, (sheet.shape[0], sheet.shape[1]))
     Image.fromarray(seen).save(path, "PNG", dpi=(dpi, dpi))
 

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from drip_pot.book import Book
 from drip_pot.book.own_inks import spots_on
+from drip_pot.book.values import PRESS
 
 
 def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
@@ -13,7 +14,7 @@ def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
     lines = [f"Title: {book.info.title}", f"Pages: {len(pages)}", ""]
     for number in pages:
         sources = book.sources(number)
-        page, press = sources.page, sources.press
+        page, press = sources.page, sources[PRESS]
         wide, high = (n / page.dpi * 25.4 for n in (page.cols, page.rows))
         trim = f"{page.trim_mm[0]:g} × {page.trim_mm[1]:g} mm" if page.trim_mm else "the whole page"
         inks = ", ".join(["cyan", "magenta", "yellow", "black", *(spot.name for spot in spots_on(book, sources))])

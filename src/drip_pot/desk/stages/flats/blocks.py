@@ -5,6 +5,7 @@ from PyQt6.QtWidgets import QCheckBox, QLabel
 
 from drip_pot.book import verbs
 from drip_pot.book.leftovers import regions_left
+from drip_pot.book.values import DAMS, FLATS
 from drip_pot.book.verbs.flats import GAP_MOST
 from drip_pot.core.regions import least_region_px, regions_of
 from drip_pot.desk.parts.lengths import length_text
@@ -72,13 +73,13 @@ class FlatsPanel(Panel):
         self.bars.show_gaps(widths[part.separates], flat.gap_px)
         self.gap.show_value(flat.gap_px)
         self.gap.name.setText(tr("Bridge gaps up to {0},", length_text(flat.gap_px / sources.page.dpi * 25.4, 2)))
-        self.auto.setChecked(sources.flats.gap_px is None)
-        least = sources.flats.least_px
+        self.auto.setChecked(sources[FLATS].gap_px is None)
+        least = sources[FLATS].least_px
         self.least.show_value(least_region_px(flat.atoms.line_px) if least is None else least)
         areas = flat.atoms.areas
         self.regions.setText(grouped(len(regions_of(part.region, areas))))
         refused = sum(not keep for _, _, keep in sources.choices)
-        by_hand = len(sources.dams)
+        by_hand = len(sources[DAMS])
         self.bridges.setText(tr("{0} found, {1} refused, {2} by hand", bridged, refused, by_hand))
         bare = len(regions_left(part.region, flat.leftovers))
         self.unfilled.setText(tr("1 region") if bare == 1 else tr("{0} regions", grouped(bare)))

@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
 from drip_pot.book import verbs
+from drip_pot.book.values import DAMS, DOORS
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.regions import Path
 from drip_pot.desk.session.easel import Easel
@@ -32,7 +33,7 @@ class Dam(Stroke):
         sources = self.easel.sources()
         if sources is None:
             return {}
-        return sources.dams if self.kind == "dam" else sources.doors
+        return sources[DAMS] if self.kind == "dam" else sources[DOORS]
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         reach = 12 / max(self.easel.zoom, 0.01)

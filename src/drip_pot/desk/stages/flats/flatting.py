@@ -6,6 +6,7 @@ from drip_pot.book import BALLOON, Seed, verbs
 from drip_pot.book.derive import links_of
 from drip_pot.book.hand import Points
 from drip_pot.book.picking import More, picked_more
+from drip_pot.book.values import POURS, SEEDS, SOWN
 from drip_pot.book.verbs import Shape
 from drip_pot.core.color import from_hex, shifted, to_hex
 from drip_pot.core.regions import Path, spread_seeds
@@ -85,7 +86,7 @@ class Flatting:
             return
 
         def check() -> None:
-            inside, known, pours = verbs.enclosed(hand, row, col, framed=framed), hand.book.pots(), hand.sources.pours
+            inside, known, pours = verbs.enclosed(hand, row, col, framed=framed), hand.book.pots(), hand.sources[POURS]
             part = known[self.easel.pot].part if self.easel.pot in known else None
             other = {a for a in inside if pours.get(a) not in known or known[pours[a]].part != part}
             self.easel.pick(other)
@@ -127,7 +128,7 @@ class Flatting:
         self.easel.deriving.retable()
         groups: dict[int, list[int]] = {}
         for atom in self.easel.picked:
-            groups.setdefault(sources.pours.get(atom, BALLOON), []).append(atom)
+            groups.setdefault(sources[POURS].get(atom, BALLOON), []).append(atom)
         known = book.pots()
         for number, atoms in groups.items():
             if number in known:
@@ -170,11 +171,11 @@ class Flatting:
         if ready is None:
             return
         book, sources = ready
-        old = sources.seeds.get(number or 0)
+        old = sources[SEEDS].get(number or 0)
         pot = self.easel.pot if old is None or recolor else old.pot
         moved = "Remove a seed" if path is None else "Recolour a seed" if recolor else "Move a seed"
         name = book.pots()[pot].name if pot is not None else "nothing"
-        wanted = number or max(sources.seeds, default=0) + 1
+        wanted = number or max(sources[SEEDS], default=0) + 1
         seed = None if path is None else Seed(path, pot)
         title = moved if old else f"Sow {name}"
         self.easel.hands.start(lambda hand: verbs.sow(hand, {wanted: seed}, title), None if path is None else [*path])
@@ -185,11 +186,11 @@ class Flatting:
         if hand is None or ready is None or not points:
             return
         book, sources = ready
-        old, atoms = sources.seeds.get(number or 0), hand.divided.atoms
+        old, atoms = sources[SEEDS].get(number or 0), hand.divided.atoms
         pot = book.pots().get((self.easel.pot if old is None else old.pot) or 0)
         free = np.ones(atoms.count + 1, bool)
-        free[[a for a in sources.pours if a not in sources.sown and a <= atoms.count]] = False
-        seeds = [(s.path, s.pot) for n, s in sources.seeds.items() if n != number]
+        free[[a for a in sources[POURS] if a not in sources[SOWN] and a <= atoms.count]] = False
+        seeds = [(s.path, s.pot) for n, s in sources[SEEDS].items() if n != number]
         seeds.append((tuple(points), -1))
         links = links_of(atoms, sources)
         spread = spread_seeds(atoms, hand.partition, hand.divided.boxes, hand.ink, seeds, free, links, share=False)

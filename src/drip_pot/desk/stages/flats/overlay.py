@@ -3,6 +3,7 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
+from drip_pot.book.values import DAMS, DOUBTS, FIGURES, POURS
 from drip_pot.core.regions import bridge_verdicts
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
@@ -53,15 +54,15 @@ class FlatsOverlay(Overlay):
     def _offered(self, painter: QPainter, flat: Flatted, level: int) -> None:
         """Show figures that are offered in the colours they would have."""
         sources, book = self.easel.sources(), self.easel.book
-        if sources is None or book is None or not sources.figures:
+        if sources is None or book is None or not sources[FIGURES]:
             return
-        key = sources.figures, sources.pours, id(flat.divided), level
+        key = sources[FIGURES], sources[POURS], id(flat.divided), level
         if self._offers[0] != key:
             atoms: dict[int, set[int]] = {}
-            for offer in sources.figures.values():
+            for offer in sources[FIGURES].values():
                 for one in offer.regions:
                     atom = self.easel.atom_at(one.row, one.col)
-                    if atom not in sources.pours:
+                    if atom not in sources[POURS]:
                         atoms.setdefault(one.pot, set()).update(flat.region(atom))
             self._offers = key, {pot: outline(flat, own, level) for pot, own in atoms.items()}
         pots = book.pots()
@@ -74,14 +75,14 @@ class FlatsOverlay(Overlay):
     def _doubted(self, painter: QPainter, view: PageView, level: int) -> None:
         """Outline what was carried in doubt and still stands."""
         sources, flat = self.easel.sources(), view.flat
-        if sources is None or flat is None or not sources.doubts:
+        if sources is None or flat is None or not sources[DOUBTS]:
             return
         rows, cols = view.shape
-        spots = [(flat.labels[0][r, c], d) for (r, c), d in sources.doubts.items() if 0 <= r < rows and 0 <= c < cols]
+        spots = [(flat.labels[0][r, c], d) for (r, c), d in sources[DOUBTS].items() if 0 <= r < rows and 0 <= c < cols]
         atoms = {
             a
             for atom, d in spots
-            if d.is_open and sources.pours.get(int(atom)) == d.pot
+            if d.is_open and sources[POURS].get(int(atom)) == d.pot
             for a in flat.region(int(atom))
         }
         if self._doubts[0] != (atoms, id(flat.divided), level):
@@ -121,7 +122,7 @@ class FlatsOverlay(Overlay):
             return
         painter.save()
         painter.setTransform(canvas.transform(), True)
-        for path in sources.dams.values():
+        for path in sources[DAMS].values():
             draw_dam(painter, path, self.easel.zoom)
         painter.restore()
 

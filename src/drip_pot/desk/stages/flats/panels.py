@@ -7,6 +7,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
 from drip_pot.book import verbs
+from drip_pot.book.values import PANELS
 from drip_pot.core.regions import Panels
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
@@ -81,7 +82,7 @@ class PanelTool(Tool):
                 best, self._held, self._shape = float(away.min()), int(away.argmin()), list(corners)
         sources = self.easel.sources()
         if self._held is not None and sources is not None:
-            same = [n for n, drawn in sources.panels.items() if drawn.corners == tuple(self._shape)]
+            same = [n for n, drawn in sources[PANELS].items() if drawn.corners == tuple(self._shape)]
             self._number_held = same[-1] if same else None
 
     def drag(self, row: float, col: float, mods: Mods) -> None:

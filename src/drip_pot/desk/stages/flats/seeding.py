@@ -3,6 +3,7 @@
 import numpy as np
 from PyQt6.QtGui import QPainter
 
+from drip_pot.book.values import SEEDS
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.regions import Path
 from drip_pot.desk.session.easel import Easel
@@ -34,7 +35,7 @@ class SeedTool(Stroke):
         sources = self.easel.sources()
         reach = 10 / max(self.easel.zoom, 0.01)
         self._held, self._from = None, (row, col)
-        for number, seed in sources.seeds.items() if sources is not None else ():
+        for number, seed in sources[SEEDS].items() if sources is not None else ():
             if min(np.hypot(row - r, col - c) for r, c in seed.path) > reach:
                 continue
             if mods & Mods.AltModifier:
@@ -76,7 +77,7 @@ class SeedTool(Stroke):
     def marks(self, painter: QPainter, zoom: float) -> None:
         sources, book = self.easel.sources(), self.easel.book
         known = book.pots() if book is not None else {}
-        for number, seed in sources.seeds.items() if sources is not None else ():
+        for number, seed in sources[SEEDS].items() if sources is not None else ():
             if number != self._held:
                 pot = known.get(seed.pot or 0)
                 self._draw(painter, list(seed.path), pot.local if pot is not None else "#ffffff", zoom)

@@ -6,6 +6,7 @@ from typing import TypeVar
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from drip_pot.book import verbs
+from drip_pot.book.values import SEEDS, SOWN
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import WIDTHS, Flatting
@@ -134,9 +135,9 @@ class ToolBlock(Block):
             for number, part in book.parts().items():
                 self.part.addItem(part.name, number)
         elif tool == "Seed":
-            self.note.setText(tr("{0} sown", len(sources.seeds)))
-            self.sown.setText(tr("{0} areas follow them until they are settled.", grouped(len(sources.sown))))
-            self.settle.setEnabled(bool(sources.seeds))
+            self.note.setText(tr("{0} sown", len(sources[SEEDS])))
+            self.sown.setText(tr("{0} areas follow them until they are settled.", grouped(len(sources[SOWN]))))
+            self.settle.setEnabled(bool(sources[SEEDS]))
         elif tool == "Panel":
             panels = view.flat.panels
             if panels is None:

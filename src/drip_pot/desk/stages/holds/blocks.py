@@ -5,9 +5,9 @@ from functools import partial
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QMenu, QPushButton
 
 from drip_pot.book import verbs
-from drip_pot.book.model import HOLD_COLORS, LINE_KINDS, Hold, LineKind
-from drip_pot.book.presets import HOLDS
+from drip_pot.book.presets import PRESETS
 from drip_pot.book.scope import said
+from drip_pot.book.values import HOLD_COLORS, HOLDS, LINE_KINDS, LINES, PRESS, Hold, LineKind
 from drip_pot.core.render import Ramp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.card_list import CardList, ListCard
@@ -47,14 +47,14 @@ class HoldsPanel(Panel):
     def _pick(self) -> None:
         sources = self.easel.sources()
         if sources is not None:
-            chosen = pick_color(self, "All lines", sources.lines.color, sources.press)
+            chosen = pick_color(self, "All lines", sources[LINES].color, sources[PRESS])
             if chosen is not None:
                 self._set(chosen)
 
     def _pick_balloon(self) -> None:
         sources = self.easel.sources()
         if sources is not None:
-            chosen = pick_color(self, "Inside of balloons", sources.lines.balloon, sources.press)
+            chosen = pick_color(self, "Inside of balloons", sources[LINES].balloon, sources[PRESS])
             if chosen is not None:
                 self.easel.do(lambda book, page: verbs.set_balloons(book, page, chosen))
 
@@ -66,11 +66,11 @@ class HoldsPanel(Panel):
         if ready is None:
             return
         sources = ready[1]
-        self.swatch.show_color(sources.lines.color)
-        self.balloon.show_color(sources.lines.balloon)
+        self.swatch.show_color(sources[LINES].color)
+        self.balloon.show_color(sources[LINES].balloon)
         self.balloon.setVisible(bool(sources.over.lettering))
-        black = sources.lines.color == "#000000"
-        self.every.note.setText(tr("black, overprints") if black else sources.lines.color)
+        black = sources[LINES].color == "#000000"
+        self.every.note.setText(tr("black, overprints") if black else sources[LINES].color)
         self.black.setEnabled(not black)
         self.holds.refresh()
 
@@ -143,7 +143,7 @@ class HoldBlock(Block):
         more = QPushButton(tr("Add"))
         more.setToolTip(tr("Lay another hold over the others"))
         kinds = QMenu(more)
-        for words in HOLDS:
+        for words in PRESETS:
             kinds.addAction(tr(words), partial(holding.add, words))
         more.setMenu(kinds)
         self.remove = button("Remove", self._remove, "Remove the hold in hand (Delete)")
@@ -175,7 +175,7 @@ class HoldBlock(Block):
     def _pick(self) -> None:
         held, sources = self._holding.in_hand(), self.easel.sources()
         if held is not None and sources is not None:
-            chosen = pick_color(self, held[1].name, held[1].color, sources.press)
+            chosen = pick_color(self, held[1].name, held[1].color, sources[PRESS])
             if chosen is not None:
                 self._holding.change(color=chosen)
 
@@ -194,10 +194,10 @@ class HoldBlock(Block):
         self.empty.setVisible(held is None)
         self.copy.setEnabled(held is not None)
         self.remove.setEnabled(held is not None)
-        self.note.setText(tr("{0}, the topmost first", len(sources.holds)) if len(sources.holds) > 1 else "")
+        self.note.setText(tr("{0}, the topmost first", len(sources[HOLDS])) if len(sources[HOLDS]) > 1 else "")
         if held is not None:
             self._show(*held)
-            self.cards.show_cards([self._card(n, h) for n, h in reversed(sources.holds.items())], held[0])
+            self.cards.show_cards([self._card(n, h) for n, h in reversed(sources[HOLDS].items())], held[0])
 
     def _show(self, number: int, hold: Hold) -> None:
         if not self.name.hasFocus():

@@ -8,9 +8,9 @@ import numpy as np
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.lines import lines_of, matched, owners
-from drip_pot.book.model import Hold
-from drip_pot.book.presets import HOLDS
+from drip_pot.book.presets import PRESETS
 from drip_pot.book.scope import Ground
+from drip_pot.book.values import HOLDS, POURS, Hold
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.holds import LinePieces
@@ -50,10 +50,10 @@ class Holding(Scoping):
     def in_hand(self) -> tuple[int, Hold] | None:
         """Return the hold in hand; the topmost where it is gone, None where there is none."""
         sources = self.easel.sources()
-        if sources is None or not sources.holds:
+        if sources is None or not sources[HOLDS]:
             return None
-        number = self.number if self.number in sources.holds else next(reversed(sources.holds))
-        return number, sources.holds[number]
+        number = self.number if self.number in sources[HOLDS] else next(reversed(sources[HOLDS]))
+        return number, sources[HOLDS][number]
 
     def pieces(self) -> LinePieces | None:
         """Return the stroke pieces of the page shown; says so where they are not found yet."""
@@ -82,7 +82,7 @@ class Holding(Scoping):
 
     def add(self, preset: str) -> None:
         """Add a hold to begin with, for the part of the pot in hand, and take it in hand."""
-        hold, ready = HOLDS[preset], self.easel.ready()
+        hold, ready = PRESETS[preset], self.easel.ready()
         if ready is None:
             return
         pot, known = self.easel.pot, ready[0].pots()
@@ -95,7 +95,7 @@ class Holding(Scoping):
 
     def _added(self, hold: Hold) -> int:
         sources = self.easel.sources()
-        known = set() if sources is None else {one.name for one in sources.holds.values()}
+        known = set() if sources is None else {one.name for one in sources[HOLDS].values()}
         names = (hold.name if n == 1 else f"{hold.name} {n}" for n in range(1, 10_000))
         hold = msgspec.structs.replace(hold, name=next(name for name in names if name not in known))
         made: list[int] = []
@@ -116,11 +116,11 @@ class Holding(Scoping):
         if sources is None or held is None:
             return
         which = held[0] if number is None else number
-        if values.get("how") == "ramp" and sources.holds[which].ramp is None:
+        if values.get("how") == "ramp" and sources[HOLDS][which].ramp is None:
             values["ramp"] = self._ramp()
         elif "how" in values and values["how"] != "ramp":
             values["ramp"] = None
-        changed = msgspec.structs.replace(sources.holds[which], **values)
+        changed = msgspec.structs.replace(sources[HOLDS][which], **values)
         self.easel.do(lambda book, page: verbs.set_hold(book, page, which, changed))
 
     def _ramp(self) -> Ramp:
@@ -137,16 +137,16 @@ class Holding(Scoping):
         """Show a hold, or hide it."""
         sources = self.easel.sources()
         if sources is not None:
-            self.change(number, shown=not sources.holds[number].shown)
+            self.change(number, shown=not sources[HOLDS][number].shown)
 
     def solo(self, number: int) -> None:
         """Show a hold alone, or all of them again."""
         ready = self.easel.ready()
         if ready is None:
             return
-        alone = [n for n, one in ready[1].holds.items() if one.shown] != [number]
+        alone = [n for n, one in ready[1][HOLDS].items() if one.shown] != [number]
         with ready[0].as_one():
-            for n, one in ready[1].holds.items():
+            for n, one in ready[1][HOLDS].items():
                 if one.shown != (n == number or not alone):
                     self.change(n, shown=n == number or not alone)
 
@@ -169,7 +169,7 @@ class Holding(Scoping):
 
     def pick(self, spots: Places, preset: str = "Strokes picked by hand") -> None:
         """Give strokes to the hold in hand, where it is of strokes picked by hand and of this kind, or to a new one."""
-        held, wanted = self.in_hand(), HOLDS[preset]
+        held, wanted = self.in_hand(), PRESETS[preset]
         ready = self.easel.ready()
         if ready is None:
             return
@@ -193,7 +193,7 @@ class Holding(Scoping):
         told, ground = lines_of(*ready, pieces, flat.panels), Ground(flat.labels[0], lambda: flat.panels)
         count = flat.atoms.count
         flats = flat.tables.screen.flat[:, :3].reshape(2, -1, 3)
-        for number, hold in reversed(ready[1].holds.items()):
+        for number, hold in reversed(ready[1][HOLDS].items()):
             if piece and hold.shown and matched(*ready, hold, told, owners(told, flats, hold), count, ground)[piece]:
                 self.choose(number)
                 self.easel.said.emit(tr("In hand: {0}", hold.name), False)
@@ -221,7 +221,7 @@ class Holding(Scoping):
         book, sources = ready
         part = book.pots()[pot].part
         name = book.parts()[part].name
-        known = next((n for n, h in sources.holds.items() if h.scope == Scope(parts=(part,))), 0)
+        known = next((n for n, h in sources[HOLDS].items() if h.scope == Scope(parts=(part,))), 0)
         if away and known:
             self.remove(known)
         elif known:
@@ -237,7 +237,7 @@ class Holding(Scoping):
         if ready is None or pieces is None or view is None or view.flat is None:
             return []
         told = lines_of(*ready, pieces, view.flat.panels)
-        pot = [ready[1].pours.get(int(o)) for o in told.owner]
+        pot = [ready[1][POURS].get(int(o)) for o in told.owner]
         same = [p for p in range(1, pieces.count + 1) if told.kind[p] == told.kind[piece] and pot[p] == pot[piece]]
         return [place for p in same if (place := self.place_of(pieces, p)) is not None]
 
@@ -256,7 +256,7 @@ class Holding(Scoping):
         held = self.in_hand()
         number, wide = (0 if held is None else held[0]), self.width_px
         if not away and (held is None or not held[1].brushed):
-            number = self._added(HOLDS["Strokes brushed by hand"])
+            number = self._added(PRESETS["Strokes brushed by hand"])
         if not number:
             self.easel.said.emit("There is no hold to take strokes from.", False)
             return

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QCheckBox
 
 from drip_pot.book import InkState
 from drip_pot.book.derive import MOST_SPECK_PX, chosen_specks
+from drip_pot.book.values import INKS, SHEETS
 from drip_pot.core.inks import Pencil, suggest_settings
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
@@ -92,7 +93,7 @@ class InksPanel(Panel):
         sources = self.easel.sources()
         if sources is None:
             return None
-        inks = sources.inks[self.easel.sheet]
+        inks = sources[INKS][self.easel.sheet]
         now = inks.settings
         whole = ("black", "white", "speck_px", "faint", "hole_px", "threshold")
         fixed = {k: int(v) if k in whole and v is not None else v for k, v in values.items()}
@@ -108,7 +109,7 @@ class InksPanel(Panel):
     def _keep(self, **values: Any) -> None:
         inks, sources = self._with(**values), self.easel.sources()
         if inks is not None and sources is not None:
-            if inks != sources.inks[self.easel.sheet]:
+            if inks != sources[INKS][self.easel.sheet]:
                 self._inking.set_inks(inks)
             else:
                 self.easel.deriving.set_preview(None)
@@ -116,7 +117,7 @@ class InksPanel(Panel):
     def _suggest(self) -> None:
         view, sources = self.easel.view, self.easel.sources()
         if view is not None and sources is not None:
-            inks = sources.inks[self.easel.sheet]
+            inks = sources[INKS][self.easel.sheet]
             settings = msgspec.structs.replace(
                 suggest_settings(view.drawing.evened[0], sources.page.dpi), pencil=inks.settings.pencil
             )
@@ -135,7 +136,7 @@ class InksPanel(Panel):
         self.specks.setVisible(tool in ("Speck", "Keep speck"))
         self.paper.setVisible(tool in ("Roam", "Mirror", "Crop"))
         self.pencil.setVisible(view.drawing.is_colored and tool in ("Roam", "Mirror", "Crop"))
-        self.paper.note.setText(ready[1].sheets[self.easel.sheet].name if len(ready[1].sheets) > 1 else "")
+        self.paper.note.setText(ready[1][SHEETS][self.easel.sheet].name if len(ready[1][SHEETS]) > 1 else "")
         thin = np.ascontiguousarray(view.drawing.evened[-1])
         grey = thin.ravel() if thin.dtype == np.uint8 else (thin >> 8).ravel()
         counts = np.bincount(grey, minlength=256).astype(np.float64)
@@ -150,7 +151,7 @@ class InksPanel(Panel):
         view, ready = self.easel.view, self._ready()
         if view is None or ready is None:
             return
-        inks = view.preview or ready[1].inks[self.easel.sheet]
+        inks = view.preview or ready[1][INKS][self.easel.sheet]
         s = inks.settings
         self.histogram.show_page(self._heights, s.black, s.white)
         for row, value in (

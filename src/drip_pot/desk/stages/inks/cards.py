@@ -4,6 +4,7 @@ import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 
+from drip_pot.book.values import SHEETS
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.shelf.cards import Card, Cards, card_image
 
@@ -30,7 +31,7 @@ class SheetCards(Cards):
         if view is None or sources is None:
             return []
         found = []
-        for number, sheet in sources.sheets.items():
+        for number, sheet in sources[SHEETS].items():
             small = view.drawing.thumbs.get(number)
             picture = None if small is None else card_image(np.stack([255 - small] * 3, axis=-1))
             found.append(Card(sheet.name, sheet.role if sheet.shown else "hidden", picture, number, sheet.shown))

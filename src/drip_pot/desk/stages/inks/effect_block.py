@@ -5,6 +5,7 @@ from typing import Any
 import msgspec
 from PyQt6.QtWidgets import QComboBox
 
+from drip_pot.book.values import PRESS
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
@@ -58,7 +59,7 @@ class EffectBlock(Block):
     def _pick_effect(self) -> None:
         effect, sources = self._inking.effect_in_hand(), self.easel.sources()
         if effect is not None and sources is not None:
-            chosen = pick_color(self, "Effect lines", effect.color, sources.press)
+            chosen = pick_color(self, "Effect lines", effect.color, sources[PRESS])
             if chosen is not None:
                 self._effect(color=chosen)
 

@@ -5,6 +5,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
+from drip_pot.book.values import EFFECTS
 from drip_pot.core.inks import Effect
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.inking import Inking
@@ -41,7 +42,7 @@ class EffectTool(Stroke):
         elif effect is not None and effect.kind != "speed" and abs(away - effect.clear_px) <= reach:
             self._grip = "ring"
         elif sources is not None:
-            for number, other in sources.effects.items():
+            for number, other in sources[EFFECTS].items():
                 if np.hypot(row - other.row, col - other.col) <= reach:
                     self._inking.choose_effect(number)
                     self._trial, self._grip = other, "middle"
@@ -85,7 +86,7 @@ class EffectTool(Stroke):
         super().marks(painter, zoom)
         effect = self._trial or self._inking.effect_in_hand()
         sources = self.easel.sources()
-        for number, other in (sources.effects if sources is not None else {}).items():
+        for number, other in (sources[EFFECTS] if sources is not None else {}).items():
             if number != self._inking.effect:
                 self._dot(painter, other, zoom, 4)
         if effect is None:

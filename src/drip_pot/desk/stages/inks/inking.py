@@ -3,6 +3,7 @@
 from typing import Literal
 
 from drip_pot.book import InkState, verbs
+from drip_pot.book.values import EFFECTS
 from drip_pot.core.inks import Effect
 from drip_pot.desk.session.easel import Easel
 
@@ -55,7 +56,7 @@ class Inking:
     def effect_in_hand(self) -> Effect | None:
         """Return the effect lines in hand."""
         sources = self.easel.sources()
-        return None if sources is None else sources.effects.get(self.effect or 0)
+        return None if sources is None else sources[EFFECTS].get(self.effect or 0)
 
     def set_effect(self, effect: Effect | None, number: int | None = None) -> None:
         """Add effect lines, change those of a number, or take them away (None)."""

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter
 
 from drip_pot.book import Sheet, verbs
+from drip_pot.book.values import SHEETS
 from drip_pot.core.props import Mesh, PropView, wires
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
@@ -22,7 +23,7 @@ _DEG_A_PIXEL = 0.5
 def prop_in_hand(easel: Easel) -> Sheet | None:
     """Return the sheet in hand where it is a prop."""
     sources = easel.sources()
-    sheet = None if sources is None else sources.sheets.get(easel.sheet)
+    sheet = None if sources is None else sources[SHEETS].get(easel.sheet)
     return sheet if sheet is not None and sheet.view is not None else None
 
 

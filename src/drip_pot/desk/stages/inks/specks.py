@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPolygonF
 
 from drip_pot.book.derive import chosen_specks
+from drip_pot.book.values import INKS
 from drip_pot.core.inks import Pieces
 from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.view.tool import Mods, Stroke, length, tool
@@ -25,7 +26,7 @@ class Speck(Stroke):
         view, sources = self.easel.view, self.easel.sources()
         if view is None or sources is None:
             return
-        inks = sources.inks[self.easel.sheet]
+        inks = sources[INKS][self.easel.sheet]
         known = {(s.row, s.col) for s in chosen_specks(view.drawing.pieces, inks)}
         if len(points) < 3 or length(points) < 12:
             found = nearest_piece(view.drawing.pieces, *points[0])
@@ -57,7 +58,7 @@ class KeepSpeck(Stroke):
         view, sources = self.easel.view, self.easel.sources()
         if view is None or sources is None:
             return
-        inks = sources.inks[self.easel.sheet]
+        inks = sources[INKS][self.easel.sheet]
         line = np.array(points)
         back = [
             (s.row, s.col)

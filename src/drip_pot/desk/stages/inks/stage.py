@@ -5,6 +5,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 
 from drip_pot.book import ROLES, PageSources
 from drip_pot.book.derive import chosen_specks
+from drip_pot.book.values import INKS, SHEETS
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
@@ -57,7 +58,7 @@ def _set(seen: Seen, name: str, *, on: bool) -> None:
 
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     sources = easel.sources()
-    inks = None if sources is None else sources.inks.get(easel.sheet)
+    inks = None if sources is None else sources[INKS].get(easel.sheet)
     two_levels = inks is not None and inks.settings.threshold is not None
     return [
         Chip("Line", not seen["scan"], "The line as it will be", lambda: _set(seen, "scan", on=False)),
@@ -72,7 +73,7 @@ def _reads(easel: Easel, view: PageView, row: int, col: int) -> str:
 
 
 def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
-    sheet, page = sources.sheets.get(easel.sheet, sources.sheets[0]), sources.page
+    sheet, page = sources[SHEETS].get(easel.sheet, sources[SHEETS][0]), sources.page
     size = tr("{0} × {1} px, {2:g} dpi", page.cols, page.rows, page.dpi)
     return sheet.name, "original kept", f"{sheet.role}: {ROLES[sheet.role]}", size
 

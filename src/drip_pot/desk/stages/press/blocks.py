@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QFileDialog, QGridLayout, QLabel, QMenu, 
 
 from drip_pot.book import verbs
 from drip_pot.book.tables import prints_black
+from drip_pot.book.values import LINES, PRESS
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import BUILT_IN, CONDITIONS, Condition
 from drip_pot.desk.parts import theme
@@ -128,7 +129,7 @@ class PressPanel(Panel):
     def _put(self, **values: object) -> None:
         ready = self._ready()
         if ready is not None:
-            press = msgspec.structs.replace(ready[1].press, **values)
+            press = msgspec.structs.replace(ready[1][PRESS], **values)
             self.easel.do(lambda book, page: verbs.set_press(book, page, press))
 
     def _widen_by_hand(self, value: float) -> None:
@@ -176,7 +177,7 @@ class PressPanel(Panel):
         self.screens.refresh()
         self.stray.refresh()
         _, sources = ready
-        press, dpi = sources.press, sources.page.dpi
+        press, dpi = sources[PRESS], sources.page.dpi
         self.black.show_value(press.black * 100)
         self.black_from.show_value(press.black_from * 100)
         self.limit.show_value(press.ink_limit)
@@ -188,7 +189,7 @@ class PressPanel(Panel):
         self.by_hand.setVisible(self.easel.tool == "Trap")
         self.by_hand.show_value(self.easel.own(Trapping).width_mm)
         self.tolerance.show_value(press.tolerance_mm)
-        self.lines.setText(tr("overprint") if prints_black(from_hex(sources.lines.color)[None])[0] else tr("coloured"))
+        self.lines.setText(tr("overprint") if prints_black(from_hex(sources[LINES].color)[None])[0] else tr("coloured"))
         plates = None if view is None else view.plates
         if plates is not None:
             self.bars.show_shares(list(plates.shares))

@@ -3,6 +3,7 @@
 import msgspec
 
 from drip_pot.book import verbs
+from drip_pot.book.values import PRESS
 from drip_pot.core.press import DOTS, PressSettings, Screen
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow
 from drip_pot.desk.session.easel import Easel
@@ -31,7 +32,7 @@ class ScreenBlock(Block):
 
     def _press(self) -> PressSettings | None:
         sources = self.easel.sources()
-        return None if sources is None else sources.press
+        return None if sources is None else sources[PRESS]
 
     def _choose(self, name: str) -> None:
         self._plate = PLATES.index(name)

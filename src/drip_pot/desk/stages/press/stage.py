@@ -1,6 +1,7 @@
 """The record of Press. Knows no other stage."""
 
 from drip_pot.book import PageSources
+from drip_pot.book.values import PRESS
 from drip_pot.desk.parts.lengths import length_text
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
@@ -51,7 +52,7 @@ def _reads(easel: Easel, view: PageView, row: int, col: int) -> str:
 
 
 def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
-    page, press, here = sources.page, sources.press, len(easel.findings["Press"])
+    page, press, here = sources.page, sources[PRESS], len(easel.findings["Press"])
     before = sum(map(len, easel.findings.values())) - here
     looking = not easel.deriving.looking.done
     told = "Looking" if looking else f"{here} left" if here else tr("{0} left before", before) if before else "Ready"

@@ -5,7 +5,7 @@ from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainter, QPolygonF
 
 from drip_pot.book import verbs
-from drip_pot.book.model import EdgeTrap, TrapWay
+from drip_pot.book.values import TRAPS, EdgeTrap, TrapWay
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
@@ -58,13 +58,13 @@ class Trap(Tool):
     def _near(self, row: float, col: float) -> int | None:
         """Return the trap whose arrow lies next to a place, if one does."""
         sources, reach = self.easel.sources(), _NEAR / max(self.easel.zoom, 0.01)
-        found = {} if sources is None else {n: _away(trap, row, col) for n, trap in sources.traps.items()}
+        found = {} if sources is None else {n: _away(trap, row, col) for n, trap in sources[TRAPS].items()}
         nearest = min(found, key=lambda n: found[n], default=None)
         return nearest if nearest is not None and found[nearest] <= reach else None
 
     def marks(self, painter: QPainter, zoom: float) -> None:
         sources = self.easel.sources()
-        for trap in () if sources is None else sources.traps.values():
+        for trap in () if sources is None else sources[TRAPS].values():
             _arrow(painter, trap, zoom)
         if self._from is not None:
             _arrow(painter, EdgeTrap(self._from, self._to), zoom)

@@ -7,6 +7,7 @@ import msgspec
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QMenu, QPushButton
 
 from drip_pot.book import verbs
+from drip_pot.book.values import WEAR
 from drip_pot.core.press import PRESETS, Wear
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
@@ -88,7 +89,7 @@ class WearBlock(Block):
 
     def _wear(self) -> Wear | None:
         sources = self.easel.sources()
-        return None if sources is None else sources.wear
+        return None if sources is None else sources[WEAR]
 
     def _put(self, **values: object) -> None:
         wear = self._wear()

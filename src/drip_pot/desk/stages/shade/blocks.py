@@ -4,6 +4,7 @@ import msgspec
 from PyQt6.QtWidgets import QCheckBox
 
 from drip_pot.book import verbs
+from drip_pot.book.values import PRESS
 from drip_pot.core.color import ToneRule, from_hex, srgb8_to_oklab
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.dialogs.pairs import PairSheet
@@ -86,7 +87,7 @@ class ShadePanel(Panel):
     def _pick_key(self) -> None:
         sources = self.easel.sources()
         if sources is not None:
-            chosen = pick_color(self, "Key light", self._rule()[0].key, sources.press)
+            chosen = pick_color(self, "Key light", self._rule()[0].key, sources[PRESS])
             if chosen is not None:
                 self._keep("key", chosen)
 
@@ -100,7 +101,7 @@ class ShadePanel(Panel):
             return
         pot = book.pots()[number]
         local, shadow = book.tone_pair(pot)
-        chosen = pick_color(self, f"{pot.name}, {tone}", local if tone == "local" else shadow, sources.press)
+        chosen = pick_color(self, f"{pot.name}, {tone}", local if tone == "local" else shadow, sources[PRESS])
         if chosen is not None:
             changed = msgspec.structs.replace(pot, **{tone: chosen})
             self.easel.do(lambda book, _: verbs.set_pot(book, number, changed))

@@ -2,6 +2,7 @@
 
 from PyQt6.QtWidgets import QCheckBox
 
+from drip_pot.book.values import CALM, PRESS
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
@@ -50,7 +51,7 @@ class LampBlock(Block):
     def _pick(self) -> None:
         lamp, sources = self._lighting.in_hand(), self.easel.sources()
         if lamp is not None and lamp.color and sources is not None:
-            color = pick_color(self, "Bounce", lamp.color, sources.press)
+            color = pick_color(self, "Bounce", lamp.color, sources[PRESS])
             if color is not None:
                 self._lighting.change(color=color)
 
@@ -77,4 +78,4 @@ class LampBlock(Block):
         self.calm.setEnabled(pot is not None)
         if pot is not None and book is not None and sources is not None:
             self.calm.setText(tr("Leave {0} alone", book.parts()[pot.part].name))
-            self.calm.setChecked(sources.calm.get(pot.part, False))
+            self.calm.setChecked(sources[CALM].get(pot.part, False))

@@ -4,7 +4,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
-from drip_pot.book.model import Lamp as OnPage
+from drip_pot.book.values import Lamp as OnPage
 from drip_pot.desk.stages.shade.lighting import Lighting
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 

@@ -5,7 +5,7 @@ import numpy as np
 
 from drip_pot.book import verbs
 from drip_pot.book.lamps import bounced, staged, suggestions
-from drip_pot.book.model import Lamp
+from drip_pot.book.values import LAMPS, PASSES, SHADE_CUTS, Lamp
 from drip_pot.core.arrays import F64, Report
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
@@ -42,7 +42,7 @@ class Lighting:
     def lamps(self) -> dict[int, Lamp]:
         """Return the lamps of the page as they stand now."""
         sources = self.easel.sources()
-        found = {} if sources is None else dict(sources.lamps)
+        found = {} if sources is None else dict(sources[LAMPS])
         if self.moved is not None and self.number in found:
             found[self.number] = self.moved
         return found
@@ -127,12 +127,12 @@ class Lighting:
     def _follows(self, lamp: Lamp) -> bool:
         """Whether what a lamp made is to be made anew when it changes."""
         sources = self.easel.sources()
-        return self._offered() if not lamp.color else sources is not None and lamp.into in sources.passes
+        return self._offered() if not lamp.color else sources is not None and lamp.into in sources[PASSES]
 
     def _offered(self) -> bool:
         sources, held = self.easel.sources(), self._shading.in_hand()
         return sources is not None and held is not None and any(
-            cut.offered and cut.into == held[0] for cut in sources.shade_cuts.values()
+            cut.offered and cut.into == held[0] for cut in sources[SHADE_CUTS].values()
         )  # fmt: skip
 
     def _look_ahead(self) -> None:

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMenu, QPushButton
 
-from drip_pot.book.model import TONE, Pass
+from drip_pot.book.values import PASSES, PRESS, TONE, Pass
 from drip_pot.core.render import MODES, Ramp, ToneRamp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.card_list import CardList, ListCard
@@ -128,7 +128,7 @@ class PassBlock(Block):
     def _pick(self) -> None:
         held, sources = self._shading.in_hand(), self.easel.sources()
         if held is not None and sources is not None:
-            chosen = pick_color(self, held[1].name, held[1].color, sources.press)
+            chosen = pick_color(self, held[1].name, held[1].color, sources[PRESS])
             if chosen is not None:
                 self._shading.change(color=chosen)
 
@@ -157,10 +157,10 @@ class PassBlock(Block):
             row.setVisible(tool == "Mist" or (tool == "Streak" and row is not self.brush[1]))
             row.show_value(value)
         self.cuts.refresh()
-        self.cards.show_cards([self._card(n, p) for n, p in reversed(sources.passes.items())], number)
+        self.cards.show_cards([self._card(n, p) for n, p in reversed(sources[PASSES].items())], number)
         self.remove.setEnabled(number != TONE)
-        self.join.setEnabled(one.kind == "tint" and len(sources.passes) > 1)
-        self.note.setText(tr("{0}, the topmost first", len(sources.passes)) if len(sources.passes) > 1 else "")
+        self.join.setEnabled(one.kind == "tint" and len(sources[PASSES]) > 1)
+        self.note.setText(tr("{0}, the topmost first", len(sources[PASSES])) if len(sources[PASSES]) > 1 else "")
 
     def _card(self, number: int, one: Pass) -> ListCard:
         pot = None if self.easel.book is None else self.easel.book.pots().get(self.easel.pot or 0)

@@ -5,6 +5,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QColor, QImage
 
 from drip_pot.book import TilePlane
+from drip_pot.book.values import PASSES
 from drip_pot.core.arrays import U8, Report
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.session.easel import Easel
@@ -44,7 +45,7 @@ class PassPictures(QObject):
         view, sources = self._easel.view, self._easel.sources()
         if view is None or sources is None:
             return
-        planes = dict(zip(sources.passes, view.covers, strict=False))
+        planes = dict(zip(sources[PASSES], view.covers, strict=False))
         fresh = {n: p for n, p in planes.items() if self._known.get(n, (0,))[0] != p.version}
         if fresh and not self._work.busy("passes"):
             self._work.start("passes", lambda report: _small(fresh, report), self._on_found)

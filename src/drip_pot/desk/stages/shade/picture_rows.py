@@ -4,7 +4,7 @@ import msgspec
 from PyQt6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 
 from drip_pot.book import Book, verbs
-from drip_pot.book.model import Pass
+from drip_pot.book.values import Pass
 from drip_pot.core.render import MOST_FLATS
 from drip_pot.desk.parts.widgets import NumberRow
 from drip_pot.desk.session.easel import Easel

@@ -4,7 +4,7 @@ import msgspec
 import numpy as np
 from PyQt6.QtGui import QPainter
 
-from drip_pot.book.model import ShadeCut
+from drip_pot.book.values import ShadeCut
 from drip_pot.core.shade import Knot, outline, shape_bounds, shape_cover
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.cutting import draw_shape

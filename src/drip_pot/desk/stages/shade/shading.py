@@ -8,7 +8,7 @@ import msgspec
 
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import TONE, Pass
+from drip_pot.book.values import PASSES, TONE, Pass
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.render import Finish, Form, Ramp, Stop, ToneRamp
@@ -46,8 +46,8 @@ class Shading(Scoping):
         sources = self.easel.sources()
         if sources is None:
             return None
-        number = self.number if self.number in sources.passes else TONE
-        return number, sources.passes[number]
+        number = self.number if self.number in sources[PASSES] else TONE
+        return number, sources[PASSES][number]
 
     def choose(self, number: int) -> None:
         """Take a pass in hand."""
@@ -186,7 +186,7 @@ class Shading(Scoping):
         sources = self.easel.sources()
         if sources is None:
             return
-        known = {one.name for one in sources.passes.values()}
+        known = {one.name for one in sources[PASSES].values()}
         name = next(f"{stem} {n}" for n in range(1, 10_000) if f"{stem} {n}" not in known)
         made: list[int] = []
         if self.easel.do(lambda book, page: made.append(verbs.add_pass(book, page, name, **values))):
@@ -198,23 +198,23 @@ class Shading(Scoping):
         if sources is None or held is None:
             return
         which = held[0] if number is None else number
-        changed = msgspec.structs.replace(sources.passes[which], **values)
+        changed = msgspec.structs.replace(sources[PASSES][which], **values)
         self.easel.do(lambda book, page: verbs.set_pass(book, page, which, changed))
 
     def turn_eye(self, number: int) -> None:
         """Show a pass, or hide it."""
         sources = self.easel.sources()
         if sources is not None:
-            self.change(number, shown=not sources.passes[number].shown)
+            self.change(number, shown=not sources[PASSES][number].shown)
 
     def solo(self, number: int) -> None:
         """Show a pass alone, or all of them again."""
         ready = self.easel.ready()
         if ready is None:
             return
-        alone = [n for n, one in ready[1].passes.items() if one.shown] != [number]
+        alone = [n for n, one in ready[1][PASSES].items() if one.shown] != [number]
         with ready[0].as_one():
-            for n, one in ready[1].passes.items():
+            for n, one in ready[1][PASSES].items():
                 if one.shown != (n == number or not alone):
                     self.change(n, shown=n == number or not alone)
 

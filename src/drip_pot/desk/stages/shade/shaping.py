@@ -2,7 +2,7 @@
 
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
-from drip_pot.book.model import Border, ShadeCut
+from drip_pot.book.values import BORDERS, SHADE_CUTS, Border, ShadeCut
 from drip_pot.core.regions import Path
 from drip_pot.core.shade import Knot, outline
 from drip_pot.desk.session.easel import Easel
@@ -45,7 +45,7 @@ class Shaping:
         held, sources = self._shading.in_hand(), self.easel.sources()
         if held is None or sources is None:
             return {}
-        return {n: cut for n, cut in sources.shade_cuts.items() if cut.into == held[0]}
+        return {n: cut for n, cut in sources[SHADE_CUTS].items() if cut.into == held[0]}
 
     def cut_in_hand(self) -> tuple[int, ShadeCut] | None:
         """Return the cut that was taken up."""
@@ -79,7 +79,7 @@ class Shaping:
         held, sources = self._shading.in_hand(), self.easel.sources()
         if held is None or sources is None:
             return {}
-        return {n: border for n, border in sources.borders.items() if border.into == held[0]}
+        return {n: border for n, border in sources[BORDERS].items() if border.into == held[0]}
 
     def open_ends(self) -> list[tuple[float, float]]:
         """Return the ends of borders of the pass in hand that stay open."""

@@ -7,6 +7,7 @@ from typing import Any
 import msgspec
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
+from drip_pot.book.values import PRESS
 from drip_pot.core.render import Finish, ToneRamp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import NumberRow, Swatch
@@ -95,7 +96,7 @@ class ToneRampRows(QWidget):
         if ramp is None or sources is None:
             return
         at = _stop_at(ramp, place)
-        chosen = pick_color(self, tr("{0} of the tone ramp", _TONES[place]), ramp.stops[at].color, sources.press)
+        chosen = pick_color(self, tr("{0} of the tone ramp", _TONES[place]), ramp.stops[at].color, sources[PRESS])
         if chosen is not None:
             stops = list(ramp.stops)
             stops[at] = msgspec.structs.replace(stops[at], color=chosen)

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from drip_pot.book.values import POURS
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.blocks import ShadePanel
 from drip_pot.desk.stages.shade.overlay import ShadeOverlay
@@ -28,7 +29,7 @@ def _alone(easel: Easel) -> tuple[int, ...]:
     book, sources = ready
     known, pot = book.pots(), easel.pot
     part = known[pot].part if pot is not None and pot in known else None
-    return tuple(sorted(a for a, p in sources.pours.items() if p in known and known[p].part == part))
+    return tuple(sorted(a for a, p in sources[POURS].items() if p in known and known[p].part == part))
 
 
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from drip_pot.book import verbs
 from drip_pot.book.value_plan import PanelValues, values_of
+from drip_pot.book.values import PLAN
 from drip_pot.core.arrays import F64
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.widgets import Block, button
@@ -104,7 +105,7 @@ class ValuesBlock(Block):
         """Work the values out where they are others than those shown."""
         view, sources = self.easel.view, self.easel.sources()
         flat = None if view is None else view.flat
-        plan = () if sources is None else sources.plan
+        plan = () if sources is None else sources[PLAN]
         self.drop.setVisible(bool(plan))
         self.keep.setEnabled(self._found is not None)
         self.chart.show_values(self._found, plan)
@@ -119,4 +120,4 @@ class ValuesBlock(Block):
         self._found = found
         sources = self.easel.sources()
         self.keep.setEnabled(True)
-        self.chart.show_values(found, () if sources is None else sources.plan)
+        self.chart.show_values(found, () if sources is None else sources[PLAN])

@@ -1,8 +1,10 @@
-"""What lies beside pages: movements, colours carried, figures offered, pinned pictures. Knows values."""
+"""Values of movements and of what is carried between drawings: sequences, doubts, figures, pinned pictures."""
 
 from typing import Annotated
 
 import msgspec
+
+from drip_pot.book.values.kind import BookKind, PageKind, moved_spot, spot_of, written_spot
 
 Rate = Annotated[float, msgspec.Meta(ge=1, le=60)]
 MOST_HELD = 240
@@ -106,3 +108,21 @@ class Reference(msgspec.Struct, frozen=True):
 
     name: str
     original: int
+
+
+SEQUENCES: BookKind[int, Sequence] = BookKind(
+    "sequence", int, Sequence, ("sequence", "sequences"), frozenset({"sequence"})
+)
+REFERENCES: BookKind[int, Reference] = BookKind(
+    "reference", int, Reference, ("reference", "references"), frozenset({"reference"})
+)
+DOUBTS: PageKind[tuple[int, int], Doubt] = PageKind(
+    "doubt", spot_of, Doubt, ("colour carried in doubt", "colours carried in doubt"),
+    moved_key=moved_spot,
+    written=written_spot,
+)  # fmt: skip
+FIGURES: PageKind[int, FigureOffer] = PageKind(
+    "figure", int, FigureOffer, ("figure offered", "figures offered"),
+    moved=lambda *_: None,
+    filled=lambda found, _: dict(sorted(found.items())),
+)  # fmt: skip

@@ -1,0 +1,110 @@
+"""Values of the whole book: its name, parts, pots, schemes, own inks. Knows core's settings."""
+
+import msgspec
+
+from drip_pot.book.numbers import PartNumber
+from drip_pot.book.values.hold import Hold, Lines
+from drip_pot.book.values.kind import BookKind, BookValue
+from drip_pot.core.color import ToneRule
+from drip_pot.core.press import Condition
+from drip_pot.core.render import Ramp
+
+
+class BookInfo(msgspec.Struct, frozen=True):
+    """The book's own name."""
+
+    title: str = "Untitled book"
+
+
+class Part(msgspec.Struct, frozen=True):
+    """A named group of pots; `order` sorts parts on the shelf, `tone` is its own rule for shadows, if it has one."""
+
+    name: str
+    order: int = 0
+    tone: ToneRule | None = None
+
+
+class Pot(msgspec.Struct, frozen=True):
+    """A named colour.
+
+    Attributes
+    ----------
+    part : int
+        Number of its part.
+    local, shadow : str
+        '#rrggbb'; a shadow of None is worked out from the local colour by the book's tone rule.
+    order : int
+        Sorts pots within their part.
+    inks, shadow_inks : tuple of int, or None
+        Cyan, magenta, yellow and black in whole per cent, fixed by hand; None is worked out.
+    spot : str
+        The name of an ink beside the four that it is printed with, solid; empty is none.
+    """
+
+    name: str
+    part: PartNumber
+    local: str
+    shadow: str | None = None
+    order: int = 0
+    inks: tuple[int, int, int, int] | None = None
+    shadow_inks: tuple[int, int, int, int] | None = None
+    spot: str = ""
+
+
+class InkSet(msgspec.Struct, frozen=True):
+    """Real inks a person owns: names and '#rrggbb'."""
+
+    name: str
+    inks: tuple[tuple[str, str], ...] = ()
+
+
+class PotColors(msgspec.Struct, frozen=True):
+    """What a scheme says of a pot: its colours and its own inks, as of `Pot`."""
+
+    local: str
+    shadow: str | None = None
+    inks: tuple[int, int, int, int] | None = None
+    shadow_inks: tuple[int, int, int, int] | None = None
+    spot: str = ""
+
+
+class Scheme(msgspec.Struct, frozen=True):
+    """A set of colours for the flats of a book.
+
+    Attributes
+    ----------
+    tone : ToneRule
+        How shadows are worked out.
+    pots, parts, lines : dict
+        Colours of pots and own rules of parts, by number; lines by page, where they are not the usual ones.
+    passes, holds, shared_holds : dict
+        Colour and ramp by page and number; by number those of the whole book.
+    effects, sheets : dict
+        Colour of effect lines and of effect sheets, by page and number.
+    """
+
+    name: str
+    pots: dict[int, PotColors] = {}
+    tone: ToneRule = ToneRule()
+    parts: dict[int, ToneRule] = {}
+    lines: dict[int, Lines] = {}
+    passes: dict[int, dict[int, tuple[str, Ramp | None]]] = {}
+    holds: dict[int, dict[int, tuple[str, Ramp | None]]] = {}
+    shared_holds: dict[int, tuple[str, Ramp | None]] = {}
+    effects: dict[int, dict[int, str]] = {}
+    sheets: dict[int, dict[int, str]] = {}
+
+
+INFO: BookValue[BookInfo] = BookValue("book", BookInfo, "name of the book")
+TONE_RULE: BookValue[ToneRule] = BookValue("tone", ToneRule, "rule for shadows", frozenset({"tone", "pairs", "colors"}))
+SCHEME_NOW: BookValue[int] = BookValue("scheme-now", int, "scheme in hand")
+PARTS: BookKind[int, Part] = BookKind(
+    "part", int, Part, ("part", "parts"), frozenset({"parts", "pots", "pairs", "colors"})
+)
+POTS: BookKind[int, Pot] = BookKind("pot", int, Pot, ("pot", "pots"), frozenset({"pots", "pairs", "colors"}))
+SHARED_HOLDS: BookKind[int, Hold] = BookKind("hold", int, Hold, ("hold", "holds"), frozenset({"hold", "colors"}))
+SCHEMES: BookKind[int, Scheme] = BookKind("scheme", int, Scheme, ("scheme", "schemes"), frozenset({"scheme"}))
+INK_SETS: BookKind[int, InkSet] = BookKind("inkset", int, InkSet, ("set of inks", "sets of inks"))
+PROFILES: BookKind[str, Condition] = BookKind(
+    "condition", str, Condition, ("press condition", "press conditions"), frozenset({"conditions"})
+)
