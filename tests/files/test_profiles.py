@@ -1,6 +1,7 @@
 """Press profiles of others: read, printed by, embedded, refused; held against the profile itself by LittleCMS."""
 
 import io
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -11,7 +12,7 @@ from PIL import Image, ImageCms
 from drip_pot.book import Book, verbs
 from drip_pot.book.values import PRESS
 from drip_pot.core.errors import BadInput, DripPotError, Unreadable
-from drip_pot.core.press import BUILT_IN, CONDITIONS, PressSettings, icc_profile, separate_colors
+from drip_pot.core.press import BUILT_IN, CONDITIONS, PressSettings, icc_profile, learn, separate_colors
 from drip_pot.files import deliver, misses, name_of, profiles_found, read_condition
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms
@@ -34,13 +35,10 @@ def test_a_profile_becomes_a_condition_that_prints_as_it_says(profile: bytes) ->
     condition = read_condition(profile, "press.icc")
     assert misses(condition) < 1.5
     name = name_of(condition)
-    CONDITIONS[name] = condition
-    try:
-        rng = np.random.default_rng(4)
-        wanted = rng.integers(90, 190, (60, 3)).astype(np.uint8)  # what any press can print
-        cmyk, _ = separate_colors(wanted, PressSettings(condition=name))
-    finally:
-        del CONDITIONS[name]
+    assert learn(name, condition)
+    rng = np.random.default_rng(4)
+    wanted = rng.integers(90, 190, (60, 3)).astype(np.uint8)  # what any press can print
+    cmyk, _ = separate_colors(wanted, PressSettings(condition=name))
     theirs = ImageCms.ImageCmsProfile(io.BytesIO(profile))
     seen = ImageCms.profileToProfile(Image.frombytes("CMYK", (60, 1), cmyk.tobytes()), theirs, SRGB,
                                      renderingIntent=1, outputMode="RGB")  # fmt: skip
@@ -54,23 +52,20 @@ def test_the_profile_is_kept_in_the_book_named_and_embedded(profile: bytes, tmp_
     condition = read_condition(profile, "press.icc")
     name = name_of(condition)
     verbs.use_profile(shelf.book, shelf.page, name, condition)
-    try:
-        assert shelf.book.sources(shelf.page)[PRESS].condition == name
-        written = deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path, ("plates",))
-        with tifffile.TiffFile(written[0]) as file:
-            assert bytes(file.pages[0].tags[34675].value) == profile
-        assert condition.title in written[-1].read_text()
-        values = shelf.book.values()
-    finally:
-        del CONDITIONS[name]
+    assert shelf.book.sources(shelf.page)[PRESS].condition == name
+    written = deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path, ("plates",))
+    with tifffile.TiffFile(written[0]) as file:
+        assert bytes(file.pages[0].tags[34675].value) == profile
+    assert condition.title in written[-1].read_text()
+    values = shelf.book.values()
     from drip_pot.book.store import MemoryContents
 
     again = Book(None, MemoryContents(values, {}))
-    try:
-        assert again.sources(shelf.page)[PRESS].condition == name
-        assert CONDITIONS[name] == condition
-    finally:
-        CONDITIONS.pop(name, None)
+    assert again.sources(shelf.page)[PRESS].condition == name
+    assert CONDITIONS[name] == condition
+    assert not again.unread_shared()
+    assert not learn(name, replace(condition, ink_limit=200)), "a name never changes its meaning"
+    assert CONDITIONS[name] == condition
     shelf.book.undo()
     assert shelf.book.sources(shelf.page)[PRESS].condition in BUILT_IN
 

@@ -35,7 +35,7 @@ from drip_pot.book.values import (
 )
 from drip_pot.core.color import ToneRule, from_hex, shadow_of, shadows_together, to_hex
 from drip_pot.core.errors import BadInput
-from drip_pot.core.press import CONDITIONS, Condition
+from drip_pot.core.press import Condition, learn
 
 T = TypeVar("T")
 _DIGITS = 15
@@ -112,7 +112,8 @@ class Reading:
 
     def unread_shared(self) -> list[str]:
         """Return the keys of values that belong to no page and are damaged and left out."""
-        known = ((key, key.partition("/")[0], text) for key, text in self._shared.items())
+        known = [(key, key.partition("/")[0], text) for key, text in self._shared.items()]
+        strange = [key for key, kind, text in known if kind == PROFILES.name and not know_condition(key, text)]
         return sorted(
             key for key, kind, text in known if kind in BOOK_KINDS and _decoded(text, BOOK_KINDS[kind].type) is None
         )
@@ -197,13 +198,10 @@ def _shadows(wanted: tuple[tuple[str, ToneRule], ...]) -> tuple[str, ...]:
     return tuple(map(to_hex, shadows_together(local, [rule for _, rule in wanted])))
 
 
-def know_condition(key: str, text: str) -> None:
-    """Let press settings name the condition at 'condition/<name>', unless they can already or it is damaged."""
-    name = key.removeprefix(PROFILES.below)
-    if name not in CONDITIONS:
-        found = _decoded(text, Condition)
-        if found is not None:
-            CONDITIONS[name] = found
+def know_condition(key: str, text: str) -> bool:
+    """Let press settings name the condition at a key; return whether they can: it is whole, and nothing else's name."""
+    found = _decoded(text, Condition)
+    return found is not None and learn(key.removeprefix(PROFILES.below), found)
 
 
 def _decoded(text: str, kind: type[T]) -> T | None:

@@ -1,5 +1,6 @@
 """Colour and ink tables of a page, built from its pots, holds and press settings. Knows no pixels."""
 
+import threading
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -152,6 +153,7 @@ def _opaque(rgb: U8) -> U8:
 
 
 _known: dict[tuple[tuple[int, int, int], PressSettings], tuple[tuple[int, ...], float]] = {}
+_known_lock = threading.Lock()
 
 
 def inks_of(colors: list[tuple[int, int, int]], press: PressSettings) -> list[tuple[tuple[int, ...], float]]:
@@ -159,16 +161,19 @@ def inks_of(colors: list[tuple[int, int, int]], press: PressSettings) -> list[tu
 
     The values stand for whole per cent; what would print dots under 3 % is left out or raised, as they do not hold.
     """
-    found = {c: _known.get((c, press)) for c in dict.fromkeys(colors)}
+    with _known_lock:
+        found = {c: _known.get((c, press)) for c in dict.fromkeys(colors)}
     fresh = [c for c, known in found.items() if known is None]
     if not fresh:
         return [known for c in colors if (known := found[c]) is not None]
     cmyk, miss = separate_colors(np.array(fresh, np.uint8), press)
-    if len(_known) + len(fresh) > _MOST_KNOWN:
-        _known.clear()
     for color, inks, distance in zip(fresh, cmyk.tolist(), miss.tolist(), strict=True):
         whole = _in_per_cent(inks, press.ink_limit)
-        found[color] = _known[color, press] = ((0, 0, 0, 0), 0.0) if color == PAPER else (whole, distance)
+        found[color] = ((0, 0, 0, 0), 0.0) if color == PAPER else (whole, distance)
+    with _known_lock:
+        if len(_known) + len(fresh) > _MOST_KNOWN:
+            _known.clear()
+        _known.update({(color, press): known for color in fresh if (known := found[color]) is not None})
     return [known for c in colors if (known := found[c]) is not None]
 
 

@@ -17,19 +17,27 @@ class Graph:
     """What was worked out, by name, with what it needed then. Safe to use from several threads."""
 
     def __init__(self) -> None:
-        self._lock = threading.RLock()
+        self._lock = threading.Lock()
         self._kept: dict[str, tuple[Any, Any]] = {}
+        self._at_work: dict[str, threading.RLock] = {}
 
     def once(self, name: str, needs: Any, work: Callable[[], T]) -> T:
-        """Return what was worked out under a name for equal needs, or work it out."""
-        with self._lock:
-            kept = self._kept.get(name)
-            if kept is None or kept[0] != needs:
-                self._kept.pop(name, None)
-                kept = (needs, work())
-                self._kept[name] = kept
-            result: T = kept[1]
-            return result
+        """Return what was worked out under a name for equal needs, or work it out.
+
+        Who asks for the same meanwhile waits for it; who asks for something else does not.
+        """
+        kept = self._kept.get(name)
+        if kept is None or kept[0] != needs:
+            with self._lock:
+                turn = self._at_work.setdefault(name, threading.RLock())
+            with turn:
+                kept = self._kept.get(name)  # another one may have done it meanwhile
+                if kept is None or kept[0] != needs:
+                    self._kept.pop(name, None)
+                    kept = (needs, work())
+                    self._kept[name] = kept
+        result: T = kept[1]
+        return result
 
     def put(self, name: str, needs: Any, value: Any) -> None:
         """Keep what was worked out elsewhere; waits for nothing, as it replaces one entry at a stroke."""

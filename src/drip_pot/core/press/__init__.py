@@ -1,6 +1,6 @@
 """From page to plates: press model, separation, trapping, register. Knows render and colour."""
 
-from drip_pot.core.press.conditions import BUILT_IN, CONDITIONS, Condition
+from drip_pot.core.press.conditions import BUILT_IN, CONDITIONS, Condition, learn
 from drip_pot.core.press.lut import InkTable, ink_table, inks_at
 from drip_pot.core.press.model import PressSettings, appearance, lightness_of, rich_black, separate_colors, with_spot
 from drip_pot.core.press.plates import (
@@ -56,6 +56,7 @@ __all__ = [
     "inks_at",
     "large_black",
     "lattice_of",
+    "learn",
     "lightness_of",
     "line_under_black",
     "overprint",

@@ -4,8 +4,11 @@ Each is fitted to published measurements: colours of paper, four inks and all th
 and for tone values the exponents and gains that come closest over the whole chart.
 """
 
+import threading
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
+from types import MappingProxyType
 
 import numpy as np
 
@@ -87,7 +90,7 @@ def lab_to_xyz(lab: F64) -> F64:
     return np.asarray(np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * D50)
 
 
-CONDITIONS: dict[str, Condition] = {
+_KNOWN: dict[str, Condition] = {
     "coated": Condition(
         "Coated", "ANSI/CGATS TR 003, characterization data for coated paper",
         ((100, 0, 0), (62.0, -39.8, -48.1), (52.3, 77.1, -3.3), (29.8, 19.4, -47.4), (95.2, -5.4, 94.2),
@@ -112,5 +115,19 @@ CONDITIONS: dict[str, Condition] = {
         (80.1, 0.0, 3.5), 3.635, (0.093, 0.185, 0.103, 0.077), (0.783, 1.067, 0.917, 0.879), 85, 240,
     ),
 }  # fmt: skip
-"""Press conditions by name: those built in, and those that were read from profiles."""
+_LOCK = threading.Lock()
+CONDITIONS: Mapping[str, Condition] = MappingProxyType(_KNOWN)
+"""Press conditions by name: those built in, and those that were read from profiles. A name never changes its meaning."""
 BUILT_IN = tuple(CONDITIONS)
+
+
+def learn(name: str, condition: Condition) -> bool:
+    """Let settings name a condition from now on; return whether that name means this condition.
+
+    Notes
+    -----
+    Names of profiles are made from their content, so that two books that name one mean the same; what another content
+    claims under a known name is not taken.
+    """
+    with _LOCK:
+        return _KNOWN.setdefault(name, condition) == condition

@@ -228,7 +228,7 @@ class Holding(Scoping):
             self.choose(known)
             self.easel.said.emit(tr("The lines of {0} are held already. Alt and a click lets them go.", name), False)
         elif not away and self.easel.do(lambda book, page: verbs.hold_part(book, page, part, _DARKER)):
-            self.choose(max(self.easel.sources().holds))  # type: ignore[union-attr]
+            self.choose(max(self.easel.sources()[HOLDS]))  # type: ignore[index]
 
     def like(self, piece: int) -> Places:
         """Return a place of every stroke of the same kind, of what the same pot outlines."""

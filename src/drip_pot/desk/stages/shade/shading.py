@@ -143,11 +143,11 @@ class Shading(Scoping):
         """Join the pass in hand with the one below it."""
         held = self.in_hand()
         if held is not None:
-            order = list(self.easel.sources().passes)  # type: ignore[union-attr]
+            order = list(self.easel.sources()[PASSES])  # type: ignore[index]
             below, number = order[max(order.index(held[0]) - 1, 0)], held[0]
 
             def then() -> None:
-                if number not in self.easel.sources().passes:  # type: ignore[union-attr]
+                if number not in self.easel.sources()[PASSES]:  # type: ignore[index]
                     self.choose(below)
 
             self.easel.hands.start(lambda hand: verbs.join_pass(hand, number), then=then)
