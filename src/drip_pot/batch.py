@@ -12,6 +12,7 @@ import typer
 
 from drip_pot.core.errors import BadInput, CannotWrite, DripPotError
 from drip_pot.spread import Report, Said, spread
+from drip_pot.words import tr
 
 app = typer.Typer(no_args_is_help=True, help="Steps kept from a book's history, done again on pages and other books.")
 
@@ -51,7 +52,7 @@ def keep(
         made = recipe_of(document, name, [n - 1 for n in sorted(line)[-last:]])
     keep_recipe(out, made)
     places = sum(step.has_place for step in made.steps)
-    print(f"{made.name}: {len(made.steps)} steps, {places} of them with a place")
+    print(tr("{0}: {1} steps, {2} of them with a place", made.name, len(made.steps), places))
 
 
 @app.command()
@@ -82,7 +83,7 @@ def run(
     noted = _report(report, [recipe, *books])
     mark = f"{noted.run}-{hashlib.sha256(data).hexdigest()[:8]}"
     todo = [(book.resolve(), data, recipe.name, pages, mark) for book in books]
-    _all(_tried, todo, f"recipe {recipe.name}", jobs, scheduler, tls, noted)
+    _all(_tried, todo, tr("recipe {0}", recipe.name), jobs, scheduler, tls, noted)
 
 
 def deliver_all(
@@ -108,7 +109,7 @@ def deliver_all(
     twice = next((f for k, f in enumerate(folders) if f in folders[:k]), None)
     if twice is not None:
         raise BadInput("Two of these books would be written into {0}. Give them names of their own.", twice)
-    _all(_delivered, todo, f"deliver {kind}", jobs, scheduler, tls, _report(report, books))
+    _all(_delivered, todo, tr("deliver {0}", kind), jobs, scheduler, tls, _report(report, books))
 
 
 def _report(path: Path | None, inputs: list[Path]) -> Report:
@@ -139,9 +140,9 @@ def _all(
         failed += not said[0]
         noted.add(f"{what}: {book}", said)
         for line in said[1]:
-            print(f"[{count} of {len(left)}] {book.name}: {line}", flush=True)
-    before = f", {len(todo) - len(left)} were done before" if len(left) < len(todo) else ""
-    print(f"{len(left) - failed} of {len(left)} books done{before}")
+            print(tr("[{0} of {1}] {2}: {3}", count, len(left), book.name, line), flush=True)
+    before = tr(", {0} were done before", len(todo) - len(left)) if len(left) < len(todo) else ""
+    print(tr("{0} of {1} books done{2}", len(left) - failed, len(left), before))
     if failed:
         raise typer.Exit(1)
 
@@ -157,7 +158,7 @@ def _delivered(book: Path, folder: Path, kind: str, force: bool) -> Said:
             written = deliver(document, lambda n: derive(file, document, n), pages, folder, kinds)
     except DripPotError as error:
         return False, [str(error)]
-    return True, [f"{len(written)} files in {folder}"]
+    return True, [tr("{0} files in {1}", len(written), folder)]
 
 
 def _tried(book: Path, data: bytes, name: str, pages: str | None, mark: str) -> Said:
@@ -184,9 +185,9 @@ def _done(book: Path, data: bytes, name: str, pages: str | None, mark: str) -> l
         before = document.done_in(mark)
         for number in numbers:
             if number in before:
-                lines.append(f"{document.pages()[number].name}: done before")
+                lines.append(tr("{0}: done before", document.pages()[number].name))
                 continue
             ran = run_recipe(document, number, recipe, lambda n: hand_on(file, document, n), run=mark)
-            lines.append(f"{document.pages()[number].name}: {ran.done} steps")
+            lines.append(tr("{0}: {1} steps", document.pages()[number].name, ran.done))
             lines += [f"{document.pages()[number].name}: {words}" for words in ran.left_out]
     return lines

@@ -15,7 +15,7 @@ from drip_pot.core.arrays import Report
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.moving import animate
 from drip_pot.placing import bring_flats, place_picture, stand_prop
-from drip_pot.words import speak
+from drip_pot.words import speak, tr
 
 if TYPE_CHECKING:
     from drip_pot.book import Book
@@ -98,7 +98,7 @@ def _start(
     * drip-pot demo --render pages --dpi 300
     """
     if version:
-        print(f"drip-pot {__version__}")
+        print("drip-pot", __version__)
         raise typer.Exit
     if context.invoked_subcommand is None:
         _window(None)
@@ -140,16 +140,16 @@ def flats(
         png = source.with_name(f"{source.stem}-flats.png")
     check_outputs([path for path in (labels, png, bridges) if path is not None], [source], force=force)
     with _progress() as report:
-        report(0.01, f"Reading {source.name}")
+        report(0.01, tr("Reading {0}", source.name))
         scan = work.read(source, picture - 1)
         found = work.find(scan, parse_gap(gap, scan.dpi), report, least_px=min_region)
         written = work.write(found, labels, png, report, bridges)
     for note in scan.notes:
         print(note, file=sys.stderr)
     rows, cols = found.labels.shape
-    print(f"{found.count} regions on {cols} × {rows} px, gaps up to {found.gap_px:.0f} px bridged")
+    print(tr("{0} regions on {1} × {2} px, gaps up to {3:.0f} px bridged", found.count, cols, rows, found.gap_px))
     for path in written:
-        print(f"wrote {path}")
+        print(tr("wrote {0}", path))
 
 
 @app.command()
@@ -183,7 +183,7 @@ def line(
     target = out or source.with_name(f"{source.stem}-line.png")
     check_outputs([target], [source], force=force)
     with _progress() as report:
-        report(0.01, f"Reading {source.name}")
+        report(0.01, tr("Reading {0}", source.name))
         _, scan = read_image(source, picture - 1)
         settings, notes = suggest_inks(scan)
         given = {"white": white, "black": black, "speck_px": specks,
@@ -191,13 +191,13 @@ def line(
         wanted = {name: value for name, value in given.items() if value is not None}
         settings = msgspec.structs.replace(settings, weight_px=weight, **wanted)
         found = work.clean(scan, settings, straighten=straighten, report=report)
-        report(0.9, f"Writing {target.name}")
+        report(0.9, tr("Writing {0}", target.name))
         work.write(found, target)
     for note in [*scan.notes, *notes]:
         print(note, file=sys.stderr)
-    turned = f", turned by {found.turn_deg:.2f} degrees" if found.turn_deg else ""
-    print(f"{found.specks} specks taken out{turned}")
-    print(f"wrote {target}")
+    turned = tr(", turned by {0:.2f} degrees", found.turn_deg) if found.turn_deg else ""
+    print(tr("{0} specks taken out{1}", found.specks, turned))
+    print(tr("wrote {0}", target))
 
 
 @app.command()
@@ -232,7 +232,7 @@ def export(
                 for path in export_page(
                     document, derive(file, document, number), number, out, kinds=kinds, report=report
                 ):
-                    print(f"wrote {path}")
+                    print(tr("wrote {0}", path))
 
 
 @app.command()
@@ -259,7 +259,7 @@ def deliver(
         with _progress() as report:
             written = write(document, lambda n: derive(file, document, n), numbers, to, kinds, report)
     for path in written:
-        print(f"wrote {path}")
+        print(tr("wrote {0}", path))
 
 
 @app.command()
@@ -288,9 +288,9 @@ def left(
             found = find(document, sources, derived, tables, stages=(stage,))[stage]
             fringe = derived.regions.fringe(sources, tables.is_poured).px
             count += len(found)
-            print(f"{page.name}: {len(found)} left, {fringe} px of paper between flat and line")
+            print(tr("{0}: {1} left, {2} px of paper between flat and line", page.name, len(found), fringe))
             for finding in found:
-                where = f" at {finding.rect[1]}, {finding.rect[0]} px" if finding.rect else ""
+                where = tr(" at {0}, {1} px", finding.rect[1], finding.rect[0]) if finding.rect else ""
                 print(f"  {finding.title}: {finding.sentence}{where}")
     if count:
         raise typer.Exit(1)
@@ -337,7 +337,7 @@ def palette(
         rgb = scan.rgb if scan.rgb is not None else np.stack([gray] * 3, axis=-1)
         inks = [Ink(plain_name(color).capitalize(), to_hex(color)) for color in telling_colors(rgb, count)]
     write_palette(out, inks)
-    print(f"wrote {out}: {len(inks)} colours")
+    print(tr("wrote {0}: {1} colours", out, len(inks)))
 
 
 def _page_number(document: "Book", page: int, name: str) -> int:
@@ -368,11 +368,22 @@ def tell(
     if as_json:
         print(json.dumps(found, ensure_ascii=False, indent=1))
         return
-    print(f"{found['title']}: {len(found['parts'])} parts, {len(found['pots'])} pots")
+    print(tr("{0}: {1} parts, {2} pots", found["title"], len(found["parts"]), len(found["pots"])))
     for place, one in zip(page or range(1, len(found["pages"]) + 1), found["pages"], strict=True):
         left = ", ".join(f"{stage} {len(items)}" for stage, items in one["findings"].items() if items)
-        print(f"{place}. {one['name']}, {one['cols']} × {one['rows']} px at {one['dpi']:g} dpi: {one['regions']} "
-              f"regions, {one['unpoured']} unpoured; to look at: {left or 'nothing'}")  # fmt: skip
+        print(
+            tr(
+                "{0}. {1}, {2} × {3} px at {4:g} dpi: {5} regions, {6} unpoured; to look at: {7}",
+                place,
+                one["name"],
+                one["cols"],
+                one["rows"],
+                one["dpi"],
+                one["regions"],
+                one["unpoured"],
+                left or tr("nothing"),
+            )
+        )
 
 
 @app.command("orders")
@@ -470,7 +481,7 @@ def picture(
         number = _page_number(document, page, book.name)
         pixels = draw(document, derive(file, document, number), number, stage.capitalize(), scale)
         write_picture(out, pixels, document.pages()[number].dpi * scale)
-    print(f"wrote {out}: {pixels.shape[1]} × {pixels.shape[0]} px")
+    print(tr("wrote {0}: {1} × {2} px", out, pixels.shape[1], pixels.shape[0]))
 
 
 @app.command()
@@ -486,7 +497,15 @@ def rescue(
 
     target = out or book.with_name(f"{book.stem}-rescued.drip")
     saved = save(book, target)
-    print(f"wrote {target}: {saved['value']} values, {saved['tile']} tiles, {saved['edit']} steps of history")
+    print(
+        tr(
+            "wrote {0}: {1} values, {2} tiles, {3} steps of history",
+            target,
+            saved["value"],
+            saved["tile"],
+            saved["edit"],
+        )
+    )
 
 
 @app.command()
@@ -514,7 +533,7 @@ def demo(
         with _progress() as report:
             written = build.render(render, dpi, report, force=force)
         for path in written:
-            print(f"wrote {path}")
+            print(tr("wrote {0}", path))
         return
     if to is not None:
         from drip_pot.files import check_outputs
@@ -522,7 +541,7 @@ def demo(
         check_outputs([to])
         with _progress() as report:
             build.build_book(to, dpi, report)
-        print(f"wrote {to}")
+        print(tr("wrote {0}", to))
         return
     book = build.home(dpi)
     if prepare or rebuild:

@@ -6,6 +6,7 @@ from typing import Annotated
 import typer
 
 from drip_pot.core.errors import BadInput
+from drip_pot.words import tr
 
 
 def animate(
@@ -39,5 +40,14 @@ def animate(
         drawn = draw_frames(document, lambda page: derive(file, document, page), movement, height)
         written = write_moving(out, chosen, movement, drawn)
     high, wide = next(iter(drawn.values())).shape[:2]
-    count = f"{len(written)} files in {out}" if chosen == "frames" else str(out)
-    print(f"wrote {count}: {len(movement.shown())} frames of {wide} × {high} px, {movement.rate_fps:g} a second")
+    count = tr("{0} files in {1}", len(written), out) if chosen == "frames" else str(out)
+    print(
+        tr(
+            "wrote {0}: {1} frames of {2} × {3} px, {4:g} a second",
+            count,
+            len(movement.shown()),
+            wide,
+            high,
+            movement.rate_fps,
+        )
+    )

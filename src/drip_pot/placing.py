@@ -6,6 +6,7 @@ from typing import Annotated
 import typer
 
 from drip_pot.core.errors import BadInput
+from drip_pot.words import tr
 
 
 def place_picture(
@@ -40,7 +41,7 @@ def place_picture(
             made = verbs.place_picture(document, number, original, size, name or picture.stem, scope)
             if flats:
                 verbs.reduce_placed(document, number, made, flats)
-    print(f"{picture.name} lies on page {page} as pass {made}, {size[1]} × {size[0]} px")
+    print(tr("{0} lies on page {1} as pass {2}, {3} × {4} px", picture.name, page, made, size[1], size[0]))
 
 
 def stand_prop(
@@ -75,7 +76,7 @@ def stand_prop(
             original = file.add_original(mesh.name, data)
             made = verbs.stand_prop(document, number, original, mesh.stem, row, col, wide, max(1.0, line_px))
             verbs.turn_prop(document, number, made, turn_deg=turn, tilt_deg=tilt)
-    print(f"{mesh.name} stands on page {page} as sheet {made}")
+    print(tr("{0} stands on page {1} as sheet {2}", mesh.name, page, made))
 
 
 def _spot(text: str) -> tuple[float, float]:
@@ -114,4 +115,4 @@ def bring_flats(
         place = list(document.pages()).index(number) + 1
     finally:
         file.close()
-    print(f"page {place}: {told}")
+    print(tr("page {0}: {1}", place, told))

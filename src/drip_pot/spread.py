@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from drip_pot.core.errors import BadInput, CannotWrite
+from drip_pot.words import tr
 
 Said = tuple[bool, list[str]]
 """Whether a job went well, and what is to be said of it."""
@@ -99,7 +100,7 @@ def _elsewhere(
             if one.status == "finished":
                 yield waiting[one], one.result()
             else:
-                yield waiting[one], (False, [f"It was lost with its worker: {one.exception()}"])
+                yield waiting[one], (False, [tr("It was lost with its worker: {0}", one.exception())])
 
 
 def _check_address(scheduler: str, keys: Path | None) -> None:

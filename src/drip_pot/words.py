@@ -6,6 +6,7 @@ itself, British English, needs none.
 """
 
 import gettext
+import json
 import logging
 import os
 import re
@@ -37,9 +38,52 @@ def tr_many(one: str, many: str, number: int, *values: object) -> str:
     return _filled(said, usual, values)
 
 
-def listed(names: Sequence[str]) -> str:
-    """Return names one after another as they are said: 'a', 'a and b', 'a, b and c'."""
-    return tr("{0} and {1}", ", ".join(names[:-1]), names[-1]) if len(names) > 1 else "".join(names)
+class Said(str):
+    """What was said, kept so that it can be said in another language later; see `say`."""
+
+    __slots__ = ()
+
+
+def say(text: str, *values: object) -> Said:
+    """Keep a text and its values as one string: JSON where there are values; `read_out` says it."""
+    return Said(text if not values else json.dumps([text, *map(_kept, values)], ensure_ascii=False))
+
+
+def say_many(one: str, many: str, number: int, *values: object) -> Said:
+    """Keep one text or the other, as the language that it will be read in counts, and its values."""
+    return Said(json.dumps([[one, many, number], *map(_kept, values)], ensure_ascii=False))
+
+
+def _kept(value: object) -> object:
+    if isinstance(value, Said):
+        return json.loads(value) if value.startswith("[") else [str(value)]
+    return value if isinstance(value, int | float) else str(value)
+
+
+def read_out(kept: str) -> str:
+    """Say what `say` kept, in the language of the person; a plain text is said as it is."""
+    if not kept.startswith("["):
+        return tr(kept)
+    try:
+        return _read(json.loads(kept))
+    except (ValueError, TypeError, IndexError, KeyError, RecursionError):  # a text that only begins so
+        return kept
+
+
+def _read(told: list[object]) -> str:
+    text, values = told[0], [_read(value) if isinstance(value, list) else value for value in told[1:]]
+    if isinstance(text, list):
+        one, many, number = text
+        return tr_many(str(one), str(many), int(number), *values)
+    return tr(str(text), *values)
+
+
+def listed(names: Sequence[str], *, either: bool = False) -> str:
+    """Return names one after another as they are said: 'a', 'a and b', 'a, b and c'; or 'a, b or c'."""
+    if len(names) < 2:
+        return "".join(names)
+    text = "{0} or {1}" if either else "{0} and {1}"
+    return tr(text, ", ".join(names[:-1]), names[-1])
 
 
 def grouped(number: int) -> str:

@@ -1,6 +1,8 @@
 """Every word in the window comes through the one door, whatever stage is shown."""
 
+import ast
 import gettext
+import importlib.util
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -15,12 +17,28 @@ from drip_pot.desk.stages import STAGES
 
 from .conftest import Driver
 
+ROOT = Path(__file__).parents[2]
+
+
+def _all_texts() -> set[str]:
+    spec = importlib.util.spec_from_file_location("packaging_words", ROOT / "packaging/words.py")
+    assert spec is not None
+    assert spec.loader is not None
+    module = importlib.util.module_from_spec(spec)
+    spec.loader.exec_module(module)
+    found = module.all_texts()
+    return {one for text in found for one in ((text,) if isinstance(text, str) else text)}
+
 
 class _Marked(gettext.NullTranslations):
-    """A language in which every text is its own in brackets."""
+    """A language in which every text of the catalogue is its own in brackets; what was composed is in none."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.known = _all_texts()
 
     def gettext(self, message: str) -> str:
-        return message if "⟦" in message else f"⟦{message}⟧"
+        return f"⟦{message}⟧" if message in self.known else message
 
     def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
         return self.gettext(msgid1 if n == 1 else msgid2)
@@ -29,6 +47,44 @@ class _Marked(gettext.NullTranslations):
 @pytest.fixture
 def marked(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(words, "_said", _Marked())
+
+
+def _is_composed(node: ast.JoinedStr) -> bool:
+    """Whether an f-string joins words to values, as no translation can."""
+    text = "".join(str(v.value) if isinstance(v, ast.Constant) else "{}" for v in node.values)
+    said = re.search(r"[A-Za-z]+[,.]? +(\{\}|[A-Za-z])|\{\} +[a-z]{2,}", text)
+    return said is not None and re.match(r"SELECT|UPDATE|DELETE|INSERT|PRAGMA|CASE|\{\} = ", text) is None
+
+
+FOR_PROGRAMS = {"theme.py", "svg.py", "pdf.py", "wear.py", "profile.py", "layout.py", "seen.py"}
+"""Style sheets, files that programs read, seeds of noise, names in profiles."""
+
+
+def test_no_sentence_is_composed_of_pieces() -> None:
+    found = []
+    for path in sorted((ROOT / "src/drip_pot").rglob("*.py")):
+        if "demo" not in path.parts and path.name not in FOR_PROGRAMS:
+            nodes = ast.walk(ast.parse(path.read_text()))
+            found += [f"{path.name}:{n.lineno}" for n in nodes if isinstance(n, ast.JoinedStr) and _is_composed(n)]
+    assert not found
+
+
+def test_a_step_of_the_history_reads_in_the_language_of_the_person(monkeypatch: pytest.MonkeyPatch) -> None:
+    class German(gettext.NullTranslations):
+        def gettext(self, message: str) -> str:
+            return {"paper": "Papier", "Rename {0} to {1}": "{0} in {1} umbenennen"}.get(message, message)
+
+        def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
+            return "{0} in eine Fläche gießen" if n == 1 else "{0} in {1} Flächen gießen"
+
+    poured = words.say_many("Pour {0} into a region", "Pour {0} into {1} regions", 3, words.say("paper"), 3)
+    named = words.say("Rename {0} to {1}", "paper", '["Pour {0}"]')
+    assert words.read_out(poured) == "Pour paper into 3 regions"
+    assert words.read_out(named) == 'Rename paper to ["Pour {0}"]'
+    monkeypatch.setattr(words, "_said", German())
+    assert words.read_out(poured) == "Papier in 3 Flächen gießen"
+    assert words.read_out(named) == 'paper in ["Pour {0}"] umbenennen', "what a person named is never translated"
+    assert words.read_out("[draft] Step of an older book") == "[draft] Step of an older book"
 
 
 def _shown(window: QWidget) -> Iterator[tuple[str, str]]:

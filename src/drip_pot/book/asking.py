@@ -32,7 +32,7 @@ def order(verb: F) -> F:
     A verb is a function of a book, perhaps a page of it, or of a page at hand, and arguments.
     """
     name = verb.__name__.replace("_", "-")
-    assert name not in VERBS, f"two orders are called {name}"
+    assert name not in VERBS, name
     signature = inspect.signature(verb)
 
     @functools.wraps(verb)
@@ -74,7 +74,7 @@ def _written(value: object) -> object:
     """Write a number of NumPy."""
     if isinstance(value, np.generic):
         return value.item()
-    raise NotImplementedError(f"{type(value).__name__} cannot be written as JSON")
+    raise NotImplementedError(type(value).__name__)
 
 
 def read_asked(text: str | None) -> Asked | None:

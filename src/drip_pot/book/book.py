@@ -36,6 +36,7 @@ from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.props import Mesh
 from drip_pot.core.render import Placed
+from drip_pot.words import tr
 
 T = TypeVar("T")
 _PAGES_KEPT = 120
@@ -110,7 +111,7 @@ class Book(Stepping):
         for name in [n for n in self._planes if n.startswith(top)]:
             del self._planes[name]
         self._states.forget(top)
-        self._memo.pop(f"sources {number}", None)
+        self._memo.pop(f"sources/{number}", None)
 
     def unread(self, page: int) -> list[str]:
         """Return the keys of values of a page that are damaged and left out."""
@@ -162,13 +163,15 @@ class Book(Stepping):
         if not told:
             return ""
         first = f" (first: {lost[0].replace('/', ' ')})" if lost else ""
-        return f"On {self.pages()[page].name}, {' and '.join(told)} could not be read and are left out{first}."
+        return tr(
+            "On {0}, {1} could not be read and are left out{2}.", self.pages()[page].name, " and ".join(told), first
+        )
 
     def sources(self, page: int) -> PageSources:
         """Return all that page number `page` is derived from; raises `BadInput` if there is no such page."""
         if page not in self.pages():
             raise BadInput("This book has no page {0}.", page)
-        return self._once(f"sources {page}", lambda: self._sources(page))
+        return self._once(f"sources/{page}", lambda: self._sources(page))
 
     def _sources(self, page: int) -> PageSources:
         repair = REPAIR.key(page)
@@ -234,8 +237,8 @@ class Book(Stepping):
         """Do an edit, put it on disk and into the history; steps that were undone stay there, as a branch."""
         if all(c.before == c.after for c in edit.changes) and not edit.tiles:
             return
-        if not edit.title.strip():
-            edit = msgspec.structs.replace(edit, title=edit.name.replace("-", " ").capitalize())
+        if not edit.says.strip():
+            edit = msgspec.structs.replace(edit, says=edit.name.replace("-", " ").capitalize())
         if edit.asked is None and self.asked is not None:
             edit = msgspec.structs.replace(edit, asked=self.asked)
         if self._gathered is not None:
@@ -243,7 +246,7 @@ class Book(Stepping):
             self._gathered += 1
             self._made.append(edit)
         self._brace(edit)
-        count, fresh = len(self.history), [Step(edit.title, edit.joined)]
+        count, fresh = len(self.history), [Step(edit.says, edit.joined)]
         if self.past.is_at_end:
             self._store.append(count, edit)
         else:  # the steps that were undone stay as a branch
@@ -251,7 +254,7 @@ class Book(Stepping):
             with self._store.transaction():
                 self._store.append(count, mark)
                 self._store.append(count + 1, edit)
-            fresh.insert(0, Step(mark.title, joined=False, back=mark.back))
+            fresh.insert(0, Step(mark.says, joined=False, back=mark.back))
         self.past.add(*fresh)
         self._do(edit)
 
@@ -318,7 +321,7 @@ class Book(Stepping):
             rect = self.plane(tile.plane).put(tile)
             planes[tile.plane] = _union(planes.get(tile.plane, rect), rect)
         for concerned in {*below, *map(_concerned, planes)}:
-            self._memo.pop(f"sources {concerned}", None)
+            self._memo.pop(f"sources/{concerned}", None)
         self.changed.emit(Touched(frozenset(c.key for c in edit.changes), planes))
 
     def _set_shared(self, key: str, text: str | None) -> None:
@@ -330,10 +333,10 @@ class Book(Stepping):
         if kind == PROFILES.name and text is not None:
             know_condition(key, text)
         if kind == SHARED_HOLDS.name:  # every page has it
-            for name in [n for n in self._memo if n.startswith("sources ")]:
+            for name in [n for n in self._memo if n.startswith("sources/")]:
                 self._memo.pop(name, None)
         feeds = BOOK_KINDS[kind].feeds if kind in BOOK_KINDS else ()
-        for name in (*feeds, f"sources {number}"):
+        for name in (*feeds, f"sources/{number}"):
             self._memo.pop(name, None)
         if kind == PAGES.name and text is None:  # its number may be given to another one
             for name in [n for n in self._planes if n.startswith(f"{key}/")]:

@@ -15,6 +15,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.numbers import hints_of, spoken
 from drip_pot.book.values import FIGURES, PANELS, SEEDS, places_of, word_of
 from drip_pot.core.errors import BadInput
+from drip_pot.words import tr
 
 _MOST, _MOST_TEXT = 2**31, 4000
 _CONTROL = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028\u2029\ud800-\udfff\ufffe\uffff]")
@@ -89,7 +90,7 @@ def _wrong_among(values: Iterable[object]) -> str:
 
 def _wrong_text(text: str) -> str:
     if len(text) > _MOST_TEXT:
-        return f"a text has at most {_MOST_TEXT} signs"
+        return tr("a text has at most {0} signs", _MOST_TEXT)
     return "it holds signs that cannot be written in a file" if _CONTROL.search(text) else ""
 
 

@@ -20,6 +20,7 @@ from drip_pot.book.hand import Hand
 from drip_pot.book.numbers import Numbered, OriginalNumber
 from drip_pot.core.errors import BadInput
 from drip_pot.core.render import Placed
+from drip_pot.words import tr
 
 _OF_CORE: dict[tuple[type, str], Any] = {(Placed, "original"): OriginalNumber}
 """What numbers are in values that know of no book."""
@@ -101,7 +102,7 @@ def run(
     strange = [key for key in given if key not in wanted]
     missing = [key for key, argument in wanted.items() if argument.needed and key not in given]
     if strange or missing:
-        told = f"has no argument {strange[0]}" if strange else f"needs {', '.join(missing)}"
+        told = tr("has no argument {0}", strange[0]) if strange else tr("needs {0}", ", ".join(missing))
         raise BadInput("The order {0} {1}. It takes {2}.", name, told, ", ".join(wanted) or "no arguments")
     hints = typing.get_type_hints(verb, include_extras=True)
     values = {}
@@ -211,7 +212,7 @@ def _in_words(hint: Any) -> str:
     origin, inner = typing.get_origin(hint), typing.get_args(hint)
     if origin is typing.Annotated:
         kind = next((one.kind for one in hint.__metadata__ if isinstance(one, Numbered)), None)
-        return f"{kind} number" if kind else _in_words(inner[0])
+        return tr("{0} number", kind) if kind else _in_words(inner[0])
     if origin in (typing.Union, types.UnionType):
         return " | ".join(_in_words(one) for one in inner)
     if origin is typing.Literal:

@@ -72,7 +72,7 @@ class Reading:
         if found is not None:
             return found
         if default is None:
-            raise BadInput(f"This book has no {key}." if text is None else f"The value {key} of this book is damaged.")
+            raise BadInput("This book has no {0}." if text is None else "The value {0} of this book is damaged.", key)
         return default
 
     def below(self, prefix: str) -> Iterator[tuple[str, str]]:
@@ -113,9 +113,10 @@ class Reading:
     def unread_shared(self) -> list[str]:
         """Return the keys of values that belong to no page and are damaged and left out."""
         known = [(key, key.partition("/")[0], text) for key, text in self._shared.items()]
-        strange = [key for key, kind, text in known if kind == PROFILES.name and not know_condition(key, text)]
+        strange = {key for key, kind, text in known if kind == PROFILES.name and not know_condition(key, text)}
+        types = {name: kind.type for name, kind in BOOK_KINDS.items()}
         return sorted(
-            key for key, kind, text in known if kind in BOOK_KINDS and _decoded(text, BOOK_KINDS[kind].type) is None
+            strange | {key for key, kind, text in known if kind in types and _decoded(text, types[kind]) is None}
         )
 
     def parts(self) -> dict[int, Part]:

@@ -21,6 +21,7 @@ from drip_pot.book.orders import run as do
 from drip_pot.book.store import Edit
 from drip_pot.book.values import BOOK_KINDS, BookKind, places_of
 from drip_pot.core.errors import BadInput
+from drip_pot.words import tr
 
 VERSION = 1
 _PLACES = {"points", "at", "atoms", "spots", "rect", "path", "knots", "only", "inside", "start", "end", "row", "col",
@@ -192,7 +193,9 @@ def run_recipe(
             if step.has_place and wait:
                 return Ran(done, tuple(left_out), place - 1)
             if step.has_place:
-                left_out.append(f"Step {place}, {known[step.order].title.lower()}, needs a place; do it by hand.")
+                left_out.append(
+                    tr("Step {0}, {1}, needs a place; do it by hand.", place, known[step.order].title.lower())
+                )
                 continue
             told = partial(_number_here, book, page, recipe, step, made)
             before = _keys_of(book, page)
@@ -216,7 +219,7 @@ def asks_for(recipe: Recipe, place: int) -> str:
     """Say what a step, from 0, wants done by hand."""
     known = orders().get(recipe.steps[place].order)
     what = recipe.steps[place].order if known is None else known.title[0].lower() + known.title[1:]
-    return f"Step {place + 1} of {len(recipe.steps)}: {what}. Do it by hand here; the recipe then goes on."
+    return tr("Step {0} of {1}: {2}. Do it by hand here; the recipe then goes on.", place + 1, len(recipe.steps), what)
 
 
 def _depth(value: object) -> int:

@@ -12,6 +12,7 @@ from drip_pot.book.where import Scope
 from drip_pot.core.arrays import I32, Bool
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.regions import Panels
+from drip_pot.words import tr
 
 
 def no_panels() -> Panels | None:
@@ -79,11 +80,11 @@ def said(book: Reading, sources: PageSources, scope: Scope) -> str:
     """Say where a scope is: 'Wren, Sky and 3 picked places'."""
     parts, pots = book.parts(), book.pots()
     names = [parts[n].name for n in scope.parts if n in parts] + [pots[n].name for n in scope.pots if n in pots]
-    names += [f"panel {n}" if n else "the gutter" for n in scope.panels]
+    names += [tr("panel {0}", n) if n else "the gutter" for n in scope.panels]
     if scope.spots:
-        names.append("a picked place" if len(scope.spots) == 1 else f"{len(scope.spots)} picked places")
+        names.append("a picked place" if len(scope.spots) == 1 else tr("{0} picked places", len(scope.spots)))
     if not names:
         return "nowhere" if scope.inverted or not scope.is_everywhere else "everywhere"
-    told = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+    told = names[0] if len(names) == 1 else tr("{0} and {1}", ", ".join(names[:-1]), names[-1])
     kept = next((kept.name for kept in sources[SCOPES].values() if kept.scope == scope), "")
-    return kept or (f"all but {told}" if scope.inverted else told)
+    return kept or (tr("all but {0}", told) if scope.inverted else told)

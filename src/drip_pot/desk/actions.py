@@ -22,7 +22,7 @@ from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.seen import Seen
 from drip_pot.desk.view.tool import tools_of
-from drip_pot.words import tr
+from drip_pot.words import listed, tr
 
 _TURN_DEG, _NEARER, _WIDER = 15, 1.4, 1.25
 
@@ -109,7 +109,7 @@ def _tools(w: Reach) -> Iterator[Action]:
             if name not in known:
                 known.append(name)
     for key, names in keys.items():
-        yield Action("Tools", key, " or ".join(names), partial(w.take_up, tuple(names)))
+        yield Action("Tools", key, listed([tr(name) for name in names], either=True), partial(w.take_up, tuple(names)))
 
 
 def _books(w: Reach) -> list[Action]:

@@ -50,7 +50,7 @@ class BookFile(KeptFile):
             db.execute("DELETE FROM edit WHERE number >= ?", (number,))
             db.execute(
                 "INSERT INTO edit VALUES (?, ?, ?, ?, ?, ?)",
-                (number, edit.name, edit.title, edit.joined, edit.asked, edit.back),
+                (number, edit.name, edit.says, edit.joined, edit.asked, edit.back),
             )
             db.executemany(
                 "INSERT INTO change VALUES (?, ?, ?, ?, ?)",
@@ -93,7 +93,7 @@ class BookFile(KeptFile):
             if row is None:
                 raise Unreadable("Step {0} of the history is missing from {1}.", number + 1, self.path.name)
             told = {
-                "name": row[0], "title": row[1], "joined": bool(row[2]), "asked": row[3],
+                "name": row[0], "says": row[1], "joined": bool(row[2]), "asked": row[3],
                 "changes": [dict(zip(Change.__struct_fields__, c, strict=True)) for c in changes],
                 "tiles": [dict(zip(TileChange.__struct_fields__, t, strict=True)) for t in tiles],
             }  # fmt: skip

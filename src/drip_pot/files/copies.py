@@ -9,6 +9,7 @@ from pathlib import Path
 from drip_pot.core.errors import CannotWrite
 from drip_pot.files.book_file import BookFile
 from drip_pot.files.outputs import in_place
+from drip_pot.words import tr
 
 KEPT = 3
 
@@ -45,7 +46,7 @@ def keep_copy(file: BookFile, folder: Path, today: date) -> Path | None:
         with in_place(target) as work, closing(sqlite3.connect(work)) as copy:
             file.copy_into(copy)
     except (OSError, sqlite3.Error) as error:
-        told = f"No copy of {book.name} could be kept in {folder}: {error}. The book itself is safe."
+        told = tr("No copy of {0} could be kept in {1}: {2}. The book itself is safe.", book.name, folder, error)
         raise CannotWrite(told) from error
     for old in sorted(folder.glob(f"{book.stem}-{mark}-*.drip"))[:-KEPT]:
         with suppress(OSError):

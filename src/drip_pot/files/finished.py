@@ -15,6 +15,7 @@ from drip_pot.core.color import from_hex, plain_name, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.regions import Cut, make_stencil
 from drip_pot.files.images import Scan, decode, read_file
+from drip_pot.words import say, tr_many
 
 MOST_POTS = 256
 _LEAST_SHARE, _ASPECT, _NAME = 2e-5, 0.02, "Flats"
@@ -110,8 +111,11 @@ def take_flats(hand: Hand, flats: Flats, report: Report = no_report) -> str:
         _pour(hand, wanted)
         report(0.7, "Cutting out what the line does not part")
         cuts = cut_strays(hand, wanted, hand.ink)
-    kinds = f"{len(colors)} colours" if len(colors) > 1 else "one colour"
-    return f"Took {kinds}" + (f", and cut out {cuts} places that no line parts." if cuts else ".")
+    count = len(colors)
+    if not cuts:
+        return tr_many("Took one colour.", "Took {0} colours.", count, count)
+    return tr_many("Took one colour, and cut out {1} places that no line parts.",
+                   "Took {0} colours, and cut out {1} places that no line parts.", count, count, cuts)  # fmt: skip
 
 
 def _pot(hand: Hand, part: str, color: str) -> int:
@@ -198,5 +202,5 @@ def cut_strays(hand: Hand, wanted: I32, ink: U8) -> int:
                 number = hand.next + len(cuts)
                 cuts[number], pots[number] = stencil, pot
     if cuts:
-        hand.lay(cuts, "cut-out", f"Cut out {len(cuts)} pieces", pots=pots)
+        hand.lay(cuts, "cut-out", say("Cut out {0} pieces", len(cuts)), pots=pots)
     return len(cuts)

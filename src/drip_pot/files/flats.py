@@ -23,6 +23,7 @@ from drip_pot.files.images import Scan, read_image
 from drip_pot.files.line import clean
 from drip_pot.files.outputs import in_place
 from drip_pot.files.suggest import suggest_inks
+from drip_pot.words import tr
 
 _DEFLATE = 8  # as the TIFF standard numbers it
 
@@ -93,13 +94,13 @@ def write(
 
     written = []
     if labels is not None:
-        report(0.85, f"Writing {labels.name}")
+        report(0.85, tr("Writing {0}", labels.name))
         with in_place(labels) as work:
             tifffile.imwrite(work, found.labels.astype(np.uint32), compression=_DEFLATE, predictor=True,
                              resolution=(found.dpi, found.dpi), resolutionunit="inch", metadata=None)  # fmt: skip
         written.append(labels)
     if png is not None:
-        report(0.92, f"Writing {png.name}")
+        report(0.92, tr("Writing {0}", png.name))
         chosen = loud_colors(np.arange(1, found.count + 1), find_borders(found.labels).pairs)
         table = np.array([0, *(chosen[r] for r in range(1, found.count + 1))], np.uint8)
         rows, cols = found.labels.shape

@@ -15,6 +15,7 @@ from drip_pot.book.picture import Picture
 from drip_pot.core.arrays import U8, Gray
 from drip_pot.core.errors import BadInput, DripPotError, Unreadable
 from drip_pot.files.openraster import read as read_openraster
+from drip_pot.words import tr
 
 if TYPE_CHECKING:
     import pypdfium2
@@ -116,14 +117,14 @@ def pictures_in(data: bytes, name: str) -> list[Inside]:
         return [Inside(k, layer.name, True, layer.shown) for k, layer in enumerate(read_openraster(data, name).layers)]
     if kind == "PDF":
         with _pdf(data, name) as document:
-            return [Inside(k, f"Page {k + 1}", False) for k in range(len(document))]
+            return [Inside(k, tr("Page {0}", k + 1), False) for k in range(len(document))]
     count = 1
     try:
         with _opened(data) as image:
             count = getattr(image, "n_frames", 1) if image.format == "TIFF" else 1
     except Exception:  # noqa: BLE001 - decoders raise anything; `decode` says what is wrong with it
         return [Inside(0, "Picture 1", False)]
-    return [Inside(k, f"Picture {k + 1}", False) for k in range(count)]
+    return [Inside(k, tr("Picture {0}", k + 1), False) for k in range(count)]
 
 
 def decode(data: bytes, name: str, picture: int = 0, *, tinted: bool = False) -> Scan:
@@ -211,7 +212,7 @@ def _layer(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
     found = _told(out, tinted)
     notes = list(book.notes)
     if not book.dpi:
-        notes.append(f"{name} does not say its resolution; 300 dpi was taken.")
+        notes.append(tr("{0} does not say its resolution; 300 dpi was taken.", name))
     return Scan(found.gray, found.rgb, found.opacity, book.dpi or 300.0, bool(book.dpi), notes)
 
 
@@ -233,7 +234,7 @@ def _pdf_page(data: bytes, name: str, picture: int, tinted: bool) -> Scan:
         check_size((size[0], size[1]), name)
         pixels = page.render(scale=PDF_DPI / 72, rev_byteorder=True).to_numpy()
     found = _told(np.ascontiguousarray(pixels[..., :3]) if pixels.ndim == 3 else pixels, tinted)
-    return Scan(found.gray, found.rgb, None, float(PDF_DPI), True, [f"{name} was drawn at {PDF_DPI} dpi."])
+    return Scan(found.gray, found.rgb, None, float(PDF_DPI), True, [tr("{0} was drawn at {1} dpi.", name, PDF_DPI)])
 
 
 def check_size(size: tuple[int, int], name: str) -> None:
@@ -261,9 +262,9 @@ def _notes(image: Image.Image, name: str) -> list[str]:
     notes = []
     suffix = Path(name).suffix.lower()
     if suffix and suffix not in _SUFFIXES[image.format or ""]:
-        notes.append(f"{name} is named {suffix} but is a {image.format} file; it was read as that.")
+        notes.append(tr("{0} is named {1} but is a {2} file; it was read as that.", name, suffix, image.format))
     if image.mode == "CMYK":
-        notes.append(f"{name} is in CMYK; its lightness was taken.")
+        notes.append(tr("{0} is in CMYK; its lightness was taken.", name))
     return notes
 
 
@@ -278,7 +279,7 @@ def _dpi(image: Image.Image, notes: list[str], name: str) -> tuple[float, bool]:
     if 30 <= dpi <= 4800:
         whole = round(dpi)  # PNG counts pixels per metre, so 450 comes as 450.01
         return (float(whole) if abs(dpi - whole) < 0.03 else round(dpi, 2)), True
-    notes.append(f"{name} does not say its resolution; 300 dpi was taken.")
+    notes.append(tr("{0} does not say its resolution; 300 dpi was taken.", name))
     return 300.0, False
 
 

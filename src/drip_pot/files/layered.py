@@ -20,6 +20,7 @@ from drip_pot.files.finished import Flats, fitted_flats, take_flats
 from drip_pot.files.images import decode, read_file
 from drip_pot.files.openraster import Layer
 from drip_pot.files.openraster import read as read_openraster
+from drip_pot.words import tr
 
 FLATS_NAMES = ("flats", "colours", "colors")
 _HARD, _FEW, _BLACK, _NEAR = 0.98, 64, 40, 6
@@ -54,7 +55,7 @@ def take_layers(hand: Hand, path: Path, report: Report = no_report) -> str:
     left: list[str] = []
     order = [(place, layer) for place, layer in enumerate(archive.layers) if layer.shown][::-1]  # from the lowest up
     for done, (place, layer) in enumerate(order):
-        report(0.5 * done / len(order), f"Reading {layer.name}")
+        report(0.5 * done / len(order), tr("Reading {0}", layer.name))
         if layer.name.lower() in _LINE_NAMES and layer.group.lower() not in FLATS_NAMES:
             continue
         seen = _seen(data, path.name, place, layer, hand.shape)
@@ -75,8 +76,8 @@ def take_layers(hand: Hand, path: Path, report: Report = no_report) -> str:
             layer = seen.layer
             number = verbs.add_pass(hand.book, hand.page, layer.name, _one_color(seen) or "#000000", layer.mode, 1.0)
             verbs.lay_cover(hand, number, seen.alpha)
-    told += f" Laid {len(passes)} passes." if passes else ""
-    return told + (f" Left out, as they are no flats and of many colours: {', '.join(left)}." if left else "")
+    told += tr(" Laid {0} passes.", len(passes)) if passes else ""
+    return told + (tr(" Left out, as they are no flats and of many colours: {0}.", ", ".join(left)) if left else "")
 
 
 def _seen(data: bytes, name: str, place: int, layer: Layer, shape: tuple[int, int]) -> _Seen:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from xml.etree import ElementTree
 
 from drip_pot.core.errors import DripPotError, Unreadable
+from drip_pot.words import say, tr
 
 _MOST_BYTES, _MOST_LAYERS, _MOST_TOTAL = 256 << 20, 300, 1 << 30
 
@@ -59,19 +60,21 @@ def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) ->
     notes: list[str] = []
     nodes = _leaves(image, (0, 0), True, "")
     if len(nodes) > _MOST_LAYERS:
-        notes.append(f"{name} has {len(nodes)} layers; the first {_MOST_LAYERS} were taken.")
+        notes.append(tr("{0} has {1} layers; the first {2} were taken.", name, len(nodes), _MOST_LAYERS))
     total = 0
     for node, shift, shown, group in nodes[:_MOST_LAYERS]:
-        title = (node.get("name") or "").strip() or f"Layer {len(layers) + 1}"
+        title = (node.get("name") or "").strip() or say("Layer {0}", len(layers) + 1)
         source = node.get("src") or ""
         try:
             total += archive.getinfo(source).file_size
             if total > _MOST_TOTAL:
-                notes.append(f"{name} holds more than a gigabyte of layers; {title} and what lies below were left out.")
+                notes.append(
+                    tr("{0} holds more than a gigabyte of layers; {1} and what lies below were left out.", name, title)
+                )
                 break
             png = _member(archive, source)
         except (KeyError, zipfile.BadZipFile, zlib.error, EOFError, OSError, NotImplementedError, RuntimeError):
-            notes.append(f"{name} lacks the picture of its layer {title}; the layer was left out.")
+            notes.append(tr("{0} lacks the picture of its layer {1}; the layer was left out.", name, title))
             continue
         left, top = shift[0] + _whole(node.get("x")), shift[1] + _whole(node.get("y"))
         op = (node.get("composite-op") or "").removeprefix("svg:")

@@ -20,6 +20,7 @@ from drip_pot.files.book_file import BookFile
 from drip_pot.files.images import Scan, decode, pictures_in, read_file
 from drip_pot.files.meshes import prop_picture
 from drip_pot.files.suggest import suggest_inks
+from drip_pot.words import tr
 
 _STARTER = (
     ("Figure", (("Skin", "#f0c5a0"), ("Hair", "#6a3526"), ("Cloth", "#3f6f69"), ("Trim", "#d9a441"))),
@@ -106,7 +107,7 @@ def read_page(path: Path, report: Report = no_report, *, picture: int | None = N
     Unreadable, BadInput
         If it is no usable picture.
     """
-    report(0.1, f"Reading {path.name}")
+    report(0.1, tr("Reading {0}", path.name))
     return take_in(read_file(path), path.name, report, picture=picture)
 
 
@@ -119,7 +120,7 @@ def take_in(data: bytes, name: str, report: Report = no_report, *, picture: int 
     sheets: list[tuple[Sheet, InkState]] = []
     shape, dpi, knows, look = (0, 0), 300.0, False, b""
     for place, number in enumerate(numbers):
-        report(0.2 + 0.7 * place / len(numbers), f"Finding the paper of {name}")
+        report(0.2 + 0.7 * place / len(numbers), tr("Finding the paper of {0}", name))
         scan = decode(data, name, number)
         if layered and not _has_line(scan):
             continue
@@ -138,7 +139,7 @@ def take_in(data: bytes, name: str, report: Report = no_report, *, picture: int 
     if not sheets:
         raise BadInput("{0} has no layer with line on it.", name)
     if not layered and len(inside) > 1 and picture is None:
-        notes[f"{name} holds {len(inside)} pictures; the first was taken."] = None
+        notes[tr("{0} holds {1} pictures; the first was taken.", name, len(inside))] = None
     if layered and not any(s.role == "contour" for s, _ in sheets):
         sheets[0] = msgspec.structs.replace(sheets[0][0], role="contour"), sheets[0][1]
     first = next(k for k, (s, _) in enumerate(sheets) if s.role == "contour")

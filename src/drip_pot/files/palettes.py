@@ -17,6 +17,7 @@ from drip_pot.core.color import from_hex, to_hex
 from drip_pot.core.errors import BadInput, Unreadable
 from drip_pot.files.images import read_file
 from drip_pot.files.outputs import in_place
+from drip_pot.words import tr
 
 PALETTE_SUFFIXES = (".txt", ".csv", ".json")
 _HEADS = {
@@ -63,14 +64,14 @@ def read_palette(path: Path) -> tuple[list[Ink], list[str]]:
             shadow = to_hex(from_hex(row["shadow"])) if row.get("shadow") else None
             color = to_hex(from_hex(row.get("local", "")))
         except BadInput as error:
-            problems.append(f"Line {place}: {error}")
+            problems.append(tr("Line {0}: {1}", place, error))
             continue
         inks.append(Ink(row.get("name", "").strip()[:80] or color, color, row.get("part", "").strip()[:80], shadow))
     if not inks:
         more = f" {problems[0]}" if problems else ""
         raise Unreadable("{0} has no colour in it.{1} Write one on each line, such as #d9482b Ember.", path.name, more)
     if len(inks) > _MOST:
-        problems.append(f"Only the first {_MOST} colours were taken.")
+        problems.append(tr("Only the first {0} colours were taken.", _MOST))
     return inks[:_MOST], problems
 
 

@@ -17,6 +17,7 @@ from drip_pot.core.color import linear_to_oklab
 from drip_pot.core.errors import BadInput, Unreadable
 from drip_pot.core.press import Condition
 from drip_pot.core.press.conditions import TO_LINEAR, lab_to_xyz
+from drip_pot.words import tr
 
 _MOST_BYTES = 8 << 20
 _FOLDERS = ("/usr/share/color/icc", "/usr/local/share/color/icc", "~/.local/share/icc", "~/.color/icc")
@@ -70,7 +71,7 @@ def read_condition(data: bytes, name: str) -> Condition:
         paper = _lab(profile, np.zeros((1, 4), np.uint8), _ABSOLUTE)[0]
         solids[0] = (100, 0, 0)
         corners = tuple(_three(row) for row in solids.round(2).tolist())
-        start = Condition(title[:80], f"ICC profile {title[:80]}", corners, _three(paper.round(2).tolist()), 1.8,
+        start = Condition(title[:80], tr("ICC profile {0}", title[:80]), corners, _three(paper.round(2).tolist()), 1.8,
                           (0.1, 0.1, 0.1, 0.1), (1.0, 1.0, 1.0, 1.0), 150.0, 300, data)  # fmt: skip
         return _fitted(profile, start)
     except (ImageCms.PyCMSError, OSError, ValueError) as error:
@@ -133,4 +134,4 @@ def _fitted(profile: ImageCms.ImageCmsProfile, start: Condition) -> Condition:
         residual, [start.spread, *start.gains, *start.powers], bounds=(low, high), max_nfev=60
     )
     best = made(found.x.round(4))
-    return replace(best, source=f"{start.source}, missed by {np.abs(found.fun).mean() * 100:.1f} on average")
+    return replace(best, source=tr("{0}, missed by {1:.1f} on average", start.source, np.abs(found.fun).mean() * 100))

@@ -118,10 +118,10 @@ class Inks:
     def _picture(self, sheet: SheetLine) -> Gray:
         """Return a sheet's original as grey, without its coloured pencil, as it came."""
         picture, pencil = self._load(sheet), sheet.inks.settings.pencil
-        self.graph.put(f"colored {sheet.original} {sheet.picture}", (), picture.rgb is not None)
+        self.graph.put(f"colored/{sheet.original} {sheet.picture}", (), picture.rgb is not None)
         return picture.gray if pencil is None or picture.rgb is None else remove_pencil(picture.rgb, pencil)
 
-    @node("colored {0.original} {0.picture}", lambda *_: ())
+    @node("colored/{0.original} {0.picture}", lambda *_: ())
     def is_colored(self, sheet: SheetLine) -> bool:
         """Whether a sheet's original has colours, so that there may be pencil to take out."""
         return self._load(sheet).rgb is not None

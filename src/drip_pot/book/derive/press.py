@@ -27,12 +27,14 @@ from drip_pot.core.press import (
 )
 from drip_pot.core.render import LineWash, Piece
 from drip_pot.core.strips import strips
-from drip_pot.words import listed
+from drip_pot.words import listed, tr
 
 _MM, _LARGE_MM, _STRIP = 25.4, 0.5, 512
 _NAMES = ("Cyan", "magenta", "yellow", "black")
-_WAYS = {(0, 1): "to the right", (1, 1): "down right", (1, 0): "down", (1, -1): "down left", (0, -1): "to the left",
-         (-1, -1): "up left", (-1, 0): "up", (-1, 1): "up right"}  # fmt: skip
+_WAYS = {
+    (0, 1): "{0} to the right", (1, 1): "{0} down right", (1, 0): "{0} down", (1, -1): "{0} down left",
+    (0, -1): "{0} to the left", (-1, -1): "{0} up left", (-1, 0): "{0} up", (-1, 1): "{0} up right",
+}  # fmt: skip
 Separated = Callable[[slice, tuple[U16 | None, U16]], list[U8]]
 
 
@@ -131,8 +133,8 @@ class Press:
                 cells = told.worst[halo // CELL :][: len(worst) - first]
                 worst[first : first + len(cells)] = np.maximum(worst[first : first + len(cells)], cells)
             some, way = ways[int(gaps[1].argmax())]
-            moved = listed([_NAMES[k] if k < 4 else f"ink {k + 1}" for k in some])
-            told_worst = f"{moved} {_WAYS[way]}" if gaps[1].any() else ""
+            moved = listed([tr(_NAMES[k]) if k < 4 else tr("ink {0}", k + 1) for k in some])
+            told_worst = tr(_WAYS[way], moved) if gaps[1].any() else ""
             length = [[float(n.max()) * shift / dpi * _MM for n in both] for both in (gaps, halos)]
             return Register((length[0][0], length[0][1]), (length[1][0], length[1][1]), told_worst, worst, shift,
                             CELL * shift)  # fmt: skip

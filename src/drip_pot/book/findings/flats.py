@@ -16,7 +16,7 @@ from drip_pot.book.values import BALLOON, DOUBTS, FIGURES, POURS, Pot
 from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
-from drip_pot.words import grouped, listed, tr
+from drip_pot.words import grouped, listed, tr, tr_many
 
 _MOST = 40
 _ALIKE, _LIKELY = 3.0, 0.5
@@ -133,7 +133,7 @@ def leaks(sources: PageSources, derived: Derived, pots: Mapping[int, Pot]) -> li
         row, col, width = (r0 + r1) / 2, (c0 + c1) / 2, float(bridges.width_px[index])
         if (row, col) not in chosen:
             meet = _meeting(sources, pots, atoms.edges[atoms.edges[:, 2] == index])
-            text = f"{meet}{width:.0f} px, {width / sources.page.dpi * 25.4:.2f} mm"
+            text = tr("{0}{1:.0f} px, {2:.2f} mm", meet, width, width / sources.page.dpi * 25.4)
             found.append(Finding(f"leak:{row:g}:{col:g}", "Open gap", text, "Bridge",
                                  around_spot(row, col, max(60.0, width * 2)), None,
                                  ask("choose-bridge", row=row, col=col, keep=True)))  # fmt: skip
@@ -145,9 +145,11 @@ def _meeting(sources: PageSources, pots: Mapping[int, Pot], edges: I64) -> str:
     for one, two in edges[:, :2].tolist():
         first, second = (pots.get(sources[POURS].get(atom, -1)) for atom in (one, two))
         if first is not None and second is not first:
-            return f"{first.name} into {second.name if second is not None else 'what is unpoured'}, "
+            if second is None:
+                return tr("{0} into what is unpoured, ", first.name)
+            return tr("{0} into {1}, ", first.name, second.name)
         if second is not None and second is not first:
-            return f"{second.name} into what is unpoured, "
+            return tr("{0} into what is unpoured, ", second.name)
     return ""
 
 
@@ -207,9 +209,12 @@ def _figures(flat: _Flat, sources: PageSources, book: Book) -> list[Finding]:
         boxes = np.array([flat.rect(place) for place in places if place is not None and flat.pot[place] < 0])
         if len(boxes):
             page = book.pages().get(offer.source)
-            many = f"{len(boxes)} region{'s' if len(boxes) > 1 else ''}"
-            there = page.name if page else "a page that is gone"
-            text = f"{offer.name}, as on {there}{', mirrored' * offer.mirrored}; {many}"
+            many = tr_many("one region", "{0} regions", len(boxes), len(boxes))
+            there = page.name if page else tr("a page that is gone")
+            text = (
+                tr("{0}, as on {1}, mirrored; {2}", offer.name, there, many)
+                if offer.mirrored else tr("{0}, as on {1}; {2}", offer.name, there, many)
+            )  # fmt: skip
             (top, left), (bottom, right) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
             rect = (top, left, bottom, right)
             found.append(Finding(f"figure:{number}", "Figure stands here", text, "Pour", rect,
@@ -242,8 +247,10 @@ def _changed_light(flat: _Flat, sources: PageSources) -> list[Finding]:
         boxes = np.array([flat.rect(place) for place in places])
         (top, left), (bottom, right) = boxes[:, :2].min(axis=0).tolist(), boxes[:, 2:].max(axis=0).tolist()
         was, new, rest = flat.pots[carried].name, flat.pots[now].name, len(places)
-        these = f"These {rest} regions were" if rest > 1 else "This region was"
-        text = f"{these} carried as {was} too. Pour {new} here as well?"
+        text = tr_many(
+            "This region was carried as {1} too. Pour {2} here as well?",
+            "These {0} regions were carried as {1} too. Pour {2} here as well?", rest, rest, was, new,
+        )  # fmt: skip
         found.append(Finding(f"light:{carried}:{now}:{panel}", tr("{0} became {1}", was, new), text, "Pour",
                              (top, left, bottom, right),
                              asks=ask("pour-alike", carried=carried, pot=now, panel=panel),
@@ -259,7 +266,7 @@ def _doubts(flat: _Flat, sources: PageSources) -> list[Finding]:
         if place is None or flat.pot[place] != doubt.pot:
             continue
         name = flat.pots[doubt.pot].name if doubt.pot in flat.pots else "Balloon"
-        text = f"Poured with {name} as it was there; {doubt.sure:.0%} sure. Pour another pot, or keep it."
+        text = tr("Poured with {0} as it was there; {1:.0%} sure. Pour another pot, or keep it.", name, doubt.sure)
         members = flat.members(place)
         found.append(Finding(f"doubt:{row}:{col}", "Carried in doubt", text, "Keep", flat.rect(place),
                              asks=ask("keep-carried", spots=[(row, col)]),
@@ -283,7 +290,7 @@ def _slivers(flat: _Flat) -> list[Finding]:
         spots = (flat.spot(place), flat.spot(into))
         what = ask("absorb", atoms=flat.members(place), pot=pot if pot >= 0 else None, spots=spots)
         name = flat.pots[pot].name if pot in flat.pots else "paper"
-        text = f"{grouped(int(flat.graph.areas[place]))} px, {thick[place]:.1f} px thick; {name} takes it"
+        text = tr("{0} px, {1:.1f} px thick; {2} takes it", grouped(int(flat.graph.areas[place])), thick[place], name)
         found.append(Finding(f"sliver:{flat.graph.ids[place]}", "Sliver", text, "Absorb", flat.rect(place), None, what))
     return found
 
@@ -296,7 +303,7 @@ def _islands(flat: _Flat) -> list[Finding]:
         if flat.pot[inner] >= 0 or pot <= BALLOON or pot not in flat.pots or flat.solid[inner] or flat.solid[outer]:
             continue
         if area <= _ISLAND_SHARE * flat.graph.areas[outer]:
-            text = f"{grouped(area)} px of paper inside {flat.pots[pot].name}"
+            text = tr("{0} px of paper inside {1}", grouped(area), flat.pots[pot].name)
             what = ask("pour", atoms=flat.members(inner), pot=pot)
             found.append(
                 Finding(f"island:{flat.graph.ids[inner]}", "Island", text, "Fill", flat.rect(inner), None, what)
@@ -318,7 +325,7 @@ def _spans(flat: _Flat) -> list[Finding]:
     found = []
     for number in np.flatnonzero(((share[:, 1:] > _SPAN_SHARE).sum(axis=1) > 1) & ~flat.solid).tolist():
         inside = listed([str(k) for k in range(1, count) if share[number, k] > _SPAN_SHARE])
-        text = f"One region lies in panels {inside}. Bridge or dam the frame between them"
+        text = tr("One region lies in panels {0}. Bridge or dam the frame between them", inside)
         found.append(Finding(f"span:{flat.graph.ids[number]}", "Through a frame", text, "", flat.rect(number)))
     return found[:_MOST]
 
@@ -338,7 +345,7 @@ def _fringe(flat: _Flat, sources: PageSources, derived: Derived, tables: Tables)
         if near and flat.solid[place]:
             pot = int(flat.pot[max(near, key=lambda n: near[n])])
             what = ask("pour", atoms=flat.members(place), pot=pot)
-            text = f"Solid black lies on paper; {flat.pots[pot].name} goes under it"
+            text = tr("Solid black lies on paper; {0} goes under it", flat.pots[pot].name)
             found.setdefault(key, Finding(key, "Fringe", text, "Fill", rect, None, what))
         else:
             found.setdefault(key, Finding(key, "Fringe", text, "", rect))
@@ -369,7 +376,7 @@ def _strays(flat: _Flat, book: Book) -> list[Finding]:
             continue  # parts that meet in other panels too belong beside each other
         into = max((n for n in near if part[n] == best), key=lambda n: near[n])
         mine, theirs = flat.pots[int(flat.pot[number])], flat.pots[int(flat.pot[into])]
-        text = f"{mine.name} of {parts[mine.part].name} alone among {parts[theirs.part].name}"
+        text = tr("{0} of {1} alone among {2}", mine.name, parts[mine.part].name, parts[theirs.part].name)
         what = ask("pour", atoms=flat.members(number), pot=int(flat.pot[into]))
         found.append(Finding(f"stray:{flat.graph.ids[number]}", "Stray pot", text, tr("Give {0}", theirs.name),
                              flat.rect(number), None, what))  # fmt: skip
@@ -394,11 +401,11 @@ def _alike(flat: _Flat, book: Book) -> list[Finding]:
         first, second = flat.pots[a], flat.pots[b]
         if (a, b) in meet and first.part != second.part:
             where = flat.rect(meet[a, b][0])
-            text = f"{first.name} meets {second.name} of another part, {distance:.1f} ΔE apart"
+            text = tr("{0} meets {1} of another part, {2:.1f} ΔE apart", first.name, second.name, distance)
             touching.append(Finding(f"meet:{a}:{b}", "No border seen", text, "", where, None, None, b))
         elif len(apart) < _MOST:
             text, what = (
-                f"{first.name} and {second.name} differ by {distance:.1f} ΔE",
+                tr("{0} and {1} differ by {2:.1f} ΔE", first.name, second.name, distance),
                 ask("remove-pot", number=b, into=a),
             )
             apart.append(Finding(f"alike:{a}:{b}", "Too alike", text, "Merge", None, second.local, what))

@@ -50,10 +50,10 @@ def find_inks(sources: PageSources, derived: Derived, report: Report) -> list[Fi
 def _page_wide(sources: PageSources, derived: Derived, turn: float | None) -> list[Finding]:
     found, page, sheet = [], sources.page, sources.line.sheets[0]
     if page.dpi < _LEAST_DPI:
-        text = f"{page.dpi:g} dpi; print wants {_LEAST_DPI} or more. Scan again, or set the size under Page"
+        text = tr("{0:g} dpi; print wants {1} or more. Scan again, or set the size under Page", page.dpi, _LEAST_DPI)
         found.append(Finding(f"dpi:{page.dpi:g}", "Low resolution", text, ""))
     if turn is not None and abs(turn) >= _ASKEW:
-        text = f"Its frames lie {abs(turn):.2f}° off"
+        text = tr("Its frames lie {0:.2f}° off", abs(turn))
         found.append(
             Finding(
                 f"skew:{turn:.2f}",
@@ -71,7 +71,7 @@ def _page_wide(sources: PageSources, derived: Derived, turn: float | None) -> li
         evened = derived.inks.evened(sources.line, sheet)[::4, ::4]
         white = suggest_settings(np.ascontiguousarray(evened), page.dpi).white
         if white < sheet.inks.settings.white:
-            text = f"A grey veil lies over {veil.mean():.0%} of the page"
+            text = tr("A grey veil lies over {0:.0%} of the page", veil.mean())
             found.append(
                 Finding("veil", "Paper left", text, "Take out", None, None, ask("take-paper-out", white=white))
             )
@@ -91,7 +91,7 @@ def _frames(sources: PageSources, derived: Derived, contour: U8, turn: float) ->
         if not _in_frame(panels, spots, _EDGE_MM / 25.4 * sources.page.dpi):
             continue
         rect = around_spot(row, col, wide + 30)
-        text = f"A gap of {wide / sources.page.dpi * 25.4:.1f} mm in a panel frame"
+        text = tr("A gap of {0:.1f} mm in a panel frame", wide / sources.page.dpi * 25.4)
         a, c, d, e, width = (round(float(v), 1) for v in (b.row, b.col, b.end_row, b.end_col, b.width_px))
         what = ask("draw-line", start=(a, c), end=(d, e), width_px=width, title="Mend a panel frame")
         found.append(Finding(f"frame:{b.row:.0f}:{b.col:.0f}", "Broken frame", text, "Mend", rect, None, what))
@@ -125,7 +125,9 @@ def _tones(sources: PageSources, derived: Derived) -> list[Finding]:
         solid = tone.kind == "grey" and tone.tint > _SOLID  # hair and black fields: their edges are line
         if not solid and not any(_within(tone, spot) for spot in sources.line.tones):
             name = "Dotted tone" if tone.kind == "dots" else "Grey tone"
-            text = f"{tone.tint / 2.55:.0f} % over {grouped(tone.area_px)} px; makes a flat tint that bounds nothing"
+            text = tr(
+                "{0:.0f} % over {1} px; makes a flat tint that bounds nothing", tone.tint / 2.55, grouped(tone.area_px)
+            )
             what = ask(
                 "mark-spots", kind="tone", spots=[(tone.row, tone.col)], title="Turn tone into a flat tint", on=True
             )

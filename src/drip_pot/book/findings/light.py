@@ -72,7 +72,7 @@ def _specks(book: Book, sources: PageSources, derived: Derived, page: int) -> li
         rows, cols = np.nonzero(pieces[top : top + high, left : left + wide] == k)
         spot = [float(top + rows[0]), float(left + cols[0])]
         row, col = float(middles[k][1]), float(middles[k][0])
-        text = f"{grouped(px)} px of shade alone"
+        text = tr("{0} px of shade alone", grouped(px))
         asks = ask("wipe-speck", at=spot)
         rect = around_spot(row, col, max(wide, high) + 4)
         found.append(Finding(f"speck:{row:.0f}:{col:.0f}", "Speck of shade", text, "Wipe", rect, None, asks))
@@ -158,7 +158,7 @@ def _dark_highlights(book: Book, sources: PageSources, page: int) -> list[Findin
         for k in np.flatnonzero(shaded[1:] > _MOSTLY * stats[1:, cv2.CC_STAT_AREA])[:_FEW] + 1:
             left, top, wide, high, px = stats[k].tolist()
             row, col = float(middles[k][1]), float(middles[k][0])
-            text = f"{grouped(px)} px of {one.name} lie in shadow, where its light does not reach"
+            text = tr("{0} px of {1} lie in shadow, where its light does not reach", grouped(px), one.name)
             rect: Rect = (top, left, top + high, left + wide)
             found.append(Finding(f"dark-light:{number}:{row:.0f}:{col:.0f}", "Highlight in shadow", text, "", rect))
     return found
@@ -180,6 +180,6 @@ def _flat_panels(book: Book, sources: PageSources, derived: Derived) -> list[Fin
         values, weight = np.array([v for v, _ in mine]), np.cumsum([n for _, n in mine])
         low, high = (values[int(np.searchsorted(weight, q * weight[-1]))] for q in (0.05, 0.95))
         if high - low < _CLOSE_L:
-            text = f"Everything in panel {number} is about as light: within {(high - low) * 100:.0f} L"
+            text = tr("Everything in panel {0} is about as light: within {1:.0f} L", number, (high - low) * 100)
             found.append(Finding(f"flat-values:{number}", "Values close together", text, "", rect))
     return found

@@ -9,7 +9,7 @@ from drip_pot.book.tables import inks_of, prints_black
 from drip_pot.book.values import LINES, PRESS, SHADE_CUTS
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import beat_mm, lattice_of
-from drip_pot.words import grouped
+from drip_pot.words import grouped, tr
 
 _LEAST_DPI, _LEAST_BLEED_MM, _MISS = 290, 2.0, 4
 _MM = 25.4
@@ -28,7 +28,7 @@ def _traps(sources: PageSources) -> list[Finding]:
     press = sources[PRESS]
     if press.trap_mm >= press.tolerance_mm:
         return []
-    text = f"{press.trap_mm:g} mm does not cover plates that stray {press.tolerance_mm:g} mm"
+    text = tr("{0:g} mm does not cover plates that stray {1:g} mm", press.trap_mm, press.tolerance_mm)
     return [Finding(f"trap:{press.trap_mm}", "Trap too narrow", text, "Widen", None, None, ask("widen-trap"))]
 
 
@@ -37,7 +37,9 @@ def _black(book: Book, sources: PageSources) -> list[Finding]:
     color = sources[LINES].color
     if color == "#000000" or not prints_black(from_hex(color)[None])[0]:
         return []
-    text = f"{color} looks black and is printed in black ink alone. Make it black, or lighter to print it in colour"
+    text = tr(
+        "{0} looks black and is printed in black ink alone. Make it black, or lighter to print it in colour", color
+    )
     asks = ask("set-lines", color="#000000")
     return [Finding(f"black:{color}", "Line nearly black", text, "Make black", None, color, asks)]
 
@@ -46,15 +48,16 @@ def _sheet(sources: PageSources) -> list[Finding]:
     """Tell of a page that is too coarse for print, or trimmed without bleed."""
     page, found = sources.page, []
     if page.dpi < _LEAST_DPI:
-        text = f"{page.dpi:g} dpi is coarse for print: line wants 600, colour 300"
+        text = tr("{0:g} dpi is coarse for print: line wants 600, colour 300", page.dpi)
         found.append(Finding(f"dpi:{page.dpi:g}", "Coarse for print", text, ""))
     if page.trim_mm is not None:
         size = page.cols / page.dpi * _MM, page.rows / page.dpi * _MM
         room = min((a - b) / 2 for a, b in zip(size, page.trim_mm, strict=True))
         if page.bleed_mm < _LEAST_BLEED_MM or room + 0.05 < page.bleed_mm:
-            text = (
-                f"The art goes {max(room, 0):.1f} mm beyond the trim, the bleed is {page.bleed_mm:g} mm; "
-                "printers want 3 mm"
+            text = tr(
+                "The art goes {0:.1f} mm beyond the trim, the bleed is {1:g} mm; printers want 3 mm",
+                max(room, 0),
+                page.bleed_mm,
             )
             found.append(Finding("bleed", "Little bleed", text, ""))
     return found
@@ -65,7 +68,7 @@ def _offered(sources: PageSources) -> list[Finding]:
     waiting = sum(cut.offered for cut in sources[SHADE_CUTS].values())
     if not waiting:
         return []
-    text = f"{grouped(waiting)} suggested cuts are printed as they are, and nobody has kept them yet"
+    text = tr("{0} suggested cuts are printed as they are, and nobody has kept them yet", grouped(waiting))
     return [Finding(f"offered:{waiting}", "Suggestions not decided", text, "")]
 
 
@@ -81,7 +84,7 @@ def _gamut(book: Book, sources: PageSources) -> list[Finding]:
     inks = inks_of(rgb, sources[PRESS])
     for (number, tone, color), (_, miss) in zip(every, inks, strict=True):
         if miss > _MISS:
-            text = f"{pots[number].name}, {tone}: the press misses it by {miss:.0f} ΔE"
+            text = tr("{0}, {1}: the press misses it by {2:.0f} ΔE", pots[number].name, tone, miss)
             asks = ask("print-nearest", number=number, tone=tone)
             found.append(Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "Nearest", None, color, asks, number))
     return found
@@ -98,9 +101,11 @@ def _beats(sources: PageSources, derived: Derived) -> list[Finding]:
         for name, screen in zip(_PLATES, press.screens, strict=True):
             length = beat_mm(wave, screen, screen.lpi or press.press.ruling_lpi, sources.page.dpi)
             if length is not None:
-                text = (
-                    f"Drawn dots and the {name} screen make a pattern {length:.1f} mm wide. "
-                    "Turn that screen, or flatten the tone in Inks"
+                text = tr(
+                    "Drawn dots and the {0} screen make a pattern {1:.1f} mm wide. "
+                    "Turn that screen, or flatten the tone in Inks",
+                    name,
+                    length,
                 )
                 key = f"beat:{tone.row}:{tone.col}:{name}"
                 found.append(Finding(key, "Tone beats with the screen", text, "", tone.rect))

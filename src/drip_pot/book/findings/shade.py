@@ -53,7 +53,10 @@ def _suggested(sources: PageSources) -> list[Finding]:
     for number, cut in sources[SHADE_CUTS].items():
         if cut.offered:
             rect = shape_bounds(cut.knots, cut.softness_px, shape)
-            text = f"The lamp suggests this {'light' if cut.light else 'shade'}. Pull it, keep it, or drop it (Delete)"
+            light, shade = tr("The lamp suggests this light. Pull it, keep it, or drop it (Delete)"), (
+                tr("The lamp suggests this shade. Pull it, keep it, or drop it (Delete)")
+            )  # fmt: skip
+            text = light if cut.light else shade
             asks = ask("keep-cuts", numbers=[number])
             drops = ask("keep-cuts", numbers=[number], drop=True)
             found.append(Finding(f"suggested:{number}", "Suggested cut", text, "Keep", rect, None, asks, drops=drops))
@@ -71,7 +74,10 @@ def _close_pairs(book: Book, sources: PageSources) -> list[Finding]:
         local, shadow = (srgb8_to_oklab(from_hex(c)) for c in book.tone_pair(pot))
         step = float(local[0] - shadow[0]) * 100
         if step < _TOO_CLOSE_L and local[0] > _DARK:
-            verb, text = "Work out" if pot.shadow else "", f"The shadow of {pot.name} is only {step:.0f} L darker"
+            verb, text = (
+                "Work out" if pot.shadow else "",
+                tr("The shadow of {0} is only {1:.0f} L darker", pot.name, step),
+            )
             asks = ask("work-out-shadow", number=number)
             found.append(Finding(f"pair:{number}", "Tones too close", text, verb, None, pot.local, asks))
     return found
@@ -90,7 +96,9 @@ def _mistaken(book: Book, sources: PageSources) -> list[Finding]:
     found = []
     for one, other in np.argwhere(away < _SAME_DE).tolist()[:_FEW]:
         a, b = used[one], used[other]
-        text = f"The shadow of {pots[a].name} looks like {pots[b].name} in the light ({away[one, other]:.1f} ΔE)"
+        text = tr(
+            "The shadow of {0} looks like {1} in the light ({2:.1f} ΔE)", pots[a].name, pots[b].name, away[one, other]
+        )
         found.append(Finding(f"mistaken:{a}:{b}", "Shadow like another pot", text, "", None, pairs[a][1], pot=a))
     return found
 
@@ -103,7 +111,7 @@ def _nowhere(book: Book, sources: PageSources, derived: Derived) -> list[Finding
     for number, one in sources[PASSES].items():
         inside = scope_atoms(book, sources, one.scope, count, ground)
         if inside is not None and colored.any() and not (inside & colored).any():
-            text = f"What the pass {one.name} applies to is not on this page"
+            text = tr("What the pass {0} applies to is not on this page", one.name)
             asks = ask("free-pass", number=number)
             found.append(
                 Finding(f"nowhere:{number}", "Pass applies nowhere", text, "Everywhere", None, one.color, asks)
@@ -127,6 +135,6 @@ def _astray(book: Book, sources: PageSources, derived: Derived) -> list[Finding]
         if (px := int(np.count_nonzero(lost))) >= _ASTRAY_PX:
             rows, cols = np.flatnonzero(lost.any(axis=1)), np.flatnonzero(lost.any(axis=0))
             rect = int(rows[0]), int(cols[0]), int(rows[-1]) + 1, int(cols[-1]) + 1
-            text = f"{grouped(px)} px of {one.name} lie where nothing is poured; they show once colour comes"
+            text = tr("{0} px of {1} lie where nothing is poured; they show once colour comes", grouped(px), one.name)
             found.append(Finding(f"astray:{number}", "Shade without colour", text, "", rect))
     return found

@@ -2,6 +2,8 @@
 
 import msgspec
 
+from drip_pot.words import read_out
+
 
 class Change(msgspec.Struct, frozen=True):
     """A value before and after, as JSON text; None where there was or will be none."""
@@ -28,8 +30,8 @@ class Edit(msgspec.Struct, frozen=True):
     ----------
     name : str
         What kind of edit, for programs ('pour').
-    title : str
-        The same for people ('Pour Ember into 14 regions').
+    says : str
+        The same for people, a text and its values as `drip_pot.words.say` keeps them.
     joined : bool
         Whether it is undone and redone together with the edit before it.
     asked : str, optional
@@ -39,12 +41,17 @@ class Edit(msgspec.Struct, frozen=True):
     """
 
     name: str
-    title: str
+    says: str
     changes: tuple[Change, ...] = ()
     tiles: tuple[TileChange, ...] = ()
     joined: bool = False
     asked: str | None = None
     back: int = 0
+
+    @property
+    def title(self) -> str:
+        """What was done, in the language of the person: 'Pour Ember into 14 regions'."""
+        return read_out(self.says)
 
     def inverted(self) -> "Edit":
         """Return the edit that takes this one back."""

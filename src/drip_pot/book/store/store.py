@@ -9,15 +9,21 @@ import msgspec
 
 from drip_pot.book.store.edit import Edit
 from drip_pot.core.arrays import Rect
+from drip_pot.words import read_out
 
 
 @dataclass(frozen=True)
 class Step:
-    """A line of the history; `back` as of an edit."""
+    """A line of the history; `says` and `back` as of an edit."""
 
-    title: str
+    says: str
     joined: bool
     back: int = 0
+
+    @property
+    def title(self) -> str:
+        """What was done, in the language of the person."""
+        return read_out(self.says)
 
 
 @dataclass(frozen=True)

@@ -12,10 +12,10 @@ from drip_pot.core.props import PropView
 
 Role = Literal["contour", "detail", "lettering", "effect"]
 ROLES: dict[Role, str] = {
-    "contour": "bounds colour",
-    "detail": "drawn on top, bounds nothing",
-    "lettering": "balloons and letters on white, hidden while flatting",
-    "effect": "in a colour of its own, bounds nothing",
+    "contour": "Contour: bounds colour",
+    "detail": "Detail: drawn on top, bounds nothing",
+    "lettering": "Lettering: balloons and letters on white, hidden while flatting",
+    "effect": "Effect: in a colour of its own, bounds nothing",
 }
 """What a sheet can be for, and what that means."""
 

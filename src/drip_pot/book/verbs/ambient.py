@@ -13,6 +13,7 @@ from drip_pot.book.where import Scope
 from drip_pot.core.color import from_hex, oklab_to_srgb8, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.regions import find_borders
+from drip_pot.words import tr
 
 
 def ambient_of(hand: Hand, part: int) -> str | None:
@@ -47,4 +48,6 @@ def ambient_pass(hand: Hand, part: PartNumber, use: Literal["shadow", "bounce"] 
     if color is None:
         raise NothingDone("Nothing round {0} has colour yet; pour its surroundings first.", name)
     mode, strength = ("multiply", 0.55) if use == "shadow" else ("screen", 0.4)
-    return add_pass(hand.book, hand.page, f"Ambient {use}, {name}", color, mode, strength, Scope(parts=(part,)))
+    return add_pass(
+        hand.book, hand.page, tr("Ambient {0}, {1}", use, name), color, mode, strength, Scope(parts=(part,))
+    )

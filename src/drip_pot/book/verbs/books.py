@@ -9,12 +9,13 @@ from drip_pot.book.values import INFO, PARTS, POTS, TONE_RULE, BookInfo, Part, P
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.color import ToneRule, from_hex
 from drip_pot.core.errors import BadInput
+from drip_pot.words import say
 
 
 @order
 def name_book(book: Book, title: str) -> None:
     """Give the book a title."""
-    put(book, "name-book", f"Name the book {title}", (INFO.key, BookInfo(named(title, "book"))))
+    put(book, "name-book", say("Name the book {0}", title), (INFO.key, BookInfo(named(title, "book"))))
 
 
 @order
@@ -22,7 +23,7 @@ def add_part(book: Book, name: str) -> int:
     """Add a part at the end of the shelf; return its number."""
     number = next_number(book, PARTS)
     order = max((p.order for p in book.parts().values()), default=-1) + 1
-    put(book, "add-part", f"Add part {name}", (PARTS.key(number), Part(named(name, "part"), order)))
+    put(book, "add-part", say("Add part {0}", name), (PARTS.key(number), Part(named(name, "part"), order)))
     return number
 
 
@@ -33,7 +34,7 @@ def add_pot(book: Book, name: str, part: PartNumber, local: str) -> int:
     number = next_number(book, POTS)
     order = max((p.order for p in book.pots().values() if p.part == part), default=-1) + 1
     pot = Pot(named(name, "pot"), part, local, None, order)
-    put(book, "add-pot", f"Add pot {pot.name}", (POTS.key(number), pot))
+    put(book, "add-pot", say("Add pot {0}", pot.name), (POTS.key(number), pot))
     return number
 
 
@@ -44,8 +45,9 @@ def set_pot(book: Book, number: PotNumber, pot: Pot) -> None:
     for color in (pot.local, pot.shadow):
         if color is not None:
             from_hex(color)
-    changed = "Recolour" if (old.local, old.shadow) != (pot.local, pot.shadow) else "Rename"
-    put(book, "set-pot", f"{changed} {named(pot.name, 'pot')}", (POTS.key(number), pot))
+    named(pot.name, "pot")
+    text = "Recolour {0}" if (old.local, old.shadow) != (pot.local, pot.shadow) else "Rename a pot {0}"
+    put(book, "set-pot", say(text, pot.name), (POTS.key(number), pot))
 
 
 @order
@@ -55,7 +57,7 @@ def rename_part(book: Book, number: PartNumber, name: str) -> None:
     put(
         book,
         "rename-part",
-        f"Rename {part.name} to {name}",
+        say("Rename {0} to {1}", part.name, name),
         (PARTS.key(number), msgspec.structs.replace(part, name=named(name, "part"))),
     )
 

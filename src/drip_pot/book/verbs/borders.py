@@ -13,6 +13,7 @@ from drip_pot.book.verbs.setting import put, thinned
 from drip_pot.core.arrays import I32, U8, Bool, Rect
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.regions import Path, snapped
+from drip_pot.words import say, tr_many
 
 _REACH_LINES, _REACH_PX, _FAINT = 1.5, 6.0, 40
 
@@ -30,11 +31,14 @@ def draw_border(hand: Hand, path: Path, into: PassNumber = TONE) -> str | None:
         raise BadInput("A border is drawn from one place to another.")
     made = Border(into, snapped(thinned(path), walls, hand.labels, reach))
     number = max(hand.sources[BORDERS], default=0) + 1
-    put(hand.book, "draw-border", f"Draw a border in {one.name}", (BORDERS.key(hand.page, number), made))
+    put(hand.book, "draw-border", say("Draw a border in {0}", one.name), (BORDERS.key(hand.page, number), made))
     ends = len(open_ends(hand.ink, hand.labels, {number: made} | hand.sources[BORDERS], only=number))
     if not ends:
         return None
-    return f"{'An end' if ends == 1 else 'Both ends'} of this border stays open (ringed): draw on from it to a line."
+    return tr_many(
+        "An end of this border stays open (ringed): draw on from it to a line.",
+        "Both ends of this border stay open (ringed): draw on from them to a line.", ends,
+    )  # fmt: skip
 
 
 @order

@@ -24,6 +24,7 @@ from drip_pot.book.verbs.setting import put
 from drip_pot.core.arrays import I32, I64
 from drip_pot.core.carry import Scene, carry_kinds, follow, see, small_shape
 from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.words import say, tr, tr_many
 
 NO_POT = -1
 _ASPECT = 0.02
@@ -71,9 +72,12 @@ def carry_colors(hand: Hand, source: int | None = None, *, over: bool = False) -
         changes.append(hand.book.change(DOUBTS.key(hand.page, (int(row), int(col))), doubt))
     if not changes:
         raise NothingDone("Nothing here is empty, so that nothing was poured.")
-    hand.book.apply(Edit("carry-colors", f"Carry colours from {name}", tuple(changes)))
-    unsure = f"; {doubtful} of them to look at (N)" if doubtful else ""
-    return f"Poured {filled} region{'s' if filled > 1 else ''} as on {name}{unsure}."
+    hand.book.apply(Edit("carry-colors", say("Carry colours from {0}", name), tuple(changes)))
+    if doubtful:
+        return tr_many("Poured one region as on {1}; {2} to look at (N).",
+                       "Poured {0} regions as on {1}; {2} of them to look at (N).",
+                       filled, filled, name, doubtful)  # fmt: skip
+    return tr_many("Poured one region as on {1}.", "Poured {0} regions as on {1}.", filled, filled, name)
 
 
 @order
@@ -105,11 +109,13 @@ def carry_light(hand: Hand, source: int | None = None) -> str:
     ]
     cuts = list(theirs[SHADE_CUTS].values())
     with hand.book.as_one():
-        hand.book.apply(Edit("carry-light", f"Light as on {name}", tuple(changes)))
+        hand.book.apply(Edit("carry-light", say("Light as on {0}", name), tuple(changes)))
         if cuts:
             _carry_cuts(hand, hand.others(hand.book, number), cuts, name)
-    many = f"{len(cuts)} cut{'s' if len(cuts) > 1 else ''}"
-    return f"Light as on {name}" + (f", with {many} that follow the drawing." if cuts else ".")
+    if not cuts:
+        return tr("Light as on {0}.", name)
+    return tr_many("Light as on {1}, with a cut that follows the drawing.",
+                   "Light as on {1}, with {0} cuts that follow the drawing.", len(cuts), len(cuts), name)  # fmt: skip
 
 
 def _carry_cuts(hand: Hand, other: Hand, cuts: list[ShadeCut], name: str) -> None:
@@ -131,7 +137,7 @@ def _carry_cuts(hand: Hand, other: Hand, cuts: list[ShadeCut], name: str) -> Non
         within = msgspec.structs.replace(cut.within, spots=tuple(spots[len(cut.knots) :]))
         fresh.setdefault(cut.into, {})[number] = msgspec.structs.replace(cut, knots=knots, within=within)
     for into, changes in fresh.items():
-        change_cuts(hand, into, changes, "carry-light", f"Cuts as on {name}")
+        change_cuts(hand, into, changes, "carry-light", say("Cuts as on {0}", name))
 
 
 def _check_shapes(hand: Hand, other: Hand, name: str) -> None:

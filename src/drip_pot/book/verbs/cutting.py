@@ -17,6 +17,7 @@ from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.inks import stroke_mask
 from drip_pot.core.regions import Divided, Path, Stencil, bridge_paths, make_stencil, snapped
 from drip_pot.core.shade import loop_mask
+from drip_pot.words import say, tr
 
 Shape = Literal["Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser"]
 SHAPES: tuple[Shape, ...] = ("Freehand", "Straight", "Box", "Oval", "Pencil", "Eraser")
@@ -34,11 +35,12 @@ def set_dam(hand: Hand, path: Path | None, number: DamNumber | None = None) -> s
     if path is None:
         hand.lay({number or hand.next: None}, "set-dam", "Remove a dam")
         return None
-    number, verb = number or hand.next, "Draw" if number is None else "Move"
+    title = "Draw a dam" if number is None else "Move a dam"
+    number = number or hand.next
     path = _to_borders(hand, path)
     kept, shut = _bridges_along(hand, path)
-    after = hand.lay({number: path}, "set-dam", f"{verb} a dam", more=kept)
-    return _parts_nothing(hand, after, number, "dam", kept, shut)
+    after = hand.lay({number: path}, "set-dam", title, more=kept)
+    return _parts_nothing(hand, after, number, "This dam parts nothing yet: drag its ends on to a line.", kept, shut)
 
 
 @order
@@ -53,7 +55,7 @@ def draw_bridge(hand: Hand, path: Path, instead: tuple[float, float] | None = No
     kept, shut = _bridges_along(hand, path)
     kept = [pair for pair in kept if pair[0] not in dict(refused)]
     after = hand.lay({number: path}, "draw-bridge", title, more=[*refused, *kept])
-    return _parts_nothing(hand, after, number, "bridge", kept, shut)
+    return _parts_nothing(hand, after, number, "This bridge parts nothing yet: drag its ends on to a line.", kept, shut)
 
 
 def _bridges_along(hand: Hand, path: Path) -> tuple[list[tuple[str, object]], bool]:
@@ -91,7 +93,7 @@ def border_reach(hand: Hand) -> float:
 
 
 def _parts_nothing(
-    hand: Hand, after: Divided, number: int, what: str, kept: list[tuple[str, object]], shut: bool
+    hand: Hand, after: Divided, number: int, nothing: str, kept: list[tuple[str, object]], shut: bool
 ) -> str | None:
     """Say what is to be told of a dam or a bridge that was drawn."""
     if kept:
@@ -99,7 +101,7 @@ def _parts_nothing(
         return closes if shut else "The bridge that was found here is shut for it."
     order_of = list(hand.sources.by_hand)
     rect = after.steps[order_of.index(number)].rect
-    return None if rect[2] > rect[0] else f"This {what} parts nothing yet: drag its ends on to a line."
+    return None if rect[2] > rect[0] else tr(nothing)
 
 
 def shape_mask(shape: Shape, points: Points, width_px: float, page: tuple[int, int]) -> tuple[Rect, Bool]:
@@ -155,14 +157,16 @@ def cut_out(
 def cut_mask(hand: Hand, rect: Rect, mask: Bool, pot: PouredNumber | None, title: str = "") -> None:
     """Make what a mask over `rect` covers a region of its own in a pot, or paper (None)."""
     number, name = hand.next, hand.book.read(POTS.key(pot), Pot).name if pot is not None else "paper"
-    hand.lay({number: _stencil(rect, mask, back=False)}, "cut-out", title or f"Cut out {name}", pots={number: pot})
+    hand.lay(
+        {number: _stencil(rect, mask, back=False)}, "cut-out", title or say("Cut out {0}", name), pots={number: pot}
+    )
 
 
 def cut_apart(hand: Hand, masks: Sequence[tuple[Rect, Bool]]) -> None:
     """Make what each mask covers a region of its own, in the colour it lies on."""
     first = hand.next
     cuts = {first + k: _stencil(rect, mask, back=False) for k, (rect, mask) in enumerate(masks)}
-    hand.lay(cuts, "cut-apart", f"Split off {len(cuts)} pieces" if len(cuts) > 1 else "Split off a piece")
+    hand.lay(cuts, "cut-apart", say("Split off {0} pieces", len(cuts)) if len(cuts) > 1 else "Split off a piece")
 
 
 def give_back(hand: Hand, rect: Rect, mask: Bool) -> None:

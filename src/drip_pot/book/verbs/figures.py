@@ -15,6 +15,7 @@ from drip_pot.book.verbs.setting import put
 from drip_pot.core.arrays import I32, I64, Bool
 from drip_pot.core.carry import Figure, find_figures
 from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.words import say, say_many, tr, tr_many
 
 
 @order
@@ -56,11 +57,12 @@ def look_for_figures(hand: Hand, source: int) -> str:
     changes += [hand.book.change(FIGURES.key(hand.page, free + k), offer) for k, offer in enumerate(fresh)]
     if not changes:
         raise NothingDone("No figure of {0} stands here again as it is drawn there.", name)
-    hand.book.apply(Edit("look-for-figures", f"Look for figures of {name}", tuple(changes)))
+    hand.book.apply(Edit("look-for-figures", say("Look for figures of {0}", name), tuple(changes)))
     if not fresh:
-        return f"No figure of {name} that is not poured yet stands here."
-    many = f"{len(fresh)} figures" if len(fresh) > 1 else "A figure"
-    return f"{many} of {name} found. Look here goes through them (N): Enter pours, Delete drops."
+        return tr("No figure of {0} that is not poured yet stands here.", name)
+    return tr_many("A figure of {1} found. Look here shows it (N): Enter pours, Delete drops.",
+                   "{0} figures of {1} found. Look here goes through them (N): Enter pours, Delete drops.",
+                   len(fresh), len(fresh), name)  # fmt: skip
 
 
 def _offer(hand: Hand, figure: Figure, kinds: I64, empty: Bool, places: I32, source: int) -> FigureOffer:
@@ -109,9 +111,11 @@ def pour_figures(hand: Hand, numbers: Iterable[FigureNumber]) -> str:
             changes.append(hand.book.change(DOUBTS.key(hand.page, (one.row, one.col)), Doubt(one.pot, one.sure)))
     if not filled:
         raise NothingDone("All of it is poured already, so that nothing was poured.")
-    who = names[0] if len(names) == 1 else f"{len(names)} figures"
-    hand.book.apply(Edit("pour-figures", f"Pour {who}", tuple(changes)))
-    return f"Poured {who}: {filled} region{'s' if filled > 1 else ''}."
+    title = say_many("Pour the figure {0}", "Pour {1} figures", len(names), names[0], len(names))
+    hand.book.apply(Edit("pour-figures", title, tuple(changes)))
+    if len(names) == 1:
+        return tr_many("Poured {0}: one region.", "Poured {0}: {1} regions.", filled, names[0], filled)
+    return tr_many("Poured {0} figures: one region.", "Poured {0} figures: {1} regions.", filled, len(names), filled)
 
 
 @order
@@ -147,5 +151,6 @@ def pour_alike(hand: Hand, carried: PotNumber, pot: PotNumber, panel: PanelNumbe
             changes += [hand.book.change(POURS.key(hand.page, a), pot) for a in sorted(hand.region_of(atom))]
     if not filled:
         raise NothingDone("Nothing in this panel has that colour by carrying any more.")
-    hand.book.apply(Edit("pour-alike", f"Pour {pots[pot].name} in the panel", tuple(changes)))
-    return f"Poured {pots[pot].name} into {filled} region{'s' if filled > 1 else ''} of the panel."
+    hand.book.apply(Edit("pour-alike", say("Pour {0} in the panel", pots[pot].name), tuple(changes)))
+    return tr_many("Poured {0} into one region of the panel.", "Poured {0} into {1} regions of the panel.", filled,
+                   pots[pot].name, filled)  # fmt: skip

@@ -14,6 +14,7 @@ from drip_pot.core.arrays import Bool
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.inks import stroke_mask
 from drip_pot.core.shade import loop_mask
+from drip_pot.words import say
 
 _WHOLLY, _SWEPT = 0.995, 0.2
 
@@ -126,4 +127,4 @@ def join_regions(hand: Hand, atoms: Iterable[AtomNumber]) -> None:
     if len(regions) < 2:
         raise NothingDone("Pick two regions or more to join them.")
     spots = hand.spots_of(regions.values())
-    join(hand.book, hand.page, spots, f"Join {len(spots)} regions")
+    join(hand.book, hand.page, spots, say("Join {0} regions", len(spots)))

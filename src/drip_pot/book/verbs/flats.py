@@ -12,6 +12,7 @@ from drip_pot.book.values import BALLOON, BRIDGES, DOORS, FLATS, JOINS, LEFT, PO
 from drip_pot.book.verbs.setting import put, thinned
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Path
+from drip_pot.words import say, say_many
 
 GAP_MOST = 60.0
 LEAST_MOST = 100_000
@@ -45,7 +46,7 @@ def set_gap(book: Book, page: int, gap_px: float | None) -> None:
     """
     if gap_px is not None and not 0 <= gap_px <= GAP_MOST:
         raise BadInput("Gaps are bridged from 0 up to {0:g} px wide, not {1:g} px.", GAP_MOST, gap_px)
-    title = "Bridge gaps by the page" if gap_px is None else f"Bridge gaps up to {gap_px:g} px"
+    title = "Bridge gaps by the page" if gap_px is None else say("Bridge gaps up to {0:g} px", gap_px)
     flats = msgspec.structs.replace(book.sources(page)[FLATS], gap_px=gap_px)
     put(book, "set-gap", title, (FLATS.key(page), flats))
 
@@ -56,17 +57,17 @@ def set_least(book: Book, page: int, least_px: int | None) -> None:
     if least_px is not None and not 0 <= least_px <= LEAST_MOST:
         raise BadInput("The smallest region is 0 to {0} px, not {1}.", LEAST_MOST, least_px)
     flats = msgspec.structs.replace(book.sources(page)[FLATS], least_px=least_px)
-    title = "Smallest region by the page" if least_px is None else f"Smallest region {least_px} px"
+    title = "Smallest region by the page" if least_px is None else say("Smallest region {0} px", least_px)
     put(book, "set-least", title, (FLATS.key(page), flats))
 
 
 @order
 def set_door(book: Book, page: int, path: Path | None, number: DoorNumber | None = None) -> None:
     """Draw a door, move one of a number, or take it away (path None)."""
-    verb = "Remove" if path is None else "Move" if number is not None else "Draw"
+    title = "Remove a door" if path is None else "Move a door" if number is not None else "Draw a door"
     number = max(book.sources(page)[DOORS], default=0) + 1 if number is None else number
     path = None if path is None else thinned(path)
-    put(book, "set-door", f"{verb} a door", (DOORS.key(page, number), path))
+    put(book, "set-door", title, (DOORS.key(page, number), path))
 
 
 def _needs_two(spots: Path) -> None:
@@ -92,10 +93,10 @@ def choose_bridge(book: Book, page: int, row: float, col: float, keep: bool | No
 @order
 def pour(book: Book, page: int, atoms: Iterable[AtomNumber], pot: PouredNumber | None, regions: int = 1) -> None:
     """Give atoms a pot, or paper (None). `regions` is said in the title."""
-    name = book.read(POTS.key(pot), Pot).name if pot is not None else "paper"
-    into = "a region" if regions == 1 else f"{regions} regions"
+    name = book.read(POTS.key(pot), Pot).name if pot is not None else say("paper")
+    title = say_many("Pour {0} into a region", "Pour {0} into {1} regions", regions, name, regions)
     pairs = [(POURS.key(page, atom), pot) for atom in sorted(atoms)]
-    put(book, "pour", f"Pour {name} into {into}", *pairs)
+    put(book, "pour", title, *pairs)
 
 
 @order

@@ -18,6 +18,7 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.holds import LinePieces, along
 from drip_pot.core.shade import laid, mist
+from drip_pot.words import say
 
 _MOST_FEATHER_MM, _MOST_SPOTS = 20.0, 5000
 
@@ -27,7 +28,7 @@ def set_lines(book: Book, page: int, color: str) -> None:
     """Colour all lines that no hold changes."""
     from_hex(color)
     lines = msgspec.structs.replace(book.sources(page)[LINES], color=color)
-    put(book, "set-lines", f"Colour the lines {color}", (LINES.key(page), lines))
+    put(book, "set-lines", say("Colour the lines {0}", color), (LINES.key(page), lines))
 
 
 @order
@@ -35,7 +36,7 @@ def set_balloons(book: Book, page: int, color: str) -> None:
     """Colour the inside of balloons."""
     from_hex(color)
     lines = msgspec.structs.replace(book.sources(page)[LINES], balloon=color)
-    put(book, "set-balloons", f"Colour the balloons {color}", (LINES.key(page), lines))
+    put(book, "set-balloons", say("Colour the balloons {0}", color), (LINES.key(page), lines))
 
 
 @order
@@ -44,7 +45,7 @@ def add_hold(book: Book, page: int, hold: Hold, *, whole_book: bool = False) -> 
     number = _next(book)
     top = max((known.order for known in book.sources(page)[HOLDS].values()), default=0) + 1
     hold = _sound(msgspec.structs.replace(hold, order=top))
-    put(book, "add-hold", f"Add the hold {hold.name}", (_key(page, number, whole_book), hold))
+    put(book, "add-hold", say("Add the hold {0}", hold.name), (_key(page, number, whole_book), hold))
     return number
 
 
@@ -57,7 +58,7 @@ def set_hold(book: Book, page: int, number: HoldNumber, changed: Hold) -> None:
     old = known_hold(book, page, number)
     changed = msgspec.structs.replace(changed, order=old.order)
     whole = number in book.holds() and book.get(HOLDS.key(page, number)) is None
-    put(book, "set-hold", f"Change the hold {old.name}", (_key(page, number, whole), _sound(changed)))
+    put(book, "set-hold", say("Change the hold {0}", old.name), (_key(page, number, whole), _sound(changed)))
 
 
 @order
@@ -67,7 +68,7 @@ def set_hold_here(book: Book, page: int, number: HoldNumber, changed: Hold | Non
     if number not in book.holds():
         raise BadInput("The hold {0} is of this page alone. Give it to the whole book first.", old.name)
     value = None if changed is None else _sound(changed)
-    put(book, "set-hold-here", f"Have the hold {old.name} otherwise here", (HOLDS.key(page, number), value))
+    put(book, "set-hold-here", say("Have the hold {0} otherwise here", old.name), (HOLDS.key(page, number), value))
 
 
 @order
@@ -78,7 +79,7 @@ def share_hold(book: Book, page: int, number: HoldNumber) -> None:
         raise NothingDone("The hold {0} is of the whole book already.", hold.name)
     if hold.spots or hold.scope.spots or hold.scope.panels:
         raise BadInput("The hold {0} names places of this page. Choose parts or pots for it first.", hold.name)
-    put(book, "share-hold", f"Give the hold {hold.name} to the whole book", (HOLDS.key(page, number), None),
+    put(book, "share-hold", say("Give the hold {0} to the whole book", hold.name), (HOLDS.key(page, number), None),
         (SHARED_HOLDS.key(number), hold))  # fmt: skip
 
 
@@ -110,7 +111,7 @@ def move_hold(book: Book, page: int, number: HoldNumber, step: int) -> None:
     line.insert(target, line.pop(place))
     if target != place:
         pairs = [(_where(book, page, n), msgspec.structs.replace(holds[n], order=k)) for k, n in enumerate(line, 1)]
-        put(book, "move-hold", f"Move the hold {holds[number].name}", *pairs)
+        put(book, "move-hold", say("Move the hold {0}", holds[number].name), *pairs)
 
 
 @order
@@ -124,7 +125,7 @@ def remove_hold(book: Book, page: int, number: HoldNumber) -> None:
                   for plane in [book.plane(name)] for at in plane)  # fmt: skip
     keys = [HOLDS.key(n, number) for n in pages] + ([SHARED_HOLDS.key(number)] if whole else [])
     changes: tuple[Change, ...] = tuple(book.change(key, None) for key in keys if book.get(key) is not None)
-    book.apply(Edit("remove-hold", f"Remove the hold {hold.name}", changes, tiles))
+    book.apply(Edit("remove-hold", say("Remove the hold {0}", hold.name), changes, tiles))
 
 
 @order
@@ -137,7 +138,7 @@ def pick_line(book: Book, page: int, number: HoldNumber, spots: Points) -> None:
         raise BadInput(
             "A hold has at most {0} strokes picked by hand. Name parts or kinds of line instead.", _MOST_SPOTS
         )
-    put(book, "pick-line", f"Pick strokes for {hold.name}",
+    put(book, "pick-line", say("Pick strokes for {0}", hold.name),
         (_where(book, page, number), msgspec.structs.replace(hold, spots=kept)))  # fmt: skip
 
 
@@ -151,14 +152,14 @@ def let_go(hand: Hand, number: HoldNumber, spots: Points) -> None:
         raise NothingDone("There is no stroke at this place; nothing was changed.")
     if hold.spots and not hold.brushed:
         kept = tuple(s for s in hold.spots if pieces.at(*s, reach) not in gone)
-        put(hand.book, "let-go", f"Let strokes go from {hold.name}",
+        put(hand.book, "let-go", say("Let strokes go from {0}", hold.name),
             (_where(hand.book, hand.page, number), msgspec.structs.replace(hold, spots=kept)))  # fmt: skip
         return
     boxes = pieces.boxes[gone]
     rect: Rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
     mine = np.isin(pieces.plane[rect[0] : rect[2], rect[1] : rect[3]], gone)
     empty = 0 if hold.brushed else 255
-    _mark(hand, number, rect, lambda before: np.where(mine, empty, before).astype(np.uint8), "Let strokes go from")
+    _mark(hand, number, rect, lambda before: np.where(mine, empty, before).astype(np.uint8), "Let strokes go from {0}")
 
 
 @order
@@ -174,7 +175,9 @@ def brush_hold(
     if not (line[rect[0] : rect[2], rect[1] : rect[3]][cover > 0] > 0).any():
         raise NothingDone("There is no line under this stroke; nothing was changed.")
     add = away != hold.brushed
-    _mark(hand, number, rect, lambda before: laid(before, cover, away=not add), "Let go" if away else "Brush")
+    _mark(
+        hand, number, rect, lambda before: laid(before, cover, away=not add), "Let go of {0}" if away else "Brush {0}"
+    )
 
 
 @order
@@ -196,7 +199,7 @@ def fade_hold(hand: Hand, number: HoldNumber, points: Points) -> None:
         out[rows, cols] = np.minimum(old, 255 - gone) if hold.brushed else np.maximum(old, gone)
         return out
 
-    _mark(hand, number, rect, fade, "Fade")
+    _mark(hand, number, rect, fade, "Fade {0}")
 
 
 def _pieces(hand: Hand) -> LinePieces:
@@ -210,15 +213,16 @@ def _mark(hand: Hand, number: int, rect: Rect, work: Callable[[U8], U8], title: 
     name = MARKS.key(hand.page, number)
     plane = hand.book.plane(name)
     tiles = plane.replaced(name, rect, work(plane.read(rect)))
-    hand.book.apply(Edit("mark-hold", f"{title} {known_hold(hand.book, hand.page, number).name}", (), tiles))
+    hand.book.apply(Edit("mark-hold", say(title, known_hold(hand.book, hand.page, number).name), (), tiles))
 
 
 def known_hold(book: Book, page: int, number: int) -> Hold:
     """Return a hold; raises `BadInput` where there is none of that number."""
     holds = book.sources(page)[HOLDS]
     if number not in holds:
-        has = f"It has {', '.join(map(str, holds))}." if holds else "It has none; add one first."
-        raise BadInput("This page has no hold {0}. {1}", number, has)
+        if not holds:
+            raise BadInput("This page has no hold {0}. It has none; add one first.", number)
+        raise BadInput("This page has no hold {0}. It has {1}.", number, ", ".join(map(str, holds)))
     return holds[number]
 
 

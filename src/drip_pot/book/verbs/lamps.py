@@ -16,6 +16,7 @@ from drip_pot.book.verbs.shades import fill_pass
 from drip_pot.core.arrays import Bool
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.words import say, say_many, tr, tr_many
 
 _FAR = 1e6
 
@@ -51,9 +52,8 @@ def leave_calm(book: Book, page: int, part: PartNumber, calm: bool | None) -> No
     if part not in book.parts():
         raise BadInput("This book has no part {0}.", part)
     name = book.parts()[part].name
-    title = (
-        f"Suggest cuts on {name}" if calm is False else f"Leave {name} alone" if calm else f"Let the page say on {name}"
-    )
+    titles = {False: "Suggest cuts on {0}", True: "Leave {0} alone", None: "Let the page say on {0}"}
+    title = say(titles[calm], name)
     put(book, "leave-calm", title, (CALM.key(page, part), calm))
 
 
@@ -78,9 +78,11 @@ def suggest_cuts(hand: Hand, into: PassNumber = TONE, panel: PanelNumber | None 
     changes |= dict(enumerate(made, first))
     if not changes:
         return "The lamp suggests nothing here: what is poured is ground, or too small."
-    title = f"Suggest {len(made)} cut{'' if len(made) == 1 else 's'} in {one.name}"
+    title = say_many("Suggest a cut in {1}", "Suggest {0} cuts in {1}", len(made), len(made), one.name)
     change_cuts(hand, into, changes, "suggest-cuts", title)
-    return f"{len(made)} cuts suggested. Keep all of them, or step through them with N: Enter keeps, Delete drops."
+    return tr(
+        "{0} cuts suggested. Keep all of them, or step through them with N: Enter keeps, Delete drops.", len(made)
+    )
 
 
 @order
@@ -120,7 +122,7 @@ def lay_bounce(hand: Hand, number: LampNumber, strength: float = 0.6) -> str:
         change_cuts(hand, into, dict(enumerate(turned, first)), "lay-bounce", "Lay the bounce")
         put(book, "lay-bounce", "Lay the bounce",
             (LAMPS.key(page, number), msgspec.structs.replace(lamp, into=into)))  # fmt: skip
-    return f"The bounce reaches {len(away)} region{'s' if len(away) > 1 else ''}."
+    return tr_many("The bounce reaches one region.", "The bounce reaches {0} regions.", len(away), len(away))
 
 
 def _worked_on(hand: Hand, found: Staged, cuts: list[ShadeCut]) -> Bool:

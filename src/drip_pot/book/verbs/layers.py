@@ -16,6 +16,7 @@ from drip_pot.book.values import COVER, PASSES, SHADE_CUTS, UNDER, ShadeCut
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.shade import laid, shape_bounds, shape_cover
+from drip_pot.words import tr
 
 Cuts = Mapping[int, ShadeCut]
 
@@ -54,7 +55,7 @@ def paint(
     _write(hand, into, before, after, rects, (rect, laid_on), "lay-pass", title)
     if not settled:
         return None
-    return "A cut under the stroke is paint now." if len(settled) == 1 else f"{len(settled)} cuts are paint now."
+    return "A cut under the stroke is paint now." if len(settled) == 1 else tr("{0} cuts are paint now.", len(settled))
 
 
 def beneath(book: Book, page: int, name: str, plane: U8) -> U8:

@@ -8,6 +8,7 @@ from drip_pot.book.numbers import PageNumber
 from drip_pot.book.store import Change, Edit, TileChange
 from drip_pot.book.values import PAGES, Page
 from drip_pot.book.verbs.setting import next_number, put
+from drip_pot.words import say, tr
 
 
 @order
@@ -21,7 +22,7 @@ def move_page(book: Book, number: PageNumber, step: int) -> None:
     if target != place:
         known = book.pages()
         pairs = [(PAGES.key(n), msgspec.structs.replace(known[n], order=k)) for k, n in enumerate(line)]
-        put(book, "move-page", f"Move the page {page.name}", *pairs)
+        put(book, "move-page", say("Move the page {0}", page.name), *pairs)
 
 
 @order
@@ -30,13 +31,13 @@ def duplicate_page(book: Book, number: PageNumber) -> int:
     page, fresh = book.read(PAGES.key(number), Page), next_number(book, PAGES)
     line = list(book.pages())
     line.insert(line.index(number) + 1, fresh)
-    known = book.pages() | {fresh: msgspec.structs.replace(page, name=f"{page.name} copy")}
+    known = book.pages() | {fresh: msgspec.structs.replace(page, name=tr("{0} copy", page.name))}
     changes = [book.change(PAGES.key(n), msgspec.structs.replace(known[n], order=k)) for k, n in enumerate(line)]
     top, its = f"{PAGES.key(number)}/", f"{PAGES.key(fresh)}/"
     changes += [Change(its + key, None, text) for key, text in book.below(top)]
     tiles = [TileChange(its + name.removeprefix(top), *at, None, plane.packed(*at))
              for name in book.planes(number) for plane in [book.plane(name)] for at in plane]  # fmt: skip
-    book.apply(Edit("duplicate-page", f"Copy the page {page.name}", tuple(changes), tuple(tiles)))
+    book.apply(Edit("duplicate-page", say("Copy the page {0}", page.name), tuple(changes), tuple(tiles)))
     return fresh
 
 
@@ -49,4 +50,4 @@ def remove_page(book: Book, number: PageNumber) -> None:
     top = f"{PAGES.key(number)}/"
     changes = [book.change(top + key, None) for key, _ in list(book.below(top))]
     changes.append(book.change(PAGES.key(number), None))
-    book.apply(Edit("remove-page", f"Remove the page {page.name}", tuple(changes), tuple(tiles)))
+    book.apply(Edit("remove-page", say("Remove the page {0}", page.name), tuple(changes), tuple(tiles)))

@@ -36,6 +36,7 @@ from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Place, lay, turned_about
+from drip_pot.words import say
 
 PAGE_MOST, PAGE_MOST_PX = 30_000, 160_000_000
 
@@ -58,7 +59,7 @@ def add_page(book: Book, page: Page, inks: InkState, sheets: Sequence[tuple[Shee
         every = [book.sources(n)[kind] for n in book.pages()]
         if len(every) > 1 and all(one == every[0] for one in every) and every[0] != kind.default:
             pairs.append((kind.key(number), every[0]))
-    put(book, "add-page", f"Add page {page.name}", *dict(pairs).items())
+    put(book, "add-page", say("Add page {0}", page.name), *dict(pairs).items())
     recut(book, number, {})
     return number
 
@@ -67,7 +68,7 @@ def add_page(book: Book, page: Page, inks: InkState, sheets: Sequence[tuple[Shee
 def name_page(book: Book, number: PageNumber, name: str) -> None:
     """Give a page another name."""
     page = msgspec.structs.replace(book.read(PAGES.key(number), Page), name=named(name, "page"))
-    put(book, "name-page", f"Name the page {page.name}", (PAGES.key(number), page))
+    put(book, "name-page", say("Name the page {0}", page.name), (PAGES.key(number), page))
 
 
 @order
@@ -115,7 +116,7 @@ def straighten_page(book: Book, page: int, turn_deg: float) -> None:
         raise BadInput("A page is straightened by up to 45 degrees, not {0:g}.", turn_deg)
     old = book.read(PAGES.key(page), Page)
     turn = turned_about((old.rows - 1) / 2, (old.cols - 1) / 2, turn_deg)
-    _reframe(book, page, turn, (old.rows, old.cols), f"Turn the page by {turn_deg:g} degrees")
+    _reframe(book, page, turn, (old.rows, old.cols), say("Turn the page by {0:g} degrees", turn_deg))
 
 
 def _reframe(book: Book, page: int, place: Place, shape: tuple[int, int], title: str) -> None:

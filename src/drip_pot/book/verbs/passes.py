@@ -26,6 +26,7 @@ from drip_pot.book.where import KeptScope, Scope
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.render import MODES, Finish, Ramp, Stop, ToneRamp
+from drip_pot.words import say, tr
 
 EVERYWHERE = Scope()
 _GREY, _GREY_L, _DARK_L = "#e6e6e6", 230, 90
@@ -39,7 +40,7 @@ def keep_scope(book: Book, page: int, name: str, scope: Scope) -> int:
     known = book.sources(page)[SCOPES]
     number = next((n for n, kept in known.items() if kept.name == name), max(known, default=0) + 1)
     kept = KeptScope(named(name, "scope"), scope)
-    put(book, "keep-scope", f"Keep the scope {kept.name}", (SCOPES.key(page, number), kept))
+    put(book, "keep-scope", say("Keep the scope {0}", kept.name), (SCOPES.key(page, number), kept))
     return number
 
 
@@ -49,7 +50,7 @@ def remove_scope(book: Book, page: int, number: ScopeNumber) -> None:
     known = book.sources(page)[SCOPES]
     if number not in known:
         raise BadInput("This page keeps no scope {0}.", number)
-    put(book, "remove-scope", f"Remove the scope {known[number].name}", (SCOPES.key(page, number), None))
+    put(book, "remove-scope", say("Remove the scope {0}", known[number].name), (SCOPES.key(page, number), None))
 
 
 @order
@@ -71,7 +72,7 @@ def add_pass(
 def lay_pass(book: Book, page: int, fresh: Pass) -> int:
     """Lay a pass over all others; return its number."""
     known = book.sources(page)[PASSES]
-    title = f"Add the pass {named(fresh.name, 'pass')}"
+    title = say("Add the pass {0}", named(fresh.name, "pass"))
     return _added(book, page, fresh, title, max(p.order for p in known.values()) + 1)
 
 
@@ -113,7 +114,7 @@ def add_glaze(
         for step in range(1, steps - 1):
             value = round(_GREY_L - (_GREY_L - _DARK_L) * step / (steps - 2))
             color = "#" + f"{value:02x}" * 3
-            found.append(add_pass(book, page, f"Dark {step}", color, "normal", 1.0, scope))
+            found.append(add_pass(book, page, tr("Dark {0}", step), color, "normal", 1.0, scope))
         found.append(add_pass(book, page, "Light", "#ffffff", "normal", 1.0, scope))
         found.append(add_pass(book, page, "Undertone", mode="color", strength=0.35, scope=scope, ramp=whole(undertone)))
         found.append(add_pass(book, page, "Glaze", mode="multiply", strength=1.0, scope=scope, local=True))
@@ -135,10 +136,10 @@ def copy_pass(book: Book, page: int, number: PassNumber, to: PageNumber | None =
     below = tuple(TileChange("", *at, None, under.packed(*at)) for at in under)
     cuts = [cut for cut in book.sources(page)[SHADE_CUTS].values() if cut.into == number]
     known = book.sources(target)[PASSES]
-    fresh = msgspec.structs.replace(one, name=f"{one.name} copy" if target == page else one.name)
+    fresh = msgspec.structs.replace(one, name=tr("{0} copy", one.name) if target == page else one.name)
     if fresh.kind == "tone":
         fresh = msgspec.structs.replace(fresh, kind="tint", color="#5a4a78", mode="multiply")
-    return _added(book, target, fresh, f"Copy the pass {one.name}", max(p.order for p in known.values()) + 1,
+    return _added(book, target, fresh, say("Copy the pass {0}", one.name), max(p.order for p in known.values()) + 1,
                   tiles, below, cuts)  # fmt: skip
 
 
@@ -149,7 +150,7 @@ def set_pass(book: Book, page: int, number: PassNumber, changed: Pass) -> None:
     changed = msgspec.structs.replace(changed, order=old.order)
     if old.kind != changed.kind:
         raise BadInput("A pass keeps its kind. Add another one instead.")
-    put(book, "set-pass", f"Change the pass {old.name}", (PASSES.key(page, number), _sound(changed)))
+    put(book, "set-pass", say("Change the pass {0}", old.name), (PASSES.key(page, number), _sound(changed)))
 
 
 @order
@@ -163,7 +164,7 @@ def keep_plan(book: Book, page: int, plan: tuple[PanelValues, ...]) -> None:
 def free_pass(book: Book, page: int, number: PassNumber) -> None:
     """Let a pass apply everywhere."""
     one = msgspec.structs.replace(known_pass(book, page, number), scope=EVERYWHERE)
-    put(book, "free-pass", f"Let the pass {one.name} apply everywhere", (PASSES.key(page, number), one))
+    put(book, "free-pass", say("Let the pass {0} apply everywhere", one.name), (PASSES.key(page, number), one))
 
 
 @order
@@ -177,7 +178,7 @@ def move_pass(book: Book, page: int, number: PassNumber, step: int) -> None:
     order_.insert(target, order_.pop(place))
     if target != place:
         pairs = [(PASSES.key(page, n), msgspec.structs.replace(passes[n], order=k)) for k, n in enumerate(order_)]
-        put(book, "move-pass", f"Move the pass {passes[number].name}", *pairs)
+        put(book, "move-pass", say("Move the pass {0}", passes[number].name), *pairs)
 
 
 @order
@@ -199,7 +200,7 @@ def remove_pass(book: Book, page: int, number: PassNumber) -> None:
         for n, lamp in sources[LAMPS].items()
         if lamp.into == number
     ]
-    book.apply(Edit("remove-pass", f"Remove the pass {name}", tuple(changes), tiles))
+    book.apply(Edit("remove-pass", say("Remove the pass {0}", name), tuple(changes), tiles))
 
 
 def known_pass(book: Book, page: int, number: int) -> Pass:

@@ -13,6 +13,7 @@ from drip_pot.book.verbs.setting import put
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput
 from drip_pot.core.render import Placed, laid_in, meshed
+from drip_pot.words import say
 
 
 @order
@@ -69,7 +70,7 @@ def bend_picture(book: Book, page: int, number: PassNumber, grid: list[tuple[flo
     """Pull the corners of a placed picture, or the points of its mesh, to places (row, col) on the page."""
     placed = known_picture(book, page, number)
     points = tuple((round(float(r), 2), round(float(c), 2)) for r, c in grid)
-    _change(book, page, number, "Move", msgspec.structs.replace(placed, grid=points))
+    _change(book, page, number, "Move the picture {0}", msgspec.structs.replace(placed, grid=points))
 
 
 @order
@@ -78,14 +79,20 @@ def mesh_picture(book: Book, page: int, number: PassNumber, across: int, down: i
     placed = known_picture(book, page, number)
     if not (1 <= across <= 8 and 1 <= down <= 8):
         raise BadInput("A mesh has 1 to 8 cells a side, not {0} × {1}.", across, down)
-    _change(book, page, number, "Mesh", meshed(placed, across, down))
+    _change(book, page, number, "Mesh the picture {0}", meshed(placed, across, down))
 
 
 @order
 def reduce_placed(book: Book, page: int, number: PassNumber, flats: int, *, line: bool = True) -> None:
     """Reduce a placed picture to 2 to 32 flats, with a line round them if wanted; 0 shows it as it is."""
     placed = known_picture(book, page, number)
-    _change(book, page, number, "Reduce", msgspec.structs.replace(placed, flats=flats, line=line and flats > 0))
+    _change(
+        book,
+        page,
+        number,
+        "Reduce the picture {0}",
+        msgspec.structs.replace(placed, flats=flats, line=line and flats > 0),
+    )
 
 
 def known_picture(book: Book, page: int, number: int) -> Placed:
@@ -96,7 +103,7 @@ def known_picture(book: Book, page: int, number: int) -> Placed:
     return one.placed
 
 
-def _change(book: Book, page: int, number: int, verb: str, placed: Placed) -> None:
+def _change(book: Book, page: int, number: int, title: str, placed: Placed) -> None:
     one = known_pass(book, page, number)
     changed = msgspec.structs.replace(one, placed=placed)
-    put(book, "set-picture", f"{verb} the picture {one.name}", (PASSES.key(page, number), changed))
+    put(book, "set-picture", say(title, one.name), (PASSES.key(page, number), changed))

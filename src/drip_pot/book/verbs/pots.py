@@ -15,6 +15,7 @@ from drip_pot.book.store import Edit
 from drip_pot.book.values import BALLOON, INK_SETS, PARTS, PASSES, POTS, POURS, SEEDS, InkSet, Part, Pot
 from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.words import say, say_many
 
 _PROCESS, _LONG_INK = {"cyan", "magenta", "yellow", "black", "all", "none"}, 60
 _MOST_STEPS, _DARKEST, _LIGHTEST = 7, 0.08, 0.99
@@ -90,8 +91,8 @@ def move_pot(book: Book, number: PotNumber, part: PartNumber, place: int) -> Non
     place = min(max(place, 0), len(members))
     changes.set(number, changes.pots[number])
     changes.order([*members[:place], number, *members[place:]])
-    into = f" to {changes.parts[part].name}" if part != pot.part else ""
-    changes.done("move-pot", f"Move {pot.name}{into}")
+    to = changes.parts[part].name
+    changes.done("move-pot", say("Move {0} to {1}", pot.name, to) if part != pot.part else say("Move {0}", pot.name))
 
 
 @order
@@ -104,7 +105,9 @@ def remove_pot(book: Book, number: PotNumber, into: PotNumber | None) -> None:
     changes.set(number, None)
     for page in book.pages():
         changes.pour(page, [atom for atom, in_pot in book.sources(page)[POURS].items() if in_pot == number], into)
-    merged = f"Merge {pot.name} into {changes.pots[into].name}" if into is not None else f"Remove pot {pot.name}"
+    merged = say("Remove pot {0}", pot.name)
+    if into is not None:
+        merged = say("Merge {0} into {1}", pot.name, changes.pots[into].name)
     changes.done("remove-pot", merged)
 
 
@@ -128,8 +131,8 @@ def remove_unused_pots(book: Book) -> int:
     changes = _Changes(book)
     for number in unused:
         changes.set(number, None)
-    what = f"{len(unused)} unused pots" if len(unused) > 1 else "an unused pot"
-    changes.done("remove-unused-pots", f"Remove {what}")
+    title = say_many("Remove an unused pot", "Remove {0} unused pots", len(unused), len(unused))
+    changes.done("remove-unused-pots", title)
     return len(unused)
 
 
@@ -145,7 +148,7 @@ def move_part(book: Book, part: PartNumber, step: int) -> None:
     order.insert(target, order.pop(place))
     changes = _Changes(book)
     changes.pairs |= {PARTS.key(n): msgspec.structs.replace(parts[n], order=k) for k, n in enumerate(order)}
-    changes.done("move-part", f"Move part {parts[part].name}")
+    changes.done("move-part", say("Move part {0}", parts[part].name))
 
 
 @order
@@ -160,7 +163,7 @@ def remove_part(book: Book, part: PartNumber, into: PartNumber | None) -> None:
     if into is not None:
         changes.order(_members(changes.pots, into))
     changes.pairs[PARTS.key(part)] = None
-    changes.done("remove-part", f"Remove part {name}")
+    changes.done("remove-part", say("Remove part {0}", name))
 
 
 @order
@@ -174,7 +177,8 @@ def add_pots(book: Book, part: str, colors: Sequence[tuple[str, str]]) -> list[i
     added = []
     for called, color in colors:
         added.append(changes.add(Pot(" ".join(called.split()) or color, number, to_hex(from_hex(color)))))
-    changes.done("add-pots", f"Add {len(added)} pots to {name}" if len(added) > 1 else f"Add pot {colors[0][0]}")
+    title = say_many("Add pot {2}", "Add {0} pots to {1}", len(added), len(added), name, colors[0][0])
+    changes.done("add-pots", title)
     return added
 
 
@@ -198,7 +202,7 @@ def set_pot_inks(
         raise BadInput("An ink of its own cannot be called '{0}'. Choose another name.", name[:_LONG_INK])
     changed = msgspec.structs.replace(pot, inks=inks, shadow_inks=shadow_inks, spot=name)
     change = book.change(POTS.key(number), changed)
-    book.apply(Edit("set-pot-inks", f"Set the inks of {pot.name}", (change,)))
+    book.apply(Edit("set-pot-inks", say("Set the inks of {0}", pot.name), (change,)))
 
 
 @order
@@ -232,8 +236,9 @@ def mix_pour(
         changes.pour(page, members, new)
     if not changes.pairs:
         raise BadInput("There is nothing here to mix into.")
-    into = "a region" if regions == 1 else f"{regions} regions"
-    changes.done("mix", f"Mix {strength * 100:.0f} % {name} into {into}")
+    title = say_many("Mix {0:.0f} % {1} into a region", "Mix {0:.0f} % {1} into {2} regions", regions,
+                     strength * 100, name, regions)  # fmt: skip
+    changes.done("mix", title)
 
 
 def _by_pot(book: Book, page: int, atoms: Iterable[int]) -> dict[int, tuple[list[int], bool]]:
@@ -270,7 +275,9 @@ def series(book: Book, pot: PotNumber, count: int = 5, *, lighter: bool = False)
         color = to_hex(oklab_to_srgb8(np.array([light, lab[1] * fade, lab[2] * fade])))
         last = changes.add(Pot(name, one.part, color), last)
         made.append(last)
-    changes.done("series", f"Series of {count} {'lighter' if lighter else 'darker'} than {one.name}")
+    changes.done(
+        "series", say("Series of {0} lighter than {1}" if lighter else "Series of {0} darker than {1}", count, one.name)
+    )
     return made
 
 
@@ -306,7 +313,7 @@ def own_pot(book: Book, page: int, atoms: Iterable[AtomNumber]) -> int:
     pot = msgspec.structs.replace(changes.pots[number], name=_fresh_name(changes.pots, changes.pots[number].name))
     new = changes.add(pot, number)
     changes.pour(page, [a for members, _ in groups.values() for a in members], new)
-    changes.done("own-pot", f"Make a pot of its own, {pot.name}")
+    changes.done("own-pot", say("Make a pot of its own, {0}", pot.name))
     return new
 
 
@@ -326,7 +333,7 @@ def to_part(book: Book, page: int, atoms: Iterable[AtomNumber], part: PartNumber
     if not changes.pairs:
         raise BadInput("All that is picked belongs to {0} already.", changes.parts[part].name)
     changes.order(_members(changes.pots, part))
-    changes.done("to-part", f"Move what is picked to {changes.parts[part].name}")
+    changes.done("to-part", say("Move what is picked to {0}", changes.parts[part].name))
 
 
 @order
@@ -338,6 +345,6 @@ def keep_ink_set(book: Book, name: str, inks: Sequence[tuple[str, str]]) -> int:
     known = book.ink_sets()
     number = next((n for n, s in known.items() if s.name == name), max(known, default=0) + 1)
     kept = InkSet(name, tuple((called, to_hex(from_hex(color))) for called, color in inks)) if inks else None
-    title = f"Keep the inks {name}" if inks else f"Forget the inks {name}"
+    title = say("Keep the inks {0}", name) if inks else say("Forget the inks {0}", name)
     book.apply(Edit("ink-set", title, (book.change(INK_SETS.key(number), kept),)))
     return number

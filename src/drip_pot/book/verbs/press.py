@@ -33,7 +33,7 @@ from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import Condition, PressSettings, Wear, appearance, separate_colors
 from drip_pot.core.render import Placed, laid_in
 from drip_pot.core.shade import laid, mist
-from drip_pot.words import listed
+from drip_pot.words import listed, say
 
 _SOLIDS, _NAMES = 16, ("cyan", "magenta", "yellow", "black", "wear")
 NOWHERE: set[int] = set()
@@ -71,7 +71,7 @@ def share_settings(book: Book, page: int, kinds: tuple[str, ...] = ("press",)) -
     if not changes:
         raise NothingDone("Every page is set so already.")
     told = listed([_SHARED[kind].words for kind in kinds])
-    book.apply(Edit("share-settings", f"The same {told} on every page", tuple(changes)))
+    book.apply(Edit("share-settings", say("The same {0} on every page", told), tuple(changes)))
     return len({change.key.split("/")[1] for change in changes})
 
 
@@ -93,9 +93,9 @@ def use_profile(book: Book, page: int, name: str, condition: Condition) -> None:
     if len(condition.solids) != _SOLIDS:
         raise BadInput("A press condition has {0} solids, not {1}.", _SOLIDS, len(condition.solids))
     with book.as_one():
-        put(book, "use-profile", f"Use the profile {condition.title}", (PROFILES.key(name), condition))
+        put(book, "use-profile", say("Use the profile {0}", condition.title), (PROFILES.key(name), condition))
         press = msgspec.structs.replace(book.sources(page)[PRESS], condition=name)
-        put(book, "use-profile", f"Use the profile {condition.title}", (PRESS.key(page), press))
+        put(book, "use-profile", say("Use the profile {0}", condition.title), (PRESS.key(page), press))
 
 
 @order
@@ -198,7 +198,7 @@ def print_nearest(book: Book, page: int, number: PotNumber, tone: Literal["local
     inks, _ = inks_for((r, g, b), press)
     color = to_hex(appearance(np.array([inks], np.uint8), press.condition)[0])
     changed = msgspec.structs.replace(pot, **{tone: color})
-    put(book, "print-nearest", f"Nearest printable colour for {pot.name}", (POTS.key(number), changed))
+    put(book, "print-nearest", say("Nearest printable colour for {0}", pot.name), (POTS.key(number), changed))
 
 
 @order
@@ -219,7 +219,7 @@ def gather_spot(book: Book, number: PotNumber, within: float = 6.0) -> list[int]
     if not near:
         raise NothingDone("No other pot is within {0:g} ΔE of {1}.", within, pot.name)
     changes = [(POTS.key(n), msgspec.structs.replace(known[n], spot=pot.spot)) for n in near]
-    put(book, "gather-spot", f"Print {len(near)} more pots in {pot.spot}", *changes)
+    put(book, "gather-spot", say("Print {0} more pots in {1}", len(near), pot.spot), *changes)
     return near
 
 

@@ -19,6 +19,7 @@ from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.inks import InkSettings, Place, lay
 from drip_pot.core.props import PropView, draw_prop, lit
+from drip_pot.words import say
 
 _PLAIN = InkState(InkSettings(255, 0, even_paper=False))
 _INSIDE = 0.6
@@ -57,7 +58,7 @@ def turn_prop(
     view = msgspec.structs.replace(sheet.view, **{k: v for k, v in given.items() if v is not None})
     PropView(*msgspec.structs.astuple(view))  # checked as it was when it was made
     row, col = _middle(sheet)
-    _change(book, page, number, "Turn", msgspec.structs.replace(sheet, view=view, place=_about(row, col, view)))
+    _change(book, page, number, "Turn {0}", msgspec.structs.replace(sheet, view=view, place=_about(row, col, view)))
 
 
 @order
@@ -65,7 +66,7 @@ def move_prop(book: Book, page: int, number: SheetNumber, row: float, col: float
     """Stand a prop elsewhere: its middle at a place of the page as it was brought in."""
     sheet = known_prop(book, page, number)
     assert sheet.view is not None
-    _change(book, page, number, "Move", msgspec.structs.replace(sheet, place=_about(row, col, sheet.view)))
+    _change(book, page, number, "Move {0}", msgspec.structs.replace(sheet, place=_about(row, col, sheet.view)))
 
 
 @order
@@ -109,7 +110,7 @@ def light_prop(
         for where, away in ((inside & ~shaded, True), (shaded, False)):
             if where.any():
                 with suppress(NothingDone):  # it is lit so already
-                    paint(hand, TONE, rect, where, partial(_laid, where, away), f"Light {sheet.name}", away=away)
+                    paint(hand, TONE, rect, where, partial(_laid, where, away), say("Light {0}", sheet.name), away=away)
 
 
 def _laid(where: Bool, away: bool, under: U8) -> U8:
@@ -133,5 +134,5 @@ def _middle(sheet: Sheet) -> tuple[float, float]:
     return sheet.place.down_px + half, sheet.place.right_px + half
 
 
-def _change(book: Book, page: int, number: int, verb: str, sheet: Sheet) -> None:
-    put(book, "set-prop", f"{verb} {sheet.name}", (SHEETS.key(page, number), sheet))
+def _change(book: Book, page: int, number: int, title: str, sheet: Sheet) -> None:
+    put(book, "set-prop", say(title, sheet.name), (SHEETS.key(page, number), sheet))

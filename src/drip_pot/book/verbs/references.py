@@ -6,6 +6,7 @@ from drip_pot.book.numbers import OriginalNumber, ReferenceNumber
 from drip_pot.book.values import REFERENCES, Reference
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.errors import BadInput
+from drip_pot.words import say
 
 
 @order
@@ -13,7 +14,7 @@ def pin_reference(book: Book, original: OriginalNumber, name: str) -> int:
     """Pin a picture that the book has beside its pages; return its number."""
     number = next_number(book, REFERENCES)
     made = Reference(named(name, "reference"), original)
-    put(book, "pin-reference", f"Pin {made.name}", (REFERENCES.key(number), made))
+    put(book, "pin-reference", say("Pin {0}", made.name), (REFERENCES.key(number), made))
     return number
 
 
@@ -23,4 +24,4 @@ def unpin_reference(book: Book, number: ReferenceNumber) -> None:
     known = book.references()
     if number not in known:
         raise BadInput("No reference {0} is pinned.", number)
-    put(book, "unpin-reference", f"Unpin {known[number].name}", (REFERENCES.key(number), None))
+    put(book, "unpin-reference", say("Unpin {0}", known[number].name), (REFERENCES.key(number), None))

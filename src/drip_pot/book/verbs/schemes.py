@@ -31,6 +31,7 @@ from drip_pot.book.values import (
 from drip_pot.book.values.shade import worn
 from drip_pot.book.verbs.setting import named
 from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.words import say
 
 _FIRST = "First colours"
 _MOST = 40
@@ -53,7 +54,9 @@ def add_scheme(book: Book, name: str) -> int:
     aside[number] = colors_of(book, named(name, "scheme"))
     changes = [book.change(SCHEMES.key(n), scheme) for n, scheme in aside.items()]
     book.apply(
-        Edit("add-scheme", f"Add the scheme {aside[number].name}", (*changes, book.change(SCHEME_NOW.key, number)))
+        Edit(
+            "add-scheme", say("Add the scheme {0}", aside[number].name), (*changes, book.change(SCHEME_NOW.key, number))
+        )
     )
     return number
 
@@ -66,11 +69,11 @@ def use_scheme(book: Book, number: SchemeNumber, parts: tuple[PartNumber, ...] =
         raise NothingDone("The scheme {0} is in hand already.", scheme.name)
     if parts:
         changes = _pots_changed(book, scheme, set(parts))
-        book.apply(Edit("use-scheme", f"Mix parts of {scheme.name} in", tuple(changes)))
+        book.apply(Edit("use-scheme", say("Mix parts of {0} in", scheme.name), tuple(changes)))
         return
     old = colors_of(book, book.schemes()[now].name)
     changes = [book.change(SCHEMES.key(now), old), book.change(SCHEME_NOW.key, number), *_all_changed(book, scheme)]
-    book.apply(Edit("use-scheme", f"Use the scheme {scheme.name}", tuple(changes)))
+    book.apply(Edit("use-scheme", say("Use the scheme {0}", scheme.name), tuple(changes)))
 
 
 @order
@@ -78,7 +81,7 @@ def rename_scheme(book: Book, number: SchemeNumber, name: str) -> None:
     """Give a scheme another name."""
     scheme = known_scheme(book, number)
     changed = msgspec.structs.replace(scheme, name=named(name, "scheme"))
-    book.apply(Edit("rename-scheme", f"Rename {scheme.name} to {changed.name}",
+    book.apply(Edit("rename-scheme", say("Rename {0} to {1}", scheme.name, changed.name),
                     (book.change(SCHEMES.key(number), changed),)))  # fmt: skip
 
 
@@ -91,7 +94,7 @@ def remove_scheme(book: Book, number: SchemeNumber) -> None:
     gone = [number] if len(book.schemes()) > 2 else list(book.schemes())
     changes = [book.change(SCHEMES.key(n), None) for n in gone]
     changes += [book.change(SCHEME_NOW.key, None)] if len(gone) > 1 else []
-    book.apply(Edit("remove-scheme", f"Remove the scheme {scheme.name}", tuple(changes)))
+    book.apply(Edit("remove-scheme", say("Remove the scheme {0}", scheme.name), tuple(changes)))
 
 
 @order
@@ -104,7 +107,9 @@ def set_scheme_colors(book: Book, number: SchemeNumber, colors: dict[PotNumber, 
     for pot, (local, shadow) in colors.items():
         pots[pot] = msgspec.structs.replace(pots.get(pot, PotColors(local)), local=local, shadow=shadow)
     changed = msgspec.structs.replace(scheme, pots=pots)
-    book.apply(Edit("set-scheme-colors", f"Set colours of {scheme.name}", (book.change(SCHEMES.key(number), changed),)))
+    book.apply(
+        Edit("set-scheme-colors", say("Set colours of {0}", scheme.name), (book.change(SCHEMES.key(number), changed),))
+    )
 
 
 def known_scheme(book: Book, number: int) -> Scheme:

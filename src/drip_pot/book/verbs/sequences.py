@@ -11,6 +11,7 @@ from drip_pot.book.numbers import SequenceNumber
 from drip_pot.book.values import MOST_HELD, SEQUENCES, Rate, Sequence
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.errors import BadInput
+from drip_pot.words import say, say_many
 
 
 @order
@@ -36,7 +37,7 @@ def make_sequence(book: Book, places: Iterable[int], name: str) -> int:
         raise BadInput("Some of these pages are frames of {0} already. Take that sequence apart first.", taken[1].name)
     number = next_number(book, SEQUENCES)
     made = Sequence(named(name, "sequence"), numbers)
-    put(book, "make-sequence", f"Make the sequence {made.name}", (SEQUENCES.key(number), made))
+    put(book, "make-sequence", say("Make the sequence {0}", made.name), (SEQUENCES.key(number), made))
     return number
 
 
@@ -47,7 +48,7 @@ def set_sequence(book: Book, number: SequenceNumber, name: str | None = None, ra
     changed = msgspec.structs.replace(
         old, name=old.name if name is None else named(name, "sequence"), rate_fps=rate_fps or old.rate_fps
     )
-    put(book, "set-sequence", f"Set the sequence {changed.name}", (SEQUENCES.key(number), changed))
+    put(book, "set-sequence", say("Set the sequence {0}", changed.name), (SEQUENCES.key(number), changed))
 
 
 @order
@@ -58,7 +59,8 @@ def hold_frame(book: Book, page: int, frames: Annotated[int, msgspec.Meta(ge=1, 
         raise BadInput("This page is no frame of a sequence. Make one of its pages first, on the contact sheet.")
     number, old = found
     held = {p: n for p, n in {**old.held, page: frames}.items() if n > 1}
-    title = f"Hold {book.pages()[page].name} for {frames} frame{'s' if frames > 1 else ''}"
+    name = book.pages()[page].name
+    title = say_many("Hold {0} for a frame", "Hold {0} for {1} frames", frames, name, frames)
     put(book, "hold-frame", title, (SEQUENCES.key(number), msgspec.structs.replace(old, held=held)))
 
 
@@ -66,7 +68,7 @@ def hold_frame(book: Book, page: int, frames: Annotated[int, msgspec.Meta(ge=1, 
 def remove_sequence(book: Book, number: SequenceNumber) -> None:
     """Take a sequence apart; its pages stay."""
     old = known_sequence(book, number)
-    put(book, "remove-sequence", f"Take the sequence {old.name} apart", (SEQUENCES.key(number), None))
+    put(book, "remove-sequence", say("Take the sequence {0} apart", old.name), (SEQUENCES.key(number), None))
 
 
 def known_sequence(book: Book, number: int) -> Sequence:

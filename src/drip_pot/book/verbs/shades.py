@@ -22,6 +22,7 @@ from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.shade import Knot, cornered, fitted, laid, mist, shape_cover, streak
 from drip_pot.core.shade import cut as with_mask
+from drip_pot.words import say, say_many
 
 NOWHERE: set[int] = set()
 _OUTSIDE_PICK = "This lies outside what is picked; nothing was changed. Escape lets the pick go."
@@ -77,8 +78,10 @@ def keep_cuts(hand: Hand, numbers: set[CutNumber], *, drop: bool = False) -> Non
         chosen = {n: cut for n, cut in cuts_in(hand, into).items() if n in numbers and cut.offered}
         if chosen:
             kept = {n: None if drop else msgspec.structs.replace(cut, offered=False) for n, cut in chosen.items()}
-            what = "a suggested cut" if len(chosen) == 1 else f"{len(chosen)} suggested cuts"
-            change_cuts(hand, into, kept, "keep-cuts", f"{'Drop' if drop else 'Keep'} {what}")
+            title = say_many("Keep a suggested cut", "Keep {0} suggested cuts", len(chosen), len(chosen))
+            if drop:
+                title = say_many("Drop a suggested cut", "Drop {0} suggested cuts", len(chosen), len(chosen))
+            change_cuts(hand, into, kept, "keep-cuts", title)
 
 
 @order
@@ -89,7 +92,7 @@ def mist_pass(
 ) -> str | None:  # fmt: skip
     """Lay a soft stroke (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = mist(points, width_px, softness, flow, hand.shape)
-    return _lay(hand, rect, cover, "Wipe mist off" if away else "Mist", away, only, reach, into, inside)
+    return _lay(hand, rect, cover, "Wipe mist off {0}" if away else "Mist {0}", away, only, reach, into, inside)
 
 
 @order
@@ -100,7 +103,7 @@ def streak_pass(
 ) -> str | None:  # fmt: skip
     """Lay a stroke of bristles (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = streak(points, width_px, flow, seed, hand.shape)
-    return _lay(hand, rect, cover, "Streak away" if away else "Streak", away, only, reach, into, inside)
+    return _lay(hand, rect, cover, "Streak {0} away" if away else "Streak {0}", away, only, reach, into, inside)
 
 
 @order
@@ -119,21 +122,21 @@ def join_pass(hand: Hand, number: PassNumber) -> str | None:
     below = list(passes)[place - 1]
     lower = passes[below]
     alike = {
-        "be of one colour": upper.kind == lower.kind == "tint",
-        "have the same colour": upper.color == lower.color,
-        "have the same blend mode": upper.mode == lower.mode,
-        "apply to the same": upper.scope == lower.scope,
+        "{0} and {1} have to be of one colour to be joined.": upper.kind == lower.kind == "tint",
+        "{0} and {1} have to have the same colour to be joined.": upper.color == lower.color,
+        "{0} and {1} have to have the same blend mode to be joined.": upper.mode == lower.mode,
+        "{0} and {1} have to apply to the same to be joined.": upper.scope == lower.scope,
     }
-    for what, same in alike.items():
+    for problem, same in alike.items():
         if not same:
-            raise BadInput("{0} and {1} have to {2} to be joined.", upper.name, lower.name, what)
+            raise BadInput(problem, upper.name, lower.name)
     share = min(upper.strength / lower.strength, 1.0) if lower.strength > 0 else 1.0
     plane, told = book.plane(COVER.key(page, number)), None
     with book.as_one():
         if plane.any():
             rect = (0, 0, *hand.shape)
             cover = np.asarray(cv2.convertScaleAbs(plane.whole(), alpha=share), np.uint8)
-            title = f"Join {upper.name} with {lower.name}"
+            title = say("Join {0} with {1}", upper.name, lower.name)
             told = paint(hand, below, rect, cover > 0, lambda under: laid(under, cover, away=False), title, away=False)
         remove_pass(book, page, number)
     return told
@@ -163,7 +166,9 @@ def fill_pass(
     rect: Rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
     side = sides(hand, into, wanted, rect, at) if at else None
     mask = np.asarray(wanted[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]]) if side is None else side
-    title = f"{'Empty' if away else 'Fill'} {count_of(len(found))} in {one.name}"
+    title = say_many("Fill an area in {1}", "Fill {0} areas in {1}", len(found), len(found), one.name)
+    if away:
+        title = say_many("Empty an area in {1}", "Empty {0} areas in {1}", len(found), len(found), one.name)
     full = 0 if away != one.covers_all else 255
 
     def filled(before: U8) -> U8:
@@ -179,7 +184,15 @@ def lay_cover(hand: Hand, into: int, cover: U8) -> None:
     if cover.shape != hand.shape:
         raise BadInput("This coverage is of another size than the page.")
     rect: Rect = (0, 0, *hand.shape)
-    paint(hand, into, rect, cover > 0, lambda under: laid(under, cover, away=False), f"Cover {one.name}", away=False)
+    paint(
+        hand,
+        into,
+        rect,
+        cover > 0,
+        lambda under: laid(under, cover, away=False),
+        say("Cover {0}", one.name),
+        away=False,
+    )
 
 
 @order
@@ -200,12 +213,7 @@ def wipe_speck(hand: Hand, at: tuple[float, float], into: PassNumber = TONE) -> 
     def wiped(before: U8) -> U8:
         return np.where(piece, 0, before).astype(np.uint8)
 
-    paint(hand, into, rect, piece, wiped, f"Wipe a speck in {one.name}", away=True)
-
-
-def count_of(number: int) -> str:
-    """Return 'an area' or '12 areas'."""
-    return "an area" if number == 1 else f"{number} areas"
+    paint(hand, into, rect, piece, wiped, say("Wipe a speck in {0}", one.name), away=True)
 
 
 def _lay(
@@ -219,7 +227,7 @@ def _lay(
     def laid_on(before: U8) -> U8:
         return laid(before, cover, away=away != one.covers_all)
 
-    told = paint(hand, into, rect, cover > 0, laid_on, f"{title} {one.name}", away=away)
+    told = paint(hand, into, rect, cover > 0, laid_on, say(title, one.name), away=away)
     return told or (None if away else _uncolored(hand, rect, cover > 0))
 
 

@@ -8,11 +8,20 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.numbers import EffectNumber, SheetNumber
-from drip_pot.book.values import BEFORE, EFFECTS, INKS, SHEETS, STROKES, TONES, InkState, Sheet
+from drip_pot.book.values import BEFORE, EFFECTS, INKS, SHEETS, STROKES, TONES, InkState, Role, Sheet
 from drip_pot.book.verbs.setting import named, put
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Effect
+from drip_pot.words import say
+
+_MADE: dict[Role, str] = {
+    "contour": "Make {0} contour", "detail": "Make {0} detail", "lettering": "Make {0} lettering",
+    "effect": "Make {0} an effect",
+}  # fmt: skip
+_ADDED = {"burst": "Add a burst", "speed": "Add speed lines", "focus": "Add focus lines"}
+_CHANGED = {"burst": "Change a burst", "speed": "Change speed lines", "focus": "Change focus lines"}
+_REMOVED = {"burst": "Remove a burst", "speed": "Remove speed lines", "focus": "Remove focus lines"}
 
 
 @order
@@ -29,7 +38,7 @@ def add_sheet(book: Book, page: int, sheet: Sheet, inks: InkState) -> int:
     sheet = msgspec.structs.replace(
         sheet, name=named(sheet.name, "sheet"), order=max(s.order for s in sheets.values()) + 1
     )
-    put(book, "add-sheet", f"Add sheet {sheet.name}", (SHEETS.key(page, number), sheet),
+    put(book, "add-sheet", say("Add sheet {0}", sheet.name), (SHEETS.key(page, number), sheet),
          (INKS.key(page, number), inks))  # fmt: skip
     return number
 
@@ -41,13 +50,13 @@ def set_sheet(book: Book, page: int, number: SheetNumber, title: str = "", **val
     sheet = msgspec.structs.replace(old, **values)
     named(sheet.name, "sheet")
     from_hex(sheet.color)
-    said = title or f"Change sheet {old.name}"
+    said = title or say("Change sheet {0}", old.name)
     if sheet.role != old.role:
-        said = f"Make {sheet.name} {sheet.role}"
+        said = say(_MADE[sheet.role], sheet.name)
     elif sheet.shown != old.shown:
-        said = f"{'Show' if sheet.shown else 'Hide'} sheet {sheet.name}"
+        said = say("Show sheet {0}" if sheet.shown else "Hide sheet {0}", sheet.name)
     elif sheet.name != old.name:
-        said = f"Name a sheet {sheet.name}"
+        said = say("Name a sheet {0}", sheet.name)
     put(book, "set-sheet", said, (SHEETS.key(page, number), sheet))
 
 
@@ -61,7 +70,7 @@ def move_sheet(book: Book, page: int, number: SheetNumber, step: int) -> None:
     order.insert(target, order.pop(place))
     pairs = [(SHEETS.key(page, n), msgspec.structs.replace(sheets[n], order=k)) for k, n in enumerate(order)]
     if target != place:
-        put(book, "move-sheet", f"Move sheet {sheets[number].name}", *pairs)
+        put(book, "move-sheet", say("Move sheet {0}", sheets[number].name), *pairs)
 
 
 @order
@@ -76,7 +85,7 @@ def remove_sheet(book: Book, page: int, number: SheetNumber) -> None:
     name = book.sources(page)[SHEETS][number].name
     if number == 0:
         raise BadInput("{0} is the page's first sheet and cannot be taken off. Hide it or replace it.", name)
-    put(book, "remove-sheet", f"Remove sheet {name}", (SHEETS.key(page, number), None),
+    put(book, "remove-sheet", say("Remove sheet {0}", name), (SHEETS.key(page, number), None),
          (INKS.key(page, number), None))  # fmt: skip
 
 
@@ -84,7 +93,7 @@ def remove_sheet(book: Book, page: int, number: SheetNumber) -> None:
 def reink(book: Book, page: int, number: SheetNumber, sheet: Sheet, inks: InkState) -> None:
     """Put a corrected drawing in the place of a sheet; what was drawn before is remembered for Look here."""
     before = book.sources(page).line
-    put(book, "reink", f"Re-ink {sheet.name}", (SHEETS.key(page, number), sheet),
+    put(book, "reink", say("Re-ink {0}", sheet.name), (SHEETS.key(page, number), sheet),
          (INKS.key(page, number), inks), (BEFORE.key(page), before.uncut))  # fmt: skip
 
 
@@ -107,9 +116,8 @@ def set_effect(book: Book, page: int, number: EffectNumber | None, effect: Effec
     number = max(known, default=0) + 1 if number is None else number
     from_hex(effect.color if effect is not None else "#000000")
     kind = effect.kind if effect is not None else known[number].kind
-    verb = "Remove" if effect is None else "Change" if number in known else "Add"
-    what = {"burst": "a burst", "speed": "speed lines", "focus": "focus lines"}[kind]
-    put(book, "set-effect", f"{verb} {what}", (EFFECTS.key(page, number), effect))
+    titles = _REMOVED if effect is None else _CHANGED if number in known else _ADDED
+    put(book, "set-effect", titles[kind], (EFFECTS.key(page, number), effect))
     return number
 
 

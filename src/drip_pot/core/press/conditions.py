@@ -117,7 +117,7 @@ _KNOWN: dict[str, Condition] = {
 }  # fmt: skip
 _LOCK = threading.Lock()
 CONDITIONS: Mapping[str, Condition] = MappingProxyType(_KNOWN)
-"""Press conditions by name: those built in, and those that were read from profiles. A name never changes its meaning."""
+"""Press conditions by name: those built in, and those read from profiles. A name never changes its meaning."""
 BUILT_IN = tuple(CONDITIONS)
 
 

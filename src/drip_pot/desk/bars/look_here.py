@@ -229,7 +229,7 @@ class LookHere(Block):
             waiting = self.easel.page and not self.easel.deriving.looking.done
             self.foot.setText(tr("Looking") if waiting else tr("Nothing to look at in this stage."))
         else:
-            more = f"{len(found) - _SHOWN} more.  " if len(found) > _SHOWN else ""
+            more = tr("{0} more.  ", len(found) - _SHOWN) if len(found) > _SHOWN else ""
             self.foot.setText(tr("{0}Enter does it, Backspace leaves it.", more))
 
     def _cut_next(self) -> None:

@@ -21,7 +21,7 @@ from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
 from drip_pot.files import derive, picture
-from drip_pot.words import grouped, tr
+from drip_pot.words import grouped, tr, tr_many
 
 _HIGH, _CELL = 210, QSize(190, 290)
 _PAGE = Qt.ItemDataRole.UserRole
@@ -34,10 +34,11 @@ def progress_of(derived: Derived, sources: PageSources) -> str:
     empty = np.ones(len(atoms.areas), bool)
     empty[[a for a in pours if a < len(empty)]] = False
     whole, left = (len(regions_of(part.region, areas)) for areas in (atoms.areas, np.where(empty, atoms.areas, 0)))
-    flats = tr("{0} of {1} poured", grouped(whole - left), grouped(whole)) if left else "all poured"
+    flats = tr("{0} of {1} poured", grouped(whole - left), grouped(whole)) if left else tr("all poured")
     passes = len(sources[PASSES]) - 1
-    shade = f"{passes} pass{'es' if passes > 1 else ''}" if passes else "tone" if sources[PASSES] else ""
-    holds = f"{len(sources[HOLDS])} hold{'s' if len(sources[HOLDS]) > 1 else ''}" if sources[HOLDS] else ""
+    shade = tr_many("one pass", "{0} passes", passes, passes) if passes else tr("tone") if sources[PASSES] else ""
+    count = len(sources[HOLDS])
+    holds = tr_many("one hold", "{0} holds", count, count) if count else ""
     return "\n".join([flats, ", ".join(word for word in (shade, holds) if word)])
 
 
@@ -46,7 +47,7 @@ def small_page(book: Book, derived: Derived, page: int) -> tuple[U8, str]:
     sources = book.sources(page)
     scale = min(1.0, _HIGH / sources.page.rows, 1.3 * _HIGH / sources.page.cols)
     own = verbs.differs(book, page)
-    told = progress_of(derived, sources) + (f"\nown {', '.join(own)}" if own else "")
+    told = progress_of(derived, sources) + (tr("\nown {0}", ", ".join(own)) if own else "")
     return picture(book, derived, page, "Holds", scale), told
 
 
@@ -248,7 +249,7 @@ class ContactSheet(Dialog):
         pages, book = self.chosen(), self.easel.book
         if book is None or not pages:
             return
-        what = book.pages()[pages[0]].name if len(pages) == 1 else f"{len(pages)} pages"
+        what = book.pages()[pages[0]].name if len(pages) == 1 else tr("{0} pages", len(pages))
         asking = Asking(self, tr("Remove {0}?", what), "Remove")
         asking.body.addWidget(label("The drawing stays in the book's file; Undo brings the page back.", "muted"))
         if not asking.exec():

@@ -10,6 +10,7 @@ from drip_pot.files import KINDS, ONE_PDF, PRESETS
 from drip_pot.words import tr
 
 _SELDOM = ("separations", "old", "proof", "layers", "tiff-layers", "svg", ONE_PDF)
+_PRESETS = {"printer": "Printer", "plates": "Plates", "editor": "Editor", "archive": "Archive"}
 _OWN = "As ticked below"
 
 
@@ -58,7 +59,7 @@ class ExportDialog(Asking):
         self.preset.activated.connect(lambda _: self._take())
 
     def _presets(self) -> dict[str, tuple[str, ...]]:
-        return {name.capitalize(): kinds for name, kinds in PRESETS.items()} | self.kept
+        return {says: PRESETS[name] for name, says in _PRESETS.items()} | self.kept
 
     def _list(self, chosen: str = _OWN) -> None:
         self.preset.clear()

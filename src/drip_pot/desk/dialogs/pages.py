@@ -57,7 +57,7 @@ class PageDialog(Asking):
     """Size, resolution, trim, bleed, edges and straightness of a page."""
 
     def __init__(self, parent: QWidget | None, page: Page, skew_deg: float | None) -> None:
-        super().__init__(parent, f"Page {page.name}", "Apply")
+        super().__init__(parent, tr("Page {0}", page.name), "Apply")
         self._page = page
         self.dpi = _number(page.dpi, 30, 4800, "dpi", "Resolution", 0)
         self.size_text = label("", "figure")
@@ -67,7 +67,7 @@ class PageDialog(Asking):
         self.wide = _number(size[0], 1, 3000, "mm", "Trim width")
         self.high = _number(size[1], 1, 3000, "mm", "Trim height")
         self.bleed = _number(page.bleed_mm, 0, 50, "mm", "Bleed")
-        self.edges = [_number(0, -500, 500, "mm", f"{side} edge") for side in ("Top", "Left", "Bottom", "Right")]
+        self.edges = [_number(0, -500, 500, "mm", tr("{0} edge", side)) for side in ("Top", "Left", "Bottom", "Right")]
         self.turn = _number(0, -45, 45, "°", "Turn", 2)
         grid = QGridLayout()
         grid.setHorizontalSpacing(10)

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from drip_pot.book import Book, verbs
 from drip_pot.core.arrays import U8
-from drip_pot.core.color import HARMONIES, from_hex, harmony, mosaic, nearest, plain_name, telling_colors, to_hex
+from drip_pot.core.color import from_hex, harmony, mosaic, nearest, plain_name, telling_colors, to_hex
 from drip_pot.core.errors import DripPotError
 from drip_pot.desk.dialogs.asking import Asking
 from drip_pot.desk.dialogs.color import swatch_icon
@@ -29,6 +29,9 @@ from drip_pot.desk.parts.widgets import NumberRow, button, label
 from drip_pot.files import IMAGE_SUFFIXES, Ink, read_image, read_palette, write_palette
 from drip_pot.words import tr
 
+_HARMONIES = {
+    "complement": "Complement", "neighbours": "Neighbours", "split complement": "Split complement", "triad": "Triad",
+}  # fmt: skip
 _PALETTES = "Palettes (*.txt *.csv *.json)"
 
 
@@ -164,7 +167,7 @@ class PaletteDialog(Asking):
         self.harmony = QComboBox()
         self.harmony.setAccessibleName(tr("Harmony"))
         self.harmony.addItem(tr("Add what goes with the pot in hand"))
-        self.harmony.addItems([tr(kind.capitalize()) for kind in HARMONIES])
+        self.harmony.addItems([tr(says) for says in _HARMONIES.values()])
         self.harmony.setEnabled(self._in_hand is not None)
         self.harmony.activated.connect(self._harmonize)
         right.addWidget(self.harmony)
@@ -255,7 +258,7 @@ class PaletteDialog(Asking):
 
     def _harmonize(self, place: int) -> None:
         if place > 0 and self._in_hand is not None:
-            kind = list(HARMONIES)[place - 1]
+            kind = list(_HARMONIES)[place - 1]
             for rgb in harmony(from_hex(self._in_hand), kind):
                 self.take(to_hex(rgb))
         self.harmony.setCurrentIndex(0)

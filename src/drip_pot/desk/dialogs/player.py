@@ -166,5 +166,5 @@ class Player(Dialog):
 
 
 def _written(path: Path, kind: str, sequence: Sequence, drawn: dict[int, U8], report: Report) -> list[Path]:
-    report(0.1, f"Writing {path.name}")
+    report(0.1, tr("Writing {0}", path.name))
     return write_moving(path, kind, sequence, drawn)

@@ -77,7 +77,7 @@ class PotEditor(Asking):
         neighbors: Sequence[tuple[str, float]] = (),
     ) -> None:  # fmt: skip
         pot = book.pots()[number] if number is not None else Pot("", part, "#8fa3a8")
-        super().__init__(parent, f"Pot {pot.name}" if number is not None else "New pot", "Apply")
+        super().__init__(parent, tr("Pot {0}", pot.name) if number is not None else "New pot", "Apply")
         self._book, self._number, self._pot = book, number, pot
         self.name = QLineEdit(pot.name)
         self.name.setPlaceholderText(tr("Name of the pot"))
@@ -215,7 +215,7 @@ class RemovePot(Asking):
 
     def __init__(self, parent: QWidget | None, book: Book, number: int) -> None:
         known = book.pots()
-        super().__init__(parent, f"Remove {known[number].name}", "Remove")
+        super().__init__(parent, tr("Remove {0}", known[number].name), "Remove")
         held = [page for page in book.pages() for pot in book.sources(page)[POURS].values() if pot == number]
         where = tr("{0} areas on {1} pages", len(held), len(set(held))) if held else "Nothing on any page"
         words = label(tr("{0} carry this pot. They become:", where), "muted")

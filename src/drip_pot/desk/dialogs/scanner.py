@@ -101,7 +101,7 @@ class ScannerWindow(Dialog):
         for dpi in _DPIS:
             self.dpi.addItem(tr("{0} dpi", dpi), dpi)
         self.dpi.setCurrentIndex(_DPIS.index(300))
-        self.mode.addItems([tr(mode.capitalize()) for mode in MODES])
+        self.mode.addItems([tr(says) for says in ("Grey", "Colour", "1-bit")])
         for box, name in ((self.dpi, "Resolution"), (self.mode, "Mode")):
             box.setAccessibleName(name)
         line = QHBoxLayout()

@@ -66,7 +66,7 @@ class Exporting(QObject):
     def _folder_of(self, book: Path) -> Path:
         """Return where a book was written to last, or a folder beside it."""
         last = str(self._settings.value(f"export/{_key(book)}", "") or "")
-        return Path(last) if last and Path(last).parent.is_dir() else book.parent / f"{book.stem} export"
+        return Path(last) if last and Path(last).parent.is_dir() else book.parent / tr("{0} export", book.stem)
 
     def _ticked(self) -> tuple[str, ...] | None:
         """Return the kinds that were written last."""
@@ -113,4 +113,4 @@ class Exporting(QObject):
             release()
             self._say(tr("Export was stopped; nothing was written into {0}.", folder))
 
-        self.errands.start(f"export {next(self._exports)}", work, done, failed, stopped)
+        self.errands.start(f"export-{next(self._exports)}", work, done, failed, stopped)

@@ -139,7 +139,8 @@ class PotMenu:
         if book is None:
             return
         unused = [book.pots()[number].name for number in verbs.unused_pots(book)]
-        told = f"{', '.join(unused[:_LISTED])}{f' and {len(unused) - _LISTED} more' if len(unused) > _LISTED else ''}"
+        told, more = ", ".join(unused[:_LISTED]), len(unused) - _LISTED
+        told = tr("{0} and {1} more", told, more) if more > 0 else told
         if not unused or ask_whether(
             self.window, tr("Remove unused pots"), tr("No page uses {0}.", told), tr("Remove")
         ):
@@ -196,6 +197,6 @@ class PotMenu:
         if found:
             try:
                 write_palette(Path(found), book_palette(self.easel.book))
-                self.easel.said.emit(f"Wrote {Path(found).name}", False)
+                self.easel.said.emit(tr("Wrote {0}", Path(found).name), False)
             except DripPotError as error:
                 self.easel.said.emit(str(error), True)

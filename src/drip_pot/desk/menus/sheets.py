@@ -45,7 +45,7 @@ class SheetMenu:
             return lambda book, page: verbs.set_sheet(book, page, number, role=role)
 
         for role, means in ROLES.items():
-            do(f"{role.capitalize()}: {means}", becomes(role), on=role == sheet.role)
+            do(means, becomes(role), on=role == sheet.role)
         menu.addSeparator()
         menu.addAction(tr("Name the sheet"), self.name_sheet)
         if sheet.role == "effect":

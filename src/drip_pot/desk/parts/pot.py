@@ -9,7 +9,7 @@ from drip_pot.desk.parts import theme
 def paint_pot(painter: QPainter, at: QPointF, radius: float, local: str, shadow: str) -> None:
     """Draw a pot: a disc in its local colour, the lower part in shadow behind a hard wave."""
     ratio = painter.device().devicePixelRatioF()  # type: ignore[union-attr]
-    key, side = f"pot {radius} {local} {shadow} {ratio}", 2 * round(radius + 2)
+    key, side = f"pot/{radius}/{local}/{shadow}/{ratio}", 2 * round(radius + 2)
     picture: QPixmap | None = QPixmapCache.find(key)
     if picture is None:
         picture = QPixmap(round(side * ratio), round(side * ratio))

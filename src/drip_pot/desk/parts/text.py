@@ -1,8 +1,17 @@
 """Numbers of things as people read them. Knows nothing else."""
 
+from collections.abc import Callable
+
 from drip_pot.words import grouped, tr_many
 
+_THINGS: dict[str, Callable[[int, str], str]] = {
+    "step": lambda n, told: tr_many("{0} step", "{0} steps", n, told),
+    "page": lambda n, told: tr_many("{0} page", "{0} pages", n, told),
+    "file": lambda n, told: tr_many("{0} file", "{0} files", n, told),
+    "cut": lambda n, told: tr_many("{0} cut", "{0} cuts", n, told),
+}
 
-def counted(number: int, noun: str) -> str:
-    """Write a number of things: '1 file', '12 files'."""
-    return tr_many(f"{{0}} {noun}", f"{{0}} {noun}s", number, grouped(number))
+
+def counted(number: int, thing: str) -> str:
+    """Write a number of steps, pages, files or cuts: '1 file', '12 files'."""
+    return _THINGS[thing](number, grouped(number))

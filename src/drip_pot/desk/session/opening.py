@@ -134,7 +134,7 @@ class Opening(QObject):
             return
 
         def work(report: Report) -> tuple[bytes, tuple[int, int]]:
-            report(0.1, f"Reading {path.name}")
+            report(0.1, tr("Reading {0}", path.name))
             return read_placed(path)
 
         def done(found: tuple[bytes, tuple[int, int]]) -> None:
@@ -152,7 +152,7 @@ class Opening(QObject):
         line_px = max(1.0, page.dpi / 75)
 
         def work(report: Report) -> bytes:
-            report(0.1, f"Reading {path.name}")
+            report(0.1, tr("Reading {0}", path.name))
             return read_mesh(path)[0]
 
         def stand(data: bytes) -> None:

@@ -7,13 +7,15 @@ import msgspec
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from drip_pot.book.values import PRESS
-from drip_pot.core.render import FORMS, Ramp
+from drip_pot.core.render import Form, Ramp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.widgets import Choice, NumberRow, Swatch
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
 
 _ENDS = ("Start", "End")
+
+_FORMS: dict[Form, str] = {"linear": "Linear", "radial": "Radial", "along": "Along"}
 
 
 class RampRows(QWidget):
@@ -25,14 +27,14 @@ class RampRows(QWidget):
         self.column = QVBoxLayout(self)
         self.column.setContentsMargins(0, 0, 0, 0)
         self.column.setSpacing(4)
-        self.form = Choice("Form of the ramp", [form.capitalize() for form in FORMS], 3)
-        self.form.chosen.connect(lambda word: self._change(form=next(f for f in FORMS if f == word.lower())))
+        self.form = Choice("Form of the ramp", list(_FORMS.values()), 3)
+        self.form.chosen.connect(lambda word: self._change(form=next(f for f, said in _FORMS.items() if said == word)))
         self.column.addWidget(self.form)
         self.swatches: list[Swatch] = []
         self.covers: list[NumberRow] = []
         for place, name in enumerate(_ENDS):
             swatch = Swatch(tr("{0} colour of the ramp", name), partial(self._pick, place), 26)
-            cover = NumberRow(f"{name} covers", 0, 100, 1, "%")
+            cover = NumberRow(tr("{0} covers", name), 0, 100, 1, "%")
             cover.done.connect(lambda v, p=place: self._set_stop(p, cover=v / 100))
             self.swatches.append(swatch)
             self.covers.append(cover)
@@ -64,7 +66,7 @@ class RampRows(QWidget):
         self.setVisible(ramp is not None)
         if ramp is None:
             return
-        self.form.show_choice(ramp.form.capitalize())
+        self.form.show_choice(_FORMS[ramp.form])
         for place in (0, 1):
             self.swatches[place].show_color(ramp.stops[-place].color)
             self.covers[place].show_value(ramp.stops[-place].cover * 100)

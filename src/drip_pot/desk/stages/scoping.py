@@ -41,7 +41,7 @@ class Scoping:
             found["What is picked"] = Scope(spots=hand.spots_of(a for a in self.easel.picked if a < len(hand.areas)))
         flat = None if self.easel.view is None else self.easel.view.flat
         if flat is not None and flat.panels is not None and flat.panels.framed:
-            found |= {f"Panel {n}": Scope(panels=(n,)) for n in range(1, len(flat.panels.rects) + 1)}
+            found |= {tr("Panel {0}", n): Scope(panels=(n,)) for n in range(1, len(flat.panels.rects) + 1)}
         return found | {kept.name: kept.scope for kept in sources[SCOPES].values()}
 
     def set_scope(self, scope: Scope, *, more: bool = False) -> None:

@@ -15,6 +15,7 @@ from drip_pot.core.arrays import U8, Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.files.delivery.picture import picture
 from drip_pot.files.outputs import all_in_place, in_place
+from drip_pot.words import tr
 
 MOVING = {"webp": ".webp", "apng": ".png", "frames": "", "strip": ".png"}
 """What a sequence is written as, with the suffix of the file; 'frames' is a folder of numbered PNGs."""
@@ -62,7 +63,7 @@ def draw_frames(
         )
     drawn = {}
     for place, page in enumerate(sequence.pages):
-        report(place / len(sequence.pages), f"Drawing {pages[page].name}")
+        report(place / len(sequence.pages), tr("Drawing {0}", pages[page].name))
         scale = min(1.0, high / pages[page].rows, wide / pages[page].cols)
         drawn[page] = _centred(picture(book, derived(page), page, stage, scale), high, wide)
     return drawn

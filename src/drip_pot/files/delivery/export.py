@@ -12,6 +12,7 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.render import printed
 from drip_pot.files.delivery.kinds import KINDS, Delivered
 from drip_pot.files.outputs import all_in_place, file_stem
+from drip_pot.words import tr
 
 
 def export_page(
@@ -51,7 +52,7 @@ def export_page(
     wanted = [(kind, part) for kind in kinds for part in range(len(KINDS[kind].parts_for(spots)))]
     with all_in_place(targets) as aside:
         for place, ((kind, part), target) in enumerate(zip(wanted, targets, strict=True)):
-            report(0.3 + 0.7 * place / len(wanted), f"Writing {KINDS[kind].title}")
+            report(0.3 + 0.7 * place / len(wanted), tr("Writing {0}", KINDS[kind].title))
             KINDS[kind].write(aside / target.name, made, part)
     return targets
 

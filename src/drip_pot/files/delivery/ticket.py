@@ -7,6 +7,7 @@ from pathlib import Path
 from drip_pot.book import Book
 from drip_pot.book.own_inks import spots_on
 from drip_pot.book.values import PRESS
+from drip_pot.words import tr
 
 
 def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
@@ -16,20 +17,20 @@ def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
         sources = book.sources(number)
         page, press = sources.page, sources[PRESS]
         wide, high = (n / page.dpi * 25.4 for n in (page.cols, page.rows))
-        trim = f"{page.trim_mm[0]:g} × {page.trim_mm[1]:g} mm" if page.trim_mm else "the whole page"
+        trim = tr("{0:g} × {1:g} mm", page.trim_mm[0], page.trim_mm[1]) if page.trim_mm else "the whole page"
         inks = ", ".join(["cyan", "magenta", "yellow", "black", *(spot.name for spot in spots_on(book, sources))])
         lines += [
-            f"Page {number}: {page.name}",
-            f"  Size: {page.cols} × {page.rows} px, {page.dpi:g} dpi, {wide:.1f} × {high:.1f} mm",
-            f"  Trim: {trim}; bleed {page.bleed_mm:g} mm",
+            tr("Page {0}: {1}", number, page.name),
+            tr("  Size: {0} × {1} px, {2:g} dpi, {3:.1f} × {4:.1f} mm", page.cols, page.rows, page.dpi, wide, high),
+            tr("  Trim: {0}; bleed {1:g} mm", trim, page.bleed_mm),
             f"  Press: {press.press.title} ({press.press.source})",
-            f"  Ink limit: {press.ink_limit} %",
-            f"  Traps: {press.trap_mm:g} mm, for plates that stray by up to {press.tolerance_mm:g} mm",
-            f"  Inks: {inks}; black line overprints",
+            tr("  Ink limit: {0} %", press.ink_limit),
+            tr("  Traps: {0:g} mm, for plates that stray by up to {1:g} mm", press.trap_mm, press.tolerance_mm),
+            tr("  Inks: {0}; black line overprints", inks),
             "",
         ]
     lines.append("Files:")
-    lines += [f"  {path.name}  {path.stat().st_size} bytes  sha256 {_sum(path)}" for path in files]
+    lines += [tr("  {0}  {1} bytes  sha256 {2}", path.name, path.stat().st_size, _sum(path)) for path in files]
     return "\n".join(lines) + "\n"
 
 

@@ -11,7 +11,7 @@ from drip_pot.book.verbs import Shape
 from drip_pot.core.color import from_hex, shifted, to_hex
 from drip_pot.core.regions import Path, spread_seeds
 from drip_pot.desk.session.easel import Easel
-from drip_pot.words import tr
+from drip_pot.words import say, tr
 
 WIDTHS = {"Sweep": (8.0, 400.0), "Leash": (1.0, 400.0), "Cut-out": (1.0, 200.0)}
 
@@ -177,7 +177,7 @@ class Flatting:
         name = book.pots()[pot].name if pot is not None else "nothing"
         wanted = number or max(sources[SEEDS], default=0) + 1
         seed = None if path is None else Seed(path, pot)
-        title = moved if old else f"Sow {name}"
+        title = moved if old else say("Sow {0}", name)
         self.easel.hands.start(lambda hand: verbs.sow(hand, {wanted: seed}, title), None if path is None else [*path])
 
     def preview_sow(self, points: Points, number: int | None) -> None:

@@ -42,7 +42,7 @@ class Pour(Tool):
         if not over or atoms == was:
             return False
         self._asked, self._outline = atoms, outline(flat, atoms, len(flat.labels) - 1)
-        named = listed([f"panel {p}" if p else "the gutter" for p in over])
+        named = listed([tr("panel {0}", p) if p else "the gutter" for p in over])
         where = tr("reaches over {0}", named) if len(over) > 1 else "is most of the page"
         self.easel.said.emit(
             tr("This region {0}. Click it again to pour it all; Look here names its leaks.", where), False

@@ -238,7 +238,7 @@ class HoldBlock(Block):
         if hold.brushed:
             where = "brushed"
         elif hold.spots or not hold.kinds:
-            where = f"{len(hold.spots)} picked"
+            where = tr("{0} picked", len(hold.spots))
         what = {"darker": tr("darker by {0:.0%}", hold.amount), "fixed": hold.color, "ramp": "a ramp",
                 "beneath": "knocked out", "paper": "paper"}[hold.how]  # fmt: skip
         line = {"fixed": hold.color, "beneath": "#ffffff", "paper": "#ffffff"}.get(hold.how, "#4a3a30")

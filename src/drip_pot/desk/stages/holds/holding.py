@@ -17,7 +17,7 @@ from drip_pot.core.holds import LinePieces
 from drip_pot.core.render import Ramp, Stop
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.scoping import Scoping
-from drip_pot.words import tr
+from drip_pot.words import say, tr
 
 WIDTHS = (2.0, 600.0)
 _DARKER = 0.55
@@ -108,7 +108,7 @@ class Holding(Scoping):
         """Copy the hold in hand, without what was marked in it."""
         held = self.in_hand()
         if held is not None:
-            self._added(msgspec.structs.replace(held[1], name=f"{held[1].name} copy"))
+            self._added(msgspec.structs.replace(held[1], name=say("{0} copy", held[1].name)))
 
     def change(self, number: int | None = None, **values: Any) -> None:
         """Change the hold in hand, or one of a number."""

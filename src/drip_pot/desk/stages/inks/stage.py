@@ -75,7 +75,7 @@ def _reads(easel: Easel, view: PageView, row: int, col: int) -> str:
 def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
     sheet, page = sources[SHEETS].get(easel.sheet, sources[SHEETS][0]), sources.page
     size = tr("{0} × {1} px, {2:g} dpi", page.cols, page.rows, page.dpi)
-    return sheet.name, "original kept", f"{sheet.role}: {ROLES[sheet.role]}", size
+    return sheet.name, "original kept", ROLES[sheet.role], size
 
 
 STAGE = Stage(

@@ -4,13 +4,15 @@ import msgspec
 
 from drip_pot.book import verbs
 from drip_pot.book.values import PRESS
-from drip_pot.core.press import DOTS, PressSettings, Screen
+from drip_pot.core.press import Dot, PressSettings, Screen
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.render import PLATES
 from drip_pot.words import tr
 
 _LEAST = 20
+
+_DOTS: dict[Dot, str] = {"round": "Round", "ellipse": "Ellipse", "line": "Line"}
 
 
 class ScreenBlock(Block):
@@ -25,8 +27,8 @@ class ScreenBlock(Block):
         self.angle.done.connect(lambda v: self._put(angle_deg=v))
         self.ruling = NumberRow("Ruling (0: the press's)", 0, 300, 1, "lpi")
         self.ruling.done.connect(lambda v: self._put(lpi=0.0 if v < _LEAST else v))
-        self.dot = Choice("Shape of the dot", [dot.capitalize() for dot in DOTS], 3)
-        self.dot.chosen.connect(lambda word: self._put(dot=next(dot for dot in DOTS if dot == word.lower())))
+        self.dot = Choice("Shape of the dot", list(_DOTS.values()), 3)
+        self.dot.chosen.connect(lambda word: self._put(dot=next(dot for dot, said in _DOTS.items() if said == word)))
         for part in (self.plate, self.angle, self.ruling, self.dot):
             self.add(part)
 
@@ -55,5 +57,5 @@ class ScreenBlock(Block):
         self.plate.show_choice(PLATES[self._plate])
         self.angle.show_value(one.angle_deg)
         self.ruling.show_value(one.lpi)
-        self.dot.show_choice(one.dot.capitalize())
+        self.dot.show_choice(_DOTS[one.dot])
         self.note.setText(tr("{0:g} lpi; see them with the chip Dots", one.lpi or press.press.ruling_lpi))

@@ -55,7 +55,9 @@ def _tells(easel: Easel, sources: PageSources) -> tuple[str, str, str, str]:
     page, press, here = sources.page, sources[PRESS], len(easel.findings["Press"])
     before = sum(map(len, easel.findings.values())) - here
     looking = not easel.deriving.looking.done
-    told = "Looking" if looking else f"{here} left" if here else tr("{0} left before", before) if before else "Ready"
+    told = (
+        "Looking" if looking else tr("{0} left", here) if here else tr("{0} left before", before) if before else "Ready"
+    )
     what = tr("PDF, CMYK TIFF, 1-bit black line, {0} × {1} px, {2:g} dpi", page.cols, page.rows, page.dpi)
     return "Delivery", told, what, tr("Ink limit {0} %, trap {1}", press.ink_limit, length_text(press.trap_mm, 2))
 

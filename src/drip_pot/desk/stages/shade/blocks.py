@@ -125,12 +125,12 @@ class ShadePanel(Panel):
         for widget in (self.local, self.shadow):
             widget.setEnabled(pot is not None)
         local, shadow = book.tone_pair(pot) if pot else ("#ffffff", "#ffffff")
-        for swatch, text, color, name in (
-            (self.local, self.local_l, local, "local"),
-            (self.shadow, self.shadow_l, shadow, "shadow"),
+        for swatch, text, color, says in (
+            (self.local, self.local_l, local, "local  L {0:.0f}"),
+            (self.shadow, self.shadow_l, shadow, "shadow  L {0:.0f}"),
         ):
             swatch.show_color(color)
-            text.setText(f"{tr(name)}  L {float(srgb8_to_oklab(from_hex(color))[0]) * 100:.0f}")
+            text.setText(tr(says, float(srgb8_to_oklab(from_hex(color))[0]) * 100))
         self.own.setEnabled(pot is not None and pot.shadow is not None)
         tone, part = self._rule()
         parts = book.parts()

@@ -168,10 +168,10 @@ class PassBlock(Block):
         what = {
             "tone": "shadow of every pot",
             "finish": "corrects what is below",
-            "ramp": f"ramp, {one.mode}",
+            "ramp": tr("ramp, {0}", one.mode),
             "values": "colour by value",
             "local": tr("local colours, {0}", one.mode),
-            "picture": f"picture, {one.mode}" if one.printed else "picture to judge by",
+            "picture": tr("picture, {0}", one.mode) if one.printed else "picture to judge by",
         }
         says = f"{what.get(one.kind, one.mode)}, {one.strength:.0%}"
         if one.ramp is not None:

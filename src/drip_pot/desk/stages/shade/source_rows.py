@@ -23,7 +23,7 @@ _FINISH = (
     ("mids", "Mids warmer", -100, 100, 1, "%", 100), ("lights", "Lights warmer", -100, 100, 1, "%", 100),
     ("hue_deg", "Turn the hue", -180, 180, 1, "°", 1), ("chroma", "Colourfulness", 0, 300, 1, "%", 100),
     ("steps", "Steps (0: all)", 0, 64, 1, "", 1),
-    ("soften", "Soften", 0, 100, 1, "%", 100), ("soften_px", "over", 0.5, 100, 0.5, "px", 1),
+    ("soften", "Soften", 0, 100, 1, "%", 100), ("soften_px", "Soften over", 0.5, 100, 0.5, "px", 1),
 )  # fmt: skip
 
 
