@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a book of many pages costs beside a book of one: opening, edits, memory. Run `python benchmarks/book.py`.
 
 Every figure is told as a ratio to the same of a book of one page, in the same run, and in milliseconds for what a

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How well colours are carried from frame to frame, on movements made with the demo's pen.
 
     python benchmarks/carry.py [--dpi 300] [--tune]

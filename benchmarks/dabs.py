@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Dabs of a soft brush at page size: how many a second, whether undo is exact, and what they keep in memory.
 
 Run `python benchmarks/dabs.py [--dpi N]`. Dabs of 400 px are laid into a pass of page 1 for ten seconds, each as a

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Whether anything a person does holds up the window at 26 megapixels: 300 mixed gestures with a clock beside them.
 
 Among them are another book opened in mid-reading, every dialog opened and closed again, schemes, export, page change.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How well figures of one page are found again on another, where they are moved, scaled, turned and mirrored.
 
     python benchmarks/figures.py [--dpi 300] [--sway]

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How often what Look here names is there, by kind, on scans of drawings nobody here made and of the demo's works.
 
     python benchmarks/findings.py [choose|judge] [EVERY]

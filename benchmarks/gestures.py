@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How many gestures lead from the automatic regions of each demo page to its true flats, by kind.
 
 Run `python benchmarks/gestures.py [--dpi N] [page …]`. The gestures are played in the real window: bridges kept where

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Whose line it is: stroke pieces held against what the demo's pen knows, and what they cost in F.
 
 Run `python benchmarks/holds.py [--dpi N] [--works page-3,...] [--fit]`. The pen tells which shape drew every bit of

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From a file to line at page size, as ratios to one Gaussian blur; and how soon a moved level is seen.
 
 Run `python benchmarks/inks.py [--rounds N] [--dpi N]`.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What lamps, kept cuts and the press cost, in units of one run: F and `cv2.cvtColor` of the page.
 
 Run `python benchmarks/light.py [--dpi N] [--finished]`. F is a distance transform of the page's line. With `--finished`

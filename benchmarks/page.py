@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How fast and how lean the program is on the demo scan at 26 megapixels, as ratios to floor operations.
 
 Run `./run bench`, or `python benchmarks/page.py [--rounds N] [--dpi N]`. Each operation is timed in the same run as

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What going from page to page costs, and whether memory stays flat: `python benchmarks/pages.py [--dpi N]`.
 
 The demo book is gone through from end to end in the real window, again and again. A page is there when all that is

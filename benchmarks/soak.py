@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Hours at the desk in minutes: mixed gestures on and on, memory and undo watched.
 
 Run `python benchmarks/soak.py [--minutes N] [--dpi N]`. At the end everything is undone, and the book must be what it

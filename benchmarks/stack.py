@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What passes cost: a view of 1600 × 1000 px with eight of them beside the same view with none, in one run.
 
 Run `python benchmarks/stack.py [--dpi N]`. The eight are the tone, four tints, three of them painted soft, one of

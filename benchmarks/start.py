@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How long the program takes to its window, and a book to its first pixels: `python benchmarks/start.py [--dpi N]`.
 
 Every start is a process of its own, from the moment it is asked for; the first one, which reads everything from disk,

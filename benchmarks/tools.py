@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How fast every tool of Flats answers at 26 megapixels, and whether thousands of edits leave no trace.
 
 Run `python benchmarks/tools.py [--dpi N] [--uses N] [--edits N]`. A use lasts from the pointer's release to the last

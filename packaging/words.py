@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Write the template of all that can be translated, a gettext .pot: `./run words [FILE]`.
 
 Every text of the program that a person may read is listed, with where it stands: what passes `tr` by name, and the

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What tests share: small drawings with known truth, books, the demo book, and a window that cleans up."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Many books at once: on this machine, on a scheduler one of whose workers is killed, begun again."""
 
 import json

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The command line: good files, bad files, exit codes, and never a Qt import."""
 
 import json

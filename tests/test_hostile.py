@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What nobody meant: any drawing from scan to plates, any order with wrong values; whole, or refused in a sentence."""
 
 import sys

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Run one kind of attack and tell how its cases ended: `cd benchmarks && python -m attack pictures --cases 5000`."""
 
 import argparse

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Hostile books: bytes of the file, rows of its tables and their very layout made wrong; opened, looked at, rescued."""
 
 import random

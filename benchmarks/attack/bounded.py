@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One case in a process of its own, within time and memory. Knows nothing of what a case does."""
 
 import os

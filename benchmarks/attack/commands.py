@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Command lines made of right and wrong words; each must end in a sentence."""
 
 import random

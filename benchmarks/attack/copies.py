@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Copies: book and journal are copied while a child works in them, one after the other, as a backup program would."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Bytes made wrong in ways that files go wrong, and in ways that people make them. Knows bytes only."""
 
 import random

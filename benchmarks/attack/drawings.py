@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drawings of any kind and size, strokes off every edge among them, taken from scan to plates; none may raise."""
 
 import shutil

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Kills: a child works and says each gesture that is finished; it is killed at any moment; nothing said may be lost."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A small book with a bit of everything, made once."""
 
 from pathlib import Path

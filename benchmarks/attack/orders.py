@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every order with values of the right type and the wrong sort; each is done whole, or refused in a sentence."""
 
 import random

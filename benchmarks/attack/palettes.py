@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Hostile palettes: text, CSV and JSON made wrong, and read."""
 
 import random

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Hostile pictures: files of every format that can be opened, damaged, and taken in as a page."""
 
 import io

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drawings to fit and judge the engine on, each with its true regions: other people's, the demo's, and page layouts.
 
 The list art.txt names public-domain line drawings of the Debian package openclipart-svg and splits them into *fit*,
@@ -7,6 +8,8 @@ carries a picture.
 """
 
 import os
+import sys
+import zlib
 from dataclasses import dataclass, field
 from functools import lru_cache
 from io import BytesIO
@@ -18,7 +21,7 @@ from PIL import Image
 
 LEAST_PX = 60
 _AT = 1400
-_LIST = Path(__file__).with_name("art.txt")
+LIST = Path(__file__).with_name("art.txt")
 _DARK, _RAMP = 75.0, 15.0
 
 
@@ -42,11 +45,26 @@ class Drawing:
 def listed() -> dict[str, list[str]]:
     """Names of the drawings by split."""
     found: dict[str, list[str]] = {}
-    for line in _LIST.read_text().splitlines():
+    for line in LIST.read_text().splitlines():
         if line and not line.startswith("#"):
             split, name = line.split()[:2]
             found.setdefault(split, []).append(name)
     return found
+
+
+@lru_cache(maxsize=1)
+def _sums() -> dict[str, str]:
+    rows = [line.split() for line in LIST.read_text().splitlines() if line and not line.startswith("#")]
+    return {row[1]: row[2].removeprefix("crc=") for row in rows}
+
+
+def source(name: str) -> bytes:
+    """Read a drawing of the list; ends the program where it is not the one that was listed."""
+    path = Path(os.environ.get("DRIP_POT_ART", "art")) / "usr/share/openclipart/svg" / name
+    data = path.read_bytes()
+    if f"{zlib.crc32(data):08x}" != _sums()[name]:
+        sys.exit(f"{path} is not the drawing that was listed. Get openclipart-svg as docs/weights.md says.")
+    return data
 
 
 @lru_cache(maxsize=2)
@@ -54,8 +72,8 @@ def render(name: str, long_px: int) -> np.ndarray:
     """Render a drawing, without the white round it, at twice the size: dark is ink, all else is paper."""
     import resvg
 
-    where = Path(os.environ.get("DRIP_POT_ART", "art")) / "usr/share/openclipart/svg" / name
-    tree = resvg.usvg.Tree.from_str(where.read_text(encoding="utf-8", errors="replace"), resvg.usvg.Options.default())
+    text = source(name).decode("utf-8", errors="replace")
+    tree = resvg.usvg.Tree.from_str(text, resvg.usvg.Options.default())
     scale, top, left, share = 400 / max(tree.int_size()), 0.0, 0.0, 1.0
     for size in (400, 2 * long_px):
         scale = size / (max(tree.int_size()) * share)

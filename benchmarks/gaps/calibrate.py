@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What verdicts are worth: `python benchmarks/gaps/calibrate.py [EVERY]`, after fit.py.
 
 Of the bridges of *choose*, broken and whole, counts how many truly part two things, by verdict, and stores the table

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Drawings with breaks, divided by the engine and counted against their truth; see `art` for where they come from."""
 
 import os

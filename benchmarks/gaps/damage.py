@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Breaks of many manners cut into drawings of known regions, each checked to join its two regions and only them."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gaps closed in what is delivered: `python benchmarks/gaps/delivered.py [choose|judge] [EVERY]`.
 
 Every drawing is written as a picture file, black on white, and divided by the command `drip-pot flats`; what the TIFF

@@ -1,4 +1,9 @@
-"""Fit the networks that judge bridges (src/drip_pot/core/regions/judge.npz) on *fit*: `python benchmarks/gaps/fit.py`.
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""Fit the networks that judge bridges (src/drip_pot/core/regions/judge.npz) on *fit*; docs/weights.md has the steps.
+
+    python benchmarks/gaps/fit.py [--folder DIR] [--every N] [--out FILE]
+
+`--every 10` fits on a tenth of the cases, to see that all of it runs; give it another file to write.
 
 Needs PyTorch and CatBoost beside what the engine needs; the engine itself runs the weights with NumPy. First the
 local judge, on every bridge proposed; then, on what it leaves, the pair judge, on pairs met at several stages of
@@ -6,21 +11,25 @@ joining: by chance, and by the judge's own joining. Each drawing is described to
 not seen it. An hour and a quarter on two cores. `calibrate.py` comes after.
 """
 
+import argparse
 import json
 import pickle
-import sys
+import subprocess
 import zlib
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 from importlib import import_module
+from importlib.metadata import version
 from itertools import pairwise
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
+import art
 import cv2
 import numpy as np
 from cases import Spec, divide, drawing_of, fit_specs, owners_of, shares
 
+from drip_pot.book import ENGINE
 from drip_pot.core.regions import atoms as atoms_module
 from drip_pot.core.regions import weights
 from drip_pot.core.regions.company import company
@@ -131,9 +140,9 @@ def use(judges: dict) -> None:
     weights.judges = lambda: judges
 
 
-def store(judges: dict) -> None:
-    """Write the weights the program ships with; what a verdict is worth is not known yet."""
-    kept = {"worth": np.array([[0, 1], [0, 1]], np.float32)}
+def store(judges: dict, out: Path, cases: int) -> None:
+    """Write weights as the program ships them; what a verdict is worth is not known yet."""
+    kept = {"worth": np.array([[0, 1], [0, 1]], np.float32), "fit": np.array(json.dumps(made_of(cases)))}
     for name, (networks, trees) in judges.items():
         for k, net in enumerate(networks):
             top = f"{name}.network.{k}"
@@ -144,7 +153,24 @@ def store(judges: dict) -> None:
             top = f"{name}.trees.{k}"
             kept |= {f"{top}.feature": tree.feature.astype(np.uint8), f"{top}.border": tree.border,
                      f"{top}.leaf": tree.leaf.astype(np.float16), f"{top}.bias": np.float32(tree.bias)}  # fmt: skip
-    np.savez_compressed(OUT, **kept)
+    np.savez_compressed(out, **kept)
+
+
+def made_of(cases: int) -> dict:
+    """Return what a fit is made of: engine, state of the code, list of drawings, how many cases, packages."""
+    state = subprocess.run(["git", "describe", "--always", "--dirty"], capture_output=True, text=True, check=False)
+    return {
+        "engine": ENGINE, "code": state.stdout.strip(), "sources": sources_key(), "cases": cases,
+        "drawings": f"{zlib.crc32(art.LIST.read_bytes()):08x}",
+        "packages": {name: version(name) for name in ("torch", "catboost", "resvg", "numpy", "opencv-python-headless")},
+    }  # fmt: skip
+
+
+def sources_key() -> str:
+    """Return a checksum of the code that a step depends on: this folder's, and that which divides."""
+    folders = Path(__file__).parent, Path(weights.__file__).parent
+    paths = sorted(path for folder in folders for path in folder.rglob("*.py"))
+    return f"{zlib.crc32(b''.join(path.read_bytes() for path in paths)):08x}"
 
 
 def pair_samples(job):
@@ -194,8 +220,9 @@ def gathered(parts):
     return tuple(np.concatenate(column) for column in zip(*parts, strict=True))
 
 
-def kept(path: Path, make):
-    """What a step gave when it ran before, else make it."""
+def kept(folder: Path, name: str, make):
+    """What a step gave when it ran before with the same code and the same drawings, else make it."""
+    path = folder / f"{name}-{sources_key()}-{zlib.crc32(art.LIST.read_bytes()):08x}.pickle"
     if not path.exists():
         path.write_bytes(pickle.dumps(make()))
     return pickle.loads(path.read_bytes())
@@ -224,25 +251,31 @@ def fit_pairs(samples: list, seed: int):
 
 def main() -> None:
     """Fit, step by step; what a step gave is kept in the folder given (or the current one)."""
-    folder = Path(sys.argv[1]) if len(sys.argv) > 1 else Path()
-    specs = fit_specs()
+    parser = argparse.ArgumentParser()
+    parser.add_argument("--folder", type=Path, default=Path())
+    parser.add_argument("--every", type=int, default=1)
+    parser.add_argument("--out", type=Path, default=OUT)
+    args = parser.parse_args()
+    folder: Path = args.folder / f"every-{args.every}"
+    folder.mkdir(parents=True, exist_ok=True)
+    specs = fit_specs()[:: args.every]
     folds = [fold_of(spec) for spec in specs]
     with ProcessPoolExecutor(2, initializer=cv2.setNumThreads, initargs=(1,)) as pool:
 
         def spread(work, jobs):
             return lambda: list(pool.map(work, jobs, chunksize=4))
 
-        local = kept(folder / "local.pickle", spread(local_samples, specs))
-        nets = kept(folder / "local_nets.pickle", partial(fit_local, local, folds))
+        local = kept(folder, "local", spread(local_samples, specs))
+        nets = kept(folder, "local_nets", partial(fit_local, local, folds))
         pair = APART
         for turn, share in enumerate(TURNS):
             judges = [{"local": nets[f], "pair": pair} for f in folds]
             jobs = [(s, judge, turn > 0) for s, judge in zip(specs, judges, strict=True)][::share]
-            met = kept(folder / f"pairs_{turn}.pickle", spread(pair_samples, jobs))
+            met = kept(folder, f"pairs_{turn}", spread(pair_samples, jobs))
             samples = [(*known, weight * WORTH.get(s.source, 1)) for s, found in met for *known, weight in found]
-            pair = kept(folder / f"pair_nets_{turn}.pickle", partial(fit_pairs, samples, 20 * turn))
+            pair = kept(folder, f"pair_nets_{turn}", partial(fit_pairs, samples, 20 * turn))
             print(f"turn {turn}: {sum(len(s[0]) for s in samples)} pairs", flush=True)
-        store({"local": nets[-1], "pair": pair})
+        store({"local": nets[-1], "pair": pair}, args.out, len(specs))
 
 
 def auc(score, answer, weight) -> float:

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How well gaps are closed on drawings nobody here made: `python benchmarks/gaps/measure.py [choose|judge] [EVERY]`.
 
 Look at *judge* only for figures that are told, never while choosing.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Take the pictures in this folder anew from the demo book: `./run shots`."""
 
 import io

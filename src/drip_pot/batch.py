@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Recipes and deliveries from the command line, over pages and many books. Knows files and the book; no window.
 
 Books are independent jobs on the cores of this machine, or of several; one that fails never stops the others.

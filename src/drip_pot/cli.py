@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The command line: the same operations without a window. Qt is imported only when a window is asked for."""
 
 import re

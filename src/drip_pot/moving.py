@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Sequences written as files that move, from the command line. Knows files and the book; no window."""
 
 from pathlib import Path

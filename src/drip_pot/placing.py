@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pictures, props and finished flats brought to pages from the command line. Knows files and the book; no window."""
 
 from pathlib import Path

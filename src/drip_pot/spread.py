@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Independent jobs on the cores of this machine, or on several machines, and one report of them. Knows no books.
 
 The cores are reached through `concurrent.futures`, machines through a scheduler of Dask (https://docs.dask.org), which

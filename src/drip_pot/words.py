@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The one door through which words come that people read: `tr`. Knows catalogues of translations, not what is said.
 
 A catalogue is a compiled gettext file, `drip-pot/LANGUAGE/LC_MESSAGES/drip-pot.mo`, in a data folder of the desktop

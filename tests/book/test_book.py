@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The book: one list of edits, undone exactly, and a page that is gap-free whatever is done to it."""
 
 import random

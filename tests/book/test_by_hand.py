@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cut-outs, joins and seeds in a book: one edit each, exact undo, gap-free and hard-edged after anything."""
 
 import contextlib

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shapes cut into passes: kept, pulled, taken away; what is painted beneath stays, and what is painted over shows."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What follows from a page: worked out once, only when needed, and the findings made from it."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Sequences and what is carried between their frames: poured, doubted, kept, undone; damaged ones left out."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Holds end to end without a window: which line takes which colour, on the screen and on the plates, and undo."""
 
 import json

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lamps on a page: suggestions lie away from the light, are kept or dropped, and leave a hand's work alone."""
 
 import cv2

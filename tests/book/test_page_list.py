@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pages ordered, copied and removed; what was on them comes back exactly."""
 
 import numpy as np

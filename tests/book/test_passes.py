@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Passes in a book: one edit each, exact undo, old books, and screen, picture and plates that agree."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pictures as passes of a page: laid, moved, reduced, kept from the press, gone with their file; undone exactly."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pots moved, merged, mixed, shifted and made from what is picked: each one edit."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Props on pages: line that hides what is behind, turned and moved, coloured by the light; files read and refused."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Recipes: steps kept from the history, done again elsewhere; by name, as one gesture, nothing half done."""
 
 import re

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is said and shown is so: what is unpoured, dams that part, lines in their colour, whom to blame."""
 
 from pathlib import Path

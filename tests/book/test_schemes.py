@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Schemes: sets of colours for the same flats, none destroying another, back and forth exactly."""
 
 import msgspec

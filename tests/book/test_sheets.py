@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Sheets, page geometry, mending, effects and re-inking in the book: everything follows, and undo is exact."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Typed tables: patched they equal those read anew; what cannot be read is left out and named; pages are read late."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Soft strokes: bounded, softer outwards, laid and wiped off again."""
 
 import numpy as np

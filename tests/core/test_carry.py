@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colours carried between two drawings of the same thing: moved, turned, odd ones refused."""
 
 import cv2

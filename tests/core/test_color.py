@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colour: conversions that come back, tone pairs that are darker and turn the right way."""
 
 import numpy as np

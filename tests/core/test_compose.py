@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The one compositor: blend modes by the standard's formulas, passes by coverage, screen and plates that agree."""
 
 import numpy as np

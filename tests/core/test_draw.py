@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shade, holds and rendering: hard edges, exact colours, lines that belong to something."""
 
 from dataclasses import replace

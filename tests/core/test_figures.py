@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Figures that another drawing has again: found wherever they stand, grounds and strangers left alone."""
 
 import numpy as np

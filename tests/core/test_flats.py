@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What Flats stands on: panels, seeds, the fringe proof, region graphs."""
 
 import cv2

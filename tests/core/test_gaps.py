@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gaps: where bridges are looked for, what stops colour, and how they are judged."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Paper, levels, weight and specks: the line comes out, the paper goes."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Forms that flat shapes stand for, and the shadows a beam leaves on them, on shapes whose truth is known."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What makes a line perfect: dust, pencil, tone, detail, mending, effect lines, skew, frames, re-inking."""
 
 import cv2

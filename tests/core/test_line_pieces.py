@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Line divided into strokes: every bit of ink has one, junctions part them, and what lies in front is told."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Choosing colours: mosaic, telling colours, harmony, mixing, nearest inks."""
 
 import numpy as np

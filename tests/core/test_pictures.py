@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pictures laid on a page: where their corners are, pieces alike, meshes without seams; reduced to flats."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Press: inks that print the colour wanted, black that overprints, traps that close what opens."""
 
 from dataclasses import replace

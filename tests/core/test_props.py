@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Solid things drawn as line: hidden lines left out, edges inside, light on faces, bad meshes refused."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Regions: gap-free, hard-edged, closed where the line is broken, and with lasting numbers."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Working in strips: bounded memory, and exactly the same answers as all at once."""
 
 from pathlib import Path

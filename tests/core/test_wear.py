@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Old stock: each step is off at zero, the same from one seed, and the same whichever piece is drawn."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The demo book: the same every time, and its truth is what can be measured on its pixels."""
 
 import json

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A real window on a fresh demo book, driven with the mouse and the keys, that leaves nothing behind."""
 
 import itertools

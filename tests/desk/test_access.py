@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Everything is reached with the keys, is seen to have the focus, says what it is, and stands out from the bench."""
 
 import pytest

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The hand tools of Flats in the real window, used well and badly."""
 
 from pathlib import Path

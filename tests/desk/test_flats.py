@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Flats in the real window: pouring, pots, gaps and bridges, seen on the screen."""
 
 from pathlib import Path

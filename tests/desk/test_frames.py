@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Frames in the real window: the strip, colours carried on, ghosts, playing, a sequence made on the contact sheet."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Keys go where the hand is, nothing jumps under a click, nothing waits for a job, files from a real dialog."""
 
 import subprocess

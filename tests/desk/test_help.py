@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Help in the real window: the manual, an action found by its name, books used before."""
 
 from pathlib import Path

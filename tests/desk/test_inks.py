@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The Inks stage in the real window: sheets, dust, mending, effect lines, page and scanner."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Light in the real window: cuts, divided regions, a lamp that suggests, and ways to judge values."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The contact sheet and schemes in the real window."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pictures in the real window: laid on the page and pulled, pinned on the board and colours taken from them."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Press in the real window: plates moved, edges trapped by hand, ink eased, wear rubbed out, textures, screens."""
 
 from pathlib import Path

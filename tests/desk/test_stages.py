@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Inks, Shade, Holds and Press in the real window."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is on the screen is what is delivered; the shelf by mouse and keys."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The window itself: seeing, opening, bad files, empty states, keys, history, and manners."""
 
 import subprocess

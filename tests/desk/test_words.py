@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every word in the window comes through the one door, whatever stage is shown."""
 
 import ast

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Sequences as files that move, read back by others: frames, how long they last, exact colours."""
 
 from pathlib import Path

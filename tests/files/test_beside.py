@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What stands beside a book and beside us: other processes in all pairs, file dialogs, programs that write over it."""
 
 import contextlib

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The book file: nothing finished is ever lost, and every kind of bad file is met with a sentence."""
 
 import contextlib

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Delivery: what is written is what was made, measured on the files themselves."""
 
 import zipfile

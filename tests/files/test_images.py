@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Images come in whatever they are called, and bad ones are explained in a sentence."""
 
 import io

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shapes as SVG, layers as TIFF, finished flats brought in: read by others, and taken apart and put together again."""
 
 import zipfile

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """New books and pages brought into them; one book file used by the window and its worker at once."""
 
 import threading

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Palette files: three open formats there and back, and junk told by line."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a printer is given, read by programs that are not ours: plates, limit, boxes, profile, overprint."""
 
 import io

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Press profiles of others: read, printed by, embedded, refused; held against the profile itself by LittleCMS."""
 
 import io

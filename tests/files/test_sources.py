@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files that hold more than one drawing, deep and coloured scans, and drawings that are none."""
 
 import io

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The document: book, pages, pots, one list of edits, what follows from them. Knows core only."""
 
 import lazy_loader

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 from .book import Book
 from .derive import Cache, Derived, Facts, Over, Register, Shown
 from .picture import Picture

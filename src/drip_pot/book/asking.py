@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs made into orders: each is registered once, and what it does carries what it was asked. Knows no verb."""
 
 import functools

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The document: apply, undo, snapshot; nothing else. Knows no file format and no window.
 
 Every change goes through `Book.apply`. The list of edits is the undo history and the crash journal: an edit is
@@ -15,7 +16,7 @@ import msgspec
 from psygnal import Signal
 
 from drip_pot.book.reading import know_condition, split_key
-from drip_pot.book.sources import TYPED, PageSources, filled, page_sources
+from drip_pot.book.sources import TYPED, PageSources, page_sources, plane_names
 from drip_pot.book.stepping import Stepping
 from drip_pot.book.store import (
     Change,
@@ -31,7 +32,7 @@ from drip_pot.book.store import (
     TilePlane,
     Touched,
 )
-from drip_pot.book.values import BOOK_KINDS, HOLDS, MARKS, PAGES, PLANES, PROFILES, REPAIR, SHARED_HOLDS, Page, Whole
+from drip_pot.book.values import BOOK_KINDS, HOLDS, MARKS, PAGES, PROFILES, REPAIR, SHARED_HOLDS, Page, Whole
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.props import Mesh
@@ -186,12 +187,7 @@ class Book(Stepping):
         They are the repair sheet, the coverage of every pass, what lies under the shapes cut into it, the marks of
         every hold, and what was rubbed out of the four plates and of wear.
         """
-        values, whole = self._page(page), Whole(self.pages()[page], self.holds(), {})
-        found: list[str] = []
-        for plane in PLANES.values():
-            numbers = (None,) if plane.numbers is None else plane.numbers(lambda kind: filled(kind, values, whole))
-            found += [plane.key(page, number) for number in numbers]
-        return found
+        return plane_names(page, self._page(page), Whole(self.pages()[page], self.holds(), {}))
 
     def plane(self, name: str) -> TilePlane:
         """Return one of `planes`; `copy` it to keep it as it is now."""

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The door of orders: what no verb could use, or no book could keep, is refused before any verb sees it.
 
 Knows the book and the kinds of numbers; no single verb.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page at hand: what it is divided into now, as verbs that need it see it. Knows core and the book; no window.
 
 The caller gives the page as it is divided and gets it back as it will be, so that the window, the command line and a

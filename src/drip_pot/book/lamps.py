@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page as lamps see it, and the cuts they suggest on it. Knows a page at hand; changes nothing."""
 
 import weakref

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What nobody poured: the one answer for the count, the list, the picture and the command line. Knows atoms only."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The line of a page in colour: holds resolved to tables by stroke piece. Knows the book and pieces; no pixels.
 
 A piece belongs to the side in front, or to the lighter or darker one where a hold says so; what a hold names are the

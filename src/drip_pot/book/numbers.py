@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the numbers in orders and values are numbers of, so that another book or page can be told what is meant.
 
 A number is annotated with its kind; to all else it is an int. Knows nothing of books.

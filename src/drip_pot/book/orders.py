@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Orders found by name, what is given checked before the verb sees it. Knows the registry, no single verb.
 
 Window, command line, findings and scripts in Python run the same verbs. An order whose arguments cannot be written as

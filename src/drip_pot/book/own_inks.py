@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Inks that pots have of their own: fixed by hand in whole per cent, or an ink beside the four. Knows the book."""
 
 from dataclasses import dataclass

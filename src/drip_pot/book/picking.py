@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What belongs with what is picked, and what a pot borders. Knows a page at hand; changes nothing."""
 
 from typing import Literal

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A decoded original, as what follows from a page wants it. Knows arrays only."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Holds to begin with, by name. Knows the model only."""
 
 from drip_pot.book.values import Hold

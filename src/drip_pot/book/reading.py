@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is read of a book whatever its page: names, parts, pots, the list of pages. Knows the model; changes nothing."""
 
 from collections.abc import Callable, Iterator

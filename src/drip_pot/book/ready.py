@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page ready to be painted: planes, passes and tables of one moment. Knows the compositor; no window, no file.
 
 Screen, files and plates are painted from this, so that they agree.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Recipes: steps taken from the history of a book, done again on its pages or on other books. Knows orders; no window.
 
 What a step speaks of by number is kept by name, so that a recipe works in a book that numbers things otherwise; what

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where something applies, told in atoms of a divided page. Knows the book, regions, pieces; not what is done there."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page's sources put together from its values. Knows the kinds of values and typed tables; no edits, no pixels."""
 
 from typing import Any, TypeVar, overload
@@ -16,6 +17,7 @@ from drip_pot.book.values import (
     FIRST_ENGINE,
     INKS,
     PAGE_KINDS,
+    PLANES,
     SHEETS,
     STENCILS,
     STROKES,
@@ -129,6 +131,15 @@ def filled(kind: PageKind[K, V], values: PageValues, whole: Whole) -> dict[K, V]
     """Return all values of one kind, those that need not be kept among them."""
     found: dict[K, V] = values.table(kind.name).typed()
     return found if kind.filled is None else kind.filled(found, whole)
+
+
+def plane_names(page: int, values: PageValues, whole: Whole) -> list[str]:
+    """Return the names of all planes that can be painted on a page, by its number."""
+    found: list[str] = []
+    for plane in PLANES.values():
+        numbers = (None,) if plane.numbers is None else plane.numbers(lambda kind: filled(kind, values, whole))
+        found += [plane.key(page, number) for number in numbers]
+    return found
 
 
 def _cut(values: PageValues, line: LineState) -> LineState:

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The stepping half of a book: undo, redo, any step of its history. Knows steps and the store, applies nothing."""
 
 from typing import Self

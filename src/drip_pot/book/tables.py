@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colour and ink tables of a page, built from its pots, holds and press settings. Knows no pixels."""
 
 import threading

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a book and its pages hold, as plain values for programs. Knows the book and what is derived from it."""
 
 from collections.abc import Callable, Iterable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How light and dark is shared out in every panel, and a plan of it kept to compare with. Knows pixels and panels."""
 
 from typing import Annotated

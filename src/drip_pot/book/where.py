@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where something applies, as it is kept. Knows numbers only; `scope` tells it in atoms."""
 
 import msgspec

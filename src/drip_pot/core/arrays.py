@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Array types and checks shared by the core. Knows nothing but NumPy."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every error Drip Pot raises on purpose. Knows nothing else of the program.
 
 DripPotError            one sentence for a person: what, where, what to do

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Freed memory given back to the system. Knows nothing of what it held.
 
 The C library keeps freed planes that are no larger than its limit (up to 32 MB), often hundreds of megabytes of them

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Points of a plane that lie close together. Knows positions only.
 
 Reading `scipy.spatial` takes longer than dividing a small drawing, and pairs within a reach are all the regions ask of

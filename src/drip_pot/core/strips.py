@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pages worked on in strips of rows, few at a time, so that memory stays bounded. Knows nothing of the work."""
 
 from collections import deque

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The demo book built from its works, and the works written as files with their truth. Knows works, books, files.
 
 The book opens as work half done: page one finished through Press, page two (a scan) at Flats with things to look at,

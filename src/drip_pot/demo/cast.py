@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Who and what appears in the Kite Infirmary: Wren, old Bram, kites, roofs, clouds. Knows the pen only.
 
 Figures are drawn in their own frame: one unit is a hundredth of Wren's height, feet at (0, 0), y down.

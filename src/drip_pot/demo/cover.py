@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The cover: Wren large before the great kite, in a brush line that lifts and often does not close."""
 
 import math

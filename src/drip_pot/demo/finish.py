@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How three works of the demo book are finished in the stack: light and colour over their flats. Knows verbs only."""
 
 from contextlib import suppress

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """More of the cast: Bram from the front, Pim, the cat Spool, townsfolk, and things of the street. Knows the pen.
 
 Busts are drawn in a 300 × 340 frame, figures in frames where feet stand at (0, 0) and y goes down.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The coloured line of three works of the demo book: some for the whole book, some for a page. Knows verbs only."""
 
 from drip_pot.book import Book, verbs

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Page four: the storm. Solid blacks, glows, rain and effect lines; lettering on a sheet of its own."""
 
 import math

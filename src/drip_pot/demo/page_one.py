@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Page one of the Kite Infirmary: a kite tears in the wind, is caught, mended and flown again. Knows the cast."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Page three: market day. The dense page: bricks, ivy, cobbles, awnings, crates, rope, hair and hatching."""
 
 import math

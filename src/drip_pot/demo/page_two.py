@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Page two: Pim brings a kite to the infirmary. Drawn with its construction lines, for the scan that keeps them."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A pen that draws shapes and strokes with weight onto the sheets of a page. Knows nothing of what is drawn.
 
 Drawing units: a page is 1000 wide and 1518 high, y down (other works say their own size). A shape covers what lies

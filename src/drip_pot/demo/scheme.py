@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The colours of the demo book: pots by part at noon, and the same at dusk and in a storm. Knows colour only."""
 
 import numpy as np

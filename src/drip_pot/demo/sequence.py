@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The sequence: twelve frames of a kite turning in the wind, its markings staying where they are on the cloth."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Things beside the pages: painted colour studies, paper and stain textures, a handcart as a mesh. Knows arrays only."""
 
 import math

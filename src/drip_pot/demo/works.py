@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The works of the demo book, rendered with the truth about them. Knows the pen, the pages and the scanner."""
 
 import math

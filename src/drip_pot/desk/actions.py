@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What can be done, in one table: it feeds keys and the sheet of keys. Knows the parts of a window."""
 
 from collections.abc import Callable, Iterator, Mapping, Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Starting the window: application, fonts, bench, and what happens when something inside goes wrong."""
 
 import faulthandler

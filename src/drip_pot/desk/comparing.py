@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Before and now: a divider between them, both side by side, and the page as it was at a step. Knows the canvas."""
 
 from PyQt6.QtCore import QObject, pyqtSignal

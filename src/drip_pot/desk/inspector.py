@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The column at the right: the stage's blocks and Look here. Knows the easel and the stages' panels."""
 
 from collections.abc import Mapping

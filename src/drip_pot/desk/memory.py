@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where one was in a book: page, stage, tool, place, switches. Knows settings; nothing of what they mean."""
 
 import hashlib

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is under the pointer, told in the status line. Knows the easel, the canvas and the stages."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What went wrong inside, as a plain text that a person can read and send. Knows the window's easel and the log folder.
 
 It names versions, what was in use and the last kinds of steps; no names of books, pages or files, and no picture.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where one is in a book, kept for the next time: page, stage, tool, zoom and what is seen. Knows parts of a window."""
 
 from PyQt6.QtCore import QSettings

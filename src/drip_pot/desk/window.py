@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The window: bars, canvas, inspector and shelf put together. Knows all of the desk."""
 
 from collections.abc import Callable

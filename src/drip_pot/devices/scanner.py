@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The simulated flatbed and its flaws: tint, uneven light, noise, dust, hairs, skew. Knows nothing of what is drawn."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Files in and out: images, the book file, delivery. Knows the book and core; nothing of windows."""
 
 import lazy_loader

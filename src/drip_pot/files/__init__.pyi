@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 from .access import look_into, looking_into, open_book, working_in
 from .book_file import BookFile
 from .copies import keep_copy

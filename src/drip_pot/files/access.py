@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Opening a book: to work in it, which locks it, or to look into it, which leaves no trace. Knows the book file."""
 
 import os

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The file of an open book without its journal: whether it still is the one that was opened. Knows paths and locks.
 
 Only this program writes to it, and only when the journal is brought home; whatever else changes it is a stranger.

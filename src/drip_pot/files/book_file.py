@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The book file: one SQLite database, described in docs/book-file.md. Knows the book's values, tiles and edits.
 
 An edit is written in one transaction together with the values and tiles it changes, so a file is never between

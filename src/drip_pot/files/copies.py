@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Copies of books, one a day, kept apart from them. Knows open books; nothing of what is in them."""
 
 import hashlib

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Flats that were finished elsewhere, taken into a page whose line is in the book. Knows pages at hand and images."""
 
 from dataclasses import dataclass

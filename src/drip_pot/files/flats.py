@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Flats of an image file without a book: read, divide, write. Knows images and core; no books."""
 
 import json

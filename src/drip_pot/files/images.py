@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Scans and digital line art, read into grey. Knows image files only; the original bytes are never changed."""
 
 import io

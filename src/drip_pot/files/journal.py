@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The journal beside a book (`-wal`): brought home, and told from one that belongs to another file of that name.
 
 Knows SQLite; nothing of what a book holds. SQLite replays whatever journal lies beside a file, also when the file was

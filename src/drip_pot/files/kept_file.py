@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """An open database that stays whole, whatever happens to its file from outside. Knows SQLite, locks and shelters.
 
 An edit is written in one transaction, so a file is never between two gestures. Where the file was renamed, removed or

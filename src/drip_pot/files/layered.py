@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page in layers, taken into one whose line is in the book: parts with their pots, and passes of one colour.
 
 Knows pages at hand and OpenRaster. Layers in a stack called Flats are flats; where none is called so, those are that

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How a book file is laid out, and how older layouts are raised to it. Knows SQLite, and tiles; nothing of editing.
 
 docs/book-file.md describes the tables.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Clean line of an image file without a book: read, clean, write. Knows images and core's inks."""
 
 from dataclasses import dataclass

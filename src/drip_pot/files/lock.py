@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Who has a book open: a lock on a file of its own beside the book. Knows paths; nothing of what a book holds.
 
 SQLite locks a file by POSIX record locks, which the system drops as soon as the process closes *any* descriptor of that

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Meshes in open formats, OBJ and glTF, read as triangles. Knows files and meshes; trimesh reads them."""
 
 import io

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """OpenRaster archives: a page as named layers. Knows the open standard's zip and XML; decodes no pixels.
 
 What is missing or odd in an archive is left out and said in a note; nothing is ever unpacked onto the disk.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Writing files so that nothing is lost: complete or not at all, never over what is read, nor over anything unasked.
 
 Knows paths, and recipes.

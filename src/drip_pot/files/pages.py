@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """New books, pages brought in, and what is derived from a page of a book file. Knows images and books."""
 
 from dataclasses import dataclass, replace

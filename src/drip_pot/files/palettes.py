@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Palettes as plain text, CSV and JSON. Knows the book; nothing of the window.
 
 Text has a colour and its name on each line, '#d9482b Ember'; CSV has the columns name, part, local, shadow; JSON is a

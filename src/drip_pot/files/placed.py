@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pixels of pictures laid on pages, read from the book when they are needed, a few kept. Knows images and core."""
 
 import threading

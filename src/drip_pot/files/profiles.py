@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Press profiles of others: an ICC file read as a press condition of ours. Knows ICC files through Pillow's LittleCMS.
 
 The sixteen solids are taken as the profile has them; tone values are fitted to its ramps and a grid of mixtures.

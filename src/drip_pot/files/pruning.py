@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Old steps of the history, and drawings nobody knows, dropped from a book file. Knows SQLite and the layout."""
 
 import re

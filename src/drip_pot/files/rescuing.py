@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Saving what can still be read of a damaged book. Knows the book file."""
 
 import sqlite3

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A private copy of an open book's file, for the day that something writes over the book. Knows SQLite's journal.
 
 What a person did since the journal was last brought home lies in the journal, the rest in the file. A program that

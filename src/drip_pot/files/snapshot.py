@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A copy of a book and its journal as they are at one moment, whoever writes in it meanwhile. Knows the journal.
 
 Whoever only reads a book reads such a copy: nothing beside the book is made, renamed, removed or written, and nothing

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ink settings that suit a drawing. Knows images; no books."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """All that follows from a page's sources, worked out when asked for and kept until a need changes.
 
 One module a subject; each lists its nodes with what they need. Knows core and the model; image decoding, the repair

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Atoms as bytes, for the cache that keeps them between sessions. Knows core's atoms only.
 
 The labels of a large page are a hundred megabytes: they are compressed by themselves, and never copied by what keeps

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Work done once and kept until what it needs changes. Knows nothing of what is worked out.
 
 A node is a method that says, beside its work, what it needs: as long as the needs are equal, what was worked out is

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The line of a page, worked out from its originals: sheets, contour, what lies over it. Knows core and the model.
 
 gray        a sheet's original (without its coloured pencil), place

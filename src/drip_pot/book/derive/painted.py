@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is painted: atoms, line and whose it is, lettering and effects over it. Knows line and regions.
 
 pieces      atoms, partition, contour, detail

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the press makes of a page: traps and the register test. Knows what is painted and plates.
 
 traps       what is painted, plates, trap width

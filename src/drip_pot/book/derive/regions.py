@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The regions of a page, worked out from its contour. Knows core, the model and the line; nothing of colour.
 
 atoms       contour, dams and cut-outs

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Look here: what needs an eye, per stage, worst first, each with the one order that mends it.
 
 One module a stage. Knows the book and what is derived from it; draws nothing.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a finding is, and what the stages share in looking for them. Knows the book; looks for nothing."""
 
 from collections.abc import Callable, Sequence

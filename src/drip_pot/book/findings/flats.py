@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What needs an eye in Flats, by how much harm it does. Knows the book and what is derived from it; draws nothing."""
 
 from collections.abc import Callable, Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What needs an eye in Holds: coloured line that would not read, or not print. Knows the book, tables and pieces."""
 
 import msgspec

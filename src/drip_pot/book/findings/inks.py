@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What needs an eye in the drawing itself. Knows what is derived from a page; draws nothing."""
 
 from collections.abc import Callable, Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What needs an eye in how light falls: borders, specks, parts without shade, shade toward the lamp, flat values.
 
 Knows the book and what is divided; draws nothing.

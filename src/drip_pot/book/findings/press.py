@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What needs an eye in Press before a page is delivered. Knows the book and its tables; draws nothing."""
 
 from drip_pot.book.asking import ask

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What needs an eye in Shade. Knows the book and what is divided; draws nothing."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a book is kept in: typed tables of values, painted planes, edits. Knows core; not what keys and planes mean."""
 
 from drip_pot.book.store.branches import History

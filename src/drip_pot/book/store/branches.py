@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The history as a tree kept in one list: what was undone stays when something else is done. Knows steps only.
 
 A position is how many steps of the list lie before it. Where something is done after steps were undone, a marker comes

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """One small, named, reversible change. Knows nothing of what its keys and planes mean."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A painted plane as tiles that are read when needed. Knows compressed tiles; nothing of what the plane means.
 
 A plane is never decoded as a whole unless somebody asks for the whole; its copies share tiles, and a tile that is

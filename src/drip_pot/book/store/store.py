@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where a book lives and what is read from there. Knows edits; no file format."""
 
 from collections.abc import Iterable, Iterator, Mapping

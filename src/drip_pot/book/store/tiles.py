@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Tiles of painted planes as compressed bytes. Knows nothing of planes as a whole."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values of a page as typed tables that are decoded once and patched. Knows kinds by name; not what they mean."""
 
 from collections.abc import Callable, Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """All kinds of values that a book holds, one module a subject. Knows core's settings; nothing of edits and windows."""
 
 from collections.abc import Iterable, Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values of the whole book: its name, parts, pots, schemes, own inks. Knows core's settings."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values of coloured line: holds, and the colour of every other line. Knows core's settings."""
 
 from collections.abc import Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The record of a kind of value: all that there is to know of it but what verbs do. Knows keys; no single kind.
 
 A kind says here how it is spelled in the book, how it is read, how it moves with the page, what follows from it, and

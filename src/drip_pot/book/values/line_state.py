@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the line of a page, and so its atoms, follow from. Knows core's settings; nothing of colour."""
 
 import msgspec

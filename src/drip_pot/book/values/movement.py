@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values of movements and of what is carried between drawings: sequences, doubts, figures, pinned pictures."""
 
 from typing import Annotated

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values of a page as a whole: its size, its line as it was divided, how it is divided. Knows core's settings."""
 
 from typing import Any

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values of the press: settings, wear, edges trapped by hand. Knows core's settings."""
 
 from typing import Literal

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values that part and fill regions: cuts and ways by hand, panels, pours, seeds. Knows core's settings."""
 
 from typing import Annotated

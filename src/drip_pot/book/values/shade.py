@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values of shade: passes, shapes cut into them, lamps, borders, scopes kept by name. Knows core's settings."""
 
 from typing import Annotated, Literal, Protocol, TypeVar

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Values of sheets: what they are for, their ink, effect lines, and line told apart by hand. Knows core's settings."""
 
 from typing import Literal

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a person can do to a book: each verb makes one titled edit and applies it. Knows no window, no file.
 
 One module a subject. Those that are orders are registered by importing this package.

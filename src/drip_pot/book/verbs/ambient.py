@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The colour round a part, laid over it as shadow or bounce, so that a figure sits in its surroundings. No window."""
 
 from typing import Literal

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on a book: its name, parts and pots, the tone rule. Knows no window, no file."""
 
 import msgspec

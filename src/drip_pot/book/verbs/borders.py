@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Borders of shadows, along which regions are divided for one pass. Knows a page at hand; no window."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colours carried from a page to another drawing of the same thing. Knows pages at hand; no window, no file."""
 
 from collections.abc import Iterable

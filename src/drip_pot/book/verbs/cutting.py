@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs that part regions without ink: dams, bridges by hand, cut-outs, a brush on the leash. Knows a page at hand."""
 
 from collections.abc import Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Figures that stand on another page too: looked for, offered, poured. Knows pages at hand; no window, no file."""
 
 from collections.abc import Iterable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs that pour into many regions at once: loop, brush, panel, silhouette, join. Knows a page at hand."""
 
 from collections.abc import Iterable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on regions and what is poured into them. Knows no window, no file."""
 
 from collections.abc import Iterable

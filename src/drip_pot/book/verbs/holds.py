@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on the colour of lines: holds added, changed, ordered; strokes picked, brushed, faded. Knows no window."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on lamps, and on the cuts they suggest. Knows a page at hand; no window."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The one door through which the coverage of a pass changes: paint below, the shapes cut into it above.
 
 The plane 'pass/<k>' holds what is seen. Where shapes lie, in whole tiles, 'under/<k>' holds what is painted beneath

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs that mend the line on the repair sheet. Knows the line as it is now; no window, no file."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on the list of pages: ordered, duplicated, removed. Knows no window, no file."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on a page as a whole: added, named, sized, turned. Knows no window, no file."""
 
 from collections.abc import Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs of panels drawn by hand: their frames are closed where they are open. Knows a page at hand."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on the passes of a page: added, copied, changed, moved, removed; scopes kept. Knows no window, no file."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on placed pictures: laid on a page, moved, turned, pulled, reduced. Knows the book alone."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pots moved, merged, mixed and made anew from what is on the page. Knows the book; no window, no file.
 
 What concerns many pots is one edit, so that it is taken back at once.

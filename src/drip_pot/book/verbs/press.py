@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on press settings. Knows no window, no file."""
 
 from typing import Any, Literal

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on props: a solid thing stood on a page, turned, moved, coloured by the lamp. Knows a page at hand."""
 
 from contextlib import suppress

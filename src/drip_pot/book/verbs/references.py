@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on references: pictures pinned beside the pages, never printed. Knows the book alone."""
 
 from drip_pot.book.asking import order

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page of an earlier version divided as this one would, when the person asks for it. Knows pages at hand."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on schemes: sets of colours for the same flats, made from each other, used, mixed by part. Knows no window.
 
 The colours in hand are those of the pots, lines, passes and holds themselves; a scheme that is not in hand keeps its

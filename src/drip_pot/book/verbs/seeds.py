@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Seeds on a page: what they take follows them until they are settled. Knows the hand and the book's numbers.
 
 A change of any seed takes back what all of them took and lets them spread anew, in one edit.

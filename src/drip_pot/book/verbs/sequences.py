@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on sequences: which pages are frames of a movement, how fast and how long they are shown. Knows the book."""
 
 from collections.abc import Iterable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What verbs share: values set as one edit, numbers and names, strokes made short. Knows no verb."""
 
 from collections.abc import Iterable

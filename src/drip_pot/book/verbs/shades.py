@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs that lay shade and light: shapes cut, strokes, areas filled, borders drawn. Knows a page at hand; no window."""
 
 from typing import Literal

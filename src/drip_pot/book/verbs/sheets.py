@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on the line: sheets, ink, mending, effects. Knows no window, no file."""
 
 from collections.abc import Iterable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colours carried from one drawing to the next of the same thing. Knows regions and line; no books, no pots by name.
 
 scene    a drawing at a fixed line scale: its regions, their outlines and neighbours

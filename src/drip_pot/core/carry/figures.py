@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Figures that another drawing has stroke for stroke. Knows scenes; nothing of pots, pages or colour.
 
 A shape that stands out says where a whole figure would lie: how far it is moved, turned, scaled, and whether it is

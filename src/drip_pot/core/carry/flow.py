@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where the regions of a drawing lie in another one, by dense optical flow between nearness-to-line pictures.
 
 Knows scenes; nothing of shapes or colour. The flow is inverse search with patches (Kroeger, Timofte, Dai and Van Gool,

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which region of a drawing has which colour, from a drawing of the same thing coloured before. Knows scenes, flow.
 
 Flow says where a region was, its outline what it looks like, its neighbours what must lie beside it (relaxation

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A drawing seen at a fixed line scale: regions, outlines, neighbours. Knows planes; nothing of colour or matching.
 
 Every drawing is made small until its line is three pixels wide, so that what is found does not depend on the

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colour: sRGB, linear light and OKLab, the tone pair, choosing colours. Knows no other core package."""
 
 from drip_pot.core.color.pairs import shadows_together

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shadows of a whole palette, worked out together. Knows the colour spaces and the tone rule only."""
 
 from functools import lru_cache

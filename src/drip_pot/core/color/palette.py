@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Choosing colours: mosaic and telling colours of a picture, harmony, mixing, nearest inks. Knows only the spaces."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A picture reduced to a few flats with a line round them, so that it sits with a drawing. Knows colours and planes."""
 
 import cv2

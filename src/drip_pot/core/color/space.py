@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Conversions between sRGB, linear light and OKLab. Knows nothing but NumPy."""
 
 import re

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The tone pair: a shadow worked out from a local colour. Knows only the colour spaces."""
 
 import math

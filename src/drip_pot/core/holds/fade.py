@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How far along a drawn way places lie. Knows numbers only."""
 
 import numpy as np

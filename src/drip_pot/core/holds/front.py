@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which of two regions a line outlines: the one in front. Knows where regions meet, and what is alike; no colour.
 
 Where three lines meet in a T, the bar of the T is the outline of what lies in front, and its stem goes on behind it

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The ink of a page divided into stroke pieces. Knows label planes and coverage only; nothing of pots or holds.
 
 A piece of a border runs along two regions, from where a third one meets them to where the next one does: regions grow

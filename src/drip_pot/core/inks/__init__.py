@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From a scan to ink coverage: place, pencil, paper, levels, specks, tone, mending. Of core it knows only colour."""
 
 from drip_pot.core.inks.align import Changed, align, find_changes

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A corrected drawing laid over the old one, and what changed between them. Knows coverage and places."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lettering that covers the art with white: balloons and captions. Knows coverage only."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Levels, line weight, two-level ink: evened grey to ink coverage. Knows nothing of paper or specks."""
 
 import cv2

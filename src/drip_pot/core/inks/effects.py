@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Effect lines: bursts, speed lines and focus lines made from a few numbers. Knows nothing of pages or panels."""
 
 import math

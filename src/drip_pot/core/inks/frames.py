@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Skew and panel frames, read from the long straight lines of a page. Knows coverage only."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The repair sheet: ink laid and scraped by hand over what the scan gave. Knows nothing of scans or windows.
 
 A repair plane holds, for every pixel, 0 where nothing was mended, else 1 (bare) to 255 (full ink).

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Uneven paper light, estimated and removed. Knows nothing of levels or specks."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Coloured pencil under the ink, taken out by its hue. Knows nothing of paper light or levels."""
 
 import math

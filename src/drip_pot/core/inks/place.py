@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How a picture lies on a page: turned, scaled, moved. Knows nothing of what the picture shows."""
 
 import math

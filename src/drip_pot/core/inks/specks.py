@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Dust and pinholes: found, counted, erased and filled. Knows the settings, not how paper is found."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Contour told from detail: strokes that bound nothing. Knows coverage only."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Tone in old art, dotted or grey, found and turned into flat tints. Knows evened grey and coverage only."""
 
 from dataclasses import dataclass

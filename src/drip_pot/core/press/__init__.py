@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From page to plates: press model, separation, trapping, register. Knows render and colour."""
 
 from drip_pot.core.press.conditions import BUILT_IN, CONDITIONS, Condition, learn

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Press conditions: paper, solids and tone values of a kind of printing. Knows numbers only.
 
 Each is fitted to published measurements: colours of paper, four inks and all their overprints as they were measured,

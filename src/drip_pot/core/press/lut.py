@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Inks of any colour, looked up in a table of the colour cube. Knows the press model; nothing of pages."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which inks make a colour on a press, and how inks look there. Knows press conditions and colour spaces only."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plates of a piece of a page, any number of them. Knows colour tables and planes; not how inks were chosen."""
 
 from collections.abc import Callable, Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A press condition written as an ICC profile, so that others see and separate as we do. Knows the press model.
 
 See International Color Consortium, "Specification ICC.1:2001-04", which describes version 2.

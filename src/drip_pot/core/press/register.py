@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The register test: plates moved against each other, and what shows that should not. Knows plates only."""
 
 from dataclasses import dataclass

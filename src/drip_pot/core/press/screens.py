@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Halftone screens: dots of each plate by ruling, angle and shape, and what they beat with. Knows coverages only."""
 
 from functools import lru_cache

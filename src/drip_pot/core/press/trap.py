@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Trapping: which edges need it and where the lighter colour spreads. Knows colour numbers, inks and coverage only."""
 
 from collections.abc import Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Old stock: plates as a worn, badly printed, aged sheet. Knows plates and press conditions; nothing of pages.
 
 Every step is seeded and follows places on the page, so that a piece looks the same whichever piece it is drawn in.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Solid things drawn as line: turned, in perspective, hidden lines left out. Knows meshes; nothing of files."""
 
 from drip_pot.core.props.draw import PropDrawing, draw_prop, lit, wires

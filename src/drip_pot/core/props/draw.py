@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A mesh drawn as outlines and edges, what is hidden left out, by a depth buffer. Knows meshes and planes."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A mesh of triangles and how it is looked at. Knows numbers only."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """From ink coverage to gap-free regions: gaps, atoms, decisions, identity. Knows no other core package.
 
 Pixels are kept apart from decisions. Every plausible bridge is drawn once and the page is labelled once: the

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Atoms: the page labelled with every proposed bridge drawn, and what each bridge parts.
 
 Knows the barrier and the bridges; decides nothing about which bridges count.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which pixels stop colour, and how wide the lines are. Knows nothing of gaps or labels."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Clefts: narrow places of the white where two walls face each other. Knows nothing of stroke ends or labels."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What other bridges a bridge has about it and on its page. Knows bridges only.
 
 Loose brush marks and hatching leave many ends that enclose nothing: what is likely of one bridge depends on the rest.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which bridges count: from atoms and edges to regions, without touching a pixel."""
 
 from collections.abc import Sequence

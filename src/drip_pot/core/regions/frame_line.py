@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What closes the line of a panel's frame where it is open. Knows planes and corners only; nothing of regions."""
 
 from itertools import pairwise

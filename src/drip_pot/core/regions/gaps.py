@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gaps in the line and the bridges that would close them. Knows tips and the barrier, not labels."""
 
 from dataclasses import dataclass, fields, replace

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is known of labelled pieces: areas, boxes, and who borders whom. Knows only a label plane."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a hand does to the division of a page: dams, cut-outs, doors, joins. Knows atoms; touches only what it parts.
 
 Cuts are laid in the order they were made, each on a known number of atoms; what a cut covered is kept with it, so that

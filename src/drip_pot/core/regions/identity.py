@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Stable identity: new atoms take over the numbers of the old ones they lie on. Knows only label planes."""
 
 import numpy as np

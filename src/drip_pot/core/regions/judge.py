@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How likely each bridge is to be a border that was meant: judged from the line and from what it parts.
 
 Knows bridges, edges and the areas and borders of atoms; no pixels.

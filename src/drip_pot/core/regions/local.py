@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the line says about each bridge, seen in the bridge's own frame. Knows planes and bridges; decides nothing."""
 
 import numpy as np

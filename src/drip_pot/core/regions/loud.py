@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Loud working colours: neighbours always clearly different. Knows only the region graph."""
 
 import heapq

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Panels and gutters of a page, told from how regions touch its edge, and by hand. Knows planes and areas only."""
 
 from collections.abc import Iterable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Proof that nothing was missed: paper between flat and line, threads, islands. Knows planes and the region graph."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How far ink or white goes on from a place. Knows only the plane of distances to the edge of the ink."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Choice among rivals, the best first. Knows numbers only."""
 
 import numpy as np

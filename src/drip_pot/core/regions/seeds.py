@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Seeds: scribbles that spread until they meet a line or each other. Knows atoms and which bridges are shut."""
 
 import heapq

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ends of strokes drawn by hand brought to the border they were meant to meet. Knows planes only; nothing of atoms."""
 
 from itertools import pairwise

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Free ends of strokes, found where the outline of the ink turns back on itself. Knows nothing of gaps."""
 
 from concurrent.futures import ThreadPoolExecutor

@@ -1,9 +1,11 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The fitted weights of the judges, and what they answer. Knows numbers only.
 
 The weights in judge.npz were fitted on drawings of other people, with `benchmarks/gaps/fit.py`; nothing is learned
 while the program runs.
 """
 
+import json
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from importlib.resources import files
@@ -107,6 +109,12 @@ def likeliness(verdict: F64) -> F64:
     """Return the share of bridges of such verdicts, (K,) 0..1, that parted two things in drawings not fitted on."""
     at, share = _stored()["worth"]
     return np.asarray(np.interp(verdict, at, share), np.float64)
+
+
+def fit_told() -> dict[str, object]:
+    """Return what the weights were fitted on: engine, state of the code, cases, list of drawings, packages."""
+    told: dict[str, object] = json.loads(str(_stored()["fit"]))
+    return told
 
 
 @lru_cache(maxsize=1)

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The page as pixels, for any rectangle at any scale. Knows holds, shade and regions only as planes."""
 
 from drip_pot.core.render.blend import MODES, blended

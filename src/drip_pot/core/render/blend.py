@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Blend modes of light over colour. Knows numbers only; nothing of passes.
 
 The formulas are those of the W3C's "Compositing and Blending Level 1", sections 10 and 11, for an opaque backdrop.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The one compositor: flats, the passes over them and the line, for any piece of a page at any scale.
 
 Screen, files and plates are all made here, so that they agree. Knows colour tables and planes; nothing of pots.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colours corrected as they are: levels, curve, balance, hue and colourfulness, steps. Knows numbers only."""
 
 import cv2

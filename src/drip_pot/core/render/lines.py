@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The line in its colours, for any piece of a page: by row from tables, then washes of colour over it in order.
 
 A wash colours some rows of the line, leaves the flat beneath instead, or bare paper. Knows tables and planes; nothing

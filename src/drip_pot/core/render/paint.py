@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colour tables drawn through label planes, and line laid over them. Knows nothing of plates or pots."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pictures laid on the page: moved, turned, pulled by corners or by a mesh. Knows planes; nothing of files."""
 
 import math

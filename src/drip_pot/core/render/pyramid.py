@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Smaller copies of page planes for looking at a page from afar. Knows nothing of colour."""
 
 import math

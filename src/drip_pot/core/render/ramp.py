@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colour that runs from one to another over the page. Knows numbers only; nothing of passes."""
 
 from typing import Literal

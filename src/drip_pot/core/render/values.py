@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Colours by value: what is dark takes one colour, what is light another. Knows numbers only; nothing of passes."""
 
 import msgspec

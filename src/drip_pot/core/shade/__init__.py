@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shadow and light as coverage: loops, shapes and soft strokes. Knows no other core package."""
 
 from drip_pot.core.shade.brushes import laid, mist

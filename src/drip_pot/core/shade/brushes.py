@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Soft strokes of light and shadow as coverage. Knows points and planes; nothing of passes."""
 
 import cv2

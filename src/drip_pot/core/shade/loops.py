@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Loops drawn by hand, turned into hard masks, and cut into or out of shadow. Knows nothing of pots."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shapes of shade whose points can be pulled: outline, cover, and the shape that a hand's loop amounts to.
 
 Knows points and planes; nothing of passes.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Strokes of a brush whose bristles follow the hand. Knows points and planes; nothing of passes."""
 
 import cv2

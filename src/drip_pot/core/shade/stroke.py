@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a stroke of a brush is made from. Knows points only."""
 
 import numpy as np

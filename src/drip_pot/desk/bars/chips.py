@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Switches over the canvas. Knows nothing of what they show."""
 
 from PyQt6.QtCore import QRectF, Qt

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The frames of a sequence above the shelf: small pages in order, and what is done with them. Knows the easel."""
 
 from collections.abc import Callable, Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Look here: the findings of the stage as a list with pictures, one verb each. Knows the easel."""
 
 import msgspec

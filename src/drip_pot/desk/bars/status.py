@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The line at the very bottom. Knows nothing."""
 
 from PyQt6.QtCore import Qt

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What lies over the canvas: a sentence, progress. Knows work."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The column of tools. Knows the easel."""
 
 from collections.abc import Mapping

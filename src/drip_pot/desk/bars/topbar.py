@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The top bar: book and page, stages, undo and redo, Export. Knows the easel."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What lies over the canvas while nothing is open: begin, or go on with a book used before. Knows widgets."""
 
 from collections.abc import Callable, Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What every dialog is, and the small questions. Knows widgets."""
 
 from collections.abc import Sequence

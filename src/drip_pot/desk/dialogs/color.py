@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A colour asked for. Knows the colour editor."""
 
 from PyQt6.QtCore import QPointF, Qt

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A colour chosen by lightness, chroma and hue, seen among its neighbours and as the press prints it. Knows widgets."""
 
 from collections.abc import Callable, Sequence

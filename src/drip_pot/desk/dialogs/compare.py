@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Schemes side by side on what is seen of the page, with the bare line beside them. Knows the easel."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The contact sheet: every page small, with how far it is; opened, ordered, named, copied, removed. Knows the easel."""
 
 from collections.abc import Callable

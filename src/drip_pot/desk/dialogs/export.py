@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What to write, asked for. Knows the kinds of files."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Anything that can be done, found by typing what it is called. Knows widgets and a list of actions."""
 
 from collections.abc import Callable, Sequence

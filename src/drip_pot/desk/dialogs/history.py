@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What was done, as a list. Knows the easel."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The sheet of keys. Knows widgets."""
 
 from PyQt6.QtCore import Qt

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The manual, in a window of its own. Knows widgets and the text that ships with the program."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Keys changed: every action with its key, another one given to it, sets kept by name. Knows widgets and own keys."""
 
 from collections.abc import Callable, Mapping

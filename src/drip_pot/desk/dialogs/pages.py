@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page asked about: size, resolution, pictures of a file. Knows the page."""
 
 from dataclasses import dataclass

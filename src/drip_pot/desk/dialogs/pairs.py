@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """All pots of a book with their shadows, at once. Changes nothing; a click takes a pot in hand."""
 
 from collections.abc import Callable

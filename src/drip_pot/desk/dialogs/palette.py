@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pots from a picture, a palette file, an ink set or a colour's harmony. Knows the book, files and widgets."""
 
 from pathlib import Path

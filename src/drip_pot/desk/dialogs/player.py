@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A sequence played, and written as a file that moves. Knows the easel and delivery."""
 
 from functools import partial

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pots asked about: found, made, changed, removed. Knows the book."""
 
 from collections.abc import Callable, Sequence

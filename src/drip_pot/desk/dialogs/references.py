@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The reference board: pictures pinned beside the pages, and colours taken from them. Knows the easel.
 
 Nothing of it is ever printed or exported.

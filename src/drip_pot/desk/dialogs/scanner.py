@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The flatbed: a stand-in scanner in a window. Knows devices and the demo's works."""
 
 import io

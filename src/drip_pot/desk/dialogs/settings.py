@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Settings of the program, all in one small window; they hold at once. Knows settings and widgets."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is done with books and pages: menus and dialogs. Knows the easel."""
 
 from functools import partial

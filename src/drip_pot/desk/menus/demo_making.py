@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The demo book, made when it is asked for, and while nothing else is open. Knows the easel."""
 
 import subprocess

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Finished files asked for and written. Knows the easel and delivery."""
 
 import hashlib

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is done with frames: stepped through, coloured like the one before, seen through, played. Knows the easel."""
 
 from PyQt6.QtCore import QObject, QSettings

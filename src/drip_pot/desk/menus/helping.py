@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Help and settings: the manual, keys, any action found by its name. Knows the easel and the table of actions."""
 
 from collections.abc import Callable

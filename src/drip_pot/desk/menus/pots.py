@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is done with pots and parts: menus and dialogs. Knows the easel and the shelf."""
 
 from functools import partial

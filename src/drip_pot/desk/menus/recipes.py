@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Recipes done on the page that is shown; steps that need a place wait for the hand. Knows the easel."""
 
 from PyQt6.QtCore import QObject

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Schemes in the window: used, made, named, mixed, compared. Knows the easel."""
 
 from functools import partial

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is done with the sheet in hand: its menu. Knows the easel."""
 
 from collections.abc import Callable

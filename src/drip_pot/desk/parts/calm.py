@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Keys and the wheel go where the hand is: panels never take them by themselves. Knows widgets only.
 
 A number or text field has the keys from a click into it until Enter or Escape; then, and after any other part of a

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cards one above the other that can be put into order: passes, and what is like them. Knows the theme only."""
 
 from collections.abc import Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What every dialog is: it fits its screen, and the wheel changes nothing in it that was not clicked. Knows widgets."""
 
 from PyQt6.QtGui import QShowEvent

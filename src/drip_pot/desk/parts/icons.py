@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Icons drawn for this program as strokes of a brush that swell and thin, in whatever grey they are asked for.
 
 One gesture each, that says what the hand does. Knows Qt only.

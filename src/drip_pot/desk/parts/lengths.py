@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lengths in the unit that a person chose: text, and a box to type one into. Knows widgets; values are millimetres."""
 
 import re

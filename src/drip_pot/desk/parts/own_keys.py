@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Keys that a person gave to actions instead of the usual ones, in sets kept by name. Knows settings; no actions."""
 
 from collections.abc import Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pixels as pictures that Qt draws. Knows arrays and Qt images."""
 
 import numpy as np

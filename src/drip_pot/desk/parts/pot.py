@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A pot drawn: a disc cut by a hard wave, and its drip. Knows colours only."""
 
 from PyQt6.QtCore import QPointF, Qt

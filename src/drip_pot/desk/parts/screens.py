@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Windows that fit the screen they are on, whatever its size and scaling. Knows widgets only."""
 
 from PyQt6.QtWidgets import QApplication, QWidget

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Numbers of things as people read them. Knows nothing else."""
 
 from collections.abc import Callable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The bench: neutral greys, Barlow, and the one vermilion that marks what needs a look. Knows Qt only."""
 
 from dataclasses import dataclass

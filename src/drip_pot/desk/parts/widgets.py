@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Small parts the panels are made of: titled blocks, number rows, rules, swatches. Knows the theme only."""
 
 from collections.abc import Callable, Sequence

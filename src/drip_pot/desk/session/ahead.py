@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pages worked out before they are opened, when nothing else is to be done. Knows the easel and files.
 
 What is found is kept in the book's file, as it is when a page is opened, so that opening it takes a moment.

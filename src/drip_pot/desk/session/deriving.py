@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The page in the window, kept up to date in the background. Knows the easel, the snapshot and work; draws nothing.
 
 What is shown is always one whole moment. A change that needs no planes (a pour, a pot's colour) is shown at once; all

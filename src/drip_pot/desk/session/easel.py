@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The easel: which book, page, stage, tool and pot are in use, and one way to do a thing to them.
 
 It holds no truth of its own about the book. Knows the book; of stages only their names and those of their tools.

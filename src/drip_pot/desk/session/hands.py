@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Gestures that take time to work out, one after another in the background. Knows the easel and the page at hand.
 
 A gesture is worked out on a snapshot of the book, and its edits are then done to the book itself; where that was

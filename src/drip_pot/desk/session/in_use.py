@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is in use in a window: book, page, stage, tool, pot; and the signals between its parts. Knows the book alone."""
 
 from collections.abc import Callable, Mapping, Sequence

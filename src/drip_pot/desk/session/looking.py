@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is left to look at on the page in use, found when the hand rests. Knows the page shown and the book's findings.
 
 It waits until nothing was done for a while, and stops when something is: it never holds up what is seen.

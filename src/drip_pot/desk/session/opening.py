@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Books and drawings brought in, in the background. Knows the easel and files; asks nothing but through `ask_dpi`."""
 
 from collections import deque

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page as it is shown: one moment of it, never changed. Knows core and the book's tables; nothing of drawing it.
 
 It is made of what becomes known in turn: the drawing, its regions with their colours, what the press makes of them.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The page as it was after so many steps, to compare with. Knows the snapshot and the book; changes nothing."""
 
 from drip_pot.book import Book, PageSources

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is shown of the page in use, and how it is changed at once. Knows the snapshot and work."""
 
 from dataclasses import replace

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pages of the book made small, in the background: as they look, and their line. Knows the easel.
 
 What was drawn once stays until something of that page, or a colour of the book, changes.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Work off the interface thread: newest of a name wins, progress can be watched, all can be cancelled.
 
 Knows Qt and callables; nothing of what they compute.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cards on the shelf: sheets or plates as small pages. Knows the easel."""
 
 from dataclasses import dataclass

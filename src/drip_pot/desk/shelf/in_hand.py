@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The corner of the shelf: the pot in hand, or what a stage without pots tells. Knows the easel."""
 
 from collections.abc import Callable, Mapping

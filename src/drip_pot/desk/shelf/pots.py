@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """All pots on the shelf, part by part. Knows the easel; edits through it."""
 
 from dataclasses import dataclass

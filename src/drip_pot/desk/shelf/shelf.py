@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The bottom row: pots or a stage's cards, and the corner. Knows the easel."""
 
 from collections.abc import Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The stages of the work, in order, each a folder of its own. Each knows the view and the session; none another.
 
 Importing this package offers every tool: each module below it is read once.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The tool that moves the page about. Knows nothing of what is on it."""
 
 from PyQt6.QtCore import Qt

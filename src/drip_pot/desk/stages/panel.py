@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What the inspector's columns of the stages share. Knows the easel and widgets."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt

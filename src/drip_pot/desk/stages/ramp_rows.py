@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Settings of a ramp: form, colours, covers. Knows widgets; no single stage."""
 
 from collections.abc import Callable

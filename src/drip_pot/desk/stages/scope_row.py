@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where what is in hand applies, in a line of the inspector. Writes through what has the scope."""
 
 from collections.abc import Callable

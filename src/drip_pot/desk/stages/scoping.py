@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Where what is in hand applies: chosen, added to, inverted, kept by name. Knows the easel; no single stage."""
 
 import msgspec

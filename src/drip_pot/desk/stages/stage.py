@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a stage is: one record of all that is its own. Knows the view and the session; no single stage."""
 
 from collections.abc import Callable, Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The tool that takes a pot from the page. Knows the easel."""
 
 from drip_pot.book import verbs

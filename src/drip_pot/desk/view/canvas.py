@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The canvas: the page seen, moving about, the wipe, marks, and the tool at work.
 
 Knows the easel, the view and the tools. Positions on the widget are logical pixels; the page's are (row, col).

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pages as they were seen last, kept small in the book's file, so that a page is there before it is read again.
 
 Knows the easel, tiles and looks; nothing depends on what is kept here.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The outline of regions on the page. Knows what is shown; of Qt only paths."""
 
 from collections.abc import Callable, Iterable

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What a stage draws over the page beside its tool's marks. Knows the easel and what is seen; no stage."""
 
 from PyQt6.QtCore import QPointF

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The whole page, small, in a corner of the canvas. Knows the canvas; draws its tiles again."""
 
 from PyQt6.QtCore import QRectF, Qt

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The canvas painted: the page in tiles, the wipe, marks on top. Knows the canvas; changes nothing."""
 
 from weakref import WeakKeyDictionary

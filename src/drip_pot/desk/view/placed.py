@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A widget that a page lies on: near or far, turned, mirrored. Knows positions only; nothing of what is on the page.
 
 Positions on the widget are logical pixels; the page's are (row, col).

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pixels for any tile of a page, as a look shows it. Knows the snapshot; of Qt only the image class.
 
 It can work in any thread, as nothing it reads ever changes.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The screen's own colour profile, where the desktop tells it. Knows X11's property for it, and Qt's colour spaces."""
 
 import logging

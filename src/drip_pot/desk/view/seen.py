@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is seen of the page: the switches that chips and keys turn. Knows nothing of what they mean."""
 
 from collections.abc import Callable, Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The page shown on a widget: looks, tiles, the wipe, what is compared with. Knows the easel, nothing of pointers."""
 
 from collections.abc import Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Tiles of a page, drawn in other threads and kept while they last. Knows views; nothing of where they are shown."""
 
 import itertools

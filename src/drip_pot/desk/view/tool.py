@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What every tool is: a gesture with its marks, and strokes drawn by hand. Knows the easel and Qt's painter.
 
 A tool is a class in a file of its own, put at the disposal of its stages by `tool`; that is all it takes.

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Delivery: pages written as files that printers and editors open. Knows the book and what is derived from it.
 
 Every module here that offers a kind of file is read once.

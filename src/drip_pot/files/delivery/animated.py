@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A sequence as files that move: animated WebP and PNG, numbered pictures, a contact strip. Knows delivery and frames.
 
 Pillow writes both; lossless, so that a flat stays the one colour it is.

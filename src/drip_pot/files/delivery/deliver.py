@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A delivery: files of several pages and a job ticket, all of them or none. Knows delivery and the book."""
 
 from collections.abc import Callable, Sequence

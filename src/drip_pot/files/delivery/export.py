@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page written as files of several kinds, each complete or not there. Knows the book and what follows from it."""
 
 from dataclasses import replace

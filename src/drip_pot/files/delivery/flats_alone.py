@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The flats alone as an indexed PNG. Knows what a page is painted from."""
 
 from pathlib import Path

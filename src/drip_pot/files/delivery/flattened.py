@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The flattened page as a PNG. Knows what a page is painted from."""
 
 from pathlib import Path

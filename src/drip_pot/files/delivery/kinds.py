@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The kinds of files that can be delivered: each in a module of its own, put on the list by `kind`. Knows no kind."""
 
 from collections.abc import Callable

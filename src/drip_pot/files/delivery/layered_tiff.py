@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page as a TIFF with a picture for each layer, named. Knows what a page is painted from, and its layers."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page as OpenRaster: a layer for paper, each part, each pass, and the line. Knows what a page is painted from.
 
 Laid over each other as the standard says they give the page as it is seen. Passes that only correct what lies below

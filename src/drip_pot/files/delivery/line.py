@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The black line alone as a 1-bit TIFF. Knows what a page is painted from."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page as old stock, as a PNG. Knows what a page is painted from."""
 
 from pathlib import Path

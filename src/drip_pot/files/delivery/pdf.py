@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page as a PDF for a press: colour as an image in four inks, the black line as a mask that overprints it.
 
 Shaped after ISO 15930-7 (PDF/X-4): output intent with the profile of the press, trim and bleed, traps declared, marks.

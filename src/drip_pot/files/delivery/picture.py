@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A page as a stage of the window shows it. Knows what a page is painted from."""
 
 from pathlib import Path

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plates as TIFF: all in one, or one a file. Knows what a page is painted from."""
 
 import zlib

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A proof sheet of the press stand-in, as a PNG: a simulated press with a drift, a gain and a paper of its own.
 
 It prints the page as it is separated, with marks and a bar of ink, at the resolution of a proof. Knows what a page is

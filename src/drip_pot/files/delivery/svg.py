@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The regions of a page as SVG: one shape each, in the local colour of its pot. Knows what a page is painted from.
 
 Outlines follow the pixels they go between; straight runs are one line. Each shape is drawn a little beyond its edge in

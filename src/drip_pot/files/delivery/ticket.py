@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A job ticket: what was delivered, for whom it is printed, in plain text. Knows the book; writes nothing."""
 
 import hashlib

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Hard shadows worked out from flat shapes and a lamp. Knows labels and numbers; nothing of passes or pots."""
 
 from drip_pot.core.shade.light.forms import Form, Scene, forms_of

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The forms that flat shapes stand for: what goes on behind what covers it, and how round it is. Knows labels."""
 
 from collections.abc import Callable, Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Which regions touch, and which lie in front of which. Knows labels only."""
 
 from dataclasses import dataclass

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shadows of forms in the beam of a lamp, made hard and few-cornered. Knows forms; nothing of pots or pages."""
 
 from collections.abc import Callable, Mapping

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector in Flats: the tool in hand, gaps, regions. Writes to the book through the easel."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Bridges kept, refused, moved, drawn and removed. Knows the page at hand; a drawn one is a dam."""
 
 import numpy as np

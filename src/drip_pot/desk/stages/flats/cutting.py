@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shapes cut out of what is there. Knows the page at hand."""
 
 import numpy as np

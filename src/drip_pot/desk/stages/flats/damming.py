@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Borders without ink, and doors through a line. Knows the page at hand."""
 
 from collections.abc import Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is in use in Flats: shape, brush widths; and what its tools do. Knows the easel; draws nothing."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How many gaps there are of each width, as bars with a mark to drag. Knows no book."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The brush on the leash. Knows the page at hand."""
 
 import cv2

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What Flats draws over the page: outlines of what is picked and pointed at, names, bridges. Knows no other stage."""
 
 from PyQt6.QtCore import QPointF, QRectF, Qt

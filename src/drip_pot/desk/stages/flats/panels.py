@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Silhouettes and panels poured whole, and panels drawn. Knows the page at hand."""
 
 from collections.abc import Sequence

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Regions picked, to be changed together. Knows the page at hand."""
 
 from drip_pot.desk.session.easel import Easel

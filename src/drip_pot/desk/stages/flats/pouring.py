@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Pots poured by clicks, loops and a wide brush. Knows the page at hand."""
 
 from PyQt6.QtGui import QPainter, QPainterPath

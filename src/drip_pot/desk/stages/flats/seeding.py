@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Scribbles that spread by themselves. Knows the page at hand."""
 
 import numpy as np

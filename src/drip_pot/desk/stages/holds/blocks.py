@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector in Holds: the colour of all lines, the hold in hand, all holds. Writes through the easel."""
 
 from functools import partial

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is in use in Holds: the hold in hand, the brush. Knows the easel; draws nothing."""
 
 from typing import Any

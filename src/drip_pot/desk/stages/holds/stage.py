@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The record of Holds. Knows no other stage."""
 
 from drip_pot.desk.session.easel import Easel

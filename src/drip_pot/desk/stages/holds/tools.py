@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lines held by hand: strokes picked, brushed, faded, knocked out. Knows the hold in hand."""
 
 import cv2

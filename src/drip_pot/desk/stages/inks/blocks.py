@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector in Inks: paper and ink, pencil, specks of the sheet in hand; the pen. Writes through the easel."""
 
 from typing import Any

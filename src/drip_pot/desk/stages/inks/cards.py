@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The page's sheets as cards: a click takes one in hand. Knows the easel."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The page cropped or grown. Knows the page."""
 
 from PyQt6.QtCore import QRectF

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Effect lines placed and moved. Knows the line in hand."""
 
 import msgspec

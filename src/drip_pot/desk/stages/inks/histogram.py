@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """How much of the page has which grey, with black and white point. Knows no book."""
 
 import numpy as np

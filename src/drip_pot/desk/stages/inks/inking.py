@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is in use in Inks: the pen, the effect lines in hand. Knows the easel; draws nothing."""
 
 from typing import Literal

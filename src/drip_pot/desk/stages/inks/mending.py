@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The pen, the scraper and the mirror. Knows the line in hand."""
 
 from PyQt6.QtCore import QPointF, Qt

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Props turned and moved on the page, and the inspector's block of the one in hand. Knows the sheet in hand."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Specks taken out and kept. Knows the line in hand."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The record of Inks, and what it draws over the page. Knows no other stage."""
 
 from PyQt6.QtCore import QRectF, Qt

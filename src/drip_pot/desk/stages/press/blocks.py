@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector in Press: plates, trap, register test. Writes to the book through the easel."""
 
 from functools import partial

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The plates as cards: a click shows or hides one. Knows the easel and what is seen."""
 
 from PyQt6.QtCore import Qt

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ink eased where there is much of it. Knows the easel; nothing of how inks are found."""
 
 from drip_pot.book import verbs

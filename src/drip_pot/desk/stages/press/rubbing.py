@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ink rubbed out of the plates that are shown. Knows the easel and the plates shown; nothing of how they are made."""
 
 from PyQt6.QtGui import QPainter

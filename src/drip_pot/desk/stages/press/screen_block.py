@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector's block of halftone screens, one plate at a time. Writes to the book through the easel."""
 
 import msgspec

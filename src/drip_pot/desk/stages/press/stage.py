@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The record of Press. Knows no other stage."""
 
 from drip_pot.book import PageSources

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Plates moved by hand, to see what shows when they stray. Knows the easel; nothing is kept in the book."""
 
 import math

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Edges trapped by hand. Knows the easel; nothing of how traps are found."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector's block of old stock. Writes to the book through the easel."""
 
 from functools import partial

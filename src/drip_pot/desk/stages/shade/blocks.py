@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector in Shade: the tone pair in hand, the tone rule. Writes to the book through the easel."""
 
 import msgspec

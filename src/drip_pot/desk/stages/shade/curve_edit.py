@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """A curve of values, pulled by its points. Knows widgets and numbers; nothing of passes."""
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal

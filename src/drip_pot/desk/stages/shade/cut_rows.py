@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The cut in hand, and cuts that were suggested: softness, kept, dropped. Writes through Shade's hands."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Shapes cut into shadow and light: drawn by hand, or corner by corner. Knows the page at hand."""
 
 import numpy as np

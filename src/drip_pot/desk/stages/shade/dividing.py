@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Borders of shadows drawn, and their dark sides filled. Knows the pass in hand."""
 
 import numpy as np

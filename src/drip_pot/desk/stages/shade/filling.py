@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Whole areas filled in a pass, or emptied. Knows the page at hand."""
 
 from drip_pot.core.shade import loop_mask

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector's block of lamps. Writes through the lamps in use."""
 
 from PyQt6.QtWidgets import QCheckBox

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The lamp: placed, dragged, asked for cuts. Knows the lamps in use."""
 
 import numpy as np

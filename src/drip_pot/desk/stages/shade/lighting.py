@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Lamps in use in Shade: the one in hand, and what it would suggest while it is dragged. Draws nothing."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The brushes of Shade: mist and bristles. Knows the pass in hand."""
 
 from PyQt6.QtGui import QPainter

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What Shade draws over the page: quietly, where the pass in hand applies and what is picked. Knows no other stage."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector's block of passes: settings of the one in hand, the cards below. Writes through the easel."""
 
 from functools import partial

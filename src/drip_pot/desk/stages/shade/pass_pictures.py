@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Small pictures of what is painted in each pass, worked out in the background. Knows the easel; draws nothing."""
 
 import numpy as np

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Settings of a pass that is a picture: flats, line, mesh, whether it is printed. Writes through Shade's hands."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Placed pictures moved, turned and pulled on the page. Knows the pass in hand."""
 
 import math

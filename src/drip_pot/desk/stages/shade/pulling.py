@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Cuts pulled by their points, kept or dropped. Knows the pass in hand."""
 
 import msgspec

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Ramps drawn over the page and pulled by their handles. Knows the pass in hand."""
 
 import numpy as np

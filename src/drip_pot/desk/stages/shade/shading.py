@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """What is in use in Shade: the pass in hand, the brush. Knows the easel; draws nothing."""
 
 from collections.abc import Callable

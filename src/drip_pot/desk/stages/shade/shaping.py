@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The cut in hand, and borders of shadows, in the pass in hand. Knows what is in use in Shade; draws nothing."""
 
 from drip_pot.book import verbs

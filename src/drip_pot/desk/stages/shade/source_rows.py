@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Settings of passes that correct what lies below, or colour it by value. Writes through Shade's hands."""
 
 from collections.abc import Callable

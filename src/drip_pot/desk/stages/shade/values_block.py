@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The inspector's block of values: light and dark in every panel, beside a plan that was kept. Knows what is shown."""
 
 from PyQt6.QtCore import QRectF, Qt
