@@ -8,6 +8,7 @@ import pkgutil
 import re
 import subprocess
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -134,3 +135,31 @@ def test_a_start_reads_nothing_that_only_some_files_need() -> None:
     late = {"pikepdf", "pypdfium2", "tifffile", "trimesh", "Xlib", "urllib.request", "scipy.ndimage", "scipy.spatial",
             "drip_pot.demo.works"}  # fmt: skip
     assert late & set(ran.stdout.split()) == set()
+
+
+ARRAYS = re.compile(r"\b(U8|U16|U32|I16|I32|I64|F32|F64|C128|Bool|Gray|NDArray|ArrayLike)\b")
+SHAPE = re.compile(r"\((?:[A-Za-z]\w*(?: \+ 1)?|…|\.\.\.|\d+)(?:,[^)]*)?\)")
+DTYPE = re.compile(r"u?int\d+|float\d*|bool")
+
+
+def _functions() -> Iterator[tuple[str, ast.FunctionDef]]:
+    for path in sorted((ROOT / "src/drip_pot/core").rglob("*.py")):
+        for node in ast.parse(path.read_text()).body:
+            if isinstance(node, ast.FunctionDef):
+                yield f"{path.stem}.{node.name}", node
+
+
+def test_functions_on_arrays_say_shape_type_and_errors() -> None:
+    known = list(_functions())
+    raising = {node.name for _, node in known if any(isinstance(n, ast.Raise) and n.exc for n in ast.walk(node))}
+    lacking = []
+    for name, node in known:
+        hints = [ast.unparse(h) for h in (*(a.annotation for a in node.args.args), node.returns) if h is not None]
+        if node.name.startswith("_") or not any(ARRAYS.search(hint) for hint in hints):
+            continue
+        told = ast.get_docstring(node) or ""
+        called = {n.func.id for n in ast.walk(node) if isinstance(n, ast.Call) and isinstance(n.func, ast.Name)}
+        lacking += [f"{name}: shape"] * (not SHAPE.search(told)) + [f"{name}: dtype"] * (not DTYPE.search(told))
+        if (node.name in raising or called & raising) and not re.search("[Rr]aise|refuse", told):
+            lacking.append(f"{name}: errors")
+    assert not lacking

@@ -42,7 +42,7 @@ def check_gray(plane: npt.NDArray[Any], name: str) -> int:
 
 
 def check_plane(plane: npt.NDArray[Any], dtype: type[np.generic], name: str) -> None:
-    """Raise `BadInput` unless `plane` is a non-empty (M, N) array of `dtype`."""
+    """Raise `BadInput` unless `plane` is a non-empty (M, N) array of a dtype, as uint8."""
     if plane.ndim != 2 or plane.size == 0 or plane.dtype != dtype:
         raise BadInput(
             "{0} must be a non-empty (M, N) array of {1}, not {2} of shape {3}.",
@@ -70,7 +70,7 @@ class _Lease:
 
 
 def copied(plane: I32) -> I32:
-    """Copy a page plane into memory that an earlier copy has left, where there is some.
+    """Copy a page plane, (M, N) int32, into memory that an earlier copy has left, where there is some.
 
     Fresh memory for a plane of 100 MB costs more than the copying, as the system has to clear it page by page.
     """

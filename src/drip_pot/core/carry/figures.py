@@ -84,7 +84,7 @@ def find_figures(old: Scene, new: Scene, kinds: I64) -> list[Figure]:
     ----------
     old, new : Scene
         Two drawings, each at its own line scale.
-    kinds : (R old + 1,) ndarray of int64
+    kinds : (R + 1,) ndarray of int64
         What every old region is; those of -1 are not looked for. Neither are grounds, which
         touch the page's edge or the gutter along much of their outline.
 

@@ -57,7 +57,10 @@ def _dense(one: Scene, other: Scene) -> F32:
 
 
 def votes(new: Scene, old: Scene, x: F32, y: F32) -> scipy.sparse.csr_array:
-    """Return which share of every new region falls on which old one, (R new + 1, R old + 1), for places there."""
+    """Return which share of every new region falls on which old one, (R + 1, S + 1) float64 0..1.
+
+    `x`, `y`, (m, n) float32, are the places in the old drawing of the pixels of the new one.
+    """
     high, wide = old.labels.shape
     cols = np.clip(np.rint(x), 0, wide - 1).astype(np.int64)
     rows = np.clip(np.rint(y), 0, high - 1).astype(np.int64)
@@ -66,7 +69,10 @@ def votes(new: Scene, old: Scene, x: F32, y: F32) -> scipy.sparse.csr_array:
 
 
 def shares(labels: I32, hit: I32, count: int, others: int) -> scipy.sparse.csr_array:
-    """Return the share of every label that falls on each of others, both (m, n) int32, as a sparse table."""
+    """Return the share of every label that falls on each of others, a sparse (count + 1, others + 1) of 0..1.
+
+    `labels` and `hit` are (m, n) int32.
+    """
     ones = np.ones(labels.size)
     table = scipy.sparse.coo_array((ones, (labels.ravel(), hit.ravel())), (count + 1, others + 1)).tocsr()
     whole = np.asarray(table.sum(axis=1)).ravel()
@@ -74,7 +80,10 @@ def shares(labels: I32, hit: I32, count: int, others: int) -> scipy.sparse.csr_a
 
 
 def flowed(new: Scene, flow: Flow) -> tuple[F64, F64]:
-    """Return the mean place of every region in the old drawing, (R + 1, 2), and how far it is trusted, (R + 1,)."""
+    """Return the mean place of every region in the old drawing, and how far it is trusted.
+
+    They are (R + 1, 2) float64 pixels and (R + 1,) float64 0..1.
+    """
     flat = new.labels.ravel()
     seen = np.maximum(np.bincount(flat, minlength=new.count + 1), 1)
     sums = [np.bincount(flat, plane.ravel(), new.count + 1) / seen for plane in (flow.x, flow.y, flow.trust)]

@@ -80,7 +80,7 @@ def carry_kinds(old: Scene, new: Scene, kinds: I64) -> Carried:
     ----------
     old, new : Scene
         Two drawings of the same thing, small and of one size.
-    kinds : (R old + 1,) ndarray of int64
+    kinds : (R + 1,) ndarray of int64
         What every old region is; any numbers.
 
     Raises
@@ -97,7 +97,10 @@ def carry_kinds(old: Scene, new: Scene, kinds: I64) -> Carried:
 
 
 def evidence(old: Scene, new: Scene) -> tuple[Choices, F64]:
-    """Return what every new region may come from, and what speaks for each, (R, K, 16), as numbers for `WEIGHTS`."""
+    """Return what every new region may come from, and what speaks for each, as numbers for `WEIGHTS`.
+
+    The numbers are (R, K, 16) float64.
+    """
     flow, back = flow_between(old, new)
     by_flow = votes(new, old, flow.x, flow.y)
     from_old = scipy.sparse.csr_array(votes(old, new, back.x, back.y).T)
@@ -126,7 +129,10 @@ def evidence(old: Scene, new: Scene) -> tuple[Choices, F64]:
 
 
 def decide_kinds(choices: Choices, told: F64, kinds: I64, weights: tuple[float, ...] = WEIGHTS) -> Carried:
-    """Weigh what speaks for every choice, and give every region the kind that most speaks for."""
+    """Weigh what speaks for every choice, and give every region the kind that most speaks for.
+
+    `told` is (R, K, 16) float64 as of `evidence`, `kinds` (S + 1,) int64 what every old region is.
+    """
     score = np.where(choices.real > 0, told @ np.array(weights), -np.inf)
     chance = np.exp(score - score.max(axis=1, keepdims=True))
     chance /= chance.sum(axis=1, keepdims=True)

@@ -103,7 +103,7 @@ def small_shape(shape: tuple[int, ...], line_px: float) -> tuple[int, int]:
 
 
 def middles_of(labels: I32, count: int) -> F64:
-    """Return the centroid x, y of every label 0..count, (count + 1, 2)."""
+    """Return the centroid x, y of every label 0..count, (count + 1, 2) float64 pixels."""
     rows, cols = np.indices(labels.shape, np.float64)
     flat = labels.ravel()
     seen = np.maximum(np.bincount(flat, minlength=count + 1), 1)

@@ -49,7 +49,10 @@ def from_lch(color: Lch) -> U8:
 
 
 def most_chroma(lightness: npt.ArrayLike, hue_deg: npt.ArrayLike) -> F64:
-    """Return the largest chroma that sRGB has at a lightness (0..1) and a hue (degrees); arrays are broadcast."""
+    """Return the largest chroma that sRGB has at a lightness (0..1) and a hue (degrees).
+
+    Arrays (K,) of float64 are broadcast.
+    """
     light, hue = np.broadcast_arrays(np.asarray(lightness, np.float64), np.radians(np.asarray(hue_deg, np.float64)))
     wide = np.stack([light, _WIDEST_CHROMA * np.cos(hue), _WIDEST_CHROMA * np.sin(hue)], axis=-1)
     fitted = srgb8_to_oklab(oklab_to_srgb8(wide.reshape(-1, 3))).reshape(*light.shape, 3)
@@ -114,6 +117,11 @@ def telling_colors(rgb: U8, count: int, seed: int = 0) -> U8:
     -------
     (k, 3) ndarray of uint8
 
+    Raises
+    ------
+    BadInput
+        For a picture of another shape or type, or a count beyond 1 and 64.
+
     References
     ----------
     Arthur and Vassilvitskii, "k-means++: the advantages of careful seeding", SODA 2007.
@@ -148,7 +156,10 @@ def harmony(rgb: npt.ArrayLike, kind: str) -> list[U8]:
 
 
 def nearest(rgb: npt.ArrayLike, choices: Sequence[npt.ArrayLike]) -> tuple[int, float]:
-    """Return which of some colours is nearest to a (3,) uint8 one, and how far (OKLab × 100)."""
+    """Return which of some colours is nearest to a (3,) uint8 one, and how far (OKLab × 100).
+
+    Raises `BadInput` for no choices.
+    """
     if len(choices) == 0:
         raise BadInput("There are no inks to choose from.")
     away = delta_e(srgb8_to_oklab(np.array(choices)), srgb8_to_oklab(rgb))

@@ -38,26 +38,26 @@ def from_hex(text: str) -> U8:
 
 
 def to_hex(rgb: npt.ArrayLike) -> str:
-    """Write a (3,) sRGB colour, 0..255, as '#rrggbb'."""
+    """Write a (3,) uint8 sRGB colour as '#rrggbb'."""
     r, g, b = (int(v) for v in np.asarray(rgb).reshape(3))
     return f"#{r:02x}{g:02x}{b:02x}"
 
 
 def srgb_to_linear(srgb: npt.NDArray[Any]) -> F64:
-    """Convert (…, 3) sRGB, 0..1, to linear light, 0..1 (IEC 61966-2-1)."""
+    """Convert (…, 3) sRGB, 0..1, to linear light, float64 0..1 (IEC 61966-2-1)."""
     srgb = np.asarray(srgb, np.float64)
     return np.where(srgb <= 0.04045, srgb / 12.92, ((np.maximum(srgb, 0) + 0.055) / 1.055) ** 2.4)
 
 
 def linear_to_srgb(linear: npt.NDArray[Any]) -> F64:
-    """Convert (…, 3) linear light to sRGB, both 0..1 (IEC 61966-2-1); values outside are kept outside."""
+    """Convert (…, 3) linear light to sRGB, both float64 0..1 (IEC 61966-2-1); values outside are kept outside."""
     linear = np.asarray(linear, np.float64)
     safe = np.maximum(linear, 0.0031308)
     return np.where(linear <= 0.0031308, linear * 12.92, 1.055 * safe ** (1 / 2.4) - 0.055)
 
 
 def linear_to_oklab(linear: npt.NDArray[Any]) -> F64:
-    """Convert (…, 3) linear sRGB, 0..1, to OKLab: L 0..1, a and b about -0.4..0.4.
+    """Convert (…, 3) linear sRGB, 0..1, to OKLab, float64: L 0..1, a and b about -0.4..0.4.
 
     References
     ----------
@@ -72,7 +72,7 @@ def srgb8_to_oklab(rgb: npt.ArrayLike) -> F64:
 
 
 def oklab_to_linear(lab: F64) -> F64:
-    """Convert (…, 3) OKLab to linear sRGB, unclipped."""
+    """Convert (…, 3) OKLab to linear sRGB, float64, unclipped."""
     return np.asarray((lab @ _FROM_LAB.T) ** 3 @ _FROM_LMS.T)
 
 
@@ -128,5 +128,5 @@ def lightness(rgb: U8) -> U8:
 
 
 def delta_e(lab_one: npt.ArrayLike, lab_two: npt.ArrayLike) -> F64:
-    """Return the Euclidean distance of (…, 3) OKLab colours, times 100."""
+    """Return the Euclidean distance of (…, 3) float64 OKLab colours, times 100: 0..100 or so."""
     return np.asarray(np.linalg.norm(np.asarray(lab_one) - np.asarray(lab_two), axis=-1) * 100)

@@ -75,7 +75,10 @@ class Junctions:
 
 
 def bent_round(meeting: Meeting, comp: I64, count: int) -> F64:
-    """Tell which side pieces are bent round, (count + 1,): 1 is the first side wholly, -1 the second, 0 neither."""
+    """Tell which side pieces are bent round, (count + 1,) float64.
+
+    1 is the first side wholly, -1 the second, 0 neither.
+    """
     cols = meeting.plane.shape[1]
     rows, at_col = np.divmod(meeting.at, cols)
     down = (meeting.other - meeting.at == cols).astype(np.float64)
@@ -90,7 +93,7 @@ def bent_round(meeting: Meeting, comp: I64, count: int) -> F64:
 
 
 def find_junctions(meeting: Meeting, comp: I64, line_px: float) -> Junctions:
-    """Find the T-junctions of a page; `comp` (K,) is the piece of every place of `meeting`."""
+    """Find the T-junctions of a page; `comp` (K,) int64 is the piece of every place of `meeting`."""
     rows, cols = meeting.plane.shape
     at = meeting.at[(meeting.at // cols < rows - 1) & (meeting.at % cols < cols - 1)]
     flat = meeting.plane.reshape(-1)
@@ -162,9 +165,9 @@ _WEIGHTS = {"smaller": 0.17, "bent": 3.6, "within": 0.56, "behind": 1.37, "groun
 def signs_of_front(
     sides: I64, bent: F64, junctions: Junctions, areas: F64, pot: I64, part: I64, ground: Bool
 ) -> dict[str, F64]:
-    """Return what speaks for the first side of every piece lying in front, each (P + 1,), by the names of weights.
+    """Return what speaks for the first side of every piece lying in front, by the names of weights.
 
-    Parameters are those of `in_front`.
+    Each is (P + 1,) float64. Parameters are those of `in_front`.
     """
     one, two = sides[:, 0], sides[:, 1]
     seen = np.unique(sides)

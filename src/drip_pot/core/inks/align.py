@@ -152,6 +152,11 @@ def find_changes(old: U8, new: U8, slack_px: int, least_px: int) -> list[Changed
     -------
     list of Changed
         Largest first.
+
+    Raises
+    ------
+    BadInput
+        If the two differ in shape, or are no (M, N) planes of uint8.
     """
     check_plane(old, np.uint8, "old")
     check_plane(new, np.uint8, "new")

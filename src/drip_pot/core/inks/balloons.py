@@ -27,6 +27,11 @@ def balloon_paper(ink: U8, opaque: U8 | None = None) -> U8:
     -------
     (M, N) ndarray of uint8
         1 where paper shows. It ends under the middle of the outline, so that none shows beside it.
+
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
     """
     check_plane(ink, np.uint8, "ink")
     if opaque is not None and opaque.any() and not opaque.all():

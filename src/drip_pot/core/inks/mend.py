@@ -102,7 +102,8 @@ def stroke_ink(points: Points, width_px: float, shape: tuple[int, int]) -> tuple
 def stroke_mask(points: Sequence[tuple[float, float]], width_px: float, shape: tuple[int, int]) -> tuple[Rect, Bool]:
     """Cover a hard-edged stroke, at least a pixel wide.
 
-    Parameters and errors are those of `stroke_ink`, without pressures; the mask is bool in the rectangle.
+    Parameters and errors are those of `stroke_ink`, without pressures; the mask is (m, n) bool in the
+    rectangle. Raises `BadInput` as that does.
     """
     wide = max(width_px, 1.0) if width_px >= _HAIR else width_px
     rect, ink = stroke_ink([(row, col, 1.0) for row, col in points], wide, shape)
@@ -145,6 +146,11 @@ def mirrored(ink: U8, mask: U8, axis_col: float) -> tuple[int, U8, U8]:
         Column, in the piece, at which the mirrored piece begins.
     ink, mask : (M, N) ndarrays of uint8
         The mirrored piece.
+
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
     """
     check_plane(ink, np.uint8, "ink")
     left = round(2 * axis_col) - (ink.shape[1] - 1)

@@ -68,6 +68,11 @@ def find_pieces(ink: U8, most_px: int, evened: Gray | None = None) -> Pieces:
         Up to so many pixels; 0 finds none.
     evened : (M, N) ndarray of uint8 or uint16, optional
         The page after `remove_paper`, to tell how pale the pieces are.
+
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
     """
     check_plane(ink, np.uint8, "ink")
     if most_px <= 0:
@@ -142,7 +147,7 @@ def fill_holes(ink: U8, most_px: int) -> U8:
 
     A hole of up to `most_px` pixels counts where ink lies all round it, four pixels deep (two round one of four pixels
     or fewer, as they stand in the strokes of a scan), and where it is not one of five or more close together (stars,
-    white stipple). 0 fills none.
+    white stipple). 0 fills none. Raises `BadInput` for another plane.
     """
     check_plane(ink, np.uint8, "ink")
     holes = find_pieces(cv2.bitwise_not(ink), CROWD * most_px)
@@ -166,7 +171,10 @@ def fill_holes(ink: U8, most_px: int) -> U8:
 
 
 def erase_specks(ink: U8, specks: list[Speck]) -> U8:
-    """Return `ink`, (M, N) uint8, without the given specks and their faint halo of two pixels."""
+    """Return `ink`, (M, N) uint8, without the given specks and their faint halo of two pixels.
+
+    Raises `BadInput` for another plane.
+    """
     check_plane(ink, np.uint8, "ink")
     out = ink.copy()
     for speck in specks:

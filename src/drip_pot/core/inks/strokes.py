@@ -37,6 +37,11 @@ def find_textures(ink: U8, line_px: float) -> list[Texture]:
         Largest group first. A stroke is a connected piece of ink that encloses nothing, is two line widths long or
         more, at least 2.5 times as long as wide, and thin; three or more of them within six line widths of one
         another are a texture.
+
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
     """
     check_plane(ink, np.uint8, "ink")
     contours, tree = cv2.findContours((ink > _FAINT).view(np.uint8), cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
@@ -98,6 +103,11 @@ def split_strokes(ink: U8, spots: tuple[tuple[int, int], ...]) -> tuple[U8, U8]:
     -------
     contour, detail : (M, N) ndarrays of uint8
         They add up to `ink`.
+
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
     """
     check_plane(ink, np.uint8, "ink")
     contour, detail = ink.copy(), np.zeros_like(ink)

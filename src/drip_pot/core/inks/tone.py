@@ -60,6 +60,11 @@ def find_tones(ink: U8, evened: Gray, line_px: float) -> list[Tone]:
     list of Tone
         Largest first.
 
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
+
     Notes
     -----
     Dots are pieces of ink (or holes in it) of like size on a lattice: each has four neighbours or more at distances

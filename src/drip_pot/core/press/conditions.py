@@ -85,7 +85,7 @@ class Condition:
 
 
 def lab_to_xyz(lab: F64) -> F64:
-    """Convert (N, 3) CIELAB under D50 to XYZ, white being 1."""
+    """Convert (N, 3) float64 CIELAB under D50 to XYZ, white being 1."""
     fy = (lab[:, 0] + 16) / 116
     f = np.stack([fy + lab[:, 1] / 500, fy, fy - lab[:, 2] / 200], axis=1)
     return np.asarray(np.where(f > 6 / 29, f**3, 3 * (6 / 29) ** 2 * (f - 4 / 29)) * D50)

@@ -163,7 +163,10 @@ def separate_each(
     piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
     traps: Sequence[U16 | None], *, washes: tuple[LineWash, ...] = (), line_apart: bool = False,
 ) -> list[U8]:  # fmt: skip
-    """Separate a piece of a page as `separate` does, once with each of some traps; all but these is done once."""
+    """Separate a piece of a page as `separate` does, once with each of some traps; all but these is done once.
+
+    Traps are (M, N) uint16 as of `find_traps`; each result is (M, N, P) uint8, 0 no ink, 255 solid.
+    """
     tone, mixed = tone_of(piece, stack)
     out = take_colors(piece.labels, tone, plates.colors.flat)
     flat = out.reshape(-1, out.shape[2])

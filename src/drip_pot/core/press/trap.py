@@ -198,6 +198,11 @@ def find_traps(
     overrules : sequence of Overrule
         Edges that are trapped as a hand says, or not at all; later ones win.
 
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
+
     Notes
     -----
     An edge is hidden where the black over it reaches at least `width_px` (at least 1 px) to both sides. Of

@@ -79,7 +79,10 @@ def _projected(mesh: Mesh, view: PropView, side: int, line_px: float) -> tuple[F
 
 
 def wires(mesh: Mesh, view: PropView) -> F64:
-    """Return the edges between smooth pieces of a mesh as lines in its picture, hidden ones too, (E, 2, 2) of x, y."""
+    """Return the edges between smooth pieces of a mesh as lines in its picture, hidden ones too.
+
+    They are (E, 2, 2) float64 of x, y in pixels.
+    """
     flat, _ = _projected(mesh, view, view.size_px, view.line_px)
     edges = np.sort(np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]]), axis=1)
     owner = np.tile(mesh.patches, 3)

@@ -81,6 +81,8 @@ class Mesh:
 def make_mesh(points: F64, faces: I64) -> Mesh:
     """Return a mesh with its points merged, in the middle and of radius 1.
 
+    `points` are (N, 3) float64 x, y, z, `faces` (F, 3) int64 numbers of points.
+
     Raises
     ------
     BadInput
@@ -107,7 +109,7 @@ def make_mesh(points: F64, faces: I64) -> Mesh:
 
 
 def patches_of(mesh: Mesh) -> I64:
-    """Join faces that meet at a blunt edge; return the number of its piece for every face, (F,)."""
+    """Join faces that meet at a blunt edge; return the number of its piece for every face, (F,) int64."""
     edges = np.concatenate([mesh.faces[:, [0, 1]], mesh.faces[:, [1, 2]], mesh.faces[:, [2, 0]]])
     owner = np.tile(np.arange(len(mesh.faces)), 3)
     edges = np.sort(edges, axis=1)

@@ -13,7 +13,10 @@ _FLOOR = 32
 
 
 def barrier_floor(ink: U8) -> int:
-    """Return the coverage that is never line on a page: 32 where its ink is full, less where all of it is pale."""
+    """Return the coverage that is never line on a page: 32 where its ink is full, less where all of it is pale.
+
+    `ink` is (M, N) uint8 coverage.
+    """
     return max(8, _FLOOR * int(ink.max(initial=0)) // 255)
 
 
@@ -33,6 +36,11 @@ def draw_barrier(ink: U8, floor: int | None = None) -> U8:
         1 where colour is stopped, else 0: coverage above half of the darkest pixel within two pixels, and above
         the floor, so that a pale hairline stops colour as a full line does and the soft edge of a full line does
         not. Beside full black a pale hairline is known by its crest: paler on both its sides.
+
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
     """
     check_plane(ink, np.uint8, "ink")
     floor = barrier_floor(ink) if floor is None else floor

@@ -44,6 +44,11 @@ def find_clefts(barrier: U8, outline: Outline, widest_px: float, line_px: float)
         Distance to the nearest ink of white pixels, less than zero in ink to the nearest white, in eighths of a
         pixel; what lies farther than about 70 pixels may be given as nearer.
 
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
+
     Notes
     -----
     On the ridge of the distance transform of the white, the nearest ink to the two sides lies in opposite
@@ -132,7 +137,10 @@ def _widens(depth: I16, feet: I64, span: F64, ridge: F64, line_px: float) -> Boo
 
 
 def corner_mask(barrier: U8, outline: Outline) -> U8:
-    """Mark, with a margin of two pixels, where the outline of the ink turns sharply outwards (1, else 0)."""
+    """Mark, with a margin of two pixels, where the outline of the ink turns sharply outwards.
+
+    The mask is (M, N) uint8, 1 there, else 0.
+    """
     mask = np.zeros_like(barrier)
     chain = Chain(outline)
     every = np.flatnonzero(chain.size > 4 * _CORNER_ARC)

@@ -97,7 +97,10 @@ def decide(
 
 
 def regions_of(region: I64, areas: I64) -> I64:
-    """List the regions that have pixels, (R,), for the region of every atom and the atoms' areas, both (A + 1,)."""
+    """List the regions that have pixels, (R,), for the region of every atom and the atoms' areas.
+
+    Both are (A + 1,) int64.
+    """
     return np.unique(region[areas > 0])
 
 
@@ -114,7 +117,7 @@ def auto_gap(atoms: Atoms) -> float:
 
 
 def bridge_verdicts(atoms: Atoms) -> F64:
-    """Return how likely each bridge is a border that was meant, (B,) 0..1; 0 where it parts nothing.
+    """Return how likely each bridge is a border that was meant, (B,) float64 0..1; 0 where it parts nothing.
 
     Of bridges told at 0.3, three in ten parted two things in drawings the judge was not fitted on.
     """

@@ -66,10 +66,10 @@ class Bridges:
 
 
 def bridge_paths(bridges: Bridges, shape: tuple[int, ...]) -> tuple[I64, I64]:
-    """Return the pixels along every bridge: (K, 2) rows and columns, an ink pixel at both ends, and the bridge of each.
+    """Return the pixels along every bridge, an ink pixel at both ends, and the bridge of each.
 
-    Consecutive pixels of one bridge touch, at least by a corner; one that swings beyond the edge of the page, whose
-    rows and columns `shape` gives, goes along the edge.
+    They are (K, 2) int64 rows and columns, and (K,) int64. Consecutive pixels of one bridge touch, at least by a
+    corner; one that swings beyond the edge of the page, whose rows and columns `shape` gives, goes along the edge.
     """
     found = [(np.zeros((0, 2), np.int64), np.zeros(0, np.int64))]
     for start in range(0, len(bridges), _PIECE):
@@ -108,6 +108,11 @@ def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, li
         Longest bridge proposed.
     line_px : float
         Usual line width; widths are judged against it.
+
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
 
     Notes
     -----

@@ -19,7 +19,10 @@ class Borders:
 
 
 def find_borders(labels: I32) -> Borders:
-    """List which labels of an (M, N) int32 plane touch (4-neighbours), and along how many pixel sides."""
+    """List which labels of an (M, N) int32 plane touch (4-neighbours), and along how many pixel sides.
+
+    Raises `BadInput` for another plane.
+    """
     check_plane(labels, np.int32, "labels")
 
     def work(strip: Strip) -> tuple[I64, I64]:
@@ -38,14 +41,19 @@ def find_borders(labels: I32) -> Borders:
 
 
 def label_areas(labels: I32, count: int) -> I64:
-    """Return the pixels of every label 0..count of an (M, N) int32 plane, (count + 1,)."""
+    """Return the pixels of every label 0..count of an (M, N) int32 plane, (count + 1,) int64.
+
+    Raises `BadInput` for another plane.
+    """
     check_plane(labels, np.int32, "labels")
     parts = in_strips(lambda strip: np.bincount(labels[strip.rows].ravel(), minlength=count + 1), len(labels))
     return np.asarray(np.sum(parts, axis=0), np.int64)
 
 
 def label_boxes(labels: I32, count: int) -> I64:
-    """Return top, left, bottom, right of every label 0..count, (count + 1, 4); the end lies outside.
+    """Return top, left, bottom, right of every label 0..count, (count + 1, 4) int64; the end lies outside.
+
+    `labels` is (M, N) int32; raises `BadInput` for another plane.
 
     A label that does not occur has its top and left beyond the page and its bottom and right at 0.
     """
@@ -86,7 +94,7 @@ def _keys(flat: I32, at: I64, step: int) -> I64:
 
 
 def covered_shares(labels: I32, mask: Bool, areas: I64) -> F64:
-    """Return how much of every label a mask covers, (count + 1,) 0..1.
+    """Return how much of every label a mask covers, (count + 1,) float64 0..1.
 
     Parameters
     ----------

@@ -66,7 +66,7 @@ class Stencil(msgspec.Struct, frozen=True):
 
 
 def make_stencil(rect: Rect, mask: Bool, *, back: bool = False) -> Stencil | None:
-    """Make a cut-out from a mask that covers `rect`, trimmed to what it marks; None for an empty mask."""
+    """Make a cut-out from an (m, n) bool mask that covers `rect`, trimmed to what it marks; None for an empty mask."""
     rows, cols = np.flatnonzero(mask.any(axis=1)), np.flatnonzero(mask.any(axis=0))
     if len(rows) == 0:
         return None
@@ -484,7 +484,7 @@ def _edges(before: Divided, labels: I32, roots: I64, rect: Rect, ink: U8) -> tup
 
 
 def stroke_pixels(path: Path, shape: tuple[int, ...]) -> I64:
-    """Return the pixels along a stroke, in order, (K, 2) rows and columns; those beside the page are left out."""
+    """Return the pixels along a stroke, in order, (K, 2) int64 rows and columns; those beside the page are left out."""
     points: F64 = np.array(path, np.float64).reshape(-1, 2)
     at = [points[:1]]
     for a, b in pairwise(points):
@@ -495,12 +495,12 @@ def stroke_pixels(path: Path, shape: tuple[int, ...]) -> I64:
 
 
 def door_links(labels: I32, door: Path) -> I64:
-    """List which atoms a door joins: (L, 2), those that follow one another along the stroke."""
+    """List which atoms a door joins: (L, 2) int64, those that follow one another along the stroke."""
     return _links(labels, stroke_pixels(door, labels.shape))
 
 
 def join_links(labels: I32, spots: Path) -> I64:
-    """List which atoms are joined by naming a pixel of each: (L, 2); spots beside the page join nothing."""
+    """List which atoms are joined by naming a pixel of each: (L, 2) int64; spots beside the page join nothing."""
     at = np.rint(np.array(spots, np.float64).reshape(-1, 2)).astype(np.int64)
     return _links(labels, at[((at >= 0) & (at < np.array(labels.shape))).all(axis=1)])
 

@@ -24,6 +24,11 @@ def carry_identity(new: I32, old: I32, next_id: int) -> tuple[I64, I64]:
         (and lies mostly on it or not); the others get numbers from `next_id` on.
     parents : (max(new) + 1,) ndarray of int64
         The old label under most of every new one, from which a pot is inherited.
+
+    Raises
+    ------
+    BadInput
+        If the planes differ in shape, or are no (M, N) planes of int32.
     """
     check_plane(new, np.int32, "new")
     check_plane(old, np.int32, "old")

@@ -166,7 +166,10 @@ def pair_features(
 
 
 def components(count: int, one: I64, two: I64) -> I64:
-    """Return, for every number below `count`, the smallest it is joined to by the given links."""
+    """Return, for every number below `count`, the smallest it is joined to by links `one`, `two`, (L,) int64.
+
+    (count,) int64.
+    """
     root = np.arange(count)
     while True:
         a, b = root[one], root[two]
@@ -179,5 +182,8 @@ def components(count: int, one: I64, two: I64) -> I64:
 
 
 def local_judge(evidence: F32) -> F64:
-    """Return how likely each bridge parts two things by what the line says there, (B,) 0..1, from `local_evidence`."""
+    """Return how likely each bridge parts two things by what the line says there, (B,) float64 0..1.
+
+    What the line says is (B, F) float32, from `local_evidence`.
+    """
     return answer("local", evidence)

@@ -75,9 +75,10 @@ def loud_colors(regions: I64, pairs: I64, previous: dict[int, int] | None = None
 
 
 def keep_loud(regions: I64, pairs: I64, previous: dict[int, int]) -> dict[int, int] | None:
-    """Colour only what is new, and what has come to match a neighbour: as `loud_colors`, but within some milliseconds.
+    """Colour only what is new, and what has come to match a neighbour: `loud_colors` within some milliseconds.
 
-    None where too much is new, or it would push too many others.
+    `regions` are (R,) int64 numbers, `pairs` (P, 2) int64 of those that touch. None where too much is new, or it would
+    push too many others.
     """
     table = np.full(int(regions.max(initial=0)) + 1, -1, np.int64)
     known = [r for r in regions.tolist() if r in previous]

@@ -78,7 +78,7 @@ def runs_over(panels: Panels, atoms: set[int], areas: I64) -> list[int]:
     Returns
     -------
     list of int
-        Panels by number, 0 for the gutter; empty for a region that lies in one panel, or is a gutter of usual size.
+        (K) panels by number, 0 for the gutter; empty for a region that lies in one panel, or is a gutter of usual size.
     """
     own = [a for a in atoms if a < len(panels.panel)]
     if not panels.framed or not own:

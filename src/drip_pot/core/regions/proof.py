@@ -100,7 +100,10 @@ class RegionGraph:
 
 
 def region_graph(region: I64, areas: I64, borders: Borders) -> RegionGraph:
-    """Return the graph of regions for the region of every atom, (A + 1,), the atoms' areas and their borders."""
+    """Return the graph of regions for the region of every atom, the atoms' areas and their borders.
+
+    Regions and areas, in pixels, are (A + 1,) int64.
+    """
     live = areas > 0
     ids = np.unique(region[live])
     place = np.zeros(len(region), np.int64)

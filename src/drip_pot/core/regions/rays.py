@@ -19,14 +19,17 @@ def depth_at(depth: I16, at: F64) -> F64:
 
 
 def looked_up(plane: I16 | U8, row: F64 | F32, col: F64 | F32) -> I16 | U8:
-    """Return the values of an (M, N) plane at the pixels nearest to positions; the page's edge goes on."""
+    """Return the values of an (M, N) int16 or uint8 plane at the pixels nearest to positions, (K,) float.
+
+    The edge goes on.
+    """
     r = np.clip(np.rint(row), 0, plane.shape[0] - 1).astype(np.int32)
     c = np.clip(np.rint(col), 0, plane.shape[1] - 1).astype(np.int32)
     return plane.ravel().take(r * np.int32(plane.shape[1]) + c)
 
 
 def turned(way: F64, degrees: float) -> F64:
-    """Turn directions, (B, 2), by an angle."""
+    """Turn directions, (B, 2) float64 of row, column, by an angle in degrees."""
     c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
     return np.stack([way[:, 0] * c - way[:, 1] * s, way[:, 0] * s + way[:, 1] * c], axis=1)
 

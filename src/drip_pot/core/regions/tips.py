@@ -51,6 +51,11 @@ def find_tips(barrier: U8, outline: Outline) -> Tips:
     outline : Outline
         Of the same barrier.
 
+    Raises
+    ------
+    BadInput
+        If an array has another shape or type.
+
     Notes
     -----
     Along the outline of the ink, point i is a tip at scale s when the points s before and s after it lie close

@@ -93,7 +93,10 @@ class Trees:
 
 
 def answer(name: str, known: F64 | F32) -> F64:
-    """Return what the judges of a name say, (K,) 0..1: the mean of trees and of networks, as logits."""
+    """Return what the judges of a name say of what is known, (K,) float64 0..1.
+
+    `known` is (K, F) float32; it is the mean of trees and of networks, as logits.
+    """
     known = known.astype(np.float32, copy=False)
     means = [partial(_mean, kind, known) for kind in judges()[name] if kind]
     many = len(means) > 1 and len(known) > _FEW
@@ -106,7 +109,10 @@ def _mean(kind: list[Network] | list[Trees], known: F32) -> F64:
 
 
 def likeliness(verdict: F64) -> F64:
-    """Return the share of bridges of such verdicts, (K,) 0..1, that parted two things in drawings not fitted on."""
+    """Return the share of bridges of such verdicts, (K,) float64 0..1, that parted two things.
+
+    It was counted in drawings that nothing was fitted on.
+    """
     at, share = _stored()["worth"]
     return np.asarray(np.interp(verdict, at, share), np.float64)
 

@@ -104,7 +104,7 @@ MODES: tuple[str, ...] = (*SEPARABLE, *_WHOLE)
 
 
 def blended(mode: str, backdrop: F64, source: F64) -> F64:
-    """Blend colours, (..., 3) of 0..1 each; return (..., 3) of 0..1, not yet mixed by coverage.
+    """Blend colours, (..., 3) float64 of 0..1 each; return (..., 3) of 0..1, not yet mixed by coverage.
 
     Raises
     ------

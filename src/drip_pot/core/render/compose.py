@@ -260,7 +260,10 @@ def line_alone(piece: Piece, stack: list[Wash], colors: Colors, washes: tuple[Li
 
 
 def shade_under(flat: U8, piece: Piece, colors: Colors, line: Line, soft: Bool | None) -> F32 | None:
-    """Return what soft shade leaves of the light under every pixel of line, (K,); None where there is none."""
+    """Return what soft shade leaves of the light under every pixel of line, (K,) float32 0..1.
+
+    None where there is none.
+    """
     if soft is None or not soft.any():
         return None
     half = len(colors.flat) // 2

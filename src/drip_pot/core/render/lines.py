@@ -80,7 +80,7 @@ class Line:
 
 
 def line_in(rows: Any, ink: U8, tone: U8 | None, count: int) -> Line:
-    """Gather the pixels of line; `rows` (M, N) are rows of line colours, of which there are `count`."""
+    """Gather the pixels of line; `rows`, (M, N) int32, are rows of line colours, of which there are `count`."""
     where = np.flatnonzero(ink)
     row = np.minimum(rows.reshape(-1)[where], count - 1)
     dark = np.zeros(len(where), bool) if tone is None else tone.reshape(-1)[where] > 0
@@ -152,7 +152,7 @@ def line_pixels(
 
 
 def times(one: Any, two: Any) -> U16:
-    """Multiply shares of 0..255, rounded."""
+    """Multiply shares of 0..255, (…) uint8 each, rounded; (…) uint16 of 0..255."""
     return np.asarray((one.astype(np.uint16) * two + 127) // 255, np.uint16)
 
 

@@ -15,9 +15,9 @@ Plane = TypeVar("Plane", bound=npt.NDArray[np.integer[Any]])
 
 
 def label_pyramid(labels: Plane) -> list[Plane]:
-    """Return `labels`, (M, N), and every second pixel of it again and again, until a side is under 400 px.
+    """Return labels and every second pixel of them again and again, until a side is under 400 px.
 
-    Labels are never averaged, so each level holds only labels of the page.
+    `labels` are (M, N) of int32 or uint8. They are never averaged, so each level holds only labels of the page.
     """
     levels = [labels]
     while min(levels[-1].shape) >= 2 * _SMALLEST:
@@ -26,7 +26,10 @@ def label_pyramid(labels: Plane) -> list[Plane]:
 
 
 def patched_pyramid(levels: list[Plane], labels: Plane, rect: Rect) -> list[Plane]:
-    """Return `levels`, made by `label_pyramid`, for `labels`, which differ within a rectangle only."""
+    """Return levels made by `label_pyramid` for labels that differ within a rectangle only.
+
+    `labels` are (M, N) of the same dtype.
+    """
     out = [labels]
     top, left, bottom, right = rect
     for level in levels[1:]:

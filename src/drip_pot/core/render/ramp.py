@@ -66,7 +66,7 @@ class Ramp(msgspec.Struct, frozen=True):
 
 
 def path_of(points: npt.ArrayLike) -> tuple[tuple[float, float], ...]:
-    """Return what a hand drew, (K, 2) rows and columns of the page, as the few points a ramp can run along."""
+    """Return what a hand drew, (K, 2) float64 rows and columns of the page, as the few points a ramp can run along."""
     drawn = np.asarray(points, np.float32).reshape(-1, 1, 2)
     loose = 1.0
     while len(found := cv2.approxPolyDP(drawn, loose, False)) > _MOST_POINTS:
@@ -94,6 +94,11 @@ def ramp_at(ramp: Ramp, top: int, left: int, shape: tuple[int, int], step: int =
         sRGB; between two stops the channels are mixed as they are.
     cover : (M, N) ndarray of uint8
         0..255.
+
+    Raises
+    ------
+    BadInput
+        For a ramp whose colours are no '#rrggbb'.
     """
     rows = (top + (np.arange(shape[0])[:, None] + 0.5) * step - 0.5 - ramp.start[0]).astype(np.float32)
     cols = (left + (np.arange(shape[1])[None, :] + 0.5) * step - 0.5 - ramp.start[1]).astype(np.float32)

@@ -36,7 +36,10 @@ class Local(msgspec.Struct, frozen=True):
 
 
 def by_value(rgb: U8, ramp: ToneRamp) -> U8:
-    """Return what colours, (..., 3 or 4) uint8 sRGB, become by their lightness, (..., 4) uint8: colour and cover."""
+    """Return what colours, (..., 3 or 4) uint8 sRGB, become by their lightness, (..., 4) uint8: colour and cover.
+
+    Raises `BadInput` for a ramp whose colours are no '#rrggbb'.
+    """
     known = np.array([stop.place for stop in ramp.stops]) * 255
     values = np.array([[*from_hex(stop.color).tolist(), stop.cover * 255] for stop in ramp.stops])
     table = np.stack([np.interp(np.arange(256), known, values[:, k]) for k in range(4)], axis=1)

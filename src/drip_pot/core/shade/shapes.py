@@ -97,12 +97,15 @@ def fitted(points: npt.ArrayLike, within_px: float) -> tuple[Knot, ...]:
 
 
 def cornered(points: npt.ArrayLike, *, smooth: bool = False) -> tuple[Knot, ...]:
-    """Return the shape with a knot at every point, (K, 2) rows and columns, a corner unless `smooth`."""
+    """Return the shape with a knot at every point, (K, 2) float64 rows and columns, a corner unless `smooth`."""
     return tuple((round(float(r), 2), round(float(c), 2), smooth) for r, c in np.asarray(points).reshape(-1, 2))
 
 
 def shape_bounds(knots: npt.ArrayLike, softness_px: float, shape: tuple[int, int]) -> Rect:
-    """Return the part of a page of some rows and columns that a shape may touch; empty (all 0) beside the page."""
+    """Return the part of a page of some rows and columns that a shape may touch; empty (all 0) beside the page.
+
+    `knots` are (K, 3) float64 of row, column and whether the outline is smooth there.
+    """
     if not isinstance(knots, tuple):
         knots = tuple(map(tuple, np.asarray(knots, np.float64).reshape(-1, 3).tolist()))
     return _bounds(knots, softness_px, shape)

@@ -11,7 +11,7 @@ _MOST_POINTS = 50_000
 
 
 def stroke_of(points: npt.ArrayLike) -> tuple[F64, F64]:
-    """Return the path, (K, 2) rows and columns, and the pressure, (K,) of 0.05..1, of a stroke.
+    """Return the path, (K, 2) float64 rows and columns, and the pressure, (K,) float64 of 0.05..1, of a stroke.
 
     `points` are rows and columns, (K, 2), at full pressure, or with the pressure 0..1 behind them, (K, 3). Raises
     `BadInput` for no points, more than 50 000, or one that is not finite.
