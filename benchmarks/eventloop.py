@@ -33,7 +33,7 @@ from drip_pot.desk.dialogs.compare import CompareSchemes
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.export import ExportDialog
 from drip_pot.desk.dialogs.find_action import FindAction
-from drip_pot.desk.dialogs.history import History
+from drip_pot.desk.dialogs.history import HistoryDialog
 from drip_pot.desk.dialogs.keys import Keys
 from drip_pot.desk.dialogs.pairs import PairSheet
 from drip_pot.desk.dialogs.references import ReferenceBoard
@@ -127,7 +127,7 @@ def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
         easel.do(lambda book, _: verbs.use_scheme(book, int(bench.rng.choice(list(book.schemes())))))
 
     dialogs = {
-        "Contact sheet": lambda: ContactSheet(window, easel), "History": lambda: History(window, easel),
+        "Contact sheet": lambda: ContactSheet(window, easel), "History": lambda: HistoryDialog(window, easel),
         "Keys": lambda: Keys(window, window.helping.sheet), "Find": lambda: FindAction(window, window.helping.entries),
         "Export dialog": lambda: ExportDialog(window, folder, 2),
         "Schemes": lambda: CompareSchemes(window, easel, print),

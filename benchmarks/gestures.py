@@ -27,7 +27,7 @@ from PyQt6.QtTest import QTest
 from drip_pot.book import verbs
 from drip_pot.book.verbs.cutting import cut_mask
 from drip_pot.demo.build import build_book, majority
-from drip_pot.demo.works import WORKS, Drawing, draw
+from drip_pot.demo.works import WORKS, DemoDrawing, draw
 from drip_pot.desk.app import make_app
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
@@ -42,7 +42,7 @@ def settle(easel: Easel) -> None:
         QTest.qWait(3)
 
 
-def play(easel: Easel, drawing: Drawing) -> tuple[Counter[str], int, float]:
+def play(easel: Easel, drawing: DemoDrawing) -> tuple[Counter[str], int, float]:
     """Play a page; return gestures by kind, how many regions it has, and the share of pixels with their true pot."""
     names = {pot.name: number for number, pot in easel.book.pots().items()}  # type: ignore[union-attr]
     wanted = np.array([names.get(name, 0) for name in drawing.pots])
@@ -65,14 +65,14 @@ def play(easel: Easel, drawing: Drawing) -> tuple[Counter[str], int, float]:
     return played, len(np.unique(view.flat.partition.region[view.flat.atoms.areas > 0])), float(right)
 
 
-def best_pots(easel: Easel, drawing: Drawing, wanted: np.ndarray) -> np.ndarray:
+def best_pots(easel: Easel, drawing: DemoDrawing, wanted: np.ndarray) -> np.ndarray:
     """Return the true pot of every atom; 0 is paper."""
     atoms = easel.view.flat.atoms  # type: ignore[union-attr]
     assert atoms is not None
     return wanted[majority(atoms.labels, atoms.count, drawing.pot, len(drawing.pots))]
 
 
-def bridge(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[str]) -> None:
+def bridge(easel: Easel, drawing: DemoDrawing, wanted: np.ndarray, played: Counter[str]) -> None:
     """Keep every open bridge between things of different pots."""
     view = easel.view
     assert view is not None
@@ -92,7 +92,7 @@ def bridge(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[s
         played["bridge"] += 1
 
 
-def cut_out(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[str]) -> None:
+def cut_out(easel: Easel, drawing: DemoDrawing, wanted: np.ndarray, played: Counter[str]) -> None:
     """Cut out what shares a region with things of another pot still."""
     view = easel.view
     assert view is not None
@@ -115,7 +115,7 @@ def cut_out(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[
                     played["cut-out"] += 1
 
 
-def pour(easel: Easel, drawing: Drawing, wanted: np.ndarray, played: Counter[str]) -> None:
+def pour(easel: Easel, drawing: DemoDrawing, wanted: np.ndarray, played: Counter[str]) -> None:
     """Pour the page panel by panel, from the rarest pot to the commonest."""
     view, panels = easel.view, easel.view.flat.panels
     assert view is not None

@@ -1,8 +1,11 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """What tests share: small drawings with known truth, books, the demo book, and a window that cleans up."""
 
+import fcntl
+import hashlib
 import os
 import shutil
+import tempfile
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -13,6 +16,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 from PIL import Image
 
+import drip_pot
 from drip_pot.book import Book, Derived, InkState, LineState, Page, Picture, SheetLine, verbs
 from drip_pot.core.inks import InkSettings, Place
 from drip_pot.files import open_book
@@ -74,12 +78,26 @@ def write_png(path: Path, ink: np.ndarray, dpi: float = 300.0) -> Path:
 
 @pytest.fixture(scope="session")
 def demo_master(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """The demo book at 100 dpi, built once."""
+    """The demo book at 100 dpi, built once for all workers, and once for the same code."""
     from drip_pot.demo.build import build_book
 
-    path = tmp_path_factory.mktemp("demo") / "kites.drip"
-    build_book(path, 100, finished=False)
-    return path
+    source = Path(drip_pot.__file__).parent
+    code = [path for part in ("core", "book", "files", "demo") for path in sorted((source / part).rglob("*.*"))
+            if path.suffix in (".py", ".npz", ".ttf")]  # fmt: skip
+    key = hashlib.sha256(b"".join(path.read_bytes() for path in code)).hexdigest()[:16]
+    folder = Path(tempfile.gettempdir()) / f"drip-pot-tests-{os.getuid()}"
+    folder.mkdir(mode=0o700, exist_ok=True)
+    made = folder / f"demo-{key}.drip"
+    with (folder / "lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not made.exists():
+            for old in folder.glob("demo-*"):
+                old.unlink()
+            fresh = tmp_path_factory.mktemp("fresh") / "kites.drip"
+            build_book(fresh, 100, finished=False)
+            shutil.copy(fresh, made.with_suffix(".part"))
+            made.with_suffix(".part").rename(made)
+        return Path(shutil.copy(made, tmp_path_factory.mktemp("demo") / "kites.drip"))
 
 
 @pytest.fixture

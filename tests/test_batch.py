@@ -14,8 +14,8 @@ import pytest
 from drip_pot.book import verbs
 from drip_pot.book.recipes import recipe_of
 from drip_pot.book.values import FLATS
+from drip_pot.commands.spread import Report, spread
 from drip_pot.files import keep_recipe, open_book
-from drip_pot.spread import Report, spread
 from tests.test_cli import _NO_QT, drip_pot
 
 

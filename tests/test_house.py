@@ -8,6 +8,7 @@ import pkgutil
 import re
 import subprocess
 import sys
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -110,6 +111,12 @@ def test_the_papers_are_whole_and_every_screenshot_they_show_exists() -> None:
     assert all(
         not path.read_text() or "SPDX-License-Identifier: GPL-3.0-or-later" in path.read_text() for path in listed
     )
+
+
+def test_no_two_classes_have_one_name() -> None:
+    trees = [ast.parse(path.read_text()) for path in (ROOT / "src").rglob("*.py")]
+    names = Counter(node.name for tree in trees for node in ast.walk(tree) if isinstance(node, ast.ClassDef))
+    assert [name for name, count in names.items() if count > 1] == []
 
 
 def test_files_classes_and_bodies_stay_small() -> None:

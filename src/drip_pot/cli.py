@@ -10,12 +10,13 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from drip_pot import __version__, batch
-from drip_pot.batch import deliver_all, kinds_of, parse_pages
+from drip_pot import __version__
+from drip_pot.commands import batch
+from drip_pot.commands.batch import deliver_all, kinds_of, parse_pages
+from drip_pot.commands.moving import animate
+from drip_pot.commands.placing import bring_flats, place_picture, stand_prop
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import BadInput, DripPotError
-from drip_pot.moving import animate
-from drip_pot.placing import bring_flats, place_picture, stand_prop
 from drip_pot.words import speak, tr
 
 if TYPE_CHECKING:

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import Book, Hold, orders, verbs
-from drip_pot.book.recipes import Recipe, Step, read_recipe, recipe_of, run_recipe
+from drip_pot.book.recipes import Recipe, RecipeStep, read_recipe, recipe_of, run_recipe
 from drip_pot.book.values import FLATS, HOLDS, PASSES
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput
@@ -66,7 +66,7 @@ def test_a_recipe_that_cannot_be_done_changes_nothing() -> None:
         run_recipe(other, there, recipe)
     assert other.values() == before
     with pytest.raises(BadInput, match="unknown to this program"):
-        run_recipe(other, there, Recipe("Odd", (Step("fly"),)))
+        run_recipe(other, there, Recipe("Odd", (RecipeStep("fly"),)))
 
 
 def test_recipes_are_read_from_json_and_refused_in_words() -> None:
@@ -81,7 +81,7 @@ def test_recipes_are_read_from_json_and_refused_in_words() -> None:
             "without end",
         ),
         (msgspec.json.encode(msgspec.structs.replace(recipe, version=99)), "newer Drip Pot"),
-        (msgspec.json.encode(Recipe("Long", (Step("set-gap"),) * 2001)), "at most 2000"),
+        (msgspec.json.encode(Recipe("Long", (RecipeStep("set-gap"),) * 2001)), "at most 2000"),
     ):
         with pytest.raises(BadInput, match=words):
             read_recipe(data, "night.json")
@@ -193,7 +193,7 @@ def test_what_a_recipe_made_is_known_to_its_later_steps_and_what_has_no_name_is_
     verbs.add_pass(other, there, "Dusk", "#ffffff")
     run_recipe(other, there, recipe)
     assert [p.strength for p in other.sources(there)[PASSES].values() if p.name == "Dusk"] == [0.6, 0.2]
-    lamp = Recipe("Lamp", (Step("set-lamp", {"number": 3, "lamp": None}),))
+    lamp = Recipe("Lamp", (RecipeStep("set-lamp", {"number": 3, "lamp": None}),))
     with pytest.raises(BadInput, match="lamp number 3 of another book or page, which has no name"):
         run_recipe(other, there, lamp)
 

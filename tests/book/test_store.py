@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from drip_pot.book import Book, MemoryContents, verbs
 from drip_pot.book.sources import TYPED as KINDS
-from drip_pot.book.store import Edit, Kind, PageValues, PlaneStates, Table, TilePlane
+from drip_pot.book.store import Edit, PageValues, PlaneStates, ReadAs, Table, TilePlane
 from drip_pot.book.values import FLATS, HOLDS, POURS, REPAIR
 from drip_pot.core.errors import BadInput
 from drip_pot.files import import_page, new_book, open_book
@@ -23,12 +23,12 @@ texts = st.one_of(st.none(), st.integers(-3, 99).map(str), st.just('"odd"'))
 
 @given(st.dictionaries(keys, st.integers(0, 9).map(str)), st.lists(st.dictionaries(keys, texts), max_size=6))
 def test_a_patched_table_equals_one_read_anew(first: dict[str, str], steps: list[dict[str, str | None]]) -> None:
-    table, plain = Table(dict(first), Kind(int, int)), dict(first)
+    table, plain = Table(dict(first), ReadAs(int, int)), dict(first)
     for step in steps:
         before = dict(table.typed())
         older, table = table, table.changed(step)
         plain = {k: v for k, v in (plain | step).items() if v is not None}
-        fresh = Table(dict(plain), Kind(int, int))
+        fresh = Table(dict(plain), ReadAs(int, int))
         assert table.texts == plain
         assert list(table.typed().items()) == list(fresh.typed().items())
         assert sorted(table.unread()) == sorted(fresh.unread())

@@ -7,19 +7,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drip_pot.core.shade.light import Beam, Scene, forms_of, in_front, neighbors, shadows
+from drip_pot.core.shade.light import Beam, LitScene, forms_of, in_front, neighbors, shadows
 
 LINE = 3.5
 
 
-def scene(labels: np.ndarray, parts: list[int], calm: tuple[int, ...] = ()) -> Scene:
+def scene(labels: np.ndarray, parts: list[int], calm: tuple[int, ...] = ()) -> LitScene:
     """A scene in one panel; label 0 is the margin, part -1 is nothing."""
     count = int(labels.max())
     part = np.array([-1, *parts], np.int32)
     panel = np.array([0, *[1] * count], np.int32)
     quiet = np.zeros(count + 1, bool)
     quiet[list(calm)] = True
-    return Scene(labels.astype(np.int32), part, panel, quiet, LINE)
+    return LitScene(labels.astype(np.int32), part, panel, quiet, LINE)
 
 
 def disc(radius: int = 50, size: int = 160) -> np.ndarray:

@@ -17,7 +17,7 @@ from drip_pot.demo.pen import Gap
 from drip_pot.demo.scheme import LIGHTS, SCHEME, schemes
 from drip_pot.demo.sequence import FRAMES
 from drip_pot.demo.studies import handcart, paper, stain, study
-from drip_pot.demo.works import WORKS, Drawing, draw, work_named
+from drip_pot.demo.works import WORKS, DemoDrawing, draw, work_named
 from drip_pot.devices import flawed_scan
 from drip_pot.files import derive, open_book, picture
 
@@ -25,11 +25,11 @@ NAMES = [work.name for work in WORKS if not work.name.startswith("sequence") or 
 
 
 @pytest.fixture(scope="module", params=NAMES)
-def drawing(request: pytest.FixtureRequest) -> Drawing:
+def drawing(request: pytest.FixtureRequest) -> DemoDrawing:
     return draw(request.param, 200)
 
 
-def test_the_same_seed_gives_the_same_bytes(drawing: Drawing) -> None:
+def test_the_same_seed_gives_the_same_bytes(drawing: DemoDrawing) -> None:
     draw.cache_clear()
     again = draw(drawing.work.name, 200)
     for plane in ("ink", "broken", "lettering", "things", "pot", "shade", "scan"):
@@ -44,7 +44,7 @@ def test_a_higher_resolution_is_the_same_drawing() -> None:
     assert len(small.strokes) == len(large.strokes)
 
 
-def test_planted_gaps_are_open_by_their_width(drawing: Drawing) -> None:
+def test_planted_gaps_are_open_by_their_width(drawing: DemoDrawing) -> None:
     if drawing.work.scanned:
         assert len([g for g in drawing.gaps if 2 <= g.width_px * 600 / drawing.dpi <= 30]) >= 14
     for gap in drawing.gaps:
@@ -58,7 +58,7 @@ def test_planted_gaps_are_open_by_their_width(drawing: Drawing) -> None:
             assert abs(opened_width(drawing, gap, reach) - gap.width_px) <= 3.0
 
 
-def opened_width(drawing: Drawing, gap: Gap, reach: int) -> float:
+def opened_width(drawing: DemoDrawing, gap: Gap, reach: int) -> float:
     """Measure a planted gap on the pixels: the extent, nearest to its width, of the line lost around its middle."""
     row, col = round(gap.row), round(gap.col)
     top, left = max(0, row - 3 * reach), max(0, col - 3 * reach)
@@ -70,13 +70,13 @@ def opened_width(drawing: Drawing, gap: Gap, reach: int) -> float:
     return float(min(sides, key=lambda side: abs(side + 1 - gap.width_px))) + 1
 
 
-def test_every_pot_is_in_the_scheme_and_covers_its_things(drawing: Drawing) -> None:
+def test_every_pot_is_in_the_scheme_and_covers_its_things(drawing: DemoDrawing) -> None:
     named = {name for pots in SCHEME.values() for name in pots}
     assert set(drawing.pots) - {"Paper"} <= named
     assert ((drawing.pot == 0) == (drawing.things == 0)).mean() > 0.999, "every true region has its pot"
 
 
-def test_true_regions_lie_between_lines(drawing: Drawing) -> None:
+def test_true_regions_lie_between_lines(drawing: DemoDrawing) -> None:
     edge = np.zeros(drawing.things.shape, np.uint8)
     edge[:, 1:] |= drawing.things[:, 1:] != drawing.things[:, :-1]
     edge[1:] |= drawing.things[1:] != drawing.things[:-1]

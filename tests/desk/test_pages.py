@@ -12,12 +12,12 @@ from PyQt6.QtWidgets import QFileDialog, QLineEdit
 
 from drip_pot.book import verbs
 from drip_pot.book.derive.regions import _atoms_key
-from drip_pot.book.recipes import Recipe, Step
+from drip_pot.book.recipes import Recipe, RecipeStep
 from drip_pot.book.values import FLATS, INKS, PASSES
 from drip_pot.core.inks import InkSettings
 from drip_pot.desk.dialogs.compare import in_schemes
 from drip_pot.desk.dialogs.contact import ContactSheet
-from drip_pot.desk.dialogs.history import History
+from drip_pot.desk.dialogs.history import HistoryDialog
 from tests.desk.conftest import Driver
 
 Answer = Callable[[Callable[[object], None]], None]
@@ -89,7 +89,7 @@ def test_steps_are_kept_as_a_recipe_and_done_on_another_page(
     place = tmp_path / "night.json"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(place), ""))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(place), ""))
-    history = History(demo.window, demo.easel)
+    history = HistoryDialog(demo.window, demo.easel)
     history.list.setCurrentRow(history.list.count() - 1)
     answer(lambda dialog: dialog.findChild(QLineEdit).setText("Night"))
     history._keep()
@@ -109,9 +109,11 @@ def test_steps_are_kept_as_a_recipe_and_done_on_another_page(
 def test_a_recipe_waits_for_a_step_by_hand_and_goes_on(demo: Driver) -> None:
     cooking, page = demo.window.books.cooking, demo.easel.page
     demo.easel.choose_stage("Flats")
-    loop = Step("corral", {"points": [[1, 1], [9, 9], [1, 9]], "pot": 1})
+    loop = RecipeStep("corral", {"points": [[1, 1], [9, 9], [1, 9]], "pot": 1})
     cooking.start(
-        Recipe("Outside", (Step("set-gap", {"gap_px": 9.0}), loop, Step("set-least", {"least_px": 40}), loop))
+        Recipe(
+            "Outside", (RecipeStep("set-gap", {"gap_px": 9.0}), loop, RecipeStep("set-least", {"least_px": 40}), loop)
+        )
     )
     demo.worked_out()
     demo.settle()

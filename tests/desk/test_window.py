@@ -17,7 +17,7 @@ from drip_pot.demo import build
 from drip_pot.demo.works import WORKS
 from drip_pot.desk.app import _catch_bugs, what_to_open
 from drip_pot.desk.dialogs.export import ExportDialog
-from drip_pot.desk.dialogs.history import History
+from drip_pot.desk.dialogs.history import HistoryDialog
 from drip_pot.desk.dialogs.keys import Keys
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.work import Work
@@ -216,7 +216,7 @@ def test_history_is_a_list_one_can_click_in(demo: Driver) -> None:
     demo.easel.choose_pot(demo.pot("Cobalt"))
     for name in ("Air", "Flash", "Wood"):
         demo.click(*demo.middle(name))
-    history = History(demo.window, demo.easel)
+    history = HistoryDialog(demo.window, demo.easel)
     position = demo.book.position
     rows = history.list.count()
     history._go(rows - 3)

@@ -17,7 +17,7 @@ from PyQt6.QtSvg import QSvgRenderer
 from drip_pot.book import verbs
 from drip_pot.book.values import PASSES, POURS, SHEETS
 from drip_pot.core.errors import BadInput, NothingDone
-from drip_pot.files import Flats, derive, export_page, hand_on, open_book, read_flats, take_flats, take_layers
+from drip_pot.files import FinishedFlats, derive, export_page, hand_on, open_book, read_flats, take_flats, take_layers
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms, write_png
 from tests.test_cli import drip_pot
@@ -139,7 +139,7 @@ def test_colours_that_no_line_parts_are_cut_out_and_paintings_refused(tmp_path: 
             take_flats(hand, read_flats(tmp_path / "noise.png", hand.shape))
         none = np.zeros((200, 300), np.uint8)
         with pytest.raises(NothingDone, match="no flat colours"):
-            take_flats(hand, Flats(np.full((200, 300, 3), 9, np.uint8), none > 0, ("Flats",), none))
+            take_flats(hand, FinishedFlats(np.full((200, 300, 3), 9, np.uint8), none > 0, ("Flats",), none))
         Image.new("RGB", (300, 300)).save(tmp_path / "square.png")
         with pytest.raises(BadInput, match="do not lie on"):
             read_flats(tmp_path / "square.png", hand.shape)

@@ -14,7 +14,7 @@ from drip_pot.book.where import Scope
 from drip_pot.core.arrays import F64, I32, I64, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab
 from drip_pot.core.shade import fitted
-from drip_pot.core.shade.light import Beam, Form, Scene, forms_of, shadows
+from drip_pot.core.shade.light import Beam, Form, LitScene, forms_of, shadows
 
 _LINE, _RIM = 3.5, 2
 _LARGE, _TOP, _CROSSING = 0.25, 0.12, 6
@@ -41,7 +41,7 @@ class Staged:
         Top, left, bottom and right of every panel in the scene.
     """
 
-    scene: Scene
+    scene: LitScene
     step: float
     forms: dict[int, Form]
     bodies: dict[int, Form]
@@ -100,13 +100,13 @@ def _staged(hand: Hand, stop: Callable[[], object]) -> Staged:
         if pot is not None and pot != BALLOON and pot in pots:
             part[number], pot_of[number] = pots[pot].part, pot
             light[number] = float(srgb8_to_oklab(from_hex(pots[pot].local))[0])
-    scene = Scene(labels, part, panel, np.zeros(count + 1, bool), float(line_px / step))
+    scene = LitScene(labels, part, panel, np.zeros(count + 1, bool), float(line_px / step))
     boxes = _panel_boxes(scene)
     calm = _grounds(scene, boxes, pot_of)
     calm |= (light > _WHITE) & (scene.areas < (_WHITE_LINES * scene.line_px) ** 2)
     for number, leave in sources[CALM].items():
         calm[part == number] = leave
-    scene = Scene(labels, part, panel, calm, scene.line_px)
+    scene = LitScene(labels, part, panel, calm, scene.line_px)
     wanted = [k for k in range(1, count + 1) if part[k] >= 0 and not calm[k] and panel[k] > 0]
     large = [k for k in wanted if scene.areas[k] >= 4 * scene.line_px**2][:_MOST]
     stop()
@@ -135,7 +135,7 @@ def _at_edge(hand: Hand, atoms: list[int]) -> bool:
     return bool((boxes[:, :2] == 0).any() or (boxes[:, 2:] == hand.shape).any())
 
 
-def _panel_boxes(scene: Scene) -> I32:
+def _panel_boxes(scene: LitScene) -> I32:
     count = int(scene.panel.max())
     boxes = np.zeros((count + 1, 4), np.int32)
     for number in range(1, count + 1):
@@ -146,7 +146,7 @@ def _panel_boxes(scene: Scene) -> I32:
     return boxes
 
 
-def _grounds(scene: Scene, boxes: I32, pot_of: I32) -> Bool:
+def _grounds(scene: LitScene, boxes: I32, pot_of: I32) -> Bool:
     """Tell which regions are ground behind the figures: they reach the frame, and far, or their pot mostly does so."""
     found = np.zeros(scene.count + 1, bool)
     near = 3 * scene.line_px

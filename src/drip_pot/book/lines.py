@@ -25,7 +25,7 @@ _MM, _NEAR_LINES, _GROUND = 25.4, 1.5, 0.3
 
 
 @dataclass(frozen=True)
-class Lines:
+class ColoredLines:
     """What is known of the line of a page.
 
     Attributes
@@ -54,7 +54,7 @@ class LineColors:
     washes: tuple[LineWash, ...]
 
 
-def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Panels | None) -> Lines:
+def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Panels | None) -> ColoredLines:
     """Tell what every stroke piece of a page is, and whose, by the pots that are poured now."""
     region, sides = pieces.region, pieces.sides
     pot, part = np.zeros(len(region), np.int64), np.zeros(len(region), np.int64)
@@ -86,7 +86,7 @@ def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Pa
     kind = np.zeros(len(sides), np.uint8)
     for name, mask in told.items():
         kind[mask] = KINDS.index(name)
-    return Lines(pieces, kind, np.where(front >= 0, sides[:, 0], sides[:, 1]), front)
+    return ColoredLines(pieces, kind, np.where(front >= 0, sides[:, 0], sides[:, 1]), front)
 
 
 def _threads(pieces: LinePieces, alike: Bool, pot: I64) -> Bool:
@@ -166,8 +166,8 @@ def color_lines(
 
 
 def _wash(
-    book: Reading, sources: PageSources, number: int, hold: Hold, told: Lines | None, count: int, flats: U8, rows: int,
-    overs: int, ground: Ground | None,
+    book: Reading, sources: PageSources, number: int, hold: Hold, told: ColoredLines | None, count: int, flats: U8,
+    rows: int, overs: int, ground: Ground | None,
 ) -> LineWash:  # fmt: skip
     first = over_rows(count)
     alpha = np.zeros(rows, np.uint8)
@@ -211,7 +211,7 @@ def _darkened(rgb: U8, hold: Hold) -> U8:
     return np.asarray(darkened(every, hold.amount, hold.chroma)[where.reshape(-1)], np.uint8)
 
 
-def owners(told: Lines, flats: U8, hold: Hold) -> I64:
+def owners(told: ColoredLines, flats: U8, hold: Hold) -> I64:
     """Return the region that every stroke piece belongs to by a hold, (P + 1,)."""
     if hold.side == "front":
         return told.owner
@@ -223,7 +223,7 @@ def owners(told: Lines, flats: U8, hold: Hold) -> I64:
 
 
 def matched(
-    book: Reading, sources: PageSources, hold: Hold, told: Lines, owner: I64, count: int, ground: Ground | None
+    book: Reading, sources: PageSources, hold: Hold, told: ColoredLines, owner: I64, count: int, ground: Ground | None
 ) -> Bool:  # fmt: skip
     """Tell which stroke pieces a hold has, (P + 1,); one that was only brushed has all in its scope."""
     found = np.zeros(len(told.kind), bool)

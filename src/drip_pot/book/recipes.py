@@ -30,7 +30,7 @@ _PLACES = {"points", "at", "atoms", "spots", "rect", "path", "knots", "only", "i
 _MOST_STEPS, _DEEPEST = 2000, 30
 
 
-class Step(msgspec.Struct, frozen=True):
+class RecipeStep(msgspec.Struct, frozen=True):
     """A step of a recipe: an order, what it was given, the names of what it speaks of, and the numbers it made.
 
     Names are by kind and number, as 'pass 4'; numbers by kind, in ascending order.
@@ -51,7 +51,7 @@ class Recipe(msgspec.Struct, frozen=True):
     """Steps with a name, and the names of the parts and pots they speak of, by number."""
 
     name: str
-    steps: tuple[Step, ...]
+    steps: tuple[RecipeStep, ...]
     parts: dict[str, str] = {}
     pots: dict[str, str] = {}
     version: int = VERSION
@@ -86,7 +86,7 @@ def recipe_of(book: Book, name: str, numbers: Iterable[int]) -> Recipe:
         asked = read_asked(book.asked_at(number))
         if asked is not None and not book.history[number].joined and asked.order in known:
             edits = [book.edit_at(n) for n in _gesture(book, number)]
-            steps.append(Step(asked.order, asked.given, _names_in(book, asked, edits), _made_by(edits)))
+            steps.append(RecipeStep(asked.order, asked.given, _names_in(book, asked, edits), _made_by(edits)))
     if not steps:
         raise BadInput("None of these steps can be done again. Choose others from the history.")
     parts = {str(n): part.name for n, part in book.parts().items()}
@@ -258,7 +258,7 @@ def _keys_of(book: Book, page: int) -> set[str]:
 
 
 def _number_here(
-    book: Book, page: int, recipe: Recipe, step: Step, made: Mapping[tuple[str, int], int], kind: str, number: int
+    book: Book, page: int, recipe: Recipe, step: RecipeStep, made: Mapping[tuple[str, int], int], kind: str, number: int
 ) -> int:
     """Return the number that what a step speaks of has here; raises `BadInput` where that cannot be told."""
     if (kind, number) in made:

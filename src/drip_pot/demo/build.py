@@ -24,7 +24,7 @@ from drip_pot.demo.finish import FINISHED, finish
 from drip_pot.demo.holds import hold_lines
 from drip_pot.demo.scheme import SCHEME, in_light, schemes
 from drip_pot.demo.studies import handcart, paper, stain, study
-from drip_pot.demo.works import WORKS, Drawing, Work, colored, draw
+from drip_pot.demo.works import WORKS, DemoDrawing, DemoWork, colored, draw
 from drip_pot.files import (
     BookFile,
     add_sheets,
@@ -128,7 +128,7 @@ def _drawn(stamp: Path, dpi: float) -> list[Path]:
     return files if same and all(path.is_file() for path in files) else []
 
 
-def _write_line(folder: Path, drawing: Drawing) -> Path:
+def _write_line(folder: Path, drawing: DemoDrawing) -> Path:
     """Write the line as it comes in: a grey scan, or transparent ink."""
     path, dpi = folder / f"{drawing.work.name}.png", (drawing.dpi, drawing.dpi)
     if drawing.scan is not None:
@@ -140,7 +140,7 @@ def _write_line(folder: Path, drawing: Drawing) -> Path:
     return path
 
 
-def _write_truth(folder: Path, drawing: Drawing) -> list[Path]:
+def _write_truth(folder: Path, drawing: DemoDrawing) -> list[Path]:
     name, dpi = drawing.work.name, (drawing.dpi, drawing.dpi)
     paths = [folder / f"{name}-regions.tif", folder / f"{name}-truth.json"]
     tifffile.imwrite(
@@ -160,7 +160,7 @@ def _write_truth(folder: Path, drawing: Drawing) -> list[Path]:
     return paths
 
 
-def _write_lettering(folder: Path, drawing: Drawing) -> Path:
+def _write_lettering(folder: Path, drawing: DemoDrawing) -> Path:
     """Write the lettering sheet: ink on white balloons, transparent elsewhere."""
     sheet = np.zeros((*drawing.lettering.shape, 2), np.uint8)
     sheet[..., 0] = 255 - drawing.lettering
@@ -170,7 +170,7 @@ def _write_lettering(folder: Path, drawing: Drawing) -> Path:
     return path
 
 
-def _add_lettering(file: BookFile, book: Book, page: int, folder: Path, drawing: Drawing) -> None:
+def _add_lettering(file: BookFile, book: Book, page: int, folder: Path, drawing: DemoDrawing) -> None:
     """Lay the lettering over a page as a sheet of its own."""
     image = _write_lettering(folder, drawing)
     try:
@@ -191,7 +191,7 @@ def _write_rest(folder: Path) -> list[Path]:
 
 
 def build_book(
-    path: Path, dpi: float, report: Report = no_report, works: tuple[Work, ...] = WORKS, *, finished: bool = True
+    path: Path, dpi: float, report: Report = no_report, works: tuple[DemoWork, ...] = WORKS, *, finished: bool = True
 ) -> None:  # fmt: skip
     """Make the demo book at `path`, replacing one that is there; its works are rendered at `dpi`.
 
@@ -208,7 +208,7 @@ def build_book(
 
 
 def _fill(
-    file: BookFile, book: Book, folder: Path, dpi: float, report: Report, works: tuple[Work, ...], *, finished: bool
+    file: BookFile, book: Book, folder: Path, dpi: float, report: Report, works: tuple[DemoWork, ...], *, finished: bool
 ) -> None:
     """Put the works into a book; what they are read from lies in a folder meanwhile."""
     for part, pots in SCHEME.items():
@@ -271,7 +271,7 @@ def _begin_sequence(file: BookFile, book: Book) -> None:
         verbs.carry_colors(hand_on(file, book, pages[place - 1]))
 
 
-def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> Derived:
+def _begin(file: BookFile, book: Book, page: int, drawing: DemoDrawing) -> Derived:
     """Take a page as far as its flats and hard shade go."""
     derived = derive(file, book, page)
     atoms = derived.regions.atoms(book.sources(page).line)
@@ -291,7 +291,9 @@ def _begin(file: BookFile, book: Book, page: int, drawing: Drawing) -> Derived:
     return derived
 
 
-def pour_truth(book: Book, page: int, labels: I32, count: int, drawing: Drawing, within: Bool | None = None) -> None:
+def pour_truth(
+    book: Book, page: int, labels: I32, count: int, drawing: DemoDrawing, within: Bool | None = None
+) -> None:
     """Pour the finished scheme: every atom takes the pot that belongs on most of it; pot by pot, as edits."""
     names = {pot.name: number for number, pot in book.pots().items()}
     best = majority(labels, count, drawing.pot, len(drawing.pots))
@@ -304,7 +306,7 @@ def pour_truth(book: Book, page: int, labels: I32, count: int, drawing: Drawing,
         verbs.pour(book, page, atoms, pot, len(atoms))
 
 
-def _cut_truth(book: Book, page: int, labels: I32, drawing: Drawing) -> None:
+def _cut_truth(book: Book, page: int, labels: I32, drawing: DemoDrawing) -> None:
     """Cut the finished shade, in two loops."""
     poured = np.zeros(int(labels.max()) + 1, bool)
     poured[list(book.sources(page)[POURS])] = True
@@ -315,7 +317,7 @@ def _cut_truth(book: Book, page: int, labels: I32, drawing: Drawing) -> None:
         verbs.shade_mask(book, page, rect, drawing.shade[cut] > 0, poured[labels[cut]], light=False)
 
 
-def _cut_leaks(hand: Hand, drawing: Drawing) -> None:
+def _cut_leaks(hand: Hand, drawing: DemoDrawing) -> None:
     """Cut out what colour ran into through a line that does not close, as a colourist would."""
     names = {pot.name: number for number, pot in hand.book.pots().items()}
     cut_strays(hand, np.array([names.get(name, 0) for name in drawing.pots], np.int32)[drawing.pot], drawing.ink)

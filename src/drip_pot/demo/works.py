@@ -24,7 +24,7 @@ SKEW_DEG = 0.45
 
 
 @dataclass(frozen=True)
-class Work:
+class DemoWork:
     """A work of the demo book: short name, title, what draws it, size in units, whether it is scanned, seed."""
 
     name: str
@@ -36,17 +36,17 @@ class Work:
 
 
 WORKS = (
-    Work("page-1", "Torn in the wind", draw_page_one),
-    Work("page-2", "The patient", draw_page_two, scanned=True),
-    Work("page-3", "Market day", draw_page_three),
-    Work("page-4", "The storm", draw_page_four),
-    Work("cover", "Cover", draw_cover, seed=10),
-    *(Work(f"sequence-{k + 1}", f"Turning, frame {k + 1}", draw_frame(k), (SIDE, SIDE)) for k in range(FRAMES)),
+    DemoWork("page-1", "Torn in the wind", draw_page_one),
+    DemoWork("page-2", "The patient", draw_page_two, scanned=True),
+    DemoWork("page-3", "Market day", draw_page_three),
+    DemoWork("page-4", "The storm", draw_page_four),
+    DemoWork("cover", "Cover", draw_cover, seed=10),
+    *(DemoWork(f"sequence-{k + 1}", f"Turning, frame {k + 1}", draw_frame(k), (SIDE, SIDE)) for k in range(FRAMES)),
 )
 
 
 @dataclass(frozen=True)
-class Drawing:
+class DemoDrawing:
     """A rendered work and the truth about it.
 
     Attributes
@@ -67,7 +67,7 @@ class Drawing:
         Breaks, planted specks, and all centre-lines with their sheets.
     """
 
-    work: Work
+    work: DemoWork
     dpi: float
     ink: U8
     broken: U8
@@ -83,7 +83,7 @@ class Drawing:
     strokes: tuple[Stroke, ...]
 
 
-def work_named(name: str) -> Work:
+def work_named(name: str) -> DemoWork:
     """Return a work by its short name; raises `BadInput` if there is none."""
     for work in WORKS:
         if work.name == name:
@@ -92,21 +92,21 @@ def work_named(name: str) -> Work:
 
 
 @lru_cache(maxsize=2)
-def draw(name: str, dpi: float) -> Drawing:
+def draw(name: str, dpi: float) -> DemoDrawing:
     """Render a work at a resolution (30..1200 dpi); the newest two are kept."""
     work = work_named(name)
     pen = Pen(dpi, work.seed, work.size)
     work.draw(pen)
     ink = pen.ink
     pen.finish()
-    drawing = Drawing(
+    drawing = DemoDrawing(
         work, dpi, ink, pen.ink, None, pen.sheets["lettering"], pen.balloons, pen.things, pen.pot_plane,
         tuple(pen.pots), pen.shade_plane, tuple(pen.gaps), (), tuple(pen.strokes),
     )  # fmt: skip
     return _scanned(drawing) if work.scanned else drawing
 
 
-def pencil_of(drawing: Drawing) -> U8 | None:
+def pencil_of(drawing: DemoDrawing) -> U8 | None:
     """Return the coverage of the blue pencil under a work, (M, N) uint8; None where there is none."""
     if drawing.work.name != "page-2":
         return None
@@ -119,7 +119,7 @@ def pencil_of(drawing: Drawing) -> U8 | None:
     return pencil
 
 
-def _scanned(drawing: Drawing) -> Drawing:
+def _scanned(drawing: DemoDrawing) -> DemoDrawing:
     """Lay a drawing slightly askew on the flatbed, with its blue pencil lines, and scan it in colour."""
     rows, cols = drawing.ink.shape
     turn = cv2.getRotationMatrix2D((cols / 2, rows / 2), SKEW_DEG, 1.0)
@@ -142,7 +142,7 @@ def _scanned(drawing: Drawing) -> Drawing:
     )  # fmt: skip
 
 
-def colored(drawing: Drawing, pairs: dict[str, tuple[str, str]], most_px: int = 1400) -> U8:
+def colored(drawing: DemoDrawing, pairs: dict[str, tuple[str, str]], most_px: int = 1400) -> U8:
     """Return a work in two tones without its line, (M, N, 3) uint8, at most `most_px` wide."""
     step = max(1, math.ceil(drawing.pot.shape[1] / most_px))
     white = ("#ffffff", "#ffffff")

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage
 _MOST, _RECENT = 60, 12
 
 
-class Place(msgspec.Struct, frozen=True):
+class WindowPlace(msgspec.Struct, frozen=True):
     """Where one was."""
 
     page: int = 0
@@ -25,16 +25,16 @@ class Place(msgspec.Struct, frozen=True):
     seen: dict[str, bool] = {}
 
 
-def recall(settings: QSettings, book: Path) -> Place | None:
+def recall(settings: QSettings, book: Path) -> WindowPlace | None:
     """Return where one was in a book; None where that is not known."""
     text = str(settings.value(_key(book), ""))
     try:
-        return msgspec.json.decode(text, type=Place) if text else None
+        return msgspec.json.decode(text, type=WindowPlace) if text else None
     except msgspec.MsgspecError:
         return None
 
 
-def remember(settings: QSettings, book: Path, place: Place) -> None:
+def remember(settings: QSettings, book: Path, place: WindowPlace) -> None:
     """Keep where one was in a book, of the last sixty books."""
     key = _key(book)
     kept = [k for k in _listed(settings) if k != key]

@@ -4,8 +4,7 @@
 from PyQt6.QtCore import QSettings
 
 from drip_pot.book.values import POURS
-from drip_pot.desk.memory import Place as Kept
-from drip_pot.desk.memory import keep_picture, recall, remember
+from drip_pot.desk.memory import WindowPlace, keep_picture, recall, remember
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages
 from drip_pot.desk.stages import STAGES
@@ -48,6 +47,6 @@ class Whereabouts:
             return
         row, col = canvas.to_page(canvas.rect().toRectF().center())
         zoom = 0.0 if canvas.is_fitted() else canvas.zoom
-        remember(self._settings, file.path, Kept(e.page, e.stage, e.tool, zoom, row, col, self._seen.flags()))
+        remember(self._settings, file.path, WindowPlace(e.page, e.stage, e.tool, zoom, row, col, self._seen.flags()))
         known = self._small.get(e.page)
         keep_picture(file.path, canvas.grab().toImage() if known is None else known.picture)

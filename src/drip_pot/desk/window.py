@@ -25,12 +25,12 @@ from drip_pot.desk.bars.chips import Chips
 from drip_pot.desk.bars.frames import FrameStrip
 from drip_pot.desk.bars.look_here import LookHere
 from drip_pot.desk.bars.status import StatusLine
-from drip_pot.desk.bars.strip import Progress, Strip
+from drip_pot.desk.bars.strip import CardStrip, Progress
 from drip_pot.desk.bars.toolbar import ToolBar
 from drip_pot.desk.bars.topbar import TopBar
 from drip_pot.desk.bars.welcome import Welcome
 from drip_pot.desk.comparing import Comparing
-from drip_pot.desk.dialogs.history import History
+from drip_pot.desk.dialogs.history import HistoryDialog
 from drip_pot.desk.dialogs.pages import ask_dpi
 from drip_pot.desk.inspector import Inspector
 from drip_pot.desk.memory import recent, used
@@ -115,7 +115,7 @@ class Window(QMainWindow):
         self.frames.canvas = self.canvas
         done = {"carry_on": self.frames.carry_on, "ghost": self.frames.ghost, "play": self.frames.play}
         self.film = FrameStrip(e, self.small, done, lambda: self.frames.how)
-        self.chips, self.strip, self.overview = Chips(self.canvas), Strip(self.canvas), Overview(self.canvas)
+        self.chips, self.strip, self.overview = Chips(self.canvas), CardStrip(self.canvas), Overview(self.canvas)
         begin = {"Open": self.books.open_file, "New book": self.books.new_book, "Demo book": self.demo_making.open,
                  "Manual": self.helping.manual}  # fmt: skip
         self.welcome = Welcome(self.canvas, begin, e.opening.open)
@@ -299,7 +299,7 @@ class Window(QMainWindow):
 
     def show_history(self) -> None:
         """Show what was done."""
-        history = History(self, self.easel)
+        history = HistoryDialog(self, self.easel)
         history.compare.connect(self.comparing.compare_with)
         history.show()
 

@@ -17,7 +17,7 @@ from .delivery import (
     write_moving,
     write_picture,
 )
-from .finished import Flats, cut_strays, read_flats, take_flats
+from .finished import FinishedFlats, cut_strays, read_flats, take_flats
 from .images import (
     IMAGE_SUFFIXES,
     KINDS_READ,
@@ -62,7 +62,7 @@ __all__ = [
     "PALETTE_SUFFIXES",
     "PRESETS",
     "BookFile",
-    "Flats",
+    "FinishedFlats",
     "Incoming",
     "Ink",
     "Inside",

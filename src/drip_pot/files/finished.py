@@ -23,7 +23,7 @@ _LEAST_SHARE, _ASPECT, _NAME = 2e-5, 0.02, "Flats"
 
 
 @dataclass(frozen=True)
-class Flats:
+class FinishedFlats:
     """Finished flats, as large as their page.
 
     Attributes
@@ -42,7 +42,7 @@ class Flats:
     owner: U8
 
 
-def read_flats(path: Path, shape: tuple[int, int]) -> Flats:
+def read_flats(path: Path, shape: tuple[int, int]) -> FinishedFlats:
     """Read finished flats, as large as a page.
 
     Raises
@@ -55,7 +55,7 @@ def read_flats(path: Path, shape: tuple[int, int]) -> Flats:
     return fitted_flats(decode(read_file(path), path.name, tinted=True), path.name, shape)
 
 
-def fitted_flats(scan: Scan, name: str, shape: tuple[int, int], *, hard: bool = True) -> Flats:
+def fitted_flats(scan: Scan, name: str, shape: tuple[int, int], *, hard: bool = True) -> FinishedFlats:
     """Return a picture as flats of a page; unless `hard`, `owner` is its opacity, 0..255, and all it covers is there.
 
     Raises `BadInput` if it is of another shape than the page.
@@ -72,12 +72,12 @@ def fitted_flats(scan: Scan, name: str, shape: tuple[int, int], *, hard: bool = 
         rgb = np.asarray(cv2.resize(rgb, size, interpolation=cv2.INTER_NEAREST), np.uint8)
         alpha = np.asarray(cv2.resize(alpha, size, interpolation=cv2.INTER_NEAREST), np.uint8)
     if not hard:
-        return Flats(rgb, alpha > 0, (), alpha)
+        return FinishedFlats(rgb, alpha > 0, (), alpha)
     there = (alpha > 127) & ~((rgb > 250).all(axis=2) & (scan.opacity is None))
-    return Flats(rgb, there, (_NAME,), there.astype(np.uint8))
+    return FinishedFlats(rgb, there, (_NAME,), there.astype(np.uint8))
 
 
-def take_flats(hand: Hand, flats: Flats, report: Report = no_report) -> str:
+def take_flats(hand: Hand, flats: FinishedFlats, report: Report = no_report) -> str:
     """Pour finished flats into a page: a pot for every colour, and cut-outs where its line alone does not part them.
 
     Parameters

@@ -30,7 +30,7 @@ _DEFLATE = 8  # as the TIFF standard numbers it
 
 
 @dataclass(frozen=True)
-class Found:
+class FoundFlats:
     """Regions of a drawing.
 
     Attributes
@@ -58,7 +58,9 @@ def read(path: Path, picture: int = 0) -> Scan:
     return read_image(path, picture)[1]
 
 
-def find(scan: Scan, gap_px: float | None = None, report: Report = no_report, *, least_px: int | None = None) -> Found:
+def find(
+    scan: Scan, gap_px: float | None = None, report: Report = no_report, *, least_px: int | None = None
+) -> FoundFlats:
     """Divide a drawing into regions; gap width and smallest region are worked out from the page where not given."""
     report(0.1, "Removing the paper")
     settings, notes = suggest_inks(scan)
@@ -71,7 +73,7 @@ def find(scan: Scan, gap_px: float | None = None, report: Report = no_report, *,
     number[roots] = np.arange(1, len(roots) + 1)
     numbers = number[part.region]
     labels = numbers.astype(np.int32)[atoms.labels]
-    return Found(labels, len(roots), gap, scan.dpi, _listed(atoms, part, numbers))
+    return FoundFlats(labels, len(roots), gap, scan.dpi, _listed(atoms, part, numbers))
 
 
 def _listed(atoms: Atoms, part: Partition, number: I64) -> list[dict[str, object]]:
@@ -88,7 +90,7 @@ def _listed(atoms: Atoms, part: Partition, number: I64) -> list[dict[str, object
 
 
 def write(
-    found: Found, labels: Path | None, png: Path | None, report: Report = no_report, bridges: Path | None = None
+    found: FoundFlats, labels: Path | None, png: Path | None, report: Report = no_report, bridges: Path | None = None
 ) -> list[Path]:
     """Write regions as a 32-bit TIFF, as a PNG in working colours, and bridges as JSON; raises `CannotWrite`."""
     import tifffile

@@ -17,9 +17,9 @@ from drip_pot.core.arrays import U8, Bool, Report, no_report
 from drip_pot.core.color import to_hex
 from drip_pot.core.errors import NothingDone
 from drip_pot.core.render import MODES
-from drip_pot.files.finished import Flats, fitted_flats, take_flats
+from drip_pot.files.finished import FinishedFlats, fitted_flats, take_flats
 from drip_pot.files.images import decode, read_file
-from drip_pot.files.openraster import Layer
+from drip_pot.files.openraster import ArchiveLayer
 from drip_pot.files.openraster import read as read_openraster
 from drip_pot.words import tr
 
@@ -29,10 +29,10 @@ _LINE_NAMES = ("line", "lines", "line art", "inks", "paper")
 
 
 @dataclass(frozen=True)
-class _Seen:
+class _SeenLayer:
     """A layer with its pixels, (M, N, 3) and (M, N) uint8."""
 
-    layer: Layer
+    layer: ArchiveLayer
     rgb: U8
     alpha: U8
 
@@ -52,7 +52,7 @@ def take_layers(hand: Hand, path: Path, report: Report = no_report) -> str:
     called = any(layer.group.lower() in FLATS_NAMES for layer in archive.layers)
     rgb, owner = np.full((*hand.shape, 3), 255, np.uint8), np.zeros(hand.shape, np.uint8)
     parts: list[str] = []
-    passes: list[_Seen] = []
+    passes: list[_SeenLayer] = []
     left: list[str] = []
     order = [(place, layer) for place, layer in enumerate(archive.layers) if layer.shown][::-1]  # from the lowest up
     for done, (place, layer) in enumerate(order):
@@ -72,7 +72,7 @@ def take_layers(hand: Hand, path: Path, report: Report = no_report) -> str:
     if not parts:
         raise NothingDone("{0} has no layer of flat colour. Put them into a group called Flats.", path.name)
     with hand.book.as_one():
-        told = take_flats(hand, Flats(rgb, owner > 0, tuple(parts), owner), report)
+        told = take_flats(hand, FinishedFlats(rgb, owner > 0, tuple(parts), owner), report)
         for seen in passes:
             layer = seen.layer
             number = verbs.add_pass(hand.book, hand.page, layer.name, _one_color(seen) or "#000000", layer.mode, 1.0)
@@ -81,15 +81,15 @@ def take_layers(hand: Hand, path: Path, report: Report = no_report) -> str:
     return told + (tr(" Left out, as they are no flats and of many colours: {0}.", ", ".join(left)) if left else "")
 
 
-def _seen(data: bytes, name: str, place: int, layer: Layer, shape: tuple[int, int]) -> _Seen:
+def _seen(data: bytes, name: str, place: int, layer: ArchiveLayer, shape: tuple[int, int]) -> _SeenLayer:
     scan = decode(data, name, place, tinted=True)
     flats = fitted_flats(scan, name, shape, hard=False)
     share = np.maximum(flats.owner, 1)[..., None].astype(np.float32) / np.float32(255)
     bare = 255 - (255 - flats.rgb.astype(np.float32)) / share  # it was read as it looks on white
-    return _Seen(layer, np.rint(np.clip(bare, 0, 255)).astype(np.uint8), flats.owner)
+    return _SeenLayer(layer, np.rint(np.clip(bare, 0, 255)).astype(np.uint8), flats.owner)
 
 
-def _is_flats(seen: _Seen) -> bool:
+def _is_flats(seen: _SeenLayer) -> bool:
     """Whether a layer covers hard, as it lies, in few colours, and is no line."""
     covered = seen.alpha > 0
     hard = np.count_nonzero(seen.alpha == 255) >= _HARD * np.count_nonzero(covered)
@@ -97,12 +97,12 @@ def _is_flats(seen: _Seen) -> bool:
                 and not _is_line(seen))  # fmt: skip
 
 
-def _is_line(seen: _Seen) -> bool:
+def _is_line(seen: _SeenLayer) -> bool:
     covered = seen.alpha > 127
     return bool(covered.any() and seen.rgb[covered].max(axis=1).mean() < _BLACK)
 
 
-def _one_color(seen: _Seen) -> str | None:
+def _one_color(seen: _SeenLayer) -> str | None:
     """Return the one colour of a layer, as '#rrggbb'; None where it has several."""
     covered = seen.alpha > 127 if (seen.alpha > 127).any() else seen.alpha > 0
     colors = _colors(seen, covered)
@@ -111,7 +111,7 @@ def _one_color(seen: _Seen) -> str | None:
     return to_hex(np.median(seen.rgb[covered], axis=0).astype(np.uint8))
 
 
-def _colors(seen: _Seen, where: Bool) -> U8:
+def _colors(seen: _SeenLayer, where: Bool) -> U8:
     """Return the different colours of a layer, (K, 3), of every fourth pixel at most."""
     small = cv2.resize(seen.rgb, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_NEAREST)
     inside = cv2.resize(where.view(np.uint8), small.shape[1::-1], interpolation=cv2.INTER_NEAREST) > 0

@@ -17,7 +17,7 @@ _MOST_BYTES, _MOST_LAYERS, _MOST_TOTAL = 256 << 20, 300, 1 << 30
 
 
 @dataclass(frozen=True)
-class Layer:
+class ArchiveLayer:
     """A layer: PNG bytes, where its top left pixel lies, opacity 0..1, whether it is shown, mode, group round it."""
 
     name: str
@@ -37,7 +37,7 @@ class Archive:
     rows: int
     cols: int
     dpi: float
-    layers: list[Layer]
+    layers: list[ArchiveLayer]
     notes: list[str] = field(default_factory=list)
 
 
@@ -57,7 +57,7 @@ def read(data: bytes, name: str) -> Archive:
 
 def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) -> Archive:
     cols, rows = _whole(image.get("w")), _whole(image.get("h"))
-    layers: list[Layer] = []
+    layers: list[ArchiveLayer] = []
     notes: list[str] = []
     nodes = _leaves(image, (0, 0), True, "")
     if len(nodes) > _MOST_LAYERS:
@@ -80,7 +80,7 @@ def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) ->
         left, top = shift[0] + _whole(node.get("x")), shift[1] + _whole(node.get("y"))
         op = (node.get("composite-op") or "").removeprefix("svg:")
         mode = "normal" if op in ("", "src-over") else op
-        layers.append(Layer(title, png, top, left, _share(node.get("opacity")), shown, mode, group))
+        layers.append(ArchiveLayer(title, png, top, left, _share(node.get("opacity")), shown, mode, group))
     if not layers:
         raise Unreadable("{0} has no layer that can be read. Export it again.", name)
     dpi = _whole(image.get("xres"))

@@ -123,13 +123,13 @@ def _put(file: BookFile, table: str, rows: list[tuple[object, ...]]) -> int:
 def _history_holds(file: BookFile) -> bool:
     """Whether every step can be undone and done again, branches too, ending where it began; garbage is a no."""
 
-    class Looking(MemoryStore):
+    class LookingAt(MemoryStore):
         def load(self, number: int) -> Edit:
             return file.load(number)
 
     try:
         read = read_book(file)
-        book = Book(Looking(), MemoryContents(read.values(), read.tiles()), read.history, read.position)
+        book = Book(LookingAt(), MemoryContents(read.values(), read.tiles()), read.history, read.position)
         for position in (*range(len(read.history) + 1), read.position):
             book.go_to(position)
         return (book.values(), book.tiles()) == (read.values(), read.tiles())

@@ -8,7 +8,7 @@ from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import PIECES, Derived, over_rows
 from drip_pot.book.findings.finding import Finding
-from drip_pot.book.lines import Lines, lines_of, matched, owners
+from drip_pot.book.lines import ColoredLines, lines_of, matched, owners
 from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import Tables, build_tables, prints_black
 from drip_pot.book.values import HOLDS, Hold
@@ -52,7 +52,7 @@ def find_holds(book: Book, sources: PageSources, derived: Derived, tables: Table
 
 
 def _weak(
-    number: int, hold: Hold, told: Lines, mine: Bool, tables: Tables, flats: U8, count: int
+    number: int, hold: Hold, told: ColoredLines, mine: Bool, tables: Tables, flats: U8, count: int
 ) -> list[Finding]:  # fmt: skip
     """List the widest strokes whose line does not stand off one of its sides, in light or in shadow, or is lighter."""
     first = over_rows(count) + PIECES
@@ -82,7 +82,7 @@ def _weak(
 
 
 def _thin(
-    number: int, hold: Hold, told: Lines, mine: Bool, dpi: float, tables: Tables, count: int
+    number: int, hold: Hold, told: ColoredLines, mine: Bool, dpi: float, tables: Tables, count: int
 ) -> list[Finding]:  # fmt: skip
     """List coloured line that is thinner than two plates can be laid over each other."""
     first = over_rows(count) + PIECES
@@ -97,7 +97,9 @@ def _thin(
     return [Finding(f"hold-thin:{number}", "Hold too thin", text, "Make black", boxes[0], None, black)]
 
 
-def _widest(told: Lines, pieces: np.ndarray[tuple[int, ...], np.dtype[np.int64]]) -> list[tuple[int, int, int, int]]:
+def _widest(
+    told: ColoredLines, pieces: np.ndarray[tuple[int, ...], np.dtype[np.int64]]
+) -> list[tuple[int, int, int, int]]:
     boxes = told.pieces.boxes[pieces]
     size = (boxes[:, 2] - boxes[:, 0]) * (boxes[:, 3] - boxes[:, 1])
     order = np.argsort(-size)[:_FEW]

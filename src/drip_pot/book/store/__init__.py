@@ -6,7 +6,7 @@ from drip_pot.book.store.edit import Change, Edit, TileChange
 from drip_pot.book.store.planes import PlaneStates, TilePlane, keep_decoded
 from drip_pot.book.store.store import Contents, MemoryContents, MemoryStore, Step, Store, Touched, marked_in
 from drip_pot.book.store.tiles import TILE, inflated, pack_tile, tile_shape, unpack_tile
-from drip_pot.book.store.values import Kind, PageValues, Table
+from drip_pot.book.store.values import PageValues, ReadAs, Table
 
 __all__ = [
     "TILE",
@@ -14,11 +14,11 @@ __all__ = [
     "Contents",
     "Edit",
     "History",
-    "Kind",
     "MemoryContents",
     "MemoryStore",
     "PageValues",
     "PlaneStates",
+    "ReadAs",
     "Step",
     "Store",
     "Table",

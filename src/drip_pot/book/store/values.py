@@ -9,14 +9,14 @@ import msgspec
 Texts = Mapping[str, str | None]
 
 
-class Kind(NamedTuple):
+class ReadAs(NamedTuple):
     """How values of a kind are read: what their key becomes, and the type of the value."""
 
     key: Callable[[str], Any]
     type: Any
 
 
-_UNKNOWN = Kind(str, Any)
+_UNKNOWN = ReadAs(str, Any)
 
 
 class Table:
@@ -30,7 +30,7 @@ class Table:
 
     __slots__ = ("_kind", "_typed", "_unread", "texts")
 
-    def __init__(self, texts: dict[str, str], kind: Kind = _UNKNOWN) -> None:
+    def __init__(self, texts: dict[str, str], kind: ReadAs = _UNKNOWN) -> None:
         self.texts = texts
         self._kind = kind
         self._typed: dict[Any, Any] | None = None
@@ -90,7 +90,7 @@ class PageValues:
 
     __slots__ = ("_kinds", "_tables")
 
-    def __init__(self, texts: Mapping[str, str], kinds: Mapping[str, Kind]) -> None:
+    def __init__(self, texts: Mapping[str, str], kinds: Mapping[str, ReadAs]) -> None:
         self._kinds = kinds
         groups: dict[str, dict[str, str]] = {}
         for key, text in texts.items():

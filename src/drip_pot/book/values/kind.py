@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Generic, Literal, NamedTuple, TypeVar
 
-from drip_pot.book.store import Kind
+from drip_pot.book.store import ReadAs
 from drip_pot.core.inks import Place
 
 K = TypeVar("K")
@@ -105,9 +105,9 @@ class PageKind(Generic[K, V]):
         return f"page/{page}/{self.name}/"
 
     @property
-    def read(self) -> Kind:
+    def read(self) -> ReadAs:
         """How typed tables read it."""
-        return Kind(self.by, self.type)
+        return ReadAs(self.by, self.type)
 
 
 @dataclass(frozen=True, eq=False)
@@ -133,9 +133,9 @@ class PageValue(Generic[V]):
         return f"page/{page}/{self.name}"
 
     @property
-    def read(self) -> Kind:
+    def read(self) -> ReadAs:
         """How typed tables read it."""
-        return Kind(str, self.type)
+        return ReadAs(str, self.type)
 
 
 @dataclass(frozen=True, eq=False)

@@ -80,7 +80,7 @@ Cut = Path | Stencil
 
 
 @dataclass(frozen=True)
-class Step:
+class CutStep:
     """A cut that was laid.
 
     Attributes
@@ -128,7 +128,7 @@ class Divided:
     atoms: Atoms
     boxes: I64
     roots: I64
-    steps: tuple[Step, ...] = ()
+    steps: tuple[CutStep, ...] = ()
 
 
 def undivided(found: Atoms) -> Divided:
@@ -163,7 +163,7 @@ def divide(before: Divided, ink: U8, cuts: Sequence[Cut]) -> Divided:
     return laying.result()
 
 
-def _shared(steps: Sequence[Step], cuts: Sequence[Cut]) -> int:
+def _shared(steps: Sequence[CutStep], cuts: Sequence[Cut]) -> int:
     """How many cuts from the start are the same."""
     for place, (step, cut) in enumerate(zip(steps, cuts, strict=False)):
         if step.cut is not cut and step.cut != cut:
@@ -259,7 +259,7 @@ class _Laying:
             self.roots += roots
             self.boxes.append(boxes)
             self.rects.append(rect)
-        self.steps.append(Step(cut, rect, patch, count))
+        self.steps.append(CutStep(cut, rect, patch, count))
 
     def _stencil(self, cut: Stencil) -> tuple[Rect, I32, list[int], I64] | None:
         rect, mask = self._clipped(cut)
@@ -282,7 +282,7 @@ class _Laying:
         self.boxes = [known]
         return rect, after, [], np.zeros((0, 4), np.int64)
 
-    def _give_back(self, after: I32, mask: Bool, rect: Rect, step: Step) -> None:
+    def _give_back(self, after: I32, mask: Bool, rect: Rect, step: CutStep) -> None:
         """Put back, inside a mask, what a cut-out covered."""
         top, left = max(rect[0], step.rect[0]), max(rect[1], step.rect[1])
         bottom, right = min(rect[2], step.rect[2]), min(rect[3], step.rect[3])

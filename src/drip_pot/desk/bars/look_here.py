@@ -17,7 +17,7 @@ from drip_pot.words import tr
 _SHOWN = 6
 
 
-class _Picture(QWidget):
+class _FindingPicture(QWidget):
     """A small cut of the page, or a colour, with a ring."""
 
     def __init__(self, finding: Finding, view: PageView | None) -> None:
@@ -62,7 +62,7 @@ def _cut(finding: Finding, view: PageView | None) -> QImage | None:
     return tile.copy(x, y, max(side >> level, 1), max(side >> level, 1))
 
 
-class _Entry(QWidget):
+class _FindingEntry(QWidget):
     chosen = pyqtSignal()
 
     def __init__(self, finding: Finding, view: PageView | None, current: bool) -> None:
@@ -72,9 +72,9 @@ class _Entry(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 6, 8, 6)
         row.setSpacing(10)
-        self.picture: _Picture | None = None
+        self.picture: _FindingPicture | None = None
         if finding.rect is not None or finding.color is not None:
-            self.picture = _Picture(finding, view)
+            self.picture = _FindingPicture(finding, view)
             row.addWidget(self.picture)
         text = QVBoxLayout()
         text.setSpacing(0)
@@ -126,8 +126,8 @@ class LookHere(Block):
         self.easel = easel
         self._current: str | None = None
         self._listed: list[tuple[str, str | None, bool]] | None = None
-        self._entries: dict[str, _Entry] = {}
-        self._uncut: list[_Picture] = []
+        self._entries: dict[str, _FindingEntry] = {}
+        self._uncut: list[_FindingPicture] = []
         self._cutting = QTimer(self)
         self._cutting.timeout.connect(self._cut_next)
         self._rows = QVBoxLayout()
@@ -212,7 +212,7 @@ class LookHere(Block):
         keys = [f.key for f in found]
         first = max(0, min(keys.index(self._current) if self._current in keys else 0, len(found) - _SHOWN))
         for finding in found[first : first + _SHOWN]:
-            entry = _Entry(finding, self.easel.view, finding.key == self._current)
+            entry = _FindingEntry(finding, self.easel.view, finding.key == self._current)
             entry.chosen.connect(lambda f=finding: self._go(f))
             entry.verb.clicked.connect(lambda _, f=finding: self._mend(f))
             self._rows.addWidget(entry)

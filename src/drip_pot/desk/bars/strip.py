@@ -30,7 +30,7 @@ class _Plate(QWidget):
         painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
 
 
-class Strip(_Plate):
+class CardStrip(_Plate):
     """A sentence over the canvas with a way to close it; problems carry a vermilion edge and stay."""
 
     closed = pyqtSignal()

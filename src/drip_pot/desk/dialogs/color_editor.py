@@ -39,7 +39,7 @@ def _plane(hue: int, beyond: int) -> tuple[QImage, tuple[float, ...]]:
     return image_of(rgb), tuple(edge.tolist())
 
 
-class _Chart(QWidget):
+class _ColorChart(QWidget):
     """A chart with a mark that is dragged, or moved by the arrow keys."""
 
     moved = pyqtSignal()
@@ -101,7 +101,7 @@ class _Chart(QWidget):
             painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
 
 
-class ShadeChart(_Chart):
+class ShadeChart(_ColorChart):
     """Lightness upwards and chroma to the right at one hue; a line where sRGB ends."""
 
     def __init__(self) -> None:
@@ -138,7 +138,7 @@ class ShadeChart(_Chart):
                  min(max(1 - self.color.lightness + 0.01 * down, 0), 1))  # fmt: skip
 
 
-class HueStrip(_Chart):
+class HueStrip(_ColorChart):
     """All hues at the present lightness and chroma."""
 
     def __init__(self) -> None:

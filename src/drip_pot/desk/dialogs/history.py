@@ -25,7 +25,7 @@ from drip_pot.files.outputs import slug
 from drip_pot.words import tr
 
 
-class History(Dialog):
+class HistoryDialog(Dialog):
     """What was done, in words; click to go back or forward to a step, Alt+click to compare one with the page now.
 
     Signals

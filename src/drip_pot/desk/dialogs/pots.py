@@ -107,7 +107,7 @@ class PotEditor(Asking):
         line.addLayout(left)
         line.addWidget(self.editor, 1)
         self.body.addLayout(line)
-        self.inks = OwnInks(pot, lambda: _worked_out(self.editor.color, press))
+        self.inks = OwnInksDialog(pot, lambda: _worked_out(self.editor.color, press))
         self.body.addWidget(self.inks)
         self.body.addWidget(self._said)
         if number is not None:
@@ -158,7 +158,7 @@ class PotEditor(Asking):
         return verbs.add_part(self._book, text)
 
 
-class OwnInks(QWidget):
+class OwnInksDialog(QWidget):
     """What a pot is printed with: inks worked out, fixed in whole per cent, or an ink of its own."""
 
     def __init__(self, pot: Pot, worked_out: Callable[[], tuple[int, ...]]) -> None:

@@ -10,7 +10,7 @@ from drip_pot.book.values import Sequence
 from drip_pot.desk.dialogs.player import Player
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages
-from drip_pot.desk.view.shown import Shown
+from drip_pot.desk.view.shown import OnScreen
 
 _HOWS = ("off", "line", "colour")
 _BEFORE, _AFTER = (122, 58, 120), (28, 116, 112)
@@ -31,7 +31,7 @@ class FrameMenu(QObject):
     def __init__(self, window: QWidget, easel: Easel, small: SmallPages, settings: QSettings) -> None:
         super().__init__(window)
         self.window, self.easel, self.small, self._settings = window, easel, small, settings
-        self.canvas: Shown | None = None
+        self.canvas: OnScreen | None = None
         self.how = "off"
         self._wanted = 0
         easel.refreshed.connect(self._carry_wanted)

@@ -26,7 +26,7 @@ from drip_pot.desk.session.page_view import (
     Drawing,
     Flatted,
     PageView,
-    Painted,
+    PaintedPage,
     Proved,
     covers_of,
     decided,
@@ -310,7 +310,7 @@ class Deriving(Showing):
         if self._painted_for != wanted:
             self._painted_for = wanted
 
-            def work(report: Report) -> tuple[Painted, Painted | None]:
+            def work(report: Report) -> tuple[PaintedPage, PaintedPage | None]:
                 return painted_of(derived, sources, tables, pieces=pieces, report=report)
 
             self.behind.start("line", work, self._on_line, lambda error: self.easel.said.emit(str(error), True))
@@ -325,7 +325,7 @@ class Deriving(Showing):
             return None
         return (*ready, self.derived, tables) if ready[1].cut == ready[1].line else None
 
-    def _on_line(self, found: tuple[Painted, Painted | None]) -> None:
+    def _on_line(self, found: tuple[PaintedPage, PaintedPage | None]) -> None:
         painted, flatting = found
         sources = self.easel.sources()
         if self.view is None or self.view.flat is None or sources is None or self.view.flat.line != sources.line:

@@ -81,7 +81,7 @@ class Drawing:
 
 
 @dataclass(frozen=True)
-class Painted:
+class PaintedPage:
     """What is painted, as pyramids: atoms (0 is paper), line coverage, rows of the line colours.
 
     Where there are holds, `pieces` are the stroke pieces among those rows, and `feathers` what fades in.
@@ -119,8 +119,8 @@ class Flatted:
     labels: list[I32]
     partition: Partition
     tables: Tables
-    painted: Painted
-    flatting: Painted | None = None
+    painted: PaintedPage
+    flatting: PaintedPage | None = None
     gap_px: float = 0.0
     loud: I64 | None = None
     panels: Panels | None = None
@@ -263,7 +263,7 @@ def flatted(book: Book, sources: PageSources, divided: Divided, drawing: Drawing
     gap = gap_of(sources, divided.atoms)
     part = partition_of(divided.atoms, sources, gap)
     tables = build_tables(book, sources, divided.atoms.count, _ground(divided, part, sources))
-    painted = Painted(labels, drawing.ink, labels)
+    painted = PaintedPage(labels, drawing.ink, labels)
     return Flatted(sources.line, divided, labels, part, tables, painted, gap_px=gap)
 
 
@@ -308,9 +308,9 @@ def with_panels(flat: Flatted, sources: PageSources) -> Flatted:
 
 def painted_of(
     derived: Derived, sources: PageSources, tables: Tables, *, pieces: bool, report: Report = no_report
-) -> tuple[Painted, Painted | None]:  # fmt: skip
+) -> tuple[PaintedPage, PaintedPage | None]:  # fmt: skip
     """Lay out what is painted, and the same without lettering, where there is any; `pieces` wants stroke pieces."""
-    found: list[Painted] = []
+    found: list[PaintedPage] = []
     for lettering in (True, False) if sources.over.lettering else (True,):
         report(0.2, "Drawing the line")
         shown = derived.painted.shown(sources, lettering=lettering, pieces=pieces)
@@ -318,7 +318,7 @@ def painted_of(
         labels = label_pyramid(shown.labels)
         line = labels if shown.line is shown.labels else label_pyramid(shown.line)
         feathers = found[0].feathers if found else derived.painted.feathers(sources, shown, tables.washes)
-        found.append(Painted(labels, plane_pyramid(shown.ink), line, shown.pieces, feathers))
+        found.append(PaintedPage(labels, plane_pyramid(shown.ink), line, shown.pieces, feathers))
     return found[0], found[1] if len(found) > 1 else None
 
 
@@ -372,7 +372,7 @@ def recut(flat: Flatted, after: Divided, book: Book, sources: PageSources) -> tu
     return cut, rect
 
 
-def _repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, count: int) -> Painted:
+def _repainted(painted: PaintedPage, old: list[I32], new: list[I32], rect: Rect, count: int) -> PaintedPage:
     """Put other atoms into what is painted, within a rectangle; `count` is how many atoms there were."""
     labels = new if painted.labels[0] is old[0] else [plane.copy() for plane in painted.labels]
     line = new if painted.line[0] is old[0] else labels if painted.line is painted.labels else None
@@ -385,7 +385,7 @@ def _repainted(painted: Painted, old: list[I32], new: list[I32], rect: Rect, cou
             np.copyto(line[level][cut], plane[cut], where=line[level][cut] <= count)
         if labels is not new:
             np.copyto(labels[level][cut], plane[cut], where=labels[level][cut] > 0)
-    return Painted(labels, painted.ink, line, painted.pieces, painted.feathers)
+    return PaintedPage(labels, painted.ink, line, painted.pieces, painted.feathers)
 
 
 def covers_of(book: Book, page: int) -> tuple[TilePlane, ...]:

@@ -27,14 +27,14 @@ from drip_pot.core.arrays import Rect
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.painting import Painting
-from drip_pot.desk.view.shown import Shown
+from drip_pot.desk.view.shown import OnScreen
 from drip_pot.desk.view.tool import Tool
 from drip_pot.words import tr
 
 _FLAT_DEG = 60.0
 
 
-class Canvas(Shown):
+class Canvas(OnScreen):
     """The page on its grey surround.
 
     Signals

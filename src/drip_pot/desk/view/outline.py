@@ -50,7 +50,7 @@ def _path_of(rings: list[F64]) -> QPainterPath:
     return path
 
 
-class Outline:
+class PickOutline:
     """The outline of some regions: worked out when they change, drawn when they or the view do."""
 
     def __init__(self) -> None:

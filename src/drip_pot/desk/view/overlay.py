@@ -6,7 +6,7 @@ from PyQt6.QtGui import QPainter
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
-from drip_pot.desk.view.placed import Placed
+from drip_pot.desk.view.placed import PlacedMark
 from drip_pot.desk.view.seen import Seen
 
 
@@ -26,8 +26,8 @@ class Overlay:
     def escape(self) -> None:
         """Let go of what Escape lets go of."""
 
-    def page_marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
+    def page_marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         """Draw under the tool's marks; the painter is in page pixels."""
 
-    def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
+    def marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         """Draw on top; the painter is in pixels of the canvas."""

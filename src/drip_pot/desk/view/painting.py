@@ -9,7 +9,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPolygonF
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.view.render import TILE, Look
-from drip_pot.desk.view.shown import Shown
+from drip_pot.desk.view.shown import OnScreen
 from drip_pot.desk.view.tiles import Tiles
 from drip_pot.desk.view.tool import draw_with
 from drip_pot.words import tr
@@ -20,7 +20,7 @@ _GRID_ZOOM = 8.0
 class Painting:
     """What paints a canvas."""
 
-    def __init__(self, canvas: Shown) -> None:
+    def __init__(self, canvas: OnScreen) -> None:
         self.canvas = canvas
         self._before: WeakKeyDictionary[Tiles, Look] = WeakKeyDictionary()
 

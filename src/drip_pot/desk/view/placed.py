@@ -14,7 +14,7 @@ _LEAST_ZOOM, _MOST_ZOOM = 0.01, 32.0
 _CHIPS = 54  # what the chips take of the canvas at the top
 
 
-class Placed(QWidget):
+class PlacedMark(QWidget):
     """Where the page lies.
 
     Attributes

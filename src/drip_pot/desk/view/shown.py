@@ -10,14 +10,14 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.view.last_look import LastLook
 from drip_pot.desk.view.overlay import Overlay
-from drip_pot.desk.view.placed import Placed
+from drip_pot.desk.view.placed import PlacedMark
 from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.screen_profile import screen_space
 from drip_pot.desk.view.tiles import Tiles
 from drip_pot.desk.view.tool import Tool
 
 
-class Shown(Placed):
+class OnScreen(PlacedMark):
     """What is shown.
 
     Attributes

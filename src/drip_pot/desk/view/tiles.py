@@ -18,14 +18,14 @@ _KEPT = 900
 Key = tuple[Look, int, int, int]
 
 
-class _Told(QObject):
+class _TileTold(QObject):
     drawn = pyqtSignal(object, int, object)
     failed = pyqtSignal(object, int, object)
 
 
 class _Draw:
     def __init__(
-        self, key: Key, ticket: int, view: PageView, told: _Told, wanted: Callable[[Key, int], bool],
+        self, key: Key, ticket: int, view: PageView, told: _TileTold, wanted: Callable[[Key, int], bool],
         space: QColorSpace | None,
     ) -> None:  # fmt: skip
         self._space = space
@@ -67,7 +67,7 @@ class Tiles(QObject):
         super().__init__(parent)
         self._pool = Pool(self, min(SPARE_CORES, 4))
         self.space: QColorSpace | None = None
-        self._told = _Told()
+        self._told = _TileTold()
         self._told.drawn.connect(self._on_drawn)
         self._told.failed.connect(self._on_failed)
         self._images: OrderedDict[Key, QImage] = OrderedDict()

@@ -100,7 +100,7 @@ class Tool:
         """Draw marks; the painter is in page pixels."""
 
 
-class Stroke(Tool):
+class StrokeTool(Tool):
     """A tool that draws a line or loop: collects points, shows them, and does something when it is let go."""
 
     closed = True
@@ -139,7 +139,7 @@ class Stroke(Tool):
                 painter.drawPolyline(loop)
 
 
-class PressedStroke(Stroke):
+class PressedStroke(StrokeTool):
     """A stroke that knows how hard the hand pressed, and how far it tilted the pen at most (0 upright, 1 flat)."""
 
     closed = False

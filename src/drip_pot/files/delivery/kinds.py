@@ -32,7 +32,7 @@ Writer = Callable[[Path, Delivered, int], None]
 
 
 @dataclass(frozen=True)
-class Kind:
+class FileKind:
     """A kind of file.
 
     Attributes
@@ -66,7 +66,7 @@ class Kind:
         return (*self.parts, *(f"-{slug(spot.name)}" for spot in spots)) if self.spots else self.parts
 
 
-KINDS: dict[str, Kind] = {}
+KINDS: dict[str, FileKind] = {}
 """What can be written, by name."""
 
 
@@ -77,7 +77,7 @@ def kind(
     """Put a writer on the list."""
 
     def offer(write: Writer) -> Writer:
-        KINDS[name] = Kind(title, suffix, write, traps, parts, place, spots)
+        KINDS[name] = FileKind(title, suffix, write, traps, parts, place, spots)
         ordered = sorted(KINDS.items(), key=lambda item: item[1].place)
         KINDS.clear()
         KINDS.update(ordered)

@@ -17,7 +17,7 @@ _BEYOND = 0.7
 
 
 @dataclass(frozen=True)
-class Scene:
+class LitScene:
     """Regions at a scale at which the line is 3 to 4 px wide.
 
     Attributes
@@ -132,7 +132,7 @@ class Form:
     middle: tuple[float, float]
 
 
-def forms_of(scene: Scene, regions: list[list[int]], stop: Callable[[], object] = lambda: None) -> list[Form]:
+def forms_of(scene: LitScene, regions: list[list[int]], stop: Callable[[], object] = lambda: None) -> list[Form]:
     """Return the form of each group of regions; `stop` is called between them and may raise."""
     found = []
     for group in regions:
@@ -141,7 +141,7 @@ def forms_of(scene: Scene, regions: list[list[int]], stop: Callable[[], object] 
     return found
 
 
-def _form(scene: Scene, group: list[int]) -> Form:
+def _form(scene: LitScene, group: list[int]) -> Form:
     boxes = scene.boxes[group]
     top, left = boxes[:, :2].min(axis=0).tolist()
     bottom, right = boxes[:, 2:].max(axis=0).tolist()
@@ -185,7 +185,7 @@ def _blurred(plane: F32, sigma: float) -> F32:
     return np.asarray(cv2.resize(small, size, interpolation=cv2.INTER_CUBIC), np.float32)
 
 
-def _among(scene: Scene, labels: I32, regions: Sequence[int] | I64) -> Bool:
+def _among(scene: LitScene, labels: I32, regions: Sequence[int] | I64) -> Bool:
     table = np.zeros(scene.count + 1, bool)
     table[regions] = True
     return np.asarray(table[labels])
@@ -198,7 +198,7 @@ def _filled(mask: Bool) -> Bool:
     return np.asarray(around != 2)
 
 
-def _grown_at_frame(scene: Scene, inside: Bool, rect: Rect, group: list[int]) -> Bool:
+def _grown_at_frame(scene: LitScene, inside: Bool, rect: Rect, group: list[int]) -> Bool:
     """Let a form that is cut by the frame of its panel go on beyond it, as its edge does."""
     near: dict[int, int] = {}
     for region in group:

@@ -10,7 +10,7 @@ import numpy as np
 import scipy
 
 from drip_pot.core.arrays import F32, F64, I32, U8, Bool, Rect
-from drip_pot.core.shade.light.forms import Form, Scene
+from drip_pot.core.shade.light.forms import Form, LitScene
 
 Plane = TypeVar("Plane", F32, I32, U8)
 _EDGE_STEPS = np.linspace(0.15, 1.5, 10)
@@ -75,7 +75,7 @@ class _Field:
 
 
 def shadows(
-    scene: Scene, forms: Mapping[int, Form], body_forms: Mapping[int, Form], beams: Mapping[int, Beam],
+    scene: LitScene, forms: Mapping[int, Form], body_forms: Mapping[int, Form], beams: Mapping[int, Beam],
     stop: Callable[[], object] = lambda: None,
 ) -> list[Shadow]:  # fmt: skip
     """Work out the shadows of regions.
@@ -129,7 +129,7 @@ def _thickness(own: Bool) -> float:
     return 2 * float(cv2.distanceTransform(own.view(np.uint8), cv2.DIST_L2, 3).max()) if own.any() else 0.0
 
 
-def _is_facet(scene: Scene, region: int, straight: Mapping[int, bool]) -> bool:
+def _is_facet(scene: LitScene, region: int, straight: Mapping[int, bool]) -> bool:
     """Whether a straight-edged region is one of several that make up a body, as of a kite."""
     body = scene.bodies[region]
     mates = [
@@ -177,7 +177,7 @@ def _edge(form: Form, line_px: float, toward: tuple[float, float]) -> F32:
     return np.asarray(cv2.GaussianBlur(out / len(_EDGE_STEPS), (0, 0), blur), np.float32)
 
 
-def _darkness(scene: Scene, region: int, form: Form, body: Form | None, beam: Beam) -> _Field:
+def _darkness(scene: LitScene, region: int, form: Form, body: Form | None, beam: Beam) -> _Field:
     toward = _toward(body or form, beam)
     own_slope = _slope(form, toward)
     body_slope = own_slope if body is None else _slope_there(body, toward, form.rect)
@@ -210,7 +210,7 @@ def _taken(plane: Plane, of: Rect, wanted: Rect) -> Plane:
     return out
 
 
-def _levels(scene: Scene, fields: Mapping[int, _Field], beams: Mapping[int, Beam]) -> dict[int, float]:
+def _levels(scene: LitScene, fields: Mapping[int, _Field], beams: Mapping[int, Beam]) -> dict[int, float]:
     """Return where each region's darkness is cut."""
     inside = {region: field.dark[field.own] for region, field in fields.items()}
     by_panel: dict[int, list[F32]] = {}
@@ -230,7 +230,9 @@ def _levels(scene: Scene, fields: Mapping[int, _Field], beams: Mapping[int, Beam
     return found
 
 
-def _cut(scene: Scene, region: int, field: _Field, level: float, beam: Beam, strip: Bool | None = None) -> list[Shadow]:
+def _cut(
+    scene: LitScene, region: int, field: _Field, level: float, beam: Beam, strip: Bool | None = None
+) -> list[Shadow]:
     own, lw = field.own, scene.line_px
     area = float(np.count_nonzero(own))
     if area < 4 * lw * lw:
@@ -321,7 +323,7 @@ def _strip(field: _Field, lw: float) -> Bool | None:
     return np.asarray(cols * across > inside.max() - float(np.clip(0.2 * width, 2.2, 9 * lw)))
 
 
-def _cast(scene: Scene, region: int, field: _Field, area: float, beam: Beam) -> Bool:
+def _cast(scene: LitScene, region: int, field: _Field, area: float, beam: Beam) -> Bool:
     """Return where what lies in front of a region, in its own body, throws a shadow on it."""
     out = np.zeros(field.own.shape, bool)
     body = scene.bodies[region]

@@ -6,11 +6,11 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter
 
 from drip_pot.desk.stages.flats.flatting import Flatting
-from drip_pot.desk.view.tool import Mods, Stroke, draw_brush, draw_with, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, draw_brush, draw_with, tool
 
 
 @tool("Flats")
-class CutOut(Stroke):
+class CutOut(StrokeTool):
     """Cut a hard-edged shape out of what is there, whatever the line says."""
 
     name = "Cut-out"

@@ -12,11 +12,11 @@ from drip_pot.book.values import DAMS, DOORS
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.regions import Path
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.view.tool import Mods, Stroke, draw_with, length, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, draw_with, length, tool
 
 
 @tool("Flats")
-class Dam(Stroke):
+class Dam(StrokeTool):
     """Draw a border without ink; move its ends; remove it."""
 
     name = "Dam"

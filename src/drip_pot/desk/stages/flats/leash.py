@@ -9,11 +9,11 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from drip_pot.book import verbs
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
-from drip_pot.desk.view.tool import Mods, Stroke, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, tool
 
 
 @tool("Flats")
-class Leash(Stroke):
+class Leash(StrokeTool):
     """A brush that cannot leave the region it began in."""
 
     name = "Leash"

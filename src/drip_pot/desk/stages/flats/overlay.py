@@ -10,9 +10,9 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import Flatted, PageView
 from drip_pot.desk.stages.flats.damming import draw_dam
-from drip_pot.desk.view.outline import Outline, outline
+from drip_pot.desk.view.outline import PickOutline, outline
 from drip_pot.desk.view.overlay import Overlay
-from drip_pot.desk.view.placed import Placed
+from drip_pot.desk.view.placed import PlacedMark
 from drip_pot.desk.view.seen import Seen
 from drip_pot.words import tr
 
@@ -25,7 +25,7 @@ class FlatsOverlay(Overlay):
     def __init__(self, easel: Easel, seen: Seen) -> None:
         super().__init__(easel, seen)
         self._hover: tuple[float, float, QPointF] | None = None
-        self._outline, self._picked = Outline(), Outline()
+        self._outline, self._picked = PickOutline(), PickOutline()
         self._doubts: tuple[object, QPainterPath] = (None, QPainterPath())
         self._offers: tuple[object, dict[int, QPainterPath]] = (None, {})
 
@@ -40,7 +40,7 @@ class FlatsOverlay(Overlay):
         if self.easel.within:
             self.easel.confine(0)
 
-    def page_marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
+    def page_marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         flat, picked = view.flat, self.easel.picked
         if flat is None:
             return
@@ -90,7 +90,7 @@ class FlatsOverlay(Overlay):
             self._doubts = ((atoms, id(flat.divided), level), outline(flat, atoms, level))
         _dash(painter, self._doubts[1])
 
-    def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
+    def marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):
             self._bridges(painter, view.flat, canvas)
             self._dams(painter, canvas)
@@ -101,7 +101,7 @@ class FlatsOverlay(Overlay):
         """Return the atom under the pointer, on the page as it is shown now."""
         return 0 if self._hover is None else self.easel.atom_at(*self._hover[:2])
 
-    def _name(self, painter: QPainter, canvas: Placed) -> None:
+    def _name(self, painter: QPainter, canvas: PlacedMark) -> None:
         """Write the name of the pot under the pointer beside it."""
         assert self._hover is not None
         root, at = self._pointed(), self._hover[2]
@@ -116,7 +116,7 @@ class FlatsOverlay(Overlay):
         painter.drawRoundedRect(box, 4, 4)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, tr(name))
 
-    def _dams(self, painter: QPainter, canvas: Placed) -> None:
+    def _dams(self, painter: QPainter, canvas: PlacedMark) -> None:
         """Draw bridges and dams made by hand, as their tools do."""
         sources = self.easel.sources()
         if sources is None or self.easel.tool in ("Bridge", "Dam"):
@@ -127,7 +127,7 @@ class FlatsOverlay(Overlay):
             draw_dam(painter, path, self.easel.zoom)
         painter.restore()
 
-    def _bridges(self, painter: QPainter, flat: Flatted, canvas: Placed) -> None:
+    def _bridges(self, painter: QPainter, flat: Flatted, canvas: PlacedMark) -> None:
         feet, bend, part = flat.atoms.bridges.feet, flat.atoms.bridges.bend, flat.partition
         near = canvas.zoom >= 0.2
         worth = bridge_verdicts(flat.atoms) >= (0.0 if self.easel.tool == "Bridge" else _WORTH)

@@ -8,7 +8,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.view.outline import outline
-from drip_pot.desk.view.tool import Mods, Stroke, Tool, draw_brush, draw_with, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, Tool, draw_brush, draw_with, tool
 from drip_pot.words import listed, tr
 
 
@@ -103,7 +103,7 @@ class Pour(Tool):
 
 
 @tool("Flats")
-class Corral(Stroke):
+class Corral(StrokeTool):
     """Fill everything that lies wholly inside a loop."""
 
     name = "Corral"
@@ -117,7 +117,7 @@ class Corral(Stroke):
 
 
 @tool("Flats")
-class Sweep(Stroke):
+class Sweep(StrokeTool):
     """Fill what is still empty under a wide brush."""
 
     name = "Sweep"

@@ -9,11 +9,11 @@ from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.regions import Path
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
-from drip_pot.desk.view.tool import Mods, Stroke, draw_brush, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, draw_brush, tool
 
 
 @tool("Flats")
-class SeedTool(Stroke):
+class SeedTool(StrokeTool):
     """Scribble colours that spread by themselves."""
 
     name = "Seed"

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QPainter, QPolygonF
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.holds.holding import Holding
 from drip_pot.desk.stages.taking import Take
-from drip_pot.desk.view.tool import Mods, PressedStroke, Stroke, Tool, draw_brush, draw_with, tool
+from drip_pot.desk.view.tool import Mods, PressedStroke, StrokeTool, Tool, draw_brush, draw_with, tool
 
 _REACH = 1.5
 
@@ -66,7 +66,7 @@ class _Picking(Tool):
 
 
 @tool("Holds")
-class Hold(_Picking):
+class HoldTool(_Picking):
     """Colour strokes, or the lines of a part."""
 
     name = "Hold"
@@ -109,7 +109,7 @@ class BrushHold(PressedStroke):
 
 
 @tool("Holds")
-class Fade(Stroke):
+class Fade(StrokeTool):
     """Let a coloured line run out."""
 
     name = "Fade"

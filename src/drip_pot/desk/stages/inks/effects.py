@@ -10,11 +10,11 @@ from drip_pot.book.values import EFFECTS
 from drip_pot.core.inks import Effect
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.inking import Inking
-from drip_pot.desk.view.tool import Mods, Stroke, draw_with, length, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, draw_with, length, tool
 
 
 @tool("Inks")
-class EffectTool(Stroke):
+class EffectTool(StrokeTool):
     """Place effect lines in a shape drawn by hand; move their middle and their clear radius by handles."""
 
     name = "Effect"

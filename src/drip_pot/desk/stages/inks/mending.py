@@ -6,11 +6,11 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.inking import Inking
-from drip_pot.desk.view.tool import Mods, PressedStroke, Stroke, draw_with, length, tool
+from drip_pot.desk.view.tool import Mods, PressedStroke, StrokeTool, draw_with, length, tool
 
 
 @tool("Inks")
-class Pen(PressedStroke):
+class PenTool(PressedStroke):
     """Draw ink on the repair sheet."""
 
     name = "Pen"
@@ -48,7 +48,7 @@ class Pen(PressedStroke):
 
 
 @tool("Inks")
-class Scraper(Pen):
+class Scraper(PenTool):
     """Scrape ink away on the repair sheet."""
 
     name = "Scraper"
@@ -59,7 +59,7 @@ class Scraper(Pen):
 
 
 @tool("Inks")
-class Mirror(Stroke):
+class Mirror(StrokeTool):
     """Lift a loop and lay its mirror image on the page."""
 
     name = "Mirror"

@@ -10,12 +10,12 @@ from drip_pot.book.derive import chosen_specks
 from drip_pot.book.values import INKS
 from drip_pot.core.inks import Pieces
 from drip_pot.desk.stages.inks.inking import Inking
-from drip_pot.desk.view.tool import Mods, Stroke, length, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, length, tool
 from drip_pot.words import tr
 
 
 @tool("Inks")
-class Speck(Stroke):
+class SpeckTool(StrokeTool):
     """Erase specks: one by a click, all in a loop."""
 
     name = "Speck"
@@ -46,7 +46,7 @@ class Speck(Stroke):
 
 
 @tool("Inks")
-class KeepSpeck(Stroke):
+class KeepSpeck(StrokeTool):
     """Say which specks are part of the drawing."""
 
     name = "Keep speck"

@@ -15,7 +15,7 @@ from drip_pot.desk.stages.inks.blocks import InksPanel
 from drip_pot.desk.stages.inks.cards import SheetCards
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.overlay import Overlay
-from drip_pot.desk.view.placed import Placed
+from drip_pot.desk.view.placed import PlacedMark
 from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.seen import Chip, Seen, flag
 from drip_pot.words import tr
@@ -24,7 +24,7 @@ from drip_pot.words import tr
 class InksOverlay(Overlay):
     """Rings round the specks that are taken out; trim and bleed."""
 
-    def page_marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
+    def page_marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         sources = self.easel.sources()
         if sources is None or sources.page.trim_mm is None:
             return
@@ -40,7 +40,7 @@ class InksOverlay(Overlay):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(box)
 
-    def marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
+    def marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         if self.seen["specks"]:
             painter.setPen(QPen(theme.color("mark"), 1.6))
             painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -9,13 +9,13 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.shade import Knot, outline
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shaping import Shaping
-from drip_pot.desk.view.tool import Mods, Stroke, draw_with, length, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, draw_with, length, tool
 
 _CLICK, _CLOSE = 4, 10
 
 
 @tool("Shade")
-class CutShade(Stroke):
+class CutShade(StrokeTool):
     """Loop an area into shadow."""
 
     name = "Cut shade"

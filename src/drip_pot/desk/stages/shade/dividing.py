@@ -8,13 +8,13 @@ from PyQt6.QtGui import QColor, QPainter, QPolygonF
 from drip_pot.book import verbs
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.desk.stages.shade.shaping import Shaping
-from drip_pot.desk.view.tool import Mods, Stroke, draw_with, length, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, draw_with, length, tool
 
 _CLICK, _REACH = 6, 8
 
 
 @tool("Shade")
-class Divide(Stroke):
+class Divide(StrokeTool):
     """Draw the border of a shadow, then click its dark side."""
 
     name = "Divide"

@@ -3,13 +3,13 @@
 
 from drip_pot.core.shade import loop_mask
 from drip_pot.desk.stages.shade.shading import Shading
-from drip_pot.desk.view.tool import Mods, Stroke, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, tool
 
 _WHOLLY, _BACK_PX, _AWAY_PX = 0.995, 16, 48
 
 
 @tool("Shade")
-class Fill(Stroke):
+class Fill(StrokeTool):
     """Fill regions in the pass in hand."""
 
     name = "Fill"

@@ -5,7 +5,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
-from drip_pot.book.values import Lamp as OnPage
+from drip_pot.book.values import Lamp
 from drip_pot.desk.stages.shade.lighting import Lighting
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
@@ -13,7 +13,7 @@ _REACH, _RAYS = 16, 7
 
 
 @tool("Shade")
-class Lamp(Tool):
+class LampTool(Tool):
     """Place a lamp and drag it."""
 
     name = "Lamp"
@@ -88,7 +88,7 @@ class Lamp(Tool):
             _draw(painter, lamp, zoom, held=number == lighting.number)
 
 
-def _draw(painter: QPainter, lamp: OnPage, zoom: float, *, held: bool) -> None:
+def _draw(painter: QPainter, lamp: Lamp, zoom: float, *, held: bool) -> None:
     """Draw a lamp: a disc with short rays, hollow where it stands behind the figures, in its colour if it bounces."""
     middle = QPointF(lamp.col, lamp.row)
     size = (9 if held else 7) / zoom

@@ -8,9 +8,9 @@ from drip_pot.book.scope import Ground, scope_atoms
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
 from drip_pot.desk.stages.shade.shading import Shading
-from drip_pot.desk.view.outline import Outline, outline
+from drip_pot.desk.view.outline import PickOutline, outline
 from drip_pot.desk.view.overlay import Overlay
-from drip_pot.desk.view.placed import Placed
+from drip_pot.desk.view.placed import PlacedMark
 from drip_pot.desk.view.seen import Seen
 
 
@@ -19,9 +19,9 @@ class ShadeOverlay(Overlay):
 
     def __init__(self, easel: Easel, seen: Seen) -> None:
         super().__init__(easel, seen)
-        self._scope, self._picked = Outline(), Outline()
+        self._scope, self._picked = PickOutline(), PickOutline()
 
-    def page_marks(self, painter: QPainter, view: PageView, canvas: Placed) -> None:
+    def page_marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         flat, ready, held = view.flat, self.easel.ready(), self.easel.own(Shading).in_hand()
         if flat is None or ready is None or held is None:
             return

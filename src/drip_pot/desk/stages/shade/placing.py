@@ -19,7 +19,7 @@ Grid = list[tuple[float, float]]
 
 
 @tool("Shade")
-class Place(Tool):
+class PlaceTool(Tool):
     """Move the picture in hand, or pull it by its points."""
 
     name = "Place"

@@ -5,8 +5,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
-from drip_pot.core.render import Ramp as Run
-from drip_pot.core.render import path_of
+from drip_pot.core.render import Ramp, path_of
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
@@ -15,7 +14,7 @@ _REACH = 12
 
 
 @tool("Shade")
-class Ramp(Tool):
+class RampTool(Tool):
     """Draw a ramp, or pull the handles of the one in hand."""
 
     name = "Ramp"
@@ -31,7 +30,7 @@ class Ramp(Tool):
         self._held = 1
         self._drawn: list[tuple[float, float]] = []
 
-    def _ramp(self) -> Run | None:
+    def _ramp(self) -> Ramp | None:
         held = self.easel.own(Shading).in_hand()
         return None if held is None else held[1].ramp
 

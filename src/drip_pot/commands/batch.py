@@ -11,8 +11,8 @@ from typing import Annotated, Any
 
 import typer
 
+from drip_pot.commands.spread import Outcome, Report, spread
 from drip_pot.core.errors import BadInput, CannotWrite, DripPotError
-from drip_pot.spread import Report, Said, spread
 from drip_pot.words import tr
 
 app = typer.Typer(no_args_is_help=True, help="Steps kept from a book's history, done again on pages and other books.")
@@ -130,7 +130,7 @@ def kinds_of(text: str) -> tuple[str, ...]:
 
 
 def _all(
-    work: Callable[..., Said], todo: list[tuple[Any, ...]], what: str, jobs: int, scheduler: str | None,
+    work: Callable[..., Outcome], todo: list[tuple[Any, ...]], what: str, jobs: int, scheduler: str | None,
     tls: Path | None, noted: Report,
 ) -> None:  # fmt: skip
     """Do a job on every book that is not done yet; say what came of each, and end with code 1 if any failed."""
@@ -148,7 +148,7 @@ def _all(
         raise typer.Exit(1)
 
 
-def _delivered(book: Path, folder: Path, kind: str, force: bool) -> Said:
+def _delivered(book: Path, folder: Path, kind: str, force: bool) -> Outcome:
     """Deliver a book; return whether it went well, and what is to be said."""
     from drip_pot.files import check_outputs, deliver, delivery_targets, derive, looking_into
 
@@ -162,7 +162,7 @@ def _delivered(book: Path, folder: Path, kind: str, force: bool) -> Said:
     return True, [tr("{0} files in {1}", len(written), folder)]
 
 
-def _tried(book: Path, data: bytes, name: str, pages: str | None, mark: str) -> Said:
+def _tried(book: Path, data: bytes, name: str, pages: str | None, mark: str) -> Outcome:
     """Do a recipe on a book; return whether it went well, and what is to be said."""
     try:
         return True, _done(book, data, name, pages, mark)

@@ -15,19 +15,19 @@ from typing import Any
 from drip_pot.core.errors import BadInput, CannotWrite
 from drip_pot.words import tr
 
-Said = tuple[bool, list[str]]
+Outcome = tuple[bool, list[str]]
 """Whether a job went well, and what is to be said of it."""
 _AGAIN, _WORKER_S = 2, 60
 _BEGIN = "dask scheduler --host 127.0.0.1"
 
 
 def spread(
-    work: Callable[..., Said],
+    work: Callable[..., Outcome],
     jobs: Sequence[tuple[Any, ...]],
     workers: int,
     scheduler: str | None = None,
     keys: Path | None = None,
-) -> Iterator[tuple[int, Said]]:
+) -> Iterator[tuple[int, Outcome]]:
     """Do jobs at the same time; yield the place of each, and what came of it, as they end.
 
     Parameters
@@ -68,8 +68,8 @@ def spread(
 
 
 def _elsewhere(
-    work: Callable[..., Said], jobs: Sequence[tuple[Any, ...]], scheduler: str, keys: Path | None
-) -> Iterator[tuple[int, Said]]:  # fmt: skip
+    work: Callable[..., Outcome], jobs: Sequence[tuple[Any, ...]], scheduler: str, keys: Path | None
+) -> Iterator[tuple[int, Outcome]]:  # fmt: skip
     _check_address(scheduler, keys)
     try:
         from distributed import Client, Security
@@ -158,7 +158,7 @@ class Report:
             self.run = secrets.token_hex(8)
             self._write({"run": self.run})
 
-    def add(self, job: str, said: Said) -> None:
+    def add(self, job: str, said: Outcome) -> None:
         """Note what came of a job; raises `CannotWrite`."""
         self._write({"job": job, "done": said[0], "said": said[1]})
 
