@@ -15,7 +15,10 @@ from babel.messages import Catalog, pofile
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src/drip_pot"
 _SPOKEN = re.compile(r"[A-Z][a-z]|[A-Za-z]{2,},? +[A-Za-z({]|[A-Z] [a-z]{2}|\{\d[^}]*\} ?[a-z]{2,}")
-_TYPE = re.compile(r"^[\w.]*[a-z][A-Z]\w*$|^\w+\.\w+$|^[\w./-]*/[\w./-]*$")
+_TYPE = re.compile(
+    r"^(?:Ctrl|Alt|Shift)[+].*$|^[\w.\[\] |]*[a-z][A-Z]\w*|^\w+\.\w+$|^[\w./-]*/[\w./-]*$|\{\d?\.?\w*\.\w+\}"
+    r"|^(?:SELECT|INSERT|DELETE|UPDATE|CREATE|ALTER|DROP|PRAGMA|CAST|BEGIN)\b|^Q[A-Z]|^<|^\w+:\w+$|^q /"
+)
 """What is no word, but names a type or a place of a file."""
 _WORD, _DOORS, _MANY = re.compile(r"[A-Za-zß-ž]{2,}"), {"tr", "say"}, {"tr_many", "say_many"}
 Text = str | tuple[str, str]
