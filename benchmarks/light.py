@@ -74,10 +74,9 @@ def main() -> None:
         tell("all kept", lambda: verbs.keep_cuts(hand, set(hand.sources[SHADE_CUTS])))
         made = prepared(book, derived, page, traps=False)
         press, tables = derived.press, made.ready.tables
-        tone = made.ready.tone()
-        whole, region = made.ready.piece(passes=False), hand.partition.region
+        region = hand.partition.region
         found: list[Traps] = []
-        work = lambda: press.traps(hand.sources, whole, tone, 0, tables.plates, region, tables.washes)  # noqa: E731
+        work = lambda: press.traps(hand.sources, made.ready.composing(), 0, region)  # noqa: E731
         tell("traps", lambda: found.append(work()))
         (traps,) = found
         tell("separation", lambda: list(each_strip(lambda strip: made.plates(strip.rows), rows, height=256)))

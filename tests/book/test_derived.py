@@ -205,7 +205,7 @@ def test_the_page_register_test_counts_before_and_after() -> None:
     sources = book.sources(page)
     tables = build_tables(book, sources, int(labels.max()))
     ready = Ready(derived.painted.shown(sources), (book.plane(f"page/{page}/pass/1"),), tables)
-    traps = derived.press.traps(sources, ready.piece(passes=False), ready.tone(), 0, tables.plates, 0.3)
+    traps = derived.press.traps(sources, ready.composing(), 0, derived.regions.partition(sources).region)
     thin = ready.thinned(stride(sources))
     told = derived.press.register(sources, lambda rows, tried: thin.plates_each(tried, rows), tables.plates, traps)
     assert told.gap_mm[0] > 80

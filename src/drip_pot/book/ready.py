@@ -5,19 +5,20 @@ Screen, files and plates are painted from this, so that they agree.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
 
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Shown
+from drip_pot.book.derive.press import Composing
 from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables, inks_for
 from drip_pot.book.values import HOLDS, MARKS, RUBBED
 from drip_pot.core.arrays import U8, U16, Rect
 from drip_pot.core.color import from_hex
-from drip_pot.core.press import Wear, black_line, halo_px, separate_each, tone_of, worn
+from drip_pot.core.press import OnTop, Traps, Wear, black_line, halo_px, on_top, separate_each, tone_of, worn
 from drip_pot.core.render import Colors, LineWash, Piece, compose, printed, reach_of
 
 _EVERY, _BLACK = slice(None), 3
@@ -166,6 +167,25 @@ class Ready:
         s = self.shown
         shown = Shown(s.labels[cut].copy(), s.ink[cut].copy(), s.line[cut].copy(), feathers=s.feathers)
         return Ready(shown, self.covers, self.tables, self.step * step, self.marks, self.rubbed)
+
+    def on_top(self) -> OnTop:
+        """Tell what is on top at every pixel, as the page is composed."""
+        t, (height, width) = self.tables, self.shown.labels.shape
+        stack = printed(list(t.stack))
+
+        def rows(cut: slice) -> Piece:
+            return self.piece(cut, slice(0, width))
+
+        return on_top(rows, height, stack, t.screen, t.plates, t.inks, t.washes)
+
+    def composing(self) -> Composing:
+        """Return what the traps of the page are worked out from."""
+        return Composing(self.on_top, self.piece(passes=False), self.tone(), self.tables.plates, self.tables.washes)
+
+    def trapped_by(self, traps: Traps) -> "Ready":
+        """Return the page with tables that know the inks of some traps, which are of the same page."""
+        plates = replace(self.tables.plates, inks=traps.inks)
+        return replace(self, tables=self.tables.with_plates(plates))
 
     def tone(self) -> U8 | None:
         """Return where the page has the plain shadow colours of its atoms, (M, N) uint8 of 0 and 1; None is nowhere."""

@@ -2,7 +2,7 @@
 """Colour and ink tables of a page, built from its pots, holds and press settings. Knows no pixels."""
 
 import threading
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -14,7 +14,7 @@ from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.book.sources import PageSources
 from drip_pot.book.values import BALLOON, LINES, PASSES, POURS, PRESS, WEAR, Pass
 from drip_pot.core.arrays import U8, Bool
-from drip_pot.core.color import from_hex, srgb8_to_oklab
+from drip_pot.core.color import from_hex, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.press import InkTable, Plates, PressSettings, Wear, ink_table, plates_of, rich_black, separate_colors
 from drip_pot.core.render import Colors, Finish, LineWash, Local, PictureSource, Ramp, ToneRamp, Wash
 
@@ -49,6 +49,8 @@ class Tables:
         Pots with inks of their own, and where they are.
     textures : tuple of PictureSource
         Pictures of paper on old stock, those whose file can be read.
+    made_plates : Plates, optional
+        The inks, where they were worked out already.
     """
 
     screen: Colors
@@ -66,10 +68,16 @@ class Tables:
         """Return the inks of any colour, worked out once for a press."""
         return _ink_table(self.press)
 
+    made_plates: Plates | None = None
+
     @cached_property
     def plates(self) -> Plates:
         """The inks of the same colours."""
-        return _plates(self.screen, self.washes, self.press, len(self.spots), self.own)
+        return self.made_plates or _plates(self.screen, self.washes, self.press, self.spots, self.own)
+
+    def with_plates(self, plates: Plates) -> "Tables":
+        """Return the same tables with inks that know further colours."""
+        return replace(self, made_plates=plates)
 
 
 def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | None = None) -> Tables:
@@ -199,7 +207,7 @@ def inks_for(rgb: tuple[int, int, int], press: PressSettings) -> tuple[tuple[int
 
 
 def _plates(
-    screen: Colors, washes: tuple[LineWash, ...], press: PressSettings, spots: int,
+    screen: Colors, washes: tuple[LineWash, ...], press: PressSettings, inks_beside: tuple[Spot, ...],
     own: tuple[tuple[OwnInks, tuple[int, ...]], ...],
 ) -> Plates:  # fmt: skip
     """Return plates of flats and of lines, in light and then in shadow, and of what lies over the lines."""
@@ -209,6 +217,7 @@ def _plates(
     codes, where = np.unique(np.concatenate(every).astype(np.int32) @ (65536, 256, 1), return_inverse=True)
     colors = [(c >> 16, c >> 8 & 255, c & 255) for c in codes.tolist()]
     table = np.array([inks for inks, _ in inks_of(colors, press)], np.uint8)[where.reshape(-1)]
+    spots = len(inks_beside)
     table = np.pad(table, ((0, 0), (0, spots)))
     flat, line, *rest = np.split(table, np.cumsum([len(t) for t in every])[:-1])
     dark = rest.pop(0) if screen.line_shadow is not None else None
@@ -216,13 +225,21 @@ def _plates(
     for inks, colors_ in zip([line, *([] if dark is None else [dark]), *rest], every[1:], strict=True):
         inks[prints_black(colors_)] = (0, 0, 0, 255, *(0,) * spots)
     half = len(flat) // 2
+    by_hand = np.zeros(len(flat), bool)
     for one, atoms in own:
-        flat[list(atoms)] = one.local
+        flat[list(atoms)], by_hand[list(atoms)] = one.local, True
         if one.shadow is not None:
-            flat[[half + a for a in atoms]] = one.shadow
+            dark_of = [half + a for a in atoms]
+            flat[dark_of], by_hand[dark_of] = one.shadow, True
     over = [(rest[2 * k], rest[2 * k + 1], prints_black(wash.light[:, :3])) for k, wash in enumerate(washes)]
     rich = rich_black(press) if press.enrich else None
-    return plates_of(flat, line, is_black, int(press.ink_limit * 2.55), rich, dark, over, press.condition)
+    made = plates_of(flat, line, is_black, int(press.ink_limit * 2.55), rich, dark, over, press.condition)
+    solids = (
+        srgb_to_linear(np.array([from_hex(spot.color) for spot in inks_beside], np.float64) / 255)
+        if inks_beside
+        else None
+    )
+    return replace(made, own=by_hand if by_hand.any() else None, solids=solids)
 
 
 def prints_black(rgb: U8) -> Bool:

@@ -16,11 +16,11 @@ from drip_pot.book.values import PRESS, TRAPS
 from drip_pot.core.arrays import I32, I64, U8, U16, Report, no_report
 from drip_pot.core.press import (
     CELL,
+    OnTop,
     Overrule,
     Plates,
     Traps,
     arrangements,
-    color_ids,
     find_traps,
     large_black,
     line_under_black,
@@ -36,7 +36,31 @@ _WAYS = {
     (0, 1): "{0} to the right", (1, 1): "{0} down right", (1, 0): "{0} down", (1, -1): "{0} down left",
     (0, -1): "{0} to the left", (-1, -1): "{0} up left", (-1, 0): "{0} up", (-1, 1): "{0} up right",
 }  # fmt: skip
+
 Separated = Callable[[slice, tuple[U16 | None, U16]], list[U8]]
+
+
+@dataclass(frozen=True)
+class Composing:
+    """What traps are worked out from.
+
+    Attributes
+    ----------
+    top : callable
+        Returns what is on top of the whole page; called only where traps are worked out anew.
+    piece : Piece
+        The whole page, without its passes.
+    tone : (M, N) ndarray of uint8, or None
+        1 where it has the plain shadow colours of its atoms.
+    plates, washes
+        Its ink tables, and what lies over the line.
+    """
+
+    top: Callable[[], OnTop]
+    piece: Piece
+    tone: U8 | None
+    plates: Plates
+    washes: tuple[LineWash, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -74,29 +98,27 @@ class Press:
     def __init__(self, graph: Graph) -> None:
         self.graph = graph
 
-    def traps(
-        self, sources: PageSources, piece: Piece, tone: U8 | None, version: object, plates: Plates, region: I64,
-        washes: tuple[LineWash, ...] = (),
-    ) -> Traps:  # fmt: skip
+    def traps(self, sources: PageSources, made: Composing, version: object, region: I64) -> Traps:
         """Return the traps of the page; `region` (A + 1,) is the region of every atom.
 
-        `piece` is the whole of it, `tone` tells plain shadow colours; `version` is the state of both, and of what
-        `washes` lie over the line. Where large blacks are enriched, the traps hold the number of their mixture as well.
+        `version` is the state of its passes and of what lies over the line. Where large blacks are enriched, the traps
+        hold the number of their mixture as well.
         """
-        dpi, press = sources.page.dpi, sources[PRESS]
+        dpi, press, plates = sources.page.dpi, sources[PRESS], made.plates
         width = press.trap_mm / _MM * dpi
-        by_hand = overrules(sources, piece.labels, region, width)
+        labels = made.piece.labels
+        by_hand = overrules(sources, labels, region, width)
         needs = (sources.line, sources.over, version, self.graph.needs("line pieces"), *_marks(plates), width,
                  press.tolerance_mm, press.condition, sources[TRAPS], region.tobytes() if by_hand else b"")  # fmt: skip
 
         def work() -> Traps:
-            ids, black = color_ids(piece, tone, plates, washes)
-            found = find_traps(ids, black, plates.inks, width, press.condition, piece.labels, by_hand)
-            meeting = line_under_black(piece, tone, plates, black, width, washes)
+            top = made.top()
+            found = find_traps(top.ids, top.black, top.inks, width, press.condition, labels, by_hand, len(plates.inks))
+            meeting = line_under_black(made.piece, made.tone, plates, top.black, width, made.washes)
             np.copyto(found.spread, meeting, where=(found.spread == 0) & (meeting > 0))
             if plates.rich:
                 back = press.tolerance_mm / _MM * dpi + 1
-                found.spread[large_black(black, max(_LARGE_MM / _MM * dpi, back + 1), back)] = plates.rich
+                found.spread[large_black(top.black, max(_LARGE_MM / _MM * dpi, back + 1), back)] = plates.rich
             return found
 
         return self.graph.once("traps", needs, work)

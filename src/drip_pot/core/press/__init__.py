@@ -8,18 +8,20 @@ from drip_pot.core.press.plates import (
     Plates,
     WashInks,
     black_line,
+    is_heavy,
     large_black,
     overprint,
     plates_of,
     separate,
     separate_each,
     tone_of,
+    under_dots,
     within_limit,
 )
 from drip_pot.core.press.profile import icc_profile
 from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
 from drip_pot.core.press.screens import DOTS, SCREENS, Dot, Screen, Screens, beat_mm, dotted, lattice_of
-from drip_pot.core.press.trap import Overrule, Traps, color_ids, find_traps, line_under_black, trap_way
+from drip_pot.core.press.trap import OnTop, Overrule, Traps, color_ids, find_traps, line_under_black, on_top, trap_way
 from drip_pot.core.press.wear import MOST_TEXTURES, PRESETS, STAND_IN, STEPS, Wear, halo_px, worn
 
 __all__ = [
@@ -35,6 +37,7 @@ __all__ = [
     "Condition",
     "Dot",
     "InkTable",
+    "OnTop",
     "Overrule",
     "Plates",
     "PressSettings",
@@ -55,11 +58,13 @@ __all__ = [
     "icc_profile",
     "ink_table",
     "inks_at",
+    "is_heavy",
     "large_black",
     "lattice_of",
     "learn",
     "lightness_of",
     "line_under_black",
+    "on_top",
     "overprint",
     "plates_of",
     "rich_black",
@@ -69,6 +74,7 @@ __all__ = [
     "strayed",
     "tone_of",
     "trap_way",
+    "under_dots",
     "with_spot",
     "within_limit",
     "worn",

@@ -8,9 +8,10 @@ from functools import cached_property, partial
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F32, U8, U16, U32, Bool
+from drip_pot.core.arrays import F32, F64, U8, U16, U32, Bool
 from drip_pot.core.press.lut import InkTable, inks_at
 from drip_pot.core.press.model import lightness_of
+from drip_pot.core.press.soft import soft_inks
 from drip_pot.core.render import (
     Colors,
     Line,
@@ -55,7 +56,7 @@ class Plates:
     line : (A + 1,) ndarray of uint16
         Numbers of the line's colours.
     is_black : (A + 1,) ndarray of bool
-        Where the line is black: it overprints. Other lines carry at least the inks of what is under them.
+        Where the line is black: it overprints. Other lines print in their own inks, and leave out what is under them.
     limit : int
         Most ink on one spot, in 255ths of a solid over all plates; applied last of all.
     rich : int
@@ -66,6 +67,10 @@ class Plates:
         Of the washes over the line, in their order.
     condition : str
         The press, one of `CONDITIONS`.
+    own : (2 * (A + 1),) ndarray of bool, or None
+        Flats whose inks were not worked out from their colour; None is nowhere.
+    solids : (P - 4, 3) ndarray of float64, or None
+        Linear light, 0..1, that a solid of every further plate leaves.
     """
 
     inks: U8
@@ -77,6 +82,8 @@ class Plates:
     line_shadow: U16 | None = None
     washes: tuple[WashInks, ...] = ()
     condition: str = "coated"
+    own: Bool | None = None
+    solids: F64 | None = None
 
     @property
     def all_black(self) -> bool:
@@ -148,8 +155,7 @@ def separate(
     washes : tuple of LineWash
         What lies over the line's colours, as numbered in `plates`.
     line_apart : bool
-        Leave out black that overprints, which is printed over this afterwards, solid, wherever it covers at all; the
-        limit allows for it.
+        Leave out black that overprints, which is printed over this afterwards; see `under_dots`.
 
     Returns
     -------
@@ -177,8 +183,7 @@ def separate_each(
             shade = partial(shade_under, seen, piece, screen, soft=soft)
         if soft is not None:
             where = np.flatnonzero(soft)
-            flat[where] = 0
-            flat[where, :4] = inks_at(table(), seen.reshape(-1, 4)[where, :3])
+            flat[where] = soft_inks(piece, stack, where, seen.reshape(-1, 4)[where, :3], tone, screen, plates, table)
     black = piece.ink
     if not plates.all_black:
         black = _lay_lines(flat, piece, stack, screen, plates, washes, table, shade)
@@ -199,12 +204,29 @@ def _with_trap(out: U8, trap: U16 | None, plates: Plates) -> U8:
 
 
 def _overprinted(out: U8, black: U8, plates: Plates, *, line_apart: bool) -> U8:
-    """Print black over inks, or allow for it where the line is printed apart; none is above the limit."""
-    if line_apart:
-        room = within_limit(overprint(out, np.where(black > 0, 255, 0).astype(np.uint8)), plates.limit)
-        room[..., 3] = np.minimum(out[..., 3], room[..., 3])
-        return room
-    return within_limit(overprint(out, black) if black.any() else out, plates.limit)
+    """Print black over inks, but where the line is printed apart; none is above the limit."""
+    return within_limit(overprint(out, black) if black.any() and not line_apart else out, plates.limit)
+
+
+def is_heavy(cmyk: U8, limit: int) -> Bool:
+    """Tell where (M, N, P) uint8 plates leave no room for a solid of black within a limit (255 is one solid)."""
+    return np.asarray(_total(cmyk) - cmyk[..., 3] + 255 > limit)
+
+
+def under_dots(cmyk: U8, dots: Bool, limit: int) -> U8:
+    """Return (M, N, P) uint8 plates lowered to leave room within a limit for dots of solid black, (M, N) bool."""
+    where = np.flatnonzero(dots)
+    if not len(where):
+        return cmyk
+    out = cmyk.copy()
+    flat = out.reshape(-1, out.shape[2])
+    inks = flat[where]
+    full = inks.copy()
+    full[:, 3] = 255
+    room = within_limit(full[None], limit)[0]
+    room[:, 3] = np.minimum(inks[:, 3], room[:, 3])
+    flat[where] = room
+    return out
 
 
 def _trapped(own: U8, spread: U8, condition: str) -> U8:
@@ -237,8 +259,8 @@ def _lay_lines(
 ) -> U8:  # fmt: skip
     """Lay coloured lines over flats, (M * N, P) uint8, and return the black that overprints, (M, N) uint8.
 
-    Coloured lines carry at least the inks under them, and so have no halo, and nothing opens beside them when those
-    inks stray; what is left out to paper carries none.
+    Coloured lines print in their own inks, so that they look on press as they do on the screen; where those are at
+    least the inks beneath in every plate, that is as if they overprinted. What is left out to paper carries none.
     """
     tone = in_tone(piece, stack) if plates.line_shadow is not None or washes else None
     line = line_in(piece.line, piece.ink, tone, len(plates.line))
@@ -249,25 +271,9 @@ def _lay_lines(
     parts = _parted(line, piece, screen, plates, washes, table, left)
     black.reshape(-1)[line.where] = parts.black
     under = flat[line.where]
-    over = _over_within(np.maximum(parts.inks, under), under, plates.limit)
     part, bare = parts.colored[:, None], parts.paper[:, None]
-    flat[line.where] = (under * (255 - part - bare) + over * part + 127) // 255
+    flat[line.where] = (under * (255 - part - bare) + parts.inks * part + 127) // 255
     return black
-
-
-def _over_within(over: U8, under: U8, limit: int) -> U8:
-    """Take what inks (K, P) uint8 have beyond those under them where both together are above the limit, black last."""
-    much = np.flatnonzero(over.sum(axis=1, dtype=np.int32) > limit)
-    if not len(much):
-        return over
-    inks, below = over[much].astype(np.int32), under[much].astype(np.int32)
-    more = inks - below
-    more[:, 3] = 0
-    gone = np.minimum(inks.sum(axis=1) - limit, more.sum(axis=1))
-    cut = -(-more * gone[:, None] // np.maximum(more.sum(axis=1), 1)[:, None])
-    out = over.copy()
-    out[much] = (inks - np.minimum(cut, more)).astype(np.uint8)
-    return out
 
 
 @dataclass(frozen=True)

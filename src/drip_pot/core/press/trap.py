@@ -1,16 +1,19 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Trapping: which edges need it and where the lighter colour spreads. Knows colour numbers, inks and coverage only."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
 from drip_pot.core.arrays import F64, I32, I64, U8, U16, Bool, check_plane
+from drip_pot.core.press.lut import InkTable
 from drip_pot.core.press.model import lightness_of
-from drip_pot.core.press.plates import Plates
-from drip_pot.core.render import LineWash, Piece
+from drip_pot.core.press.plates import Plates, tone_of
+from drip_pot.core.press.soft import soft_inks
+from drip_pot.core.render import Colors, LineWash, Piece, Wash, flats_of
+from drip_pot.core.strips import in_strips
 
 _COVERS = 230
 _SHOWS_L, _ALIKE = 3.0, 0.2
@@ -29,11 +32,18 @@ class Traps:
         Pixel sides at which two colours meet.
     needed_px : int
         Pixel sides at which they meet without black between them and would show something lighter if they parted.
+    inks : (T + 1, P) ndarray of uint8
+        The inks by number; those of `Plates` come first, with the same numbers.
     """
 
     spread: U16
     edge_px: int
     needed_px: int
+    inks: U8
+
+    def fits(self, plates: Plates) -> bool:
+        """Whether they were made with these inks."""
+        return len(self.inks) >= len(plates.inks) and np.array_equal(self.inks[: len(plates.inks)], plates.inks)
 
 
 @dataclass(frozen=True)
@@ -57,7 +67,94 @@ class Overrule:
     width_px: float
 
 
-def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[LineWash, ...] = ()) -> tuple[U16, U8]:
+@dataclass(frozen=True)
+class OnTop:
+    """What is on top at every pixel of a page, as it is composed.
+
+    Attributes
+    ----------
+    ids : (M, N) ndarray of int32
+        Number of the inks there, from 1: of flats, of what passes made of them, of line that is not black.
+    black : (M, N) ndarray of uint8
+        Coverage of black that overprints.
+    inks : (C + 1, P) ndarray of uint8
+        The inks by number: those of `Plates`, then of mixed colours. Entry 0 is empty.
+    """
+
+    ids: I32
+    black: U8
+    inks: U8
+
+
+def on_top(
+    pieces: Callable[[slice], Piece], rows: int, stack: list[Wash], screen: Colors, plates: Plates,
+    table: Callable[[], InkTable], washes: tuple[LineWash, ...] = (),
+) -> OnTop:  # fmt: skip
+    """Tell what is on top of a page.
+
+    Parameters
+    ----------
+    pieces : callable
+        Returns the planes of some rows of the page, passes and all.
+    rows : int
+        How many rows the page has.
+    stack, screen, plates, table, washes
+        As for `separate`.
+
+    Notes
+    -----
+    Mixed colours are numbered by what is seen, so that where a pass covers an edge wholly there is none any more.
+    """
+    parts = in_strips(lambda strip: _top_of(pieces(strip.rows), stack, screen, plates, table, washes), rows, height=512)
+    extra = [np.zeros((0, plates.inks.shape[1]), np.uint8)]
+    known: dict[int, int] = {}
+    for ids, _, mixed in parts:
+        if mixed is None:
+            continue
+        where, codes, different, inks = mixed
+        fresh = [place for place, code in enumerate(different.tolist()) if code not in known]
+        known |= {int(different[place]): len(plates.inks) + len(known) + k for k, place in enumerate(fresh)}
+        extra.append(inks[fresh])
+        numbers = np.array([known[code] for code in different.tolist()], np.int32)
+        ids.reshape(-1)[where] = numbers[codes]
+    inks = np.concatenate([plates.inks, *extra])
+    return OnTop(np.concatenate([ids for ids, _, _ in parts]), np.concatenate([black for _, black, _ in parts]), inks)
+
+
+_Mixed = tuple[I64, I64, I64, U8]
+
+
+def _top_of(
+    piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
+    washes: tuple[LineWash, ...],
+) -> tuple[I32, U8, _Mixed | None]:  # fmt: skip
+    """Return numbers and black of a piece, and where passes mixed colours: places, which colour, colours, inks."""
+    tone, is_mixed = tone_of(piece, stack)
+    ids, black = color_ids(piece, tone, plates, washes)
+    if not is_mixed:
+        return ids, black, None
+    seen, soft = flats_of(piece, stack, screen)
+    free = None if soft is None else np.flatnonzero(soft & (ids == _flat_ids(piece, tone, plates)))
+    if free is None or not len(free):
+        return ids, black, None
+    rgb = seen.reshape(-1, 4)[free, :3]
+    codes = (rgb.astype(np.int64) @ (65536, 256, 1)) << 16
+    if plates.own is not None:
+        half = len(plates.flat) // 2
+        index = piece.labels.reshape(-1)[free] + (0 if tone is None else half * tone.reshape(-1)[free].astype(np.int64))
+        codes += np.where(np.take(plates.own, index, mode="clip"), np.take(plates.flat, index, mode="clip"), 0)
+    different, first, which = np.unique(codes, return_index=True, return_inverse=True)
+    inks = soft_inks(piece, stack, free[first], rgb[first], tone, screen, plates, table)
+    return ids, black, (free, which.reshape(-1), different, inks)
+
+
+def _flat_ids(piece: Piece, shade: U8 | None, plates: Plates) -> I32:
+    labels = piece.labels
+    index = labels if shade is None else labels + shade.astype(np.int32) * (len(plates.flat) // 2)
+    return np.asarray(np.take(plates.flat, index, mode="clip"), np.int32)
+
+
+def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[LineWash, ...] = ()) -> tuple[I32, U8]:
     """Give every pixel the number of its inks, and find overprinting black.
 
     Parameters
@@ -73,30 +170,36 @@ def color_ids(piece: Piece, shade: U8 | None, plates: Plates, washes: tuple[Line
 
     Returns
     -------
-    ids : (M, N) ndarray of uint16
-        Index into `plates.inks`, 1 and up, of what lies under the line: a coloured line carries at least the inks
-        under it, so that no edge of its own opens.
+    ids : (M, N) ndarray of int32
+        Index into `plates.inks` of what is on top: flats, and line that is not black, where it covers for the better
+        part; 0 is bare paper that a line was left out to.
     black : (M, N) ndarray of uint8
         Coverage of black that overprints.
     """
-    labels, ink, rows = piece.labels, piece.ink, piece.line
-    index = labels if shade is None else labels + shade.astype(np.int32) * (len(plates.flat) // 2)
-    ids = np.take(plates.flat, index, mode="clip")
+    ink, rows = piece.ink, piece.line
+    ids = _flat_ids(piece, shade, plates)
     if plates.all_black:
         return ids, ink
     where = np.flatnonzero(ink)
     line = rows.reshape(-1)[where]
     is_black, gone = np.take(plates.is_black, line, mode="clip"), np.zeros(len(where), bool)
+    ramped, paper = np.zeros((2, len(where)), bool)
     for wash, number, share in zip(washes, plates.washes, piece.shares, strict=False):
         over = np.take(wash.alpha, line, mode="clip") >= 128
         over &= share.reshape(-1)[where] >= 128 if share is not None else True
         if wash.form != "color":
-            gone |= over
+            gone, paper = gone | over, (paper | over) if wash.form == "paper" else paper & ~over
         elif wash.ramp is None:
-            gone &= ~over
+            gone, ramped, paper = gone & ~over, ramped & ~over, paper & ~over
             is_black = np.where(over, np.take(number.is_black, line, mode="clip"), is_black)
+        else:
+            ramped |= over
     black = np.zeros(ink.shape, np.uint8)
     black.reshape(-1)[where] = np.where(is_black & ~gone, ink.reshape(-1)[where], 0)
+    covers = np.flatnonzero(~is_black & ~gone & ~ramped & (ink.reshape(-1)[where] >= 128))
+    colored = where[covers]
+    ids.reshape(-1)[colored] = _line_numbers(piece, colored, shade, plates, washes)
+    ids.reshape(-1)[where[paper & (ink.reshape(-1)[where] >= 128)]] = 0
     return ids, black
 
 
@@ -175,15 +278,15 @@ def trap_way(one: U8, two: U8, condition: str = "coated") -> tuple[Bool, Bool]:
 
 
 def find_traps(
-    ids: U16, black: U8, inks: U8, width_px: float, condition: str = "coated", labels: I32 | None = None,
-    overrules: Sequence[Overrule] = (),
+    ids: I32, black: U8, inks: U8, width_px: float, condition: str = "coated", labels: I32 | None = None,
+    overrules: Sequence[Overrule] = (), base: int | None = None,
 ) -> Traps:  # fmt: skip
     """Spread lighter colours into darker ones wherever nothing black hides their edge.
 
     Parameters
     ----------
-    ids : (M, N) ndarray of uint16
-        Colour numbers from 1, as `color_ids` gives them.
+    ids : (M, N) ndarray of int32
+        Colour numbers from 1, as `on_top` gives them.
     black : (M, N) ndarray of uint8
         Coverage of overprinting black.
     inks : (C + 1, P) ndarray of uint8
@@ -197,6 +300,8 @@ def find_traps(
         Atom of every pixel; needed where there are overrules.
     overrules : sequence of Overrule
         Edges that are trapped as a hand says, or not at all; later ones win.
+    base : int, optional
+        How many of the colours keep their numbers; of the others, those that spread are numbered anew. None is all.
 
     Raises
     ------
@@ -208,7 +313,7 @@ def find_traps(
     An edge is hidden where the black over it reaches at least `width_px` (at least 1 px) to both sides. Of
     several colours that could spread into a pixel the nearest wins.
     """
-    check_plane(ids, np.uint16, "ids")
+    check_plane(ids, np.int32, "ids")
     widest = max([width_px, 1.0, *(rule.width_px for rule in overrules)])
     depth = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5).ravel()
     cols, flat = ids.shape[1], ids.ravel()
@@ -241,16 +346,26 @@ def find_traps(
     seen = depth[a] <= np.maximum(width, 1.0)
     into, back = into & seen, back & seen
     needed_px = int((into | back).sum())
-    spread = np.zeros_like(ids)
+    spread = np.zeros(ids.shape, np.int32)
     if width.max(initial=0.0) > 0 and needed_px:
         sources = np.concatenate([a[into], b[back]])
         targets = np.concatenate([b[into], a[back]])
         wide = np.where(into & back, width / 2, width)
         _spread(spread, ids, sources, flat[targets], np.concatenate([wide[into], wide[back]]))
-    return Traps(spread, edge_px, needed_px)
+    return _gathered(spread, edge_px, needed_px, inks, len(inks) if base is None else base)
 
 
-def _spread(spread: U16, ids: U16, sources: I64, into: U16, width_px: F64) -> None:
+def _gathered(spread: I32, edge_px: int, needed_px: int, inks: U8, base: int) -> Traps:
+    """Return traps whose numbers of mixed colours are few, with the inks of all of them."""
+    if len(inks) <= base:
+        return Traps(spread.astype(np.uint16), edge_px, needed_px, inks)
+    mixed = np.flatnonzero(spread >= base)
+    numbers, which = np.unique(spread.reshape(-1)[mixed], return_inverse=True)
+    spread.reshape(-1)[mixed] = base + which.reshape(-1)
+    return Traps(spread.astype(np.uint16), edge_px, needed_px, np.concatenate([inks[:base], inks[numbers]]))
+
+
+def _spread(spread: I32, ids: I32, sources: I64, into: U16, width_px: F64) -> None:
     """Spread the colours of some pixels, each into one other colour."""
     thick = _thickness(ids)
     reach = int(np.ceil(width_px.max() + 0.5))
@@ -266,12 +381,12 @@ def _spread(spread: U16, ids: U16, sources: I64, into: U16, width_px: F64) -> No
         spread[r[fits], c[fits]] = mine[fits]
 
 
-def _thickness(ids: U16) -> U16:
+def _thickness(ids: I32) -> U16:
     """Return how many pixels of the same number lie in a row with each, across or down, whichever are fewer."""
     return np.minimum(_runs(ids), np.ascontiguousarray(_runs(np.ascontiguousarray(ids.T)).T))
 
 
-def _runs(ids: U16) -> U16:
+def _runs(ids: I32) -> U16:
     flat = ids.ravel()
     change = np.ones(len(flat), bool)
     change[1:] = flat[1:] != flat[:-1]

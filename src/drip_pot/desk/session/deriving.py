@@ -353,11 +353,10 @@ def _proved(derived: Derived, sources: PageSources, view: PageView, report: Repo
     planes = (*ready.covers, *ready.marks.values(), *ready.rubbed)
     keys = [wash.key for wash in tables.stack], [wash.key for wash in tables.washes]
     version = tuple(p.version for p in planes), keys
-    whole, region = ready.piece(passes=False), view.flat.partition.region
-    traps = derived.press.traps(sources, whole, ready.tone(), version, tables.plates, region, tables.washes)
+    traps = derived.press.traps(sources, ready.composing(), version, view.flat.partition.region)
     levels = label_pyramid(traps.spread)
     report(0.3, "Register test")
-    thin = ready.thinned(stride(sources))
+    thin = ready.trapped_by(traps).thinned(stride(sources))
     plates = lambda rows, tried: thin.plates_each(tried, rows)  # noqa: E731
     told = derived.press.register(
         sources, plates, tables.plates, traps, lambda f, t: report(0.3 + 0.7 * f, t)

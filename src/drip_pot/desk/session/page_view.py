@@ -337,7 +337,8 @@ def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool =
     painted = flat.flatting if not lettering and flat.flatting is not None else flat.painted
     shown = Shown(painted.labels[level], painted.ink[level], painted.line[level], painted.pieces, painted.feathers)
     covers = view.covers if len(view.covers) == len(flat.tables.stack) else ()
-    return Ready(shown, covers, flat.tables, 1 << level, view.marks, view.rubbed)
+    ready = Ready(shown, covers, flat.tables, 1 << level, view.marks, view.rubbed)
+    return ready if view.proved is None else ready.trapped_by(view.proved.traps)
 
 
 def small_plates(view: PageView, flat: Flatted) -> SmallPlates:

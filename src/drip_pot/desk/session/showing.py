@@ -97,7 +97,8 @@ class Showing(QObject):
             self._panels = flat.panels or self._panels  # while new ones are found, those before hold for most atoms
             ground = Ground(flat.labels[0], lambda: self._panels, lambda: flat.painted.pieces)
             tables = build_tables(book, sources, flat.atoms.count, ground)
-            self.view = replace(view, flat=replace(view.flat, tables=tables))
+            proved = view.proved if view.proved is not None and view.proved.traps.fits(tables.plates) else None
+            self.view = replace(view, flat=replace(view.flat, tables=tables), proved=proved)
 
     def try_gap(self, gap_px: float) -> None:
         """Show a gap width while its slider moves."""

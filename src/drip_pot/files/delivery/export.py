@@ -85,8 +85,8 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Deliver
     ready = Ready(shown, covers, tables, marks=marks_of(book, page), rubbed=rubbed_of(book, page))
     trap = None
     if traps:
-        whole, region = ready.piece(passes=False), derived.regions.partition(sources).region
-        trap = derived.press.traps(sources, whole, ready.tone(), object(), tables.plates, region, tables.washes).spread
+        found = derived.press.traps(sources, ready.composing(), object(), derived.regions.partition(sources).region)
+        ready, trap = ready.trapped_by(found), found.spread
     return Delivered(ready, sources, trap, _parts(book, sources))
 
 

@@ -14,11 +14,11 @@ from typing import TYPE_CHECKING
 import cv2
 import numpy as np
 
-from drip_pot.book.own_inks import Spot
 from drip_pot.book.tables import inks_for
 from drip_pot.book.values import PRESS, Page
 from drip_pot.core.color import from_hex
-from drip_pot.core.strips import each_strip, strips
+from drip_pot.core.press import is_heavy, under_dots
+from drip_pot.core.strips import Strip, each_strip
 from drip_pot.files.delivery.kinds import Delivered, kind
 from drip_pot.files.delivery.plates import profile_of
 
@@ -26,7 +26,7 @@ if TYPE_CHECKING:
     import pikepdf
 
 _POINT_MM, _MARGIN_MM, _MARK_MM = 25.4 / 72, 12.0, 5.0
-_LINE_DPI, _STRIP, _HALO = 1200, 256, 4
+_LINE_DPI, _STRIP, _HALO, _PRINTS = 1200, 256, 4, 128
 _PATCHES = ("1 0 0 0", "0 1 0 0", "0 0 1 0", "0 0 0 1", ".5 .4 .4 0", "0 0 0 .5", "1 1 0 0", "0 1 1 0", "1 0 1 0")
 
 Box = tuple[float, float, float, float]
@@ -60,18 +60,14 @@ def add_page(pdf: pikepdf.Pdf, page: Delivered) -> None:
     sheet.obj.TrimBox, sheet.obj.BleedBox = Array(list(trim)), Array(list(bleed))
     everything = Array([Name.Separation, Name.All, Name.DeviceCMYK, Dictionary(
         FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[1, 1, 1, 1], N=1)])  # fmt: skip
-    spots = page.ready.tables.spots
-    pictures = Dictionary(Colour=_image(pdf, page), Line=_mask(pdf, page))
-    for place_, spot in enumerate(spots):
-        pictures[f"/Spot{place_}"] = _spot(pdf, page, place_, spot)
+    color, line = _pictures(pdf, page)
     sheet.obj.Resources = Dictionary(
-        XObject=pictures,
+        XObject=Dictionary(Colour=color, Line=line),
         ExtGState=Dictionary(Over=Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)),
         ColorSpace=Dictionary(All=everything),
     )
     place = f"{art[2] - art[0]:.4f} 0 0 {art[3] - art[1]:.4f} {art[0]:.4f} {art[1]:.4f} cm"
-    beside = "".join(f"q /Over gs {place} /Spot{k} Do Q " for k in range(len(spots)))
-    drawn = f"q {place} /Colour Do Q {beside}q /Over gs 0 0 0 1 k {place} /Line Do Q {_marks(trim, bleed, media)}"
+    drawn = f"q {place} /Colour Do Q q /Over gs 0 0 0 1 k {place} /Line Do Q {_marks(trim, bleed, media)}"
     sheet.obj.Contents = pdf.make_stream(drawn.encode("ascii"))
 
 
@@ -113,60 +109,91 @@ def boxes(page: Page) -> tuple[Box, Box, Box, Box]:
     return art, trim, bleed, media
 
 
-def _image(pdf: pikepdf.Pdf, page: Delivered) -> pikepdf.Stream:
-    import pikepdf
-    from pikepdf import Dictionary, Name
+def _pictures(pdf: pikepdf.Pdf, page: Delivered) -> tuple[pikepdf.Stream, pikepdf.Stream]:
+    """Return a page's colour, all inks in one image, and its black line as a mask of 600 to 1200 dots an inch.
 
-    rows, cols = page.ready.shown.labels.shape
-    packer, data = zlib.compressobj(6), bytearray()
-    for inks in each_strip(lambda strip: page.plates(strip.rows, line_apart=True), rows, height=_STRIP):
-        data += packer.compress(np.ascontiguousarray(inks[..., :4]).tobytes())
-    data += packer.flush()
-    image = pikepdf.Stream(pdf, bytes(data))
-    image.stream_dict = Dictionary(
-        Type=Name.XObject, Subtype=Name.Image, Width=cols, Height=rows, BitsPerComponent=8, ColorSpace=Name.DeviceCMYK,
-        Filter=Name.FlateDecode,
-    )  # fmt: skip
-    return pdf.make_indirect(image)
-
-
-def _spot(pdf: pikepdf.Pdf, page: Delivered, place: int, spot: Spot) -> pikepdf.Stream:
-    """Return the plate of an ink beside the four; it is laid over the others, which show through where it is clear."""
-    import pikepdf
-    from pikepdf import Array, Dictionary, Name
-
-    rows, cols = page.ready.shown.labels.shape
-    packer, data = zlib.compressobj(6), bytearray()
-    for inks in each_strip(lambda strip: page.plates(strip.rows, line_apart=True), rows, height=_STRIP):
-        data += packer.compress(np.ascontiguousarray(inks[..., 4 + place]).tobytes())
-    data += packer.flush()
-    solid = [v / 255 for v in inks_for(tuple(from_hex(spot.color).tolist()), page.sources[PRESS])[0]]
-    tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=solid, N=1)
-    image = pikepdf.Stream(pdf, bytes(data))
-    image.stream_dict = Dictionary(
-        Type=Name.XObject, Subtype=Name.Image, Width=cols, Height=rows, BitsPerComponent=8,
-        ColorSpace=Array([Name.Separation, Name(f"/{spot.name}"), Name.DeviceCMYK, tint]), Filter=Name.FlateDecode,
-    )  # fmt: skip
-    return pdf.make_indirect(image)
-
-
-def _mask(pdf: pikepdf.Pdf, page: Delivered) -> pikepdf.Stream:
-    """Return the black line as a mask of 600 to 1200 dots an inch, drawn anew from its coverage."""
-    import pikepdf
-    from pikepdf import Dictionary, Name
-
+    The line is drawn anew from its coverage. Where the colour leaves no room for a solid of black within the limit, a
+    pixel of it has dots of line all over or none, so that nothing is above the limit and no light rim shows beside.
+    """
     rows, cols = page.ready.shown.labels.shape
     factor = max(1, int(_LINE_DPI / page.sources.page.dpi))
-    packer, data = zlib.compressobj(6), bytearray()
-    for strip in strips(rows, _HALO, _STRIP):
+    limit = page.ready.tables.plates.limit
+
+    def both(strip: Strip) -> tuple[bytes, bytes]:
         ink = page.ready.black_line(strip.around)
         wide = cv2.resize(ink, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC) if factor > 1 else ink
-        kept = wide[strip.inside.start * factor : strip.inside.stop * factor] >= 128
-        data += packer.compress(np.packbits(kept, axis=1).tobytes())
-    data += packer.flush()
-    mask = pikepdf.Stream(pdf, bytes(data))
+        dots = wide[strip.inside.start * factor : strip.inside.stop * factor] >= _PRINTS
+        inks = page.plates(strip.rows, line_apart=True)
+        blocks = dots.reshape(inks.shape[0], factor, cols, factor)
+        printed = np.asarray(blocks.any(axis=(1, 3)))
+        heavy = is_heavy(inks, limit) & printed
+        if factor > 1 and heavy.any():
+            whole = ink[strip.inside] >= _PRINTS
+            blocks[:] = np.where(heavy[:, None, :, None], whole[:, None, :, None], blocks)
+            printed = np.asarray(np.where(heavy, whole, printed))
+        lowered = under_dots(inks, printed, limit)
+        return np.ascontiguousarray(lowered).tobytes(), np.packbits(dots, axis=1).tobytes()
+
+    packers = zlib.compressobj(6), zlib.compressobj(6)
+    data = bytearray(), bytearray()
+    for made in each_strip(both, rows, _HALO, _STRIP):
+        for packer, out, part in zip(packers, data, made, strict=True):
+            out += packer.compress(part)
+    for packer, out in zip(packers, data, strict=True):
+        out += packer.flush()
+    return _image(pdf, page, bytes(data[0])), _mask(pdf, bytes(data[1]), rows * factor, cols * factor)
+
+
+def _image(pdf: pikepdf.Pdf, page: Delivered, data: bytes) -> pikepdf.Stream:
+    import pikepdf
+    from pikepdf import Dictionary, Name
+
+    rows, cols = page.ready.shown.labels.shape
+    image = pikepdf.Stream(pdf, data)
+    image.stream_dict = Dictionary(
+        Type=Name.XObject, Subtype=Name.Image, Width=cols, Height=rows, BitsPerComponent=8,
+        ColorSpace=_inks(pdf, page), Filter=Name.FlateDecode,
+    )  # fmt: skip
+    return pdf.make_indirect(image)
+
+
+def _inks(pdf: pikepdf.Pdf, page: Delivered) -> pikepdf.Object:
+    """Return the colour space of a page: four inks, or with further ones, which are shown by mixtures of the four."""
+    from pikepdf import Array, Dictionary, Name
+
+    spots = page.ready.tables.spots
+    if not spots:
+        return Name.DeviceCMYK
+    solids = [[v / 255 for v in inks_for(tuple(from_hex(s.color).tolist()), page.sources[PRESS])[0]] for s in spots]
+    names = [Name(f"/{spot.name}") for spot in spots]
+    alone = {f"/{spot.name}": Array([Name.Separation, name, Name.DeviceCMYK, Dictionary(
+        FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=solid, N=1)])
+        for spot, name, solid in zip(spots, names, solids, strict=True)}  # fmt: skip
+    tint = pdf.make_stream(_tint(solids).encode("ascii"))
+    tint.FunctionType, tint.Domain, tint.Range = 4, [0, 1] * (4 + len(spots)), [0, 1] * 4
+    four = [Name.Cyan, Name.Magenta, Name.Yellow, Name.Black]
+    return Array([Name.DeviceN, Array([*four, *names]), Name.DeviceCMYK, pdf.make_indirect(tint),
+                  Dictionary(Subtype=Name.DeviceN, Colorants=Dictionary(alone))])  # fmt: skip
+
+
+def _tint(solids: list[list[float]]) -> str:
+    """Write how inks are shown by four: each further one takes as much light from a plate's paper as its solid does."""
+    count, told = 4 + len(solids), []
+    for plate in range(4):
+        told.append(f"{count - 1} index 1 exch sub")  # what was pushed for the plates before keeps the distance
+        for place, solid in enumerate(solids):
+            told.append(f"{count - 4 - place + plate} index {solid[plate]:.4f} mul 1 exch sub mul")
+        told.append("1 exch sub")
+    return "{ " + " ".join([*told, f"{count + 4} 4 roll", *["pop"] * count]) + " }"
+
+
+def _mask(pdf: pikepdf.Pdf, data: bytes, rows: int, cols: int) -> pikepdf.Stream:
+    import pikepdf
+    from pikepdf import Dictionary, Name
+
+    mask = pikepdf.Stream(pdf, data)
     mask.stream_dict = Dictionary(
-        Type=Name.XObject, Subtype=Name.Image, Width=cols * factor, Height=rows * factor, BitsPerComponent=1,
+        Type=Name.XObject, Subtype=Name.Image, Width=cols, Height=rows, BitsPerComponent=1,
         ImageMask=True, Decode=[1, 0], Filter=Name.FlateDecode,
     )  # fmt: skip
     return pdf.make_indirect(mask)
