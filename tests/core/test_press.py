@@ -15,11 +15,13 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.press import (
     CONDITIONS,
     DOTS,
+    OnTop,
     Overrule,
     Plates,
     PressSettings,
     Screen,
     appearance,
+    arrangements,
     beat_mm,
     color_ids,
     dotted,
@@ -29,6 +31,7 @@ from drip_pot.core.press import (
     lattice_of,
     lightness_of,
     line_under_black,
+    on_top,
     overprint,
     plates_of,
     separate,
@@ -37,7 +40,7 @@ from drip_pot.core.press import (
     trap_way,
     within_limit,
 )
-from drip_pot.core.render import Piece
+from drip_pot.core.render import Colors, Piece, Wash
 
 PROFILE = Path("/usr/share/color/icc/ghostscript/default_cmyk.icc")
 RED, BLUE, PAPER = (0, 230, 230, 0), (230, 40, 0, 0), (0, 0, 0, 0)
@@ -117,7 +120,7 @@ def halves(line_px: int = 0) -> tuple[np.ndarray, np.ndarray]:
 
 def printed(labels: np.ndarray, ink: np.ndarray, plates: Plates, width: float) -> tuple[np.ndarray, int]:
     ids, black = color_ids(Piece(labels, labels, ink), None, plates)
-    traps = find_traps(ids, black, plates.inks, width)
+    traps = find_traps(OnTop(ids, black, plates.inks), width)
     piece = Piece(labels, labels, ink)
     return separate(piece, [], plates.colors, plates, lambda: INKS, traps.spread), traps.needed_px
 
@@ -135,9 +138,9 @@ def test_an_edge_is_trapped_as_a_hand_says_and_others_as_before() -> None:
 
     def spread(into: bool, back: bool, width: float) -> np.ndarray:
         rule = Overrule(one, two, into, back, width)
-        return find_traps(ids, black, plates.inks, 6, labels=labels, overrules=[rule]).spread
+        return find_traps(OnTop(ids, black, plates.inks), 6, labels, [rule]).spread
 
-    usual = find_traps(ids, black, plates.inks, 6).spread
+    usual = find_traps(OnTop(ids, black, plates.inks), 6).spread
     assert (usual[:, 40:46] > 0).all(), "the lighter side spreads"
     for found in (spread(False, False, 6), spread(False, True, 6), spread(True, False, 3)):
         assert np.array_equal(found[38:], usual[38:]), "the other region is trapped as before"
@@ -265,23 +268,41 @@ def test_only_colours_that_would_show_something_lighter_need_traps(one: tuple, t
     assert bool(ways[0][0] | ways[1][0]) == needed
 
 
-def test_a_coloured_line_carries_the_inks_under_it_and_opens_nothing() -> None:
-    labels, ink = halves(8)
-    out, _ = printed(labels, ink, tables(BLUE, BLUE, line=RED), 3)
-    assert out[30, 40].tolist() == list(np.maximum(RED, BLUE))
-    assert gaps(out, 2) == 0
-
-
-def test_a_dark_coloured_line_keeps_what_lies_under_it_below_the_limit() -> None:
-    strong, dark = (237, 163, 0, 10), (192, 132, 207, 232)
-    labels, ink = halves(8)
-    plates = replace(tables(strong, strong, line=dark), limit=765)
+def test_a_coloured_line_prints_in_its_own_inks_and_is_trapped_like_any_edge() -> None:
+    labels, ink = halves(12)
+    plates = tables(BLUE, BLUE, line=RED)
+    bare, needed = printed(labels, ink, plates, 0)
     out, _ = printed(labels, ink, plates, 3)
-    line = out[30, 40]
-    assert int(line.sum()) <= 765
-    assert line[:2].tolist() == [237, 163], "what the flat lacks goes first"
-    assert line[3] == 232
+    assert out[30, 40].tolist() == list(RED), "it looks as on the screen"
+    assert needed == 2 * 60
+    assert gaps(bare, 2) > 0
     assert gaps(out, 2) == 0
+    assert (out[30, 34:46] == RED).all(axis=1).sum() >= 4, "a third of it is left on either side, at most"
+
+
+def test_a_line_that_has_all_inks_beneath_it_needs_no_trap() -> None:
+    labels, ink = halves(8)
+    out, needed = printed(labels, ink, tables(RED, RED, line=(0, 240, 240, 120)), 3)
+    assert needed == 0
+    assert out[30, 40].tolist() == [0, 240, 240, 120]
+
+
+def test_no_trap_shows_through_what_lies_over_the_edge() -> None:
+    labels, ink = halves()
+    piece = Piece(labels, labels, ink, [np.full(labels.shape, 255, np.uint8)])
+    seen = np.array([[255, 255, 255, 255], [230, 20, 20, 255], [20, 20, 230, 255]] * 2, np.uint8)
+    plates, screen = tables(RED, BLUE), Colors(seen, np.zeros((3, 4), np.uint8))
+    fog, tint = Wash(color=(255, 255, 255)), Wash(color=(90, 90, 90), mode="multiply", strength=0.5)
+    for wash, wanted in ((fog, False), (tint, True)):
+        top = on_top(lambda _: piece, 60, [wash], screen, plates, lambda: INKS)
+        found = find_traps(top, 4, base=len(plates.inks))
+        assert found.spread.any() == wanted, "a fog leaves no edge, a tint leaves it"
+        known = replace(plates, inks=found.inks)
+        out = separate(piece, [wash], screen, known, lambda: INKS, found.spread)
+        if not wanted:
+            assert not out.any()
+        else:
+            assert len(np.unique(out.reshape(-1, 4), axis=0)) == 3, "both sides and one trap between them"
 
 
 def test_a_coloured_line_that_runs_into_a_black_one_is_carried_under_it() -> None:
@@ -389,4 +410,15 @@ def test_a_fifth_plate_is_carried_like_the_others() -> None:
     assert out[0, 38, 3:].tolist() == [255, 255], "black prints over it"
     _, needed = printed(labels, ink * 0, plates, 3)
     assert (px, needed) == (0, 60), "a spot ink and a blue have nothing in common"
-    assert len(strayed(out, 2).gaps) == 15 * 8
+    assert len(strayed(out, 2).gaps) == len(arrangements(5)) == (14 + 5) * 8
+
+
+def test_eight_plates_are_tried_with_little_memory_and_a_spot_has_its_own_lightness() -> None:
+    out = np.zeros((60, 80, 8), np.uint8)
+    out[:, :40, 5], out[:, 40:, 6] = 255, 255
+    assert strayed(out, 2, solids=np.full((4, 3), 0.05)).gaps.max() > 0, "two dark inks part"
+    assert strayed(out, 2, solids=np.full((4, 3), 0.97)).gaps.max() == 0, "two that are hardly seen do not"
+    pale, deep = np.full((1, 3), 0.8), np.full((1, 3), 0.02)
+    spot, grey = np.array([[0, 0, 0, 0, 255]], np.uint8), np.array([[0, 0, 0, 150, 0]], np.uint8)
+    assert trap_way(spot, grey, solids=pale)[0][0], "a pale ink spreads into grey"
+    assert not trap_way(spot, grey, solids=deep)[0][0], "a dark one does not"

@@ -113,7 +113,7 @@ class Press:
 
         def work() -> Traps:
             top = made.top()
-            found = find_traps(top.ids, top.black, top.inks, width, press.condition, labels, by_hand, len(plates.inks))
+            found = find_traps(top, width, labels, by_hand, len(plates.inks))
             meeting = line_under_black(made.piece, made.tone, plates, top.black, width, made.washes)
             np.copyto(found.spread, meeting, where=(found.spread == 0) & (meeting > 0))
             if plates.rich:
@@ -149,7 +149,7 @@ class Press:
                 above, below = halo - strip.inside.start, halo - (cut.stop - cut.start - strip.inside.stop)
                 for place, made in enumerate(separated(cut, (None, spread_there[cut]))):
                     inks = np.pad(made, ((above, below), (0, 0), (0, 0)), mode="edge")
-                    told = strayed(inks, 1, press.condition, halo)
+                    told = strayed(inks, 1, press.condition, halo, plates.solids)
                     gaps[place] += told.gaps
                     halos[place] += told.halos
                 first = strip.rows.start // CELL

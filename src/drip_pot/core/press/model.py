@@ -13,6 +13,7 @@ from drip_pot.core.press.conditions import CONDITIONS, Condition
 from drip_pot.core.press.screens import SCREENS, Screens
 
 _WEIGHT = np.array([0.4, 1.0, 1.0])
+LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
 _STEPS, _SETTLING, _UNDER = 14, 24, 0.7
 _SPOT = 0.6  # of the light, that a solid spot ink takes away
 _EXACT, _HOLD, _COLORFUL, _MOST_BLACK = 0.001, 0.02, 0.12, 0.95
@@ -97,12 +98,16 @@ def appearance(cmyk: U8, condition: str = "coated", *, paper: bool = False) -> U
     return np.asarray(rgb[where].reshape(*cmyk.shape[:-1], 3))
 
 
-def lightness_of(inks: U8, condition: str = "coated") -> F64:
-    """Return CIE L* (0..100, paper is 100) of (N, P) uint8 inks on a press."""
+def lightness_of(inks: U8, condition: str = "coated", solids: F64 | None = None) -> F64:
+    """Return CIE L* (0..100, paper is 100), (N,) float64, of (N, P) uint8 inks on a press.
+
+    `solids` (P - 4, 3) float64 are the linear light, 0..1, that solids of further plates leave; None is the usual.
+    """
     linear = CONDITIONS[condition].light(inks[:, :4] / 255.0)
-    y = np.clip(linear @ np.array([0.2126, 0.7152, 0.0722]), 1e-4, 1)
+    y = np.clip(linear @ LUMINANCE, 1e-4, 1)
     for plate in range(4, inks.shape[1]):
-        y = y * (1 - _SPOT * inks[:, plate] / 255.0)
+        taken = _SPOT if solids is None else 1 - float(solids[plate - 4] @ LUMINANCE)
+        y = y * (1 - taken * inks[:, plate] / 255.0)
     return np.asarray(np.where(y > (6 / 29) ** 3, 116 * np.cbrt(y) - 16, y * (29 / 3) ** 3))
 
 

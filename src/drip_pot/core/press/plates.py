@@ -199,7 +199,7 @@ def _with_trap(out: U8, trap: U16 | None, plates: Plates) -> U8:
         numbers = trap.reshape(-1)[where]
         spread = plates.inks[numbers]
         enriched = (numbers == plates.rich)[:, None] & (plates.rich > 0)
-        flat[where] = np.where(enriched, spread, _trapped(flat[where], spread, plates.condition))
+        flat[where] = np.where(enriched, spread, _trapped(flat[where], spread, plates))
     return out
 
 
@@ -229,7 +229,7 @@ def under_dots(cmyk: U8, dots: Bool, limit: int) -> U8:
     return out
 
 
-def _trapped(own: U8, spread: U8, condition: str) -> U8:
+def _trapped(own: U8, spread: U8, plates: Plates) -> U8:
     """Return the inks of traps, (N, P) uint8: the greater of each; between pastels less, so that no line shows.
 
     Where both sides are light, a trap in the full inks of both would be seen in perfect register: it is made so weak
@@ -240,14 +240,15 @@ def _trapped(own: U8, spread: U8, condition: str) -> U8:
     pairs, count = kinds.view(np.uint8).reshape(-1, both.shape[1]), own.shape[1]
     mine, other = pairs[:, :count], pairs[:, count:]
     full = np.maximum(mine, other)
-    darker = np.minimum(lightness_of(mine, condition), lightness_of(other, condition))
-    shows = (darker > _PASTEL_L) & (lightness_of(full, condition) < darker - _DARKER_L)
+    light = partial(lightness_of, condition=plates.condition, solids=plates.solids)
+    darker = np.minimum(light(mine), light(other))
+    shows = (darker > _PASTEL_L) & (light(full) < darker - _DARKER_L)
     low, high = np.zeros(len(pairs)), np.where(shows, 1.0, 0.0)
     more = (full - mine).astype(np.float64)
     for _ in range(8 if shows.any() else 0):
         middle = (low + high) / 2
         tried = (mine + np.rint(more * middle[:, None])).astype(np.uint8)
-        fits = lightness_of(tried, condition) >= darker - _DARKER_L
+        fits = light(tried) >= darker - _DARKER_L
         low, high = np.where(fits, middle, low), np.where(fits, high, middle)
     share = np.where(shows, low, 1.0)
     return np.asarray((mine + np.rint(more * share[:, None])).astype(np.uint8)[which])

@@ -20,7 +20,7 @@ from drip_pot.core.render import Colors, Piece, Wash, alpha_of
 if TYPE_CHECKING:
     from drip_pot.core.press.plates import Plates
 
-_LEFT_AT, _FILLED_AT, _LEAST = 128.0, 64.0, 0.02
+_LEFT_AT, _FILLED_AT, _LEAST, _TELLS = 128.0, 64.0, 0.02, 0.35
 _LINEAR = srgb_to_linear(np.arange(256) / 255)
 
 
@@ -71,8 +71,8 @@ def _from_own(started: F64, bare: F64, seen: U8, plates: Plates, table: InkTable
     left, left_before = np.ones_like(wanted), np.ones_like(before)
     for place in range(spots.shape[1]):
         taken = np.maximum(1 - (plates.solids[place] if plates.solids is not None else np.full(3, 0.4)), 0)
-        tells = taken > _LEAST
-        if tells.any():
+        tells = taken > min(_TELLS, 0.9 * float(taken.max()))  # what it hardly takes says little, and in coarse steps
+        if taken.max() > _LEAST:
             room, had = (((1 - light)[:, tells] / taken[tells]).min(axis=1) for light in (wanted, before))
             spots[:, place] *= np.clip(room / np.maximum(np.minimum(had, 1), 1e-3), 0, 1)
         left *= 1 - spots[:, place, None] / 255 * taken

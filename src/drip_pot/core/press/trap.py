@@ -79,11 +79,15 @@ class OnTop:
         Coverage of black that overprints.
     inks : (C + 1, P) ndarray of uint8
         The inks by number: those of `Plates`, then of mixed colours. Entry 0 is empty.
+    condition, solids
+        As of `Plates`.
     """
 
     ids: I32
     black: U8
     inks: U8
+    condition: str = "coated"
+    solids: F64 | None = None
 
 
 def on_top(
@@ -118,7 +122,8 @@ def on_top(
         numbers = np.array([known[code] for code in different.tolist()], np.int32)
         ids.reshape(-1)[where] = numbers[codes]
     inks = np.concatenate([plates.inks, *extra])
-    return OnTop(np.concatenate([ids for ids, _, _ in parts]), np.concatenate([black for _, black, _ in parts]), inks)
+    ids, black = (np.concatenate([part[k] for part in parts]) for k in (0, 1))
+    return OnTop(ids, black, inks, plates.condition, plates.solids)
 
 
 _Mixed = tuple[I64, I64, I64, U8]
@@ -254,15 +259,15 @@ def _line_numbers(piece: Piece, where: I64, shade: U8 | None, plates: Plates, wa
     return found
 
 
-def trap_way(one: U8, two: U8, condition: str = "coated") -> tuple[Bool, Bool]:
+def trap_way(one: U8, two: U8, condition: str = "coated", solids: F64 | None = None) -> tuple[Bool, Bool]:
     """Tell, for pairs of inks, whether the first spreads into the second, and the second into the first.
 
     Parameters
     ----------
     one, two : (N, P) ndarrays of uint8
         Cyan, magenta, yellow, black first.
-    condition : str
-        One of `CONDITIONS`.
+    condition, solids
+        As of `Plates`.
 
     Returns
     -------
@@ -270,7 +275,7 @@ def trap_way(one: U8, two: U8, condition: str = "coated") -> tuple[Bool, Bool]:
         Both where the colours are about as dense: the trap is then centred. Neither where what the two have in common
         is not lighter than the lighter of them by at least 3 L*: nothing would show if they parted.
     """
-    light, other, common = (lightness_of(k, condition) for k in (one, two, np.minimum(one, two)))
+    light, other, common = (lightness_of(k, condition, solids) for k in (one, two, np.minimum(one, two)))
     needed = common - np.maximum(light, other) >= _SHOWS_L
     dense = [-np.log10(np.maximum(((k + 16) / 116) ** 3, 1e-4)) for k in (light, other)]
     alike = np.abs(dense[0] - dense[1]) <= _ALIKE * np.maximum(np.maximum(*dense), 1e-6)
@@ -278,24 +283,17 @@ def trap_way(one: U8, two: U8, condition: str = "coated") -> tuple[Bool, Bool]:
 
 
 def find_traps(
-    ids: I32, black: U8, inks: U8, width_px: float, condition: str = "coated", labels: I32 | None = None,
-    overrules: Sequence[Overrule] = (), base: int | None = None,
-) -> Traps:  # fmt: skip
+    top: OnTop, width_px: float, labels: I32 | None = None, overrules: Sequence[Overrule] = (), base: int | None = None
+) -> Traps:
     """Spread lighter colours into darker ones wherever nothing black hides their edge.
 
     Parameters
     ----------
-    ids : (M, N) ndarray of int32
-        Colour numbers from 1, as `on_top` gives them.
-    black : (M, N) ndarray of uint8
-        Coverage of overprinting black.
-    inks : (C + 1, P) ndarray of uint8
-        Inks of each colour; entry 0 unused.
+    top : OnTop
+        What is on top of the page.
     width_px : float
         How far to spread; 0 only counts edges. Where both colours are about as dense each spreads by half of it, and
         neither spreads by more than a third of what it or the other measures there.
-    condition : str
-        One of `CONDITIONS`.
     labels : (M, N) ndarray of int32, optional
         Atom of every pixel; needed where there are overrules.
     overrules : sequence of Overrule
@@ -313,6 +311,7 @@ def find_traps(
     An edge is hidden where the black over it reaches at least `width_px` (at least 1 px) to both sides. Of
     several colours that could spread into a pixel the nearest wins.
     """
+    ids, black, inks = top.ids, top.black, top.inks
     check_plane(ids, np.int32, "ids")
     widest = max([width_px, 1.0, *(rule.width_px for rule in overrules)])
     depth = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5).ravel()
@@ -330,7 +329,7 @@ def find_traps(
         meeting.append((at, at + step))
     a, b = (np.concatenate([pair[k] for pair in meeting]) for k in (0, 1))
     pairs, which = np.unique(flat[a].astype(np.int64) * len(inks) + flat[b], return_inverse=True)
-    into, back = trap_way(inks[pairs // len(inks)], inks[pairs % len(inks)], condition)
+    into, back = trap_way(inks[pairs // len(inks)], inks[pairs % len(inks)], top.condition, top.solids)
     if width_px < _TWO_SIDED_PX:  # too little for a half on each side
         back &= ~into
     into, back = into[which], back[which]
