@@ -121,9 +121,7 @@ def grow(known, answer, weight, count, rate, share, depth=6, seed=1):
     with TemporaryDirectory() as folder:
         model.save_model(f"{folder}/trees.json", format="json")
         told = json.loads(Path(f"{folder}/trees.json").read_text())
-    trees = [t for t in told["oblivious_trees"] if len(t["splits"]) == depth]
-    small = [t for t in told["oblivious_trees"] if len(t["splits"]) != depth]
-    assert not small, "every tree asks as many questions"
+    trees = [_padded(tree, depth) for tree in told["oblivious_trees"]]
     scale, (bias,) = told["scale_and_bias"]
     names = told["features_info"]["float_features"]
     index = {f["feature_index"]: f["flat_feature_index"] for f in names}
@@ -133,6 +131,14 @@ def grow(known, answer, weight, count, rate, share, depth=6, seed=1):
         np.array([t["leaf_values"] for t in trees], np.float32) * np.float32(scale),
         float(bias),
     )
+
+
+def _padded(tree: dict, depth: int) -> dict:
+    """A tree that asks fewer questions, as few cases give them, with more that are always answered no."""
+    lacks = depth - len(tree["splits"] or ())
+    never = {"float_feature_index": tree["splits"][0]["float_feature_index"] if tree["splits"] else 0, "border": np.inf}
+    leaves = [*tree["leaf_values"], *[0.0] * ((1 << depth) - len(tree["leaf_values"]))]
+    return {"splits": [*(tree["splits"] or ()), *[never] * lacks], "leaf_values": leaves}
 
 
 def use(judges: dict) -> None:
