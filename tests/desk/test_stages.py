@@ -303,6 +303,20 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     assert demo.canvas.look.plates == (False, True, False, False)
     QTest.mouseClick(cards, LEFT, Mods.NoModifier, cards._box(0).center().toPoint())
     assert demo.color_at(row, col) == whole
+    pot = next(n for n, p in demo.book.pots().items() if p.name == "Air")
+    verbs.set_pot_inks(demo.book, pot, None, None, "Air ink")
+    demo.settle()
+    assert cards.made()[-1].name == "Air ink"
+    inked = demo.color_at(row, col)
+    cards.toggle(5)
+    assert demo.color_at(row, col) == "#ffffff", "an ink beside the four is hidden like the others"
+    cards.toggle(5, only=True)
+    assert demo.color_at(row, col) == inked, "and shown alone"
+    QTest.mouseClick(cards, LEFT, Mods.NoModifier, cards._box(0).center().toPoint())
+    assert all(demo.canvas.look.plates)
+    assert panel.bars._rows[4][0].text() == "Air ink"
+    demo.keys("Ctrl+Z")
+    demo.settle()
     panel.width_row.box.setValue(0)
     demo.settle()
     assert demo.easel.findings["Press"][0].title == "Trap too narrow"

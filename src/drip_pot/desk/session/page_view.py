@@ -34,15 +34,14 @@ from drip_pot.book.derive import (
     partition_of,
 )
 from drip_pot.book.leftovers import leftovers
-from drip_pot.book.own_inks import Spot
+from drip_pot.book.proof import proof
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
 from drip_pot.book.values import COVER, FLATS, INKS, PASSES, SHEETS
 from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect, Report, no_report
-from drip_pot.core.color import from_hex
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.inks import Pieces
-from drip_pot.core.press import Traps, appearance, with_spot
+from drip_pot.core.press import Traps
 from drip_pot.core.regions import LOUD, Atoms, Divided, Panels, Partition, auto_gap, changed_rect
 from drip_pot.core.render import label_pyramid, level_for, patched_pyramid, plane_pyramid
 
@@ -166,17 +165,20 @@ class SmallPlates:
 
     Attributes
     ----------
-    cmyk : (m, n, 4) ndarray of uint8
-        Inks.
+    inks : (m, n, P) ndarray of uint8
+        Cyan, magenta, yellow, black, then those beside them.
     proofs : tuple of (m, n, 3) ndarrays of uint8
         As ink on paper: all plates, then each alone.
-    shares : tuple of four floats
+    shares : tuple of float
         How much of the page each plate covers, 0..1.
+    beside : tuple of str
+        Names of the inks beside the four.
     """
 
-    cmyk: U8
+    inks: U8
     proofs: tuple[U8, ...]
     shares: tuple[float, ...]
+    beside: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -322,16 +324,6 @@ def painted_of(
     return found[0], found[1] if len(found) > 1 else None
 
 
-def proof(
-    inks: U8, plates: tuple[bool, ...], condition: str = "coated", *, paper: bool = False, spots: tuple[Spot, ...] = ()
-) -> U8:  # fmt: skip
-    """Show some of four plates, and the inks beside them, (M, N, P) uint8, as ink on paper, (M, N, 3) sRGB."""
-    out = appearance(np.ascontiguousarray(inks[..., :4] * np.array(plates, np.uint8)), condition, paper=paper)
-    for place, spot in enumerate(spots, 4):
-        out = with_spot(out, inks[..., place], from_hex(spot.color))
-    return out
-
-
 def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool = True) -> Ready:
     """Return what the page is painted from at a level of its pyramids."""
     painted = flat.flatting if not lettering and flat.flatting is not None else flat.painted
@@ -343,13 +335,16 @@ def ready_of(view: PageView, flat: Flatted, level: int = 0, *, lettering: bool =
 
 def small_plates(view: PageView, flat: Flatted) -> SmallPlates:
     """Return the whole page's plates made small, averaged from the level before the smallest."""
-    cmyk = np.ascontiguousarray(ready_of(view, flat, max(0, len(flat.labels) - 2)).plates()[..., :4])
-    rows, cols = cmyk.shape[:2]
+    inks, spots = ready_of(view, flat, max(0, len(flat.labels) - 2)).plates(), flat.tables.spots
+    rows, cols, count = inks.shape
     size = max(1, cols // 4), max(1, rows // 4)
-    small = np.asarray(cv2.resize(cmyk, size, interpolation=cv2.INTER_AREA), np.uint8)
-    alone = [tuple(k == plate for k in range(4)) for plate in range(4)]
-    proofs = tuple(proof(small, shown, flat.tables.press.condition) for shown in ((True,) * 4, *alone))
-    return SmallPlates(small, proofs, tuple((small.reshape(-1, 4).mean(axis=0) / 255).tolist()))
+    planes = [cv2.resize(np.ascontiguousarray(inks[..., k]), size, interpolation=cv2.INTER_AREA) for k in range(count)]
+    small = np.stack(planes, axis=-1).astype(np.uint8)
+    alone = [tuple(k == plate for k in range(count)) for plate in range(count)]
+    condition = flat.tables.press.condition
+    proofs = tuple(proof(small, shown, condition, spots=spots) for shown in ((True,) * count, *alone))
+    names = tuple(spot.name for spot in spots)
+    return SmallPlates(small, proofs, tuple((small.reshape(-1, count).mean(axis=0) / 255).tolist()), names)
 
 
 def recut(flat: Flatted, after: Divided, book: Book, sources: PageSources) -> tuple[Flatted, Rect | None]:

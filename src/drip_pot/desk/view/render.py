@@ -12,13 +12,14 @@ import msgspec
 import numpy as np
 from PyQt6.QtGui import QImage
 
+from drip_pot.book.proof import proof
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
 from drip_pot.core.press import STAND_IN, Wear
 from drip_pot.core.regions import LOUD
 from drip_pot.core.render import take_colors, with_line
-from drip_pot.desk.session.page_view import Flatted, PageView, proof, ready_of
+from drip_pot.desk.session.page_view import Flatted, PageView, ready_of
 
 TILE = 256
 PLATES = ("Cyan", "Magenta", "Yellow", "Black")
@@ -40,7 +41,7 @@ class Look:
     lines, tone, loud, values, held : bool
         With the line; in two tones; in working colours; in greys; with coloured lines.
     plates : tuple of bool
-        Cyan, magenta, yellow, black shown.
+        Cyan, magenta, yellow, black, then inks beside them shown; those it does not speak of are shown.
     trap : bool
         With traps marked.
     lettering : bool
@@ -61,8 +62,6 @@ class Look:
         On the colour of the sheet, in a proof.
     opens : bool
         With the places marked that open when plates stray.
-    spots : bool
-        With the inks beside the four.
     load, stand_in, screens : bool
         How much ink lies where; as the press stand-in prints it; in the halftone dots of the press.
     old, dpi : bool, float
@@ -77,7 +76,7 @@ class Look:
     loud: bool = False
     values: bool = False
     held: bool = True
-    plates: tuple[bool, bool, bool, bool] = (True, True, True, True)
+    plates: tuple[bool, ...] = (True, True, True, True)
     trap: bool = False
     lettering: bool = True
     losses: bool = False
@@ -88,7 +87,6 @@ class Look:
     alone: tuple[int, ...] = ()
     paper: bool = False
     opens: bool = False
-    spots: bool = True
     load: bool = False
     stand_in: bool = False
     screens: bool = False
@@ -240,8 +238,7 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
     if look.moved:
         cmyk = _moved(view, flat, look, level, cut)
     out = np.full((*cmyk.shape[:2], 4), 255, np.uint8)
-    spots = flat.tables.spots if look.spots else ()
-    out[..., :3] = proof(cmyk, look.plates, flat.tables.press.condition, paper=look.paper, spots=spots)
+    out[..., :3] = proof(cmyk, look.plates, flat.tables.press.condition, paper=look.paper, spots=flat.tables.spots)
     if look.load:
         out[..., :3] = _load(cmyk, flat.tables.press.ink_limit)
     if look.trap and trap is not None:

@@ -24,7 +24,7 @@ class Seen(QObject):
     def __init__(self, flags: Mapping[str, bool], parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._flags = dict(flags)
-        self.plates = ALL_PLATES
+        self.plates: tuple[bool, ...] = ALL_PLATES
 
     def __getitem__(self, name: str) -> bool:
         return self._flags.get(name, False)
@@ -59,7 +59,7 @@ class Seen(QObject):
         self._flags["values"] = self.steps > 0
         self.changed.emit()
 
-    def show_plates(self, plates: tuple[bool, bool, bool, bool]) -> None:
+    def show_plates(self, plates: tuple[bool, ...]) -> None:
         """Show some of the plates."""
         self.plates = plates
         self.changed.emit()

@@ -9,10 +9,10 @@ from PIL import Image
 
 from drip_pot.book import Book, Derived
 from drip_pot.book.findings import STAGES
+from drip_pot.book.proof import proof
 from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import U8
 from drip_pot.core.errors import BadInput
-from drip_pot.core.press import appearance
 from drip_pot.core.strips import strips
 from drip_pot.files.delivery.export import prepared
 from drip_pot.files.delivery.kinds import Delivered
@@ -61,7 +61,8 @@ def _seen(page: Delivered, stage: str, rows: slice) -> U8:
     if stage == "Inks":
         return np.asarray(cv2.merge([255 - page.ready.shown.ink[rows]] * 3), np.uint8)
     if stage == "Press":
-        return appearance(page.plates(rows), page.sources[PRESS].condition)
+        condition = page.sources[PRESS].condition
+        return proof(page.plates(rows), (), condition, spots=page.ready.tables.spots)
     seen = page.ready.screen(rows, tone=stage != "Flats", held=stage == "Holds")
     return np.ascontiguousarray(seen[..., :3])
 

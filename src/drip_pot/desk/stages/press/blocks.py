@@ -30,30 +30,35 @@ from drip_pot.words import grouped, tr
 
 
 class PlateBars(QWidget):
-    """The four plates with how much of the sheet each covers."""
+    """The plates, inks beside the four among them, with how much of the sheet each covers."""
 
     def __init__(self) -> None:
         super().__init__()
-        grid = QGridLayout(self)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setVerticalSpacing(3)
-        self._figures: list[QLabel] = []
-        self._shares = [0.0] * 4
-        for row, name in enumerate(PLATES):
-            grid.addWidget(label(name), row, 0)
-            figure = label("", "figure")
-            figure.setAlignment(Qt.AlignmentFlag.AlignRight)
-            grid.addWidget(figure, row, 2)
-            grid.setColumnMinimumWidth(1, 120)
-            self._figures.append(figure)
-        grid.setColumnStretch(1, 1)
-        self._grid = grid
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setVerticalSpacing(3)
+        self._grid.setColumnMinimumWidth(1, 120)
+        self._grid.setColumnStretch(1, 1)
+        self._rows: list[tuple[QLabel, QLabel]] = []
+        self._shares: tuple[float, ...] = ()
+        self.show_shares((0.0,) * len(PLATES))
 
-    def show_shares(self, shares: list[float]) -> None:
-        """Show the mean ink of each plate, 0..1."""
+    def show_shares(self, shares: tuple[float, ...], beside: tuple[str, ...] = ()) -> None:
+        """Show the mean ink of each plate, 0..1; `beside` are the names of those after the four."""
         self._shares = shares
-        for figure, share in zip(self._figures, shares, strict=True):
-            figure.setText(f"{share:.0%}")
+        while len(self._rows) < len(shares):
+            name, figure = label(""), label("", "figure")
+            figure.setAlignment(Qt.AlignmentFlag.AlignRight)
+            self._grid.addWidget(name, len(self._rows), 0)
+            self._grid.addWidget(figure, len(self._rows), 2)
+            self._rows.append((name, figure))
+        names = (*map(tr, PLATES), *beside)
+        for place, (name, figure) in enumerate(self._rows):
+            name.setVisible(place < len(shares))
+            figure.setVisible(place < len(shares))
+            if place < len(shares):
+                name.setText(names[place])
+                figure.setText(f"{shares[place]:.0%}")
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -193,7 +198,7 @@ class PressPanel(Panel):
         self.lines.setText(tr("overprint") if prints_black(from_hex(sources[LINES].color)[None])[0] else tr("coloured"))
         plates = None if view is None else view.plates
         if plates is not None:
-            self.bars.show_shares(list(plates.shares))
+            self.bars.show_shares(plates.shares, plates.beside)
         busy = self.easel.deriving.work.busy("press")
         proved = None if view is None else view.proved
         traps, told = (proved.traps, proved.register) if proved is not None else (None, None)

@@ -26,21 +26,25 @@ class PlateCards(Cards):
             self._drawn = (plates, [card_image(proof) for proof in plates.proofs])
         pictures = self._drawn[1]
         found = [Card("All", "plates", pictures[0], 0, all(shown))]
-        for place, name in enumerate(PLATES):
-            says = "shown" if shown[place] else "hidden"
-            found.append(Card(name, says, pictures[place + 1], place + 1, shown[place]))
+        for place, name in enumerate((*PLATES, *plates.beside)):
+            is_shown = shown[place] if place < len(shown) else True
+            says = "shown" if is_shown else "hidden"
+            found.append(Card(name, says, pictures[place + 1], place + 1, is_shown))
         return found
 
     def press(self, card: Card, mods: Qt.KeyboardModifier) -> None:
         self.toggle(card.number, only=bool(mods & Qt.KeyboardModifier.AltModifier))
 
     def toggle(self, place: int, *, only: bool = False) -> None:
-        """Show all plates (place 0), or show and hide one (1 to 4), or show it alone."""
+        """Show all plates (place 0), or show and hide one (from 1), or show it alone."""
+        view = self.easel.view
+        count = 4 if view is None or view.plates is None else 4 + len(view.plates.beside)
         if place == 0:
-            plates = [True] * 4
+            plates = [True] * count
         elif only:
-            plates = [k == place - 1 for k in range(4)]
+            plates = [k == place - 1 for k in range(count)]
         else:
-            plates = [on != (k == place - 1) for k, on in enumerate(self.seen.plates)]
-        self.seen.show_plates((plates[0], plates[1], plates[2], plates[3]))
+            before = [*self.seen.plates, *[True] * count][:count]
+            plates = [on != (k == place - 1) for k, on in enumerate(before)]
+        self.seen.show_plates(tuple(plates))
         self.refresh()

@@ -13,11 +13,12 @@ WIDTHS, _WEAR = (4.0, 2000.0), 4
 
 
 class Rubbing:
-    """The brush, and what it works on: the plates shown alone, or all four; wear, where old stock is looked at."""
+    """The brush, and what it works on: those of the four plates that are shown; wear, where old stock is looked at."""
 
     def __init__(self, easel: Easel) -> None:
         self.easel = easel
-        self.width_px, self.plates, self.wear = 120.0, (True,) * 4, False
+        self.plates: tuple[bool, ...] = (True,) * 4
+        self.width_px, self.wear = 120.0, False
 
     def widen(self, factor: float) -> None:
         """Make the brush wider, or finer."""
@@ -37,9 +38,12 @@ class RubOut(PressedStroke):
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
         rubbing, away = self.easel.own(Rubbing), bool(mods & Mods.AltModifier)
-        shown = tuple(plate for plate, seen in enumerate(rubbing.plates) if seen)
+        shown = tuple(plate for plate, seen in enumerate(rubbing.plates[:_WEAR]) if seen)
         plates, wide, inside = (_WEAR,) if rubbing.wear else shown, rubbing.width_px, set(self.easel.picked)
         only, reach = kept_in(self.easel, stroke[0][:2], mods)
+        if not plates:
+            self.easel.said.emit(tr("Ink is rubbed out of the four plates. Show one of them first."), False)
+            return
 
         def work(hand: Hand) -> None:
             verbs.rub_plates(hand, plates, stroke, wide, away=away, only=only, reach=reach, inside=inside)
