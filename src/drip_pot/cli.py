@@ -242,7 +242,7 @@ def deliver(
     book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
     to: Annotated[Path, typer.Option(help="Folder for the files; made if missing.", show_default=False)],
     pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
-    kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, plates, editor, archive.")] = "printer",
+    kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, press, editor, archive.")] = "printer",
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Write what a printer is given, with a job ticket: all of it, or nothing.

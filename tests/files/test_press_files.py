@@ -25,6 +25,7 @@ from drip_pot.core.render import Ramp, Stop
 from drip_pot.files import PRESETS, deliver, delivery_targets, export_page
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms
+from tests.files.standard import missed_of_the_standard
 
 DPI = 300
 LIMIT = 240
@@ -50,7 +51,7 @@ def printed(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
     verbs.set_print(book, page, dpi=DPI, trim_mm=(36.0, 26.0), bleed_mm=1.5)
     verbs.set_press(book, page, PressSettings(ink_limit=LIMIT, tolerance_mm=0.15, trap_mm=0.2))
     folder = tmp_path_factory.mktemp("press")
-    kinds = ("plates", "separations", "line", "pdf", "book-pdf")
+    kinds = ("plates", "colour", "separations", "line", "black", "pdf", "book-pdf")
     written = deliver(book, lambda _: shelf.derived, [page], folder, kinds)
     assert not [path for path in folder.iterdir() if path.name.startswith(".")]
     found = {"ticket": written[-1], "book": written[-2]}
@@ -128,13 +129,19 @@ def test_the_pdf_says_how_it_is_printed_and_its_line_overprints(printed: dict) -
         assert intent.S == pikepdf.Name.GTS_PDFX
         assert len(intent.DestOutputProfile.read_bytes()) > 10_000
         assert pdf.docinfo["/Trapped"] == pikepdf.Name("/True")
+        assert not missed_of_the_standard(pdf)
         drawn = pdf.pages[0].Resources
         assert drawn.ExtGState.Over.OPM == 1
         assert drawn.ExtGState.Over.op
         assert drawn.XObject.Line.ImageMask
         assert int(drawn.XObject.Line.Width) == 480 * 4
         image = np.frombuffer(drawn.XObject.Colour.read_bytes(), np.uint8).reshape(360, 480, 4).astype(int)
-    mask = np.asarray(Image.open(printed["line.tif"]).convert("L")) == 0
+    with Image.open(printed["line.tif"]) as line:
+        assert line.tag_v2[262] == 0, "white is zero, as for line"
+        assert [round(float(v)) for v in line.info["dpi"]] == [DPI * 4] * 2
+        dots = np.asarray(line.convert("L")) == 0
+    assert 0.05 < dots.mean() < 0.5
+    mask = dots.reshape(360, 4, 480, 4).any(axis=(1, 3)) & (image[..., :3].sum(axis=2) + 255 <= LIMIT * 2.55)
     image[..., 3] = np.where(mask, 255, image[..., 3])
     assert image.sum(axis=2).max() <= LIMIT * 2.55 + 1, "with the line printed over it"
 
@@ -288,3 +295,29 @@ def test_a_dark_pot_is_eased_like_hues_share_an_ink_and_what_no_press_has_is_bro
     assert book.pots()[reds[1]].spot == "Warm red"
     with pytest.raises(NothingDone):
         verbs.gather_spot(book, reds[0], 4.0)
+
+
+def test_colour_without_line_and_what_prints_black_add_up_to_the_plates(printed: dict) -> None:
+    whole, color = (tifffile.imread(printed[name]).astype(int) for name in ("cmyk.tif", "colour.tif"))
+    with Image.open(printed["overprint.tif"]) as image:
+        dots = (np.asarray(image.convert("L")) == 0).reshape(360, 4, 480, 4)
+    none, every = ~dots.any(axis=(1, 3)), dots.all(axis=(1, 3))
+    assert none.mean() > 0.5
+    assert np.abs(whole - color)[none].max() <= 2, "beside the line both are one"
+    assert color[every].sum(axis=1).max() + 255 - color[every][:, 3].max() <= LIMIT * 2.55 + 1, "room for the black"
+    assert np.abs(np.maximum(color, [0, 0, 0, 255]) - whole)[every].max() <= 2
+
+
+def test_pages_of_two_presses_are_refused_in_one_pdf_and_written_apart(tmp_path: Path) -> None:
+    shelf = Shelf(two_rooms())
+    book = shelf.book
+    other = verbs.duplicate_page(book, shelf.page)
+    verbs.set_press(book, other, PressSettings(condition="newsprint", ink_limit=240))
+    with pytest.raises(BadInput, match=r"Coated and Newsprint.*a PDF a page"):
+        delivery_targets(book, [shelf.page, other], tmp_path, ("book-pdf",))
+    assert len(delivery_targets(book, [shelf.page, other], tmp_path, ("pdf",))) == 3
+    written = deliver(book, lambda _: shelf.derived, [other], tmp_path, ("book-pdf",))
+    assert "Page 2:" in written[-1].read_text(), "pages are numbered by their place"
+    with pikepdf.open(written[0]) as pdf:
+        assert not missed_of_the_standard(pdf)
+        assert str(pdf.docinfo["/Trapped"]) == "/False", "it has no edges to trap"

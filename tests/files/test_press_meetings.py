@@ -21,6 +21,7 @@ from drip_pot.core.render import Ramp, Stop
 from drip_pot.files import deliver
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms
+from tests.files.standard import missed_of_the_standard
 
 DPI, ROWS, COLS = 300, 240, 320
 SPOT, LIGHT = "#e8501e", "#fff4c8"
@@ -148,6 +149,8 @@ def test_a_page_with_an_ink_of_its_own_is_shown_by_every_viewer(
     if program != "pdfium" and shutil.which(program) is None:
         pytest.skip(f"no {program}")
     _, folder = hostile
+    with pikepdf.open(next(folder.glob("*.pdf"))) as file:
+        assert not missed_of_the_standard(file)
     seen = drawn(program, next(folder.glob("*.pdf")), tmp_path)
     spot, dark = (
         np.median(seen[45:58, 70:110].reshape(-1, 3), axis=0),

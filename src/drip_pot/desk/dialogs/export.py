@@ -11,7 +11,7 @@ from drip_pot.files import KINDS, ONE_PDF, PRESETS
 from drip_pot.words import tr
 
 _SELDOM = ("separations", "old", "proof", "layers", "tiff-layers", "svg", ONE_PDF)
-_PRESETS = {"printer": "Printer", "plates": "Plates", "editor": "Editor", "archive": "Archive"}
+_PRESETS = {"printer": "Printer", "press": "Plates and line", "editor": "Editor", "archive": "Archive"}
 _OWN = "As ticked below"
 
 

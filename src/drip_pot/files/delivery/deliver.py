@@ -5,18 +5,20 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from drip_pot.book import Book, Derived
+from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.files.delivery.export import export_page, export_targets, prepared
 from drip_pot.files.delivery.pdf import add_page, finish, save
 from drip_pot.files.delivery.ticket import ticket
 from drip_pot.files.outputs import all_in_place, file_stem
+from drip_pot.words import listed
 
 ONE_PDF = "book-pdf"
 """The kind that is one PDF of all pages."""
 PRESETS: dict[str, tuple[str, ...]] = {
     "printer": (ONE_PDF,),
-    "plates": ("plates", "line"),
+    "press": ("plates", "line"),
     "editor": ("page",),
     "archive": ("page", "flats", "plates", "separations", "line", "pdf"),
 }
@@ -24,10 +26,19 @@ PRESETS: dict[str, tuple[str, ...]] = {
 
 
 def delivery_targets(book: Book, pages: Sequence[int], folder: Path, kinds: tuple[str, ...]) -> list[Path]:
-    """Return every file that `deliver` would write; raises `BadInput` for an unknown kind or no pages."""
+    """Return every file that `deliver` would write.
+
+    Raises `BadInput` for an unknown kind, no pages, or pages of several presses in one PDF.
+    """
     if not pages:
         raise BadInput("There is no page to deliver. Open the book and bring in a drawing.")
     single = tuple(kind for kind in kinds if kind != ONE_PDF)
+    presses = {book.sources(page)[PRESS].press.title for page in pages}
+    if ONE_PDF in kinds and len(presses) > 1:
+        raise BadInput(
+            "One PDF is for one press, and these pages are made for {0}. Give all of them one press condition (Press, "
+            "'For every page'), deliver them apart, or write a PDF a page.", listed(sorted(presses)),
+        )  # fmt: skip
     targets = [path for page in pages for path in export_targets(book, page, folder, single)]
     stem = file_stem(book.info.title, 0, "").removesuffix("-00")
     if ONE_PDF in kinds:
@@ -59,7 +70,7 @@ def deliver(
     Raises
     ------
     BadInput
-        For an unknown kind or no pages.
+        For an unknown kind, no pages, or pages of several presses in one PDF.
     CannotWrite
         If the folder or the disk refuses; nothing is left behind then.
     """

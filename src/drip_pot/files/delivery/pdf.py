@@ -8,25 +8,28 @@ Knows what a page is painted from, and pikepdf, which is read when the first pag
 from __future__ import annotations
 
 import zlib
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
+from uuid import uuid4
 
-import cv2
 import numpy as np
 
+from drip_pot import __version__
 from drip_pot.book.tables import inks_for
 from drip_pot.book.values import PRESS, Page
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import is_heavy, under_dots
 from drip_pot.core.strips import Strip, each_strip
 from drip_pot.files.delivery.kinds import Delivered, kind
+from drip_pot.files.delivery.mask import HALO, PRINTS, dots, fineness
 from drip_pot.files.delivery.plates import profile_of
 
 if TYPE_CHECKING:
     import pikepdf
 
 _POINT_MM, _MARGIN_MM, _MARK_MM = 25.4 / 72, 12.0, 5.0
-_LINE_DPI, _STRIP, _HALO, _PRINTS = 1200, 256, 4, 128
+_STRIP = 256
 _PATCHES = ("1 0 0 0", "0 1 0 0", "0 0 1 0", "0 0 0 1", ".5 .4 .4 0", "0 0 0 .5", "1 1 0 0", "0 1 1 0", "1 0 1 0")
 
 Box = tuple[float, float, float, float]
@@ -83,12 +86,17 @@ def finish(pdf: pikepdf.Pdf, title: str, page: Delivered) -> None:
         Type=Name.OutputIntent, S=Name.GTS_PDFX, OutputConditionIdentifier="Custom", Info=press.press.source,
         OutputCondition=told, DestOutputProfile=pdf.make_indirect(profile),
     )])  # fmt: skip
-    pdf.docinfo[Name.Title], pdf.docinfo[Name.Trapped] = title, Name("/True")
-    pdf.docinfo[Name.Creator] = "Drip Pot"
-    with pdf.open_metadata() as known:
+    trapped, now = page.trap is not None and bool(page.trap.any()), datetime.now(UTC).replace(microsecond=0)
+    pdf.docinfo[Name.Title], pdf.docinfo[Name.Trapped] = title, Name("/True" if trapped else "/False")
+    pdf.docinfo[Name.Creator] = pdf.docinfo[Name.Producer] = f"Drip Pot {__version__}"
+    pdf.docinfo[Name.CreationDate] = pdf.docinfo[Name.ModDate] = now.strftime("D:%Y%m%d%H%M%SZ")
+    with pdf.open_metadata(set_pikepdf_as_editor=False) as known:
         known["dc:title"] = title
-        known["xmp:CreatorTool"] = "Drip Pot"
-        known["pdf:Trapped"] = "True"
+        known["xmp:CreatorTool"] = known["pdf:Producer"] = f"Drip Pot {__version__}"
+        known["xmp:CreateDate"] = known["xmp:ModifyDate"] = known["xmp:MetadataDate"] = now.isoformat()
+        known["xmpMM:DocumentID"], known["xmpMM:VersionID"] = f"uuid:{uuid4()}", "1"
+        known["xmpMM:RenditionClass"] = "default"
+        known["pdf:Trapped"] = "True" if trapped else "False"
         known["pdfxid:GTS_PDFXVersion"] = "PDF/X-4"
 
 
@@ -116,27 +124,26 @@ def _pictures(pdf: pikepdf.Pdf, page: Delivered) -> tuple[pikepdf.Stream, pikepd
     pixel of it has dots of line all over or none, so that nothing is above the limit and no light rim shows beside.
     """
     rows, cols = page.ready.shown.labels.shape
-    factor = max(1, int(_LINE_DPI / page.sources.page.dpi))
+    factor = fineness(page.sources.page.dpi)
     limit = page.ready.tables.plates.limit
 
     def both(strip: Strip) -> tuple[bytes, bytes]:
         ink = page.ready.black_line(strip.around)
-        wide = cv2.resize(ink, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC) if factor > 1 else ink
-        dots = wide[strip.inside.start * factor : strip.inside.stop * factor] >= _PRINTS
+        fine = dots(ink, strip, factor)
         inks = page.plates(strip.rows, line_apart=True)
-        blocks = dots.reshape(inks.shape[0], factor, cols, factor)
+        blocks = fine.reshape(inks.shape[0], factor, cols, factor)
         printed = np.asarray(blocks.any(axis=(1, 3)))
         heavy = is_heavy(inks, limit) & printed
         if factor > 1 and heavy.any():
-            whole = ink[strip.inside] >= _PRINTS
+            whole = ink[strip.inside] >= PRINTS
             blocks[:] = np.where(heavy[:, None, :, None], whole[:, None, :, None], blocks)
             printed = np.asarray(np.where(heavy, whole, printed))
         lowered = under_dots(inks, printed, limit)
-        return np.ascontiguousarray(lowered).tobytes(), np.packbits(dots, axis=1).tobytes()
+        return np.ascontiguousarray(lowered).tobytes(), np.packbits(fine, axis=1).tobytes()
 
     packers = zlib.compressobj(6), zlib.compressobj(6)
     data = bytearray(), bytearray()
-    for made in each_strip(both, rows, _HALO, _STRIP):
+    for made in each_strip(both, rows, HALO, _STRIP):
         for packer, out, part in zip(packers, data, made, strict=True):
             out += packer.compress(part)
     for packer, out in zip(packers, data, strict=True):

@@ -10,7 +10,7 @@ import numpy as np
 
 from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import U8
-from drip_pot.core.press import PressSettings, icc_profile
+from drip_pot.core.press import PressSettings, icc_profile, under_dots
 from drip_pot.core.strips import Strip, each_strip
 from drip_pot.files.delivery.kinds import Delivered, kind
 
@@ -28,6 +28,31 @@ def profile_of(press: PressSettings) -> bytes:
 @kind("plates", "CMYK plates, TIFF", "-cmyk.tif", traps=True, place=40)
 def write_plates(path: Path, page: Delivered, part: int = 0) -> None:
     """Write cyan, magenta, yellow and black, then inks beside them, with traps, and the profile of the press."""
+    _write_all(path, page, page.plates)
+
+
+@kind("colour", "Colour without line, CMYK TIFF", "-colour.tif", traps=True, place=41)
+def write_color(path: Path, page: Delivered, part: int = 0) -> None:
+    """Write the plates without the black that overprints, which goes beside them as a file of its own.
+
+    Where that black covers at all, they leave room for a solid of it within the ink limit.
+    """
+
+    def colored(rows: slice) -> U8:
+        limit = page.ready.tables.plates.limit
+        return under_dots(page.plates(rows, line_apart=True), page.ready.black_line(rows) > 0, limit)
+
+    _write_all(path, page, colored)
+
+
+@kind("separations", "One grey TIFF a plate", ".tif", traps=True, parts=_NAMES, place=45, spots=True)
+def write_separation(path: Path, page: Delivered, part: int = 0) -> None:
+    """Write one plate, dark where it prints."""
+    _write(path, page, lambda rows: 255 - page.plates(rows)[..., part], (), "minisblack", [])
+
+
+def _write_all(path: Path, page: Delivered, inks: Callable[[slice], U8]) -> None:
+    """Write all plates in one file."""
     profile, spots = profile_of(page.sources[PRESS]), page.ready.tables.spots
     tags: list[object] = [(332, "H", 1, 1 if not spots else 2, True), (34675, "B", len(profile), profile, True)]
     if spots:  # ink names, and how many inks there are, as the TIFF standard has them
@@ -36,18 +61,12 @@ def write_plates(path: Path, page: Delivered, part: int = 0) -> None:
             (333, "s", 0, names.encode("ascii", "replace").decode("ascii"), True),
             (334, "H", 1, 4 + len(spots), True),
         ]
-    _write(path, page, lambda inks: inks, (4 + len(spots),), "separated", tags, len(spots))
-
-
-@kind("separations", "One grey TIFF a plate", ".tif", traps=True, parts=_NAMES, place=45, spots=True)
-def write_separation(path: Path, page: Delivered, part: int = 0) -> None:
-    """Write one plate, dark where it prints."""
-    _write(path, page, lambda inks: 255 - inks[..., part], (), "minisblack", [])
+    _write(path, page, inks, (4 + len(spots),), "separated", tags)
 
 
 def _write(
-    path: Path, page: Delivered, taken: Callable[[U8], U8], channels: tuple[int, ...], photometric: str,
-    tags: list[object], extra: int = 0,
+    path: Path, page: Delivered, inks: Callable[[slice], U8], channels: tuple[int, ...], photometric: str,
+    tags: list[object],
 ) -> None:  # fmt: skip
     import tifffile
 
@@ -56,7 +75,7 @@ def _write(
 
     def compressed() -> Iterator[bytes]:
         def packed(strip: Strip) -> bytes:
-            return zlib.compress(np.ascontiguousarray(taken(page.plates(strip.rows))).tobytes(), 6)
+            return zlib.compress(np.ascontiguousarray(inks(strip.rows)).tobytes(), 6)
 
         yield from each_strip(packed, rows, height=_STRIP)
 
@@ -64,5 +83,5 @@ def _write(
         path, compressed(), shape=(rows, cols, *channels), dtype=np.uint8, photometric=photometric,
         planarconfig="contig" if channels else None, rowsperstrip=_STRIP, compression=_DEFLATE, resolution=(dpi, dpi),
         resolutionunit="inch", extratags=tags, metadata=None,
-        extrasamples=(0,) * extra or None, software="Drip Pot",
+        extrasamples=(0,) * (channels[0] - 4) if channels and channels[0] > 4 else None, software="Drip Pot",
     )  # fmt: skip

@@ -14,6 +14,7 @@ from drip_pot.words import tr
 def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
     """Return a job ticket of some pages and the files written of them."""
     lines = [f"Title: {book.info.title}", f"Pages: {len(pages)}", ""]
+    places = list(book.pages())
     for number in pages:
         sources = book.sources(number)
         page, press = sources.page, sources[PRESS]
@@ -21,7 +22,7 @@ def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
         trim = tr("{0:g} × {1:g} mm", page.trim_mm[0], page.trim_mm[1]) if page.trim_mm else "the whole page"
         inks = ", ".join(["cyan", "magenta", "yellow", "black", *(spot.name for spot in spots_on(book, sources))])
         lines += [
-            tr("Page {0}: {1}", number, page.name),
+            tr("Page {0}: {1}", places.index(number) + 1, page.name),
             tr("  Size: {0} × {1} px, {2:g} dpi, {3:.1f} × {4:.1f} mm", page.cols, page.rows, page.dpi, wide, high),
             tr("  Trim: {0}; bleed {1:g} mm", trim, page.bleed_mm),
             f"  Press: {press.press.title} ({press.press.source})",
