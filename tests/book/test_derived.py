@@ -13,6 +13,7 @@ from drip_pot.book.ready import Ready
 from drip_pot.book.values import POURS
 from drip_pot.core.inks import InkSettings
 from drip_pot.core.press import PressSettings
+from drip_pot.core.render import Finish
 from tests.conftest import PLAIN, make_book, plain_line, two_rooms
 
 
@@ -171,6 +172,11 @@ def test_a_faint_line_that_stands_alone_is_named_once_and_can_be_taken_out() -> 
         ("Press", "Coarse for print", lambda b, p, a: verbs.set_print(b, p, dpi=150.0, trim_mm=None, bleed_mm=0.0)),
         ("Press", "Out of gamut", lambda b, p, a: (verbs.add_pot(b, "Acid", 1, "#00ff00"),
                                                   verbs.pour(b, p, {a[0]}, 4))),
+        ("Press", "Black in several inks", lambda b, p, a: (verbs.add_pot(b, "Coal", 1, "#0b0a0e"),
+                                                           verbs.pour(b, p, {a[0]}, 4))),
+        ("Press", "Pass over an ink of its own", lambda b, p, a: (
+            verbs.set_pot_inks(b, 1, None, spot="Kite Red"), verbs.pour(b, p, {a[0]}, 1),
+            verbs.add_pass(b, p, "Warmth", finish=Finish(mids=0.3)))),
     ],
 )  # fmt: skip
 def test_each_kind_of_trouble_is_listed_can_be_mended_or_left(stage: str, title: str, cause: object) -> None:

@@ -4,13 +4,14 @@
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings.finding import Finding, used_pots
+from drip_pot.book.findings.finding import Finding, page_number, used_pots
+from drip_pot.book.scope import scope_atoms
 from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import inks_of, prints_black
-from drip_pot.book.values import LINES, PRESS, SHADE_CUTS
+from drip_pot.book.values import COVER, LINES, PASSES, POURS, PRESS, SHADE_CUTS, Pot
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import beat_mm, lattice_of
-from drip_pot.words import grouped, tr
+from drip_pot.words import grouped, listed, tr
 
 _LEAST_DPI, _LEAST_BLEED_MM, _MISS = 290, 2.0, 4
 _MM = 25.4
@@ -21,7 +22,7 @@ def find_press(book: Book, sources: PageSources, derived: Derived) -> list[Findi
     """List what the press cannot do as it is set, or not at all, and what a printer would ask about."""
     return [
         *_traps(sources), *_black(book, sources), *_sheet(sources), *_offered(sources), *_gamut(book, sources),
-        *_beats(sources, derived),
+        *_blacks_in_four(book, sources), *_under_passes(book, sources, derived), *_beats(sources, derived),
     ]  # fmt: skip
 
 
@@ -79,6 +80,7 @@ def _gamut(book: Book, sources: PageSources) -> list[Finding]:
         (number, tone, color)
         for number in sorted(used_pots(book, sources))
         for tone, color in zip(("local", "shadow"), book.tone_pair(pots[number]), strict=True)
+        if not _is_set(pots[number], tone)
     ]
     found = []
     rgb = [tuple(from_hex(color).tolist()) for _, _, color in every]
@@ -88,6 +90,44 @@ def _gamut(book: Book, sources: PageSources) -> list[Finding]:
             text = tr("{0}, {1}: the press misses it by {2:.0f} ΔE", pots[number].name, tone, miss)
             asks = ask("print-nearest", number=number, tone=tone)
             found.append(Finding(f"gamut:{number}:{tone}", "Out of gamut", text, "Nearest", None, color, asks, number))
+    return found
+
+
+def _is_set(pot: Pot, tone: str) -> bool:
+    """Whether the inks of a pot in light, or in shadow, were set by hand."""
+    return bool(pot.spot) or (pot.inks if tone == "local" else pot.shadow_inks) is not None
+
+
+def _blacks_in_four(book: Book, sources: PageSources) -> list[Finding]:
+    """List pots that look black and are printed in several inks, which blurs where plates stray."""
+    pots, found = book.pots(), []
+    for number in sorted(used_pots(book, sources)):
+        pot = pots[number]
+        rgb = from_hex(pot.local)
+        count = sum(ink > 0 for ink in inks_of([tuple(rgb.tolist())], sources[PRESS])[0][0])
+        if prints_black(rgb[None])[0] and count > 1 and not _is_set(pot, "local"):
+            text = tr("{0} looks black and is printed in {1} inks, which blur where plates stray", pot.name, count)
+            asks = ask("set-pot-inks", number=number, inks=(0, 0, 0, 100))
+            key = f"blackpot:{number}:{pot.local}"
+            found.append(Finding(key, "Black in several inks", text, "Black alone", None, pot.local, asks, number))
+    return found
+
+
+def _under_passes(book: Book, sources: PageSources, derived: Derived) -> list[Finding]:
+    """List pots printed with an ink of their own that a pass lies over: there the ink gives way to the four."""
+    pots, found = book.pots(), []
+    count = derived.regions.atoms(sources.line).count
+    inked = {n for n in used_pots(book, sources) if pots[n].spot}
+    for number, one in sources[PASSES].items():
+        if one.kind == "tone" or not one.shown or not one.printed or not inked:
+            continue
+        inside = scope_atoms(book, sources, one.scope, count, derived.ground(sources))
+        under = {pot for atom, pot in sources[POURS].items()
+                 if pot in inked and 0 < atom <= count and (inside is None or inside[atom])}  # fmt: skip
+        if under and (one.covers_all or book.plane(COVER.key(page_number(book, sources), number)).any()):
+            names = listed(sorted({pots[n].spot for n in under}))
+            text = tr("{0} lies over {1}: where it covers, the ink gives way to the four", one.name, names)
+            found.append(Finding(f"spotunder:{number}", "Pass over an ink of its own", text, ""))
     return found
 
 
