@@ -422,3 +422,12 @@ def test_eight_plates_are_tried_with_little_memory_and_a_spot_has_its_own_lightn
     spot, grey = np.array([[0, 0, 0, 0, 255]], np.uint8), np.array([[0, 0, 0, 150, 0]], np.uint8)
     assert trap_way(spot, grey, solids=pale)[0][0], "a pale ink spreads into grey"
     assert not trap_way(spot, grey, solids=deep)[0][0], "a dark one does not"
+
+
+@pytest.mark.parametrize("width", [0.4, 1.4, 2.8, 3.0])
+def test_a_trap_is_as_wide_as_it_says_to_parts_of_a_pixel(width: float) -> None:
+    labels, ink = halves()
+    out, _ = printed(labels, ink, tables((0, 60, 120, 0), BLUE), width)
+    row = out[30].astype(float)
+    fully, bare = np.maximum((0, 60, 120, 0), BLUE)[2], row[60, 2]
+    assert ((row[40:50, 2] - bare) / (fully - bare)).sum() == pytest.approx(width, abs=0.02)

@@ -16,7 +16,7 @@ from drip_pot.book.derive.press import Composing
 from drip_pot.book.store import TilePlane
 from drip_pot.book.tables import Tables, inks_for
 from drip_pot.book.values import HOLDS, MARKS, RUBBED
-from drip_pot.core.arrays import U8, U16, Rect
+from drip_pot.core.arrays import U8, U32, Rect
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import OnTop, Traps, Wear, black_line, halo_px, on_top, separate_each, tone_of, worn
 from drip_pot.core.render import Colors, LineWash, Piece, compose, printed, reach_of
@@ -99,13 +99,13 @@ class Ready:
         return wide, (slice(top - above, bottom - above), slice(left - before, right - before))
 
     def plates(
-        self, rows: slice = _EVERY, cols: slice = _EVERY, trap: U16 | None = None, *, line_apart: bool = False
+        self, rows: slice = _EVERY, cols: slice = _EVERY, trap: U32 | None = None, *, line_apart: bool = False
     ) -> U8:  # fmt: skip
-        """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint16 is of the same piece, `line_apart` as `separate`."""
+        """Separate a piece, (M, N, P) uint8; `trap` (M, N) uint32 is of the same piece, `line_apart` as `separate`."""
         return self.plates_each((trap,), rows, cols, line_apart=line_apart)[0]
 
     def plates_each(
-        self, traps: Sequence[U16 | None], rows: slice = _EVERY, cols: slice = _EVERY, *, line_apart: bool = False
+        self, traps: Sequence[U32 | None], rows: slice = _EVERY, cols: slice = _EVERY, *, line_apart: bool = False
     ) -> list[U8]:  # fmt: skip
         """Separate a piece as `plates` does, once with each of some traps."""
         t, (wide, cut) = self.tables, self._around(rows, cols)
@@ -130,7 +130,7 @@ class Ready:
         return gone if gone.any() else None
 
     def old_stock(
-        self, rows: slice, cols: slice, trap: U16 | None, page: tuple[int, int], dpi: float, wear: Wear | None = None
+        self, rows: slice, cols: slice, trap: U32 | None, page: tuple[int, int], dpi: float, wear: Wear | None = None
     ) -> U8:  # fmt: skip
         """Draw a piece as a worn sheet, (M, N, 3) uint8 sRGB; `trap` is of the whole page at this scale, or None.
 
@@ -192,7 +192,7 @@ class Ready:
         return tone_of(self.piece(), list(self.tables.stack))[0]
 
 
-def _set_in(trap: U16, shape: tuple[int, ...], cut: tuple[slice, slice]) -> U16:
+def _set_in(trap: U32, shape: tuple[int, ...], cut: tuple[slice, slice]) -> U32:
     """Return traps of a piece as traps of one of a shape in which it lies."""
     out = np.zeros(shape, trap.dtype)
     out[cut] = trap

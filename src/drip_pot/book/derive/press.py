@@ -13,7 +13,7 @@ import numpy as np
 from drip_pot.book.derive.graph import Graph
 from drip_pot.book.sources import PageSources
 from drip_pot.book.values import PRESS, TRAPS
-from drip_pot.core.arrays import I32, I64, U8, U16, Report, no_report
+from drip_pot.core.arrays import I32, I64, U8, U32, Report, no_report
 from drip_pot.core.press import (
     CELL,
     OnTop,
@@ -37,7 +37,7 @@ _WAYS = {
     (0, -1): "{0} to the left", (-1, -1): "{0} up left", (-1, 0): "{0} up", (-1, 1): "{0} up right",
 }  # fmt: skip
 
-Separated = Callable[[slice, tuple[U16 | None, U16]], list[U8]]
+Separated = Callable[[slice, tuple[U32 | None, U32]], list[U8]]
 
 
 @dataclass(frozen=True)

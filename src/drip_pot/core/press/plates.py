@@ -31,6 +31,8 @@ from drip_pot.core.render import (
 
 _COVERS = 230
 _PASTEL_L, _DARKER_L = 70.0, 5.0
+PART = 24
+_NUMBER = np.uint32((1 << PART) - 1)
 NO_WASHES: list[tuple[U8, U8, Bool]] = []
 
 
@@ -134,7 +136,7 @@ def overprint(cmyk: U8, black: U8) -> U8:
 
 def separate(
     piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
-    trap: U16 | None = None, *, washes: tuple[LineWash, ...] = (), line_apart: bool = False,
+    trap: U32 | None = None, *, washes: tuple[LineWash, ...] = (), line_apart: bool = False,
 ) -> U8:  # fmt: skip
     """Separate a piece of a page.
 
@@ -150,8 +152,8 @@ def separate(
         Ink tables; flats and hard shadows keep these inks exactly.
     table : callable
         Returns the inks of mixed colours; called only where there are any.
-    trap : (M, N) ndarray of uint16, optional
-        Colour number spread into each pixel, 0 for none.
+    trap : (M, N) ndarray of uint32, optional
+        What is spread into each pixel, as `Traps.spread`.
     washes : tuple of LineWash
         What lies over the line's colours, as numbered in `plates`.
     line_apart : bool
@@ -167,11 +169,11 @@ def separate(
 
 def separate_each(
     piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
-    traps: Sequence[U16 | None], *, washes: tuple[LineWash, ...] = (), line_apart: bool = False,
+    traps: Sequence[U32 | None], *, washes: tuple[LineWash, ...] = (), line_apart: bool = False,
 ) -> list[U8]:  # fmt: skip
     """Separate a piece of a page as `separate` does, once with each of some traps; all but these is done once.
 
-    Traps are (M, N) uint16 as of `find_traps`; each result is (M, N, P) uint8, 0 no ink, 255 solid.
+    Traps are (M, N) uint32 as of `find_traps`; each result is (M, N, P) uint8, 0 no ink, 255 solid.
     """
     tone, mixed = tone_of(piece, stack)
     out = take_colors(piece.labels, tone, plates.colors.flat)
@@ -192,14 +194,15 @@ def separate_each(
     return [_overprinted(inks, black, plates, line_apart=line_apart) for inks in found]
 
 
-def _with_trap(out: U8, trap: U16 | None, plates: Plates) -> U8:
-    """Spread colours, (M, N) uint16 numbers, into (M, N, P) uint8 inks, which are changed."""
+def _with_trap(out: U8, trap: U32 | None, plates: Plates) -> U8:
+    """Spread colours, (M, N) uint32 as `Traps.spread`, into (M, N, P) uint8 inks, which are changed."""
     if trap is not None and trap.any():
         flat, where = out.reshape(-1, out.shape[2]), np.flatnonzero(trap)
-        numbers = trap.reshape(-1)[where]
-        spread = plates.inks[numbers]
+        numbers, left = trap.reshape(-1)[where] & _NUMBER, (trap.reshape(-1)[where] >> np.uint32(PART))[:, None]
+        spread, own = plates.inks[numbers], flat[where]
         enriched = (numbers == plates.rich)[:, None] & (plates.rich > 0)
-        flat[where] = np.where(enriched, spread, _trapped(flat[where], spread, plates))
+        full = np.where(enriched, spread, _trapped(own, spread, plates)).astype(np.uint32)
+        flat[where] = (full * (255 - left) + own * left + 127) // 255
     return out
 
 

@@ -7,17 +7,17 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F64, I32, I64, U8, U16, Bool, check_plane
+from drip_pot.core.arrays import F64, I32, I64, U8, U16, U32, Bool, check_plane
 from drip_pot.core.press.lut import InkTable
 from drip_pot.core.press.model import lightness_of
-from drip_pot.core.press.plates import Plates, tone_of
+from drip_pot.core.press.plates import PART, Plates, tone_of
 from drip_pot.core.press.soft import soft_inks
 from drip_pot.core.render import Colors, LineWash, Piece, Wash, flats_of
 from drip_pot.core.strips import in_strips
 
 _COVERS = 230
 _SHOWS_L, _ALIKE = 3.0, 0.2
-_SHARE, _TWO_SIDED_PX = 3.0, 2.0
+_SHARE, _TWO_SIDED_PX, _LEAST_PART = 3.0, 2.0, 0.02
 
 
 @dataclass(frozen=True)
@@ -26,8 +26,9 @@ class Traps:
 
     Attributes
     ----------
-    spread : (M, N) ndarray of uint16
-        Number (from 1) of the colour spread into each pixel; 0 for none.
+    spread : (M, N) ndarray of uint32
+        Number (from 1) of the colour spread into each pixel, 0 for none; and in the highest byte how much of the pixel
+        it leaves out, 0..255, so that widths are true to parts of a pixel. `PART` is the place of that byte.
     edge_px : int
         Pixel sides at which two colours meet.
     needed_px : int
@@ -36,7 +37,7 @@ class Traps:
         The inks by number; those of `Plates` come first, with the same numbers.
     """
 
-    spread: U16
+    spread: U32
     edge_px: int
     needed_px: int
     inks: U8
@@ -345,39 +346,45 @@ def find_traps(
     seen = depth[a] <= np.maximum(width, 1.0)
     into, back = into & seen, back & seen
     needed_px = int((into | back).sum())
-    spread = np.zeros(ids.shape, np.int32)
+    spread, part = np.zeros(ids.shape, np.int32), np.zeros(ids.shape, np.uint8)
     if width.max(initial=0.0) > 0 and needed_px:
         sources = np.concatenate([a[into], b[back]])
         targets = np.concatenate([b[into], a[back]])
         wide = np.where(into & back, width / 2, width)
-        _spread(spread, ids, sources, flat[targets], np.concatenate([wide[into], wide[back]]))
-    return _gathered(spread, edge_px, needed_px, inks, len(inks) if base is None else base)
+        _spread(spread, part, ids, sources, flat[targets], np.concatenate([wide[into], wide[back]]))
+    return _gathered(spread, part, edge_px, needed_px, inks, len(inks) if base is None else base)
 
 
-def _gathered(spread: I32, edge_px: int, needed_px: int, inks: U8, base: int) -> Traps:
+def _gathered(spread: I32, part: U8, edge_px: int, needed_px: int, inks: U8, base: int) -> Traps:
     """Return traps whose numbers of mixed colours are few, with the inks of all of them."""
     if len(inks) <= base:
-        return Traps(spread.astype(np.uint16), edge_px, needed_px, inks)
+        return Traps(_with_part(spread, part), edge_px, needed_px, inks)
     mixed = np.flatnonzero(spread >= base)
     numbers, which = np.unique(spread.reshape(-1)[mixed], return_inverse=True)
     spread.reshape(-1)[mixed] = base + which.reshape(-1)
-    return Traps(spread.astype(np.uint16), edge_px, needed_px, np.concatenate([inks[:base], inks[numbers]]))
+    return Traps(_with_part(spread, part), edge_px, needed_px, np.concatenate([inks[:base], inks[numbers]]))
 
 
-def _spread(spread: I32, ids: I32, sources: I64, into: U16, width_px: F64) -> None:
-    """Spread the colours of some pixels, each into one other colour."""
+def _with_part(spread: I32, part: U8) -> U32:
+    return spread.astype(np.uint32) | np.where(spread > 0, (255 - part).astype(np.uint32) << np.uint32(PART), 0)
+
+
+def _spread(spread: I32, part: U8, ids: I32, sources: I64, into: U16, width_px: F64) -> None:
+    """Spread the colours of some pixels, each into one other colour; the last pixel it reaches is covered in part."""
     thick = _thickness(ids)
-    reach = int(np.ceil(width_px.max() + 0.5))
+    reach = int(np.ceil(width_px.max())) + 1
     offsets = [(r, c) for r in range(-reach, reach + 1) for c in range(-reach, reach + 1)]
-    offsets = [o for o in offsets if 0 < np.hypot(*o) <= width_px.max() + 0.5]
+    offsets = [o for o in offsets if 0 < np.hypot(*o) < width_px.max() + 1]
     rows, cols = sources // ids.shape[1], sources % ids.shape[1]
-    own, most = ids.ravel()[sources], np.minimum(width_px + 0.5, thick.ravel()[sources] / _SHARE)
+    own, most = ids.ravel()[sources], thick.ravel()[sources] / _SHARE
     for dr, dc in sorted(offsets, key=lambda o: -np.hypot(*o)):
         r, c, away = rows + dr, cols + dc, float(np.hypot(dr, dc))
-        inside = (r >= 0) & (c >= 0) & (r < ids.shape[0]) & (c < ids.shape[1]) & (away <= most)
-        r, c, mine, wanted = r[inside], c[inside], own[inside], into[inside]
+        share = np.clip(width_px + 1 - away, 0, 1)
+        inside = (r >= 0) & (c >= 0) & (r < ids.shape[0]) & (c < ids.shape[1]) & (away <= most) & (share > _LEAST_PART)
+        r, c, mine, wanted, share = r[inside], c[inside], own[inside], into[inside], share[inside]
         fits = (ids[r, c] == wanted) & (away <= thick[r, c] / _SHARE)
         spread[r[fits], c[fits]] = mine[fits]
+        part[r[fits], c[fits]] = np.rint(share[fits] * 255)
 
 
 def _thickness(ids: I32) -> U16:

@@ -38,7 +38,7 @@ from drip_pot.book.proof import proof
 from drip_pot.book.ready import Ready
 from drip_pot.book.scope import Ground
 from drip_pot.book.values import COVER, FLATS, INKS, PASSES, SHEETS
-from drip_pot.core.arrays import I32, I64, U8, U16, Bool, Gray, Rect, Report, no_report
+from drip_pot.core.arrays import I32, I64, U8, U32, Bool, Gray, Rect, Report, no_report
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.inks import Pieces
 from drip_pot.core.press import Traps
@@ -155,7 +155,7 @@ class Proved:
     """What the press makes of the page."""
 
     traps: Traps
-    levels: list[U16]
+    levels: list[U32]
     register: Register
 
 

@@ -8,7 +8,7 @@ from pathlib import Path
 from drip_pot.book import PageSources
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
-from drip_pot.core.arrays import U8, U16
+from drip_pot.core.arrays import U8, U32
 from drip_pot.files.outputs import slug
 
 
@@ -18,7 +18,7 @@ class Delivered:
 
     ready: Ready
     sources: PageSources
-    trap: U16 | None
+    trap: U32 | None
     parts: tuple[tuple[str, tuple[int, ...]], ...] = ()
 
     def plates(self, rows: slice, *, line_apart: bool = False) -> U8:
