@@ -5,7 +5,7 @@ import cv2
 import numpy as np
 import pytest
 import scipy
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from drip_pot.core.near import close_pairs
@@ -49,6 +49,24 @@ def parted(ink: np.ndarray, inside: tuple[int, int], outside: tuple[int, int]) -
 @pytest.mark.parametrize("ends", ["round", "square"])
 def test_a_broken_circle_is_closed(line: int, gap: int, ends: str) -> None:
     assert parted(ring(line, gap, ends=ends), (210, 210), (10, 10))
+
+
+@settings(max_examples=16)
+@given(st.integers(6, 16), st.floats(0.5, 3.5), st.floats(0.4, 3.0), st.floats(0, 6), st.integers(120, 300))
+def test_two_ends_in_line_are_joined_however_they_run_out(
+    line: int, gap_lines: float, profile: float, taper_lines: float, middle: int
+) -> None:
+    """Three stripes across a frame; the one in the middle is broken, its ends blunt, straight or concave."""
+    ink = np.zeros((420, 420), np.uint8)
+    cv2.rectangle(ink, (20, 20), (400, 400), 255, line)
+    for row in (120, 210, 300):
+        for x in np.arange(20, 400, 0.5):
+            away = abs(x - middle) - gap_lines * line / 2 if row == 210 else np.inf
+            if away >= 0:
+                wide = max(line * min(away / max(taper_lines * line, 0.5), 1.0) ** profile, 1.0)
+                at = round(x * 16), round((row + 4 * np.sin(x / 60)) * 16)
+                cv2.circle(ink, at, round(wide * 8), 255, -1, cv2.LINE_AA, 4)
+    assert parted(ink, (165, 210), (255, 210))
 
 
 @pytest.mark.parametrize("pale", [90, 127, 160])
@@ -121,7 +139,8 @@ def test_a_higher_verdict_is_told_as_likelier_and_what_parts_nothing_as_no_borde
 def test_company_counts_who_is_near_and_all_of_the_page() -> None:
     feet = np.array([[100, 100, 100, 108], [104, 100, 104, 108], [900, 900, 900, 908]])
     from_ends = np.array([[0.0] * len(EVIDENCE), [0, 1.0, *[0] * (len(EVIDENCE) - 2)], [0.0] * len(EVIDENCE)])
-    bridges = Bridges(feet, np.full(3, 7.0), np.array([0.2, 0.6, 1.0]), np.ones(3, bool), from_ends, feet[:, :2] / 1.0)
+    bridges = Bridges(feet, np.full(3, 7.0), np.array([0.2, 0.6, 1.0]), np.ones(3, bool), from_ends, feet[:, :2] / 1.0,
+                      np.zeros(3, bool))  # fmt: skip
     seen = company(bridges, 4.0, 12)
     np.testing.assert_allclose(np.expm1(seen[:, [0, 2]]), [[2, 1], [2, 1], [1, 1]])
     np.testing.assert_allclose(seen[:, 1], [0.4, 0.4, 1.0])
@@ -165,7 +184,8 @@ def test_a_frame_torn_into_forked_ends_is_bridged_from_the_outermost_ink() -> No
 
 def test_the_white_between_two_mouths_of_a_break_joins_the_likelier_side() -> None:
     feet = np.array([[0, 0, 0, 9], [20, 0, 20, 9]])
-    bridges = Bridges(feet, np.array([8.0, 8.0]), np.ones(2), np.zeros(2, bool), np.zeros((2, 13)), feet[:, :2] + 0.0)
+    bridges = Bridges(feet, np.array([8.0, 8.0]), np.ones(2), np.zeros(2, bool), np.zeros((2, 13)), feet[:, :2] + 0.0,
+                      np.zeros(2, bool))  # fmt: skip
     borders = Borders(np.array([[1, 2], [1, 3], [2, 3]]), np.array([90, 10, 10]))
     areas, edges = np.array([0, 90_000, 90_000, 600]), np.array([[1, 3, 0], [2, 3, 1]])
     for large, wanted in ((600, [1, 2, 2]), (9000, [1, 2, 3])):

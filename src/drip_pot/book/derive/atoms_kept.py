@@ -32,6 +32,7 @@ class _Stored(msgspec.Struct):
     borders: bytes
     lengths: bytes
     verdict: bytes
+    aligned: bytes = b""  # not in pages divided before there was a floor; their verdicts stand
 
 
 def pack_atoms(atoms: Atoms) -> bytes:
@@ -44,6 +45,7 @@ def pack_atoms(atoms: Atoms) -> bytes:
         atoms.edges.tobytes(), atoms.line_px, atoms.solids.tobytes(), b.evidence.tobytes(), b.bend.tobytes(),
         atoms.areas.tobytes(),
         atoms.borders.pairs.tobytes(), atoms.borders.length_px.tobytes(), atoms.verdict.tobytes(),
+        b.aligned.tobytes(),
     )  # fmt: skip
     return packer.compress(msgspec.msgpack.encode(stored))
 
@@ -59,6 +61,7 @@ def unpack_atoms(data: bytes) -> Atoms | None:
             np.frombuffer(s.pair, bool),
             np.frombuffer(s.evidence, np.float64).reshape(-1, len(EVIDENCE)),
             np.frombuffer(s.bend, np.float64).reshape(-1, 2),
+            np.frombuffer(s.aligned or bytes(len(s.pair)), bool),
         )
         borders = Borders(np.frombuffer(s.borders, np.int64).reshape(-1, 2), np.frombuffer(s.lengths, np.int64))
         whole = 4 * s.shape[0] * s.shape[1]

@@ -28,7 +28,7 @@ class SheetLine(msgspec.Struct, frozen=True):
     view: PropView | None = None
 
 
-ENGINE = 10
+ENGINE = 11
 """How lines are divided now; raised when the same line comes to give other atoms."""
 FIRST_ENGINE = 3
 """How they were when books did not say so."""

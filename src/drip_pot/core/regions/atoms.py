@@ -88,7 +88,7 @@ def find_atoms(ink: U8, widest_px: float | None = None, report: Report = no_repo
     proposal = propose(ink, widest_px, report)
     give_back()
     likely = local_judge(proposal.evidence)
-    bridges = proposal.bridges.judged(likely, likely >= _WORTH)
+    bridges = proposal.bridges.judged(likely, (likely >= _WORTH) | proposal.bridges.aligned)
     return divide_by(proposal, bridges, report)
 
 

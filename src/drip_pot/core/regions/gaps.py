@@ -18,6 +18,7 @@ EVIDENCE = (
 )  # fmt: skip
 _FAN_DEG = np.arange(-75.0, 76.0, 7.5)
 _CLEFT_LINES, _CLEFT_PX, _CLEFT_LEAST = 3.0, 4.0, 24.0
+_ALIGNED, _ALIGNED_LINES = 0.75, 4.0
 _TIP_CONE = np.cos(np.radians(78))
 _SECTORS = ((-75.0, 75.0),)
 _PAIRS = 2
@@ -44,6 +45,9 @@ class Bridges:
         What the line says about each, for `judge`; lengths in line widths.
     bend : (B, 2) ndarray of float64
         Row, column of the control point of each as a quadratic curve; the middle of the feet where it is straight.
+    aligned : (B,) ndarray of bool
+        Whether two free ends lie in line, a few line widths apart, with nothing between: good continuation, which no
+        judge turns down.
     """
 
     feet: I64
@@ -52,6 +56,7 @@ class Bridges:
     is_tip_pair: Bool
     evidence: F64
     bend: F64
+    aligned: Bool
 
     def __len__(self) -> int:
         return len(self.feet)
@@ -131,7 +136,8 @@ def find_bridges(barrier: U8, outline: Outline, tips: Tips, widest_px: float, li
     known = np.zeros((len(feet), len(EVIDENCE)))
     known[:, 1], known[:, 2] = 1, corners
     middle = (feet[:, :2] + feet[:, 2:]) / 2
-    clefts = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, np.zeros(len(feet), bool), known, middle)
+    none = np.zeros(len(feet), bool)
+    clefts = Bridges(feet, width, np.where(corners == 2, 0.75, 0.5) * short, none, known, middle, none)
     found = _joined(from_tips, clefts, _apart(clefts, from_tips))
     found.evidence[:, 7:] = _surroundings(depth, found.feet, max(line_px, 1.0))
     return found, depth
@@ -189,6 +195,7 @@ def _joined(one: Bridges, two: Bridges, use: Bool) -> Bridges:
         np.concatenate([one.is_tip_pair, two.is_tip_pair[use]])[order],
         np.concatenate([one.evidence, two.evidence[use]])[order],
         np.concatenate([one.bend, two.bend[use]])[order],
+        np.concatenate([one.aligned, two.aligned[use]])[order],
     )
 
 
@@ -201,6 +208,7 @@ def _from_tips(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bri
             np.zeros(0, bool),
             np.zeros((0, len(EVIDENCE))),
             np.zeros((0, 2)),
+            np.zeros(0, bool),
         )
     one, two, pair_cost, pair_deviation = _facing_pairs(barrier, tips, widest_px)
     pair_rank = np.minimum(_rank(one, pair_cost), _rank(two, pair_cost))
@@ -226,7 +234,8 @@ def _from_tips(barrier: U8, tips: Tips, widest_px: float, line_px: float) -> Bri
     known[:, 6] = np.concatenate([pair_rank, _rank(source, wall_cost)])
     bend = (feet[:, :2] + feet[:, 2:]) / 2
     bend[: len(one)] = _control(barrier, tips, one, two)
-    return Bridges(feet, width, confidence, is_pair, known, bend)
+    aligned = is_pair & (confidence >= _ALIGNED) & (width <= _ALIGNED_LINES * max(line_px, 1.0))
+    return Bridges(feet, width, confidence, is_pair, known, bend, aligned)
 
 
 def _control(barrier: U8, tips: Tips, one: I64, two: I64) -> F64:

@@ -21,6 +21,7 @@ By `likeliness` that is one in twenty: a leak is held worth some nineteen needle
 """
 _SURE, _STEP, _MOST_STEPS = 0.97, 0.06, 48
 _JOIN = 1 - MEANT
+_FLOOR = MEANT + 0.01
 PAIR = 34 + len(EVIDENCE) + COMPANY
 """How many numbers describe a pair."""
 
@@ -60,7 +61,8 @@ def judge(
     Regions are joined step by step, the likeliest pairs first (P. Arbeláez, M. Maire, C. Fowlkes, J. Malik, "Contour
     Detection and Hierarchical Image Segmentation", 2011, merge a region graph in the same way); after every step
     what is known of a region (its size, how much of its border is line) is worked out anew. The likeliness of a pair
-    is what the pair judge says, see `weights`.
+    is what the pair judge says, see `weights`. Good continuation is a floor: where two ends lie in line the border
+    stands, whatever the judges say, so that no manner of running out that they were not fitted on is turned down.
     """
     verdict = np.ones(len(edges))
     if len(edges) == 0:
@@ -90,6 +92,8 @@ def judge(
         level -= _STEP
     apart = region[edges[:, 0]] != region[edges[:, 1]]
     verdict[apart] = np.maximum(verdict[apart], MEANT)
+    aligned = bridges.aligned[edges[:, 2]]
+    verdict[aligned] = np.maximum(verdict[aligned], _FLOOR)
     return verdict
 
 
