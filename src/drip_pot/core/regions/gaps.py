@@ -18,7 +18,7 @@ EVIDENCE = (
 )  # fmt: skip
 _FAN_DEG = np.arange(-75.0, 76.0, 7.5)
 _CLEFT_LINES, _CLEFT_PX, _CLEFT_LEAST = 3.0, 4.0, 24.0
-_ALIGNED, _ALIGNED_LINES = 0.75, 4.0
+_ALIGNED, _ALIGNED_LINES = 0.65, 4.0
 _TIP_CONE = np.cos(np.radians(78))
 _SECTORS = ((-75.0, 75.0),)
 _PAIRS = 2
