@@ -537,3 +537,43 @@ def test_panels_are_drawn_pulled_at_a_corner_and_taken_away(rooms: Driver) -> No
     assert rooms.easel.sources()[PANELS] == {}
     rooms.drag((30, 320), (36, 320), (30, 330))
     assert "too small" in rooms.said()
+
+
+def chips(rooms: Driver) -> list[str]:
+    row = rooms.window.chips.row
+    return [row.itemAt(k).widget().text() for k in range(row.count())]
+
+
+def test_a_pick_holds_in_every_tool_and_stage_until_it_is_let_go(rooms: Driver) -> None:
+    rooms.keys("K")
+    rooms.click(200, 80)
+    assert chips(rooms)[0] == "in one region  ×"
+    rooms.keys("P")
+    rooms.click(200, 450)
+    assert rooms.pot_at(200, 450) is None
+    assert "outside what is picked" in rooms.said()
+    rooms.easel.own(Flatting).put("shape", "Box")
+    rooms.keys("X")
+    rooms.drag((150, 200), (250, 400))  # across the wall
+    rooms.settle()
+    assert rooms.pot_at(200, 250) == "Sky", "what lies inside is cut out"
+    assert rooms.pot_at(200, 380) is None, "and nothing beyond"
+    rooms.keys("P")
+    rooms.easel.choose_pot(rooms.pot("Moss"))
+    rooms.click(200, 250)
+    assert rooms.pot_at(200, 250) == "Moss", "what was cut out of the pick is in it"
+    rooms.drag((350, 80), (350, 500))
+    assert rooms.pot_at(350, 80) == "Moss"
+    assert rooms.pot_at(350, 500) is None
+    for stage in ("Inks", "Shade", "Holds", "Press", "Flats"):
+        rooms.easel.choose_stage(stage)
+        rooms.settle()
+        assert chips(rooms)[0].startswith("in "), stage
+    rooms.keys("X")
+    rooms.drag((100, 60), (120, 90), release=False)
+    QTest.keyClick(rooms.canvas, Qt.Key.Key_Escape)
+    assert rooms.easel.picked, "the gesture goes first"
+    rooms.keys("Alt+4")
+    QTest.keyClick(rooms.canvas, Qt.Key.Key_Escape)
+    assert not rooms.easel.picked
+    assert not chips(rooms)[0].startswith("in ")

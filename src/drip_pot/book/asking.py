@@ -72,7 +72,9 @@ def _runs_out(value: object) -> bool:
 
 
 def _written(value: object) -> object:
-    """Write a number of NumPy."""
+    """Write a number of NumPy, or a text that is kept with its values."""
+    if isinstance(value, str):
+        return str(value)
     if isinstance(value, np.generic):
         return value.item()
     raise NotImplementedError(type(value).__name__)

@@ -19,7 +19,7 @@ from drip_pot.book.sources import PageSources
 from drip_pot.book.store import Edit
 from drip_pot.book.values import BALLOON, DAMS, POURS, SOWN, STENCILS, LineState
 from drip_pot.core.arrays import I32, I64, U8, Bool, Rect
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.holds import LinePieces
 from drip_pot.core.regions import (
     Cut,
@@ -33,6 +33,7 @@ from drip_pot.core.regions import (
 )
 
 Points = list[tuple[float, float]]
+OUTSIDE_PICK = "This lies outside what is picked; nothing was changed. Escape lets the pick go."
 
 
 def _no_other(book: Book, page: int) -> "Hand":
@@ -60,6 +61,8 @@ class Hand:
         Told the line and the division that an edit leads to, just before the edit is made.
     within : int
         The panel that work is confined to; 0 is none.
+    picked : frozenset of int
+        The atoms that work is confined to; none is everywhere.
     known_panels : Panels, optional
         Of this partition, where they are known.
     pieces : callable
@@ -75,6 +78,7 @@ class Hand:
     partition: Partition
     adopt: Callable[[LineState, Divided], object] = _told
     within: int = 0
+    picked: frozenset[int] = frozenset()
     known_panels: Panels | None = None
     pieces: Callable[[], LinePieces | None] = no_pieces
     others: Callable[[Book, int], "Hand"] = _no_other
@@ -151,11 +155,19 @@ class Hand:
         return {a for a, p in pours.items() if p == pot}
 
     def confined(self, atoms: set[int]) -> set[int]:
-        """Return those of some atoms that lie in the panel that work is confined to."""
+        """Return those of some atoms that lie in the panel, and among those picked, that work is confined to."""
+        if self.picked:
+            atoms = atoms & self.picked
         if not self.within:
             return atoms
         panel = self.panels.panel
         return {a for a in atoms if a < len(panel) and panel[a] == self.within}
+
+    def no_room(self) -> NothingDone:
+        """Return what is to be said where nothing lies in what work is confined to."""
+        if self.picked:
+            return NothingDone(OUTSIDE_PICK)
+        return NothingDone("Tools are confined to panel {0}. Escape frees them.", self.within)
 
     def regions_in(self, rect: Rect, mask: Bool, least: float) -> Bool:
         """Tell which regions a mask covers by a share of their area, (A + 1,)."""
@@ -170,8 +182,11 @@ class Hand:
         return set(np.flatnonzero(regions[self.partition.region] & (self.areas > 0)).tolist())
 
     def masked(self, rect: Rect, mask: Bool, allowed: set[int] | None = None) -> Bool:
-        """Keep a mask within the panel that work is confined to, and within some atoms."""
+        """Keep a mask within what work is confined to, panel and pick, and within some atoms."""
         table = np.ones(len(self.areas), bool)
+        if self.picked:
+            table[:] = False
+            table[[a for a in self.picked if a < len(table)]] = True
         if self.within:
             table &= self.panels.panel[: len(table)] == self.within
         if allowed is not None:

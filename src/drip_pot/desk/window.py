@@ -53,7 +53,7 @@ from drip_pot.desk.stages import STAGES
 from drip_pot.desk.stages.inks.cards import SheetCards
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.overview import Overview
-from drip_pot.desk.view.seen import Seen
+from drip_pot.desk.view.seen import Seen, pick_chips
 from drip_pot.desk.view.tool import tools_of
 from drip_pot.desk.whereabouts import Whereabouts
 from drip_pot.words import tr
@@ -234,7 +234,8 @@ class Window(QMainWindow):
         self._hint()
 
     def _fill_chips(self) -> None:
-        self.chips.fill([*STAGES[self.easel.stage].chips(self.easel, self.seen), *self.comparing.chips()])
+        chips = STAGES[self.easel.stage].chips(self.easel, self.seen)
+        self.chips.fill([*pick_chips(self.easel), *chips, *self.comparing.chips()])
         self.chips.move(12, 12)
 
     def _refresh(self) -> None:

@@ -146,7 +146,9 @@ def cut_out(
 ) -> None:  # fmt: skip
     """Make a shape a region of its own in a pot (`keep`: in the colour it lies on), or give it `back`."""
     rect, mask = shape_mask(shape, points, width_px, hand.shape)
-    mask = hand.masked(rect, mask)
+    mask, drawn = hand.masked(rect, mask), mask
+    if drawn.any() and not mask.any() and hand.picked:
+        raise hand.no_room()
     if keep and mask.any():
         pot = hand.pot_of(int(np.bincount(hand.labels[rect[0] : rect[2], rect[1] : rect[3]][mask]).argmax()))
     if back or shape == "Eraser":
@@ -228,6 +230,8 @@ def brush(hand: Hand, points: Points, pot: PouredNumber | None, width_px: float,
     """Paint a pot under a brush that stays in what it begins in."""
     rect, stroke = stroke_mask(points, width_px, hand.shape)
     mask = hand.masked(rect, stroke, leashed(hand, *points[0], reach))
+    if not mask.any() and hand.picked:
+        raise hand.no_room()
     if not mask.any():
         raise NothingDone("The brush covers nothing that it began in.")
     cut_mask(hand, rect, mask, pot, "Paint on the leash")

@@ -25,7 +25,7 @@ def fill(hand: Hand, atoms: set[AtomNumber], pot: PouredNumber | None, strength:
     """Pour a pot into atoms, or mix it into what they have by a strength below 1; never beyond the panel in use."""
     inside = hand.confined(set(atoms))
     if not inside:
-        raise NothingDone("Tools are confined to panel {0}. Escape frees them.", hand.within)
+        raise hand.no_room()
     count = len({int(hand.partition.region[a]) for a in inside})
     if strength < 1:
         mix_pour(hand.book, hand.page, inside, pot, strength, count)
@@ -64,7 +64,7 @@ def _fill_regions(
 ) -> None:  # fmt: skip
     atoms = hand.atoms_in(wanted) - {a for a, p in hand.sources[POURS].items() if only_empty or p == BALLOON}
     if not hand.confined(atoms):
-        raise NothingDone(nothing)
+        raise hand.no_room() if atoms and hand.picked else NothingDone(nothing)
     fill(hand, atoms, pot, strength)
 
 

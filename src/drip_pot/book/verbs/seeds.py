@@ -76,6 +76,9 @@ def _spread(
 ) -> Spread:
     free = np.ones(bare.atoms.count + 1, bool)
     free[[atom for atom in pours if atom <= bare.atoms.count]] = False
+    if hand.picked or hand.within:
+        allowed = hand.confined(set(range(bare.atoms.count + 1)))
+        free[[atom for atom in range(len(free)) if atom not in allowed]] = False
     part = partition_of(bare.atoms, sources)
     pairs = [(seed.path, seed.pot) for seed in seeds.values()]
     return spread_seeds(bare.atoms, part, bare.boxes, hand.ink, pairs, free, links_of(bare.atoms, sources))

@@ -9,7 +9,7 @@ import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
-from drip_pot.book.hand import Hand, Points
+from drip_pot.book.hand import OUTSIDE_PICK, Hand, Points
 from drip_pot.book.numbers import AtomNumber, CutNumber, PassNumber
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.store import Edit
@@ -26,7 +26,6 @@ from drip_pot.core.shade import cut as with_mask
 from drip_pot.words import say, say_many
 
 NOWHERE: set[int] = set()
-_OUTSIDE_PICK = "This lies outside what is picked; nothing was changed. Escape lets the pick go."
 _OUTSIDE_PASS = "This lies outside what the pass {0} covers; nothing was changed."
 PLACES: Points = []
 _FIT_LINES = 0.3
@@ -161,7 +160,7 @@ def fill_pass(
     found = np.flatnonzero(wanted & (hand.areas > 0))
     if not len(found):
         if inside and not set(inside) & set(atoms):
-            raise NothingDone(_OUTSIDE_PICK)
+            raise NothingDone(OUTSIDE_PICK)
         raise NothingDone(_OUTSIDE_PASS, one.name)
     boxes = hand.divided.boxes[found]
     rect: Rect = (*boxes[:, :2].min(axis=0).tolist(), *boxes[:, 2:].max(axis=0).tolist())
@@ -246,7 +245,7 @@ def _refuse_outside(hand: Hand, one: Pass, rect: Rect, mask: Bool, touched: Bool
     if touched.any():
         return
     if inside and (mask & _allowed(hand, rect, 0, "region", one, set())).any():
-        raise NothingDone(_OUTSIDE_PICK)
+        raise NothingDone(OUTSIDE_PICK)
     if (mask & _allowed(hand, rect, 0, "region", one, inside)).any():
         raise NothingDone("The stroke stays in what it began in, and nothing of that lies here; nothing was changed.")
     raise NothingDone(_OUTSIDE_PASS, one.name)

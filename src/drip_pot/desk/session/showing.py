@@ -74,6 +74,7 @@ class Showing(QObject):
         flat = view.flat
         return Hand(
             book, self.easel.page, flat.divided, view.drawing.ink[0], flat.partition, within=self.easel.within,
+            picked=self.easel.picked,
             known_panels=flat.panels, pieces=lambda: flat.painted.pieces, others=partial(_other, self.easel.file),
         )  # fmt: skip
 

@@ -192,9 +192,10 @@ class Canvas(OnScreen):
             self.peeking = True
             self.update()
         elif event.key() == Qt.Key.Key_Escape:
-            self.cancel_gesture()
+            midway = self.cancel_gesture() or self.tool.is_midway
             self.tool.cancel()
-            self.overlay.escape()
+            if not midway:  # the gesture goes first, then what is picked
+                self.overlay.escape()
             self.focus_rect = None
             self.update()
         elif Qt.Key(event.key()) in step:

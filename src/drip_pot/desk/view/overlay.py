@@ -6,15 +6,17 @@ from PyQt6.QtGui import QPainter
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.view.outline import PickOutline, outline
 from drip_pot.desk.view.placed import PlacedMark
 from drip_pot.desk.view.seen import Seen
 
 
 class Overlay:
-    """Marks of a stage; this one draws nothing."""
+    """Marks of a stage; this one draws what is picked, which holds in every stage."""
 
     def __init__(self, easel: Easel, seen: Seen) -> None:
         self.easel, self.seen = easel, seen
+        self._picked = PickOutline()
 
     def hover(self, row: float, col: float, at: QPointF) -> bool:
         """Note where the pointer is, on the page and on the canvas; return whether that changes what is drawn."""
@@ -24,10 +26,17 @@ class Overlay:
         """Note that the pointer has left."""
 
     def escape(self) -> None:
-        """Let go of what Escape lets go of."""
+        """Let go of what is picked, and of the panel that tools are confined to."""
+        if self.easel.picked:
+            self.easel.pick(set())
+        if self.easel.within:
+            self.easel.confine(0)
 
     def page_marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
-        """Draw under the tool's marks; the painter is in page pixels."""
+        """Draw under the tool's marks, what is picked above all; the painter is in page pixels."""
+        flat, picked, level = view.flat, self.easel.picked, view.level(canvas.zoom)
+        if flat is not None and picked:
+            self._picked.show(painter, (picked, id(flat.divided), level), lambda: outline(flat, picked, level), 2.0)
 
     def marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         """Draw on top; the painter is in pixels of the canvas."""

@@ -6,6 +6,9 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from drip_pot.desk.session.easel import Easel
+from drip_pot.words import tr, tr_many
+
 STEPS = (3, 4, 5)
 ALL_PLATES = (True, True, True, True)
 
@@ -77,13 +80,25 @@ class Chip:
 
 def values_chips(seen: Seen) -> list[Chip]:
     """Return the chips of ways to judge light and dark."""
-    steps = f"{seen.steps} steps" if seen.steps else "Steps"
+    steps = tr("{0} steps", seen.steps) if seen.steps else "Steps"
     return [
         flag(seen, "Values", "values", "Lightness alone, in grey (V)"),
         Chip(steps, seen.steps > 0, "Values in three, four or five steps (Shift+V)", seen.next_steps),
         flag(seen, "Squint", "squint", "Without detail, as with half-closed eyes (Shift+Q)"),
         flag(seen, "Alone", "alone", "The part of the pot in hand, or what is picked; all else dimmed (Shift+A)"),
     ]
+
+
+def pick_chips(easel: Easel) -> list[Chip]:
+    """Return the chip that says what work is confined to; a click frees it."""
+    view, picked = easel.view, easel.picked
+    if not picked or view is None or view.flat is None:
+        return []
+    region = view.flat.partition.region
+    count = len({int(region[atom]) for atom in picked if atom < len(region)})
+    said = tr_many("in one region  ×", "in {0} regions  ×", count, count)
+    return [Chip(said, True, "Tools of every stage work in what is picked alone. A click, or Escape, lets it go.",
+                 lambda: easel.pick(set()))]  # fmt: skip
 
 
 def flag(seen: Seen, name: str, field_: str, tip: str) -> Chip:

@@ -73,6 +73,11 @@ class Tool:
     def release(self, row: float, col: float, mods: Mods) -> None:
         """Finish it."""
 
+    @property
+    def is_midway(self) -> bool:
+        """Whether something is half drawn that a cancel gives up."""
+        return False
+
     def cancel(self) -> None:
         """Give it up without a trace."""
 
@@ -123,6 +128,10 @@ class StrokeTool(Tool):
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         """Do what the stroke means."""
+
+    @property
+    def is_midway(self) -> bool:
+        return bool(self._points)
 
     def cancel(self) -> None:
         self._points = []

@@ -48,13 +48,15 @@ class Flatting:
     # Filling
 
     def pour(self, atoms: set[int]) -> None:
-        """Pour, or mix, the pot in hand into atoms, within the panel that tools are confined to."""
-        pot, strength, within = self.easel.pot, self.easel.strength, self.easel.within
+        """Pour, or mix, the pot in hand into atoms, within the panel and the pick that tools are confined to."""
+        pot, strength, within = self.easel.pot, self.easel.strength, self.easel.within or self.easel.picked
         if atoms and (not self.easel.do_here(lambda hand: verbs.fill(hand, atoms, pot, strength)) or within):
             self.easel.deriving.drop_preview()
 
     def preview_pour(self, atoms: list[int]) -> None:
-        """Show atoms in the pot in hand before the gesture is finished."""
+        """Show atoms in the pot in hand before the gesture is finished, those alone that it may touch."""
+        if self.easel.picked:
+            atoms = [atom for atom in atoms if atom in self.easel.picked]
         if self.easel.book is not None and self.easel.strength == 1:
             pot = self.easel.book.pots().get(self.easel.pot or 0)
             pair = self.easel.book.tone_pair(pot) if pot is not None else ("#ffffff", "#ffffff")

@@ -25,7 +25,7 @@ class FlatsOverlay(Overlay):
     def __init__(self, easel: Easel, seen: Seen) -> None:
         super().__init__(easel, seen)
         self._hover: tuple[float, float, QPointF] | None = None
-        self._outline, self._picked = PickOutline(), PickOutline()
+        self._outline = PickOutline()
         self._doubts: tuple[object, QPainterPath] = (None, QPainterPath())
         self._offers: tuple[object, dict[int, QPainterPath]] = (None, {})
 
@@ -36,12 +36,9 @@ class FlatsOverlay(Overlay):
     def leave(self) -> None:
         self._hover = None
 
-    def escape(self) -> None:
-        if self.easel.within:
-            self.easel.confine(0)
-
     def page_marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
-        flat, picked = view.flat, self.easel.picked
+        super().page_marks(painter, view, canvas)
+        flat = view.flat
         if flat is None:
             return
         level = view.level(canvas.zoom)
@@ -50,7 +47,6 @@ class FlatsOverlay(Overlay):
         root = 0 if canvas.is_busy() else self._pointed()
         pointed = root, id(flat.partition), level
         self._outline.show(painter, pointed, lambda: outline(flat, flat.region(root) if root else (), level), 1.0)
-        self._picked.show(painter, (picked, id(flat.divided), level), lambda: outline(flat, picked, level), 2.0)
 
     def _offered(self, painter: QPainter, flat: Flatted, level: int) -> None:
         """Show figures that are offered in the colours they would have."""

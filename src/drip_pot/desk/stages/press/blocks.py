@@ -207,9 +207,7 @@ class PressPanel(Panel):
             width if traps is None else tr("{0}, {1} px of edge need it", width, grouped(traps.needed_px))
         )
         waiting = "working" if busy or told is None else ""
-        shift_mm = (
-            0.0 if told is None else told.shift_px / dpi * 25.4
-        )
+        shift_mm = 0.0 if told is None else told.shift_px / dpi * 25.4
         self.register.note.setText(waiting or tr("any plates, eight ways, by {0}", length_text(shift_mm, 3)))
         gaps, halos = (told.gap_mm, told.halo_mm) if told is not None else ((0.0, 0.0), (0.0, 0.0))
         for fact, length in ((self.before, gaps[0]), (self.after, gaps[1]), (self.halos, halos[1])):

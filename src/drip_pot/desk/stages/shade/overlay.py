@@ -19,9 +19,10 @@ class ShadeOverlay(Overlay):
 
     def __init__(self, easel: Easel, seen: Seen) -> None:
         super().__init__(easel, seen)
-        self._scope, self._picked = PickOutline(), PickOutline()
+        self._scope = PickOutline()
 
     def page_marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
+        super().page_marks(painter, view, canvas)
         flat, ready, held = view.flat, self.easel.ready(), self.easel.own(Shading).in_hand()
         if flat is None or ready is None or held is None:
             return
@@ -34,10 +35,3 @@ class ShadeOverlay(Overlay):
                 return outline(flat, () if atoms is None else np.flatnonzero(atoms).tolist(), max(level, 1))
 
             self._scope.show(painter, key, within, 1.0)
-        picked = self.easel.picked
-        if picked:
-            self._picked.show(painter, (picked, id(flat.divided), level), lambda: outline(flat, picked, level), 2.0)
-
-    def escape(self) -> None:
-        if self.easel.picked:
-            self.easel.pick(set())
