@@ -36,7 +36,7 @@ def soft_inks(
     index = piece.labels.reshape(-1)[where].astype(np.int64)
     half = len(plates.flat) // 2
     if tone is not None:
-        index += half * tone.reshape(-1)[where]
+        index += half * tone.reshape(-1)[where].astype(np.int64)
     own = None if plates.own is None else np.take(plates.own, index, mode="clip")
     mine = np.zeros(0, np.int64) if own is None else np.flatnonzero(own)
     if len(mine) < len(where):
