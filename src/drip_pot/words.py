@@ -2,8 +2,8 @@
 """The one door through which words come that people read: `tr`. Knows catalogues of translations, not what is said.
 
 A catalogue is a compiled gettext file, `drip-pot/LANGUAGE/LC_MESSAGES/drip-pot.mo`, in a data folder of the desktop
-standard; `./run words` writes the template of all that can be translated. What is said in the words of the program
-itself, British English, needs none.
+standard, or in `languages/` beside this module; `./run words` writes the template of all that can be translated. What
+is said in the words of the program itself, British English, needs none.
 """
 
 import gettext
@@ -109,7 +109,7 @@ def speak(languages: list[str] | None = None, folders: list[Path] | None = None)
     languages : list of str, optional
         Codes as gettext knows them, the most welcome first; those that the environment names when not given.
     folders : list of Path, optional
-        Where catalogues lie; the data folders of the desktop standard when not given.
+        Where catalogues lie; the data folders of the desktop standard, then those that ship, when not given.
 
     Returns
     -------
@@ -134,4 +134,5 @@ def speak(languages: list[str] | None = None, folders: list[Path] | None = None)
 def _data_folders() -> list[Path]:
     own = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local/share")
     shared = os.environ.get("XDG_DATA_DIRS") or "/usr/local/share:/usr/share"
-    return [Path(folder) / place for folder in (own, *shared.split(":")) if folder for place in (DOMAIN, "locale")]
+    theirs = [Path(folder) / place for folder in (own, *shared.split(":")) if folder for place in (DOMAIN, "locale")]
+    return [*theirs, Path(__file__).parent / "languages"]

@@ -6,6 +6,7 @@ import gettext
 import importlib.util
 import re
 from collections.abc import Iterator
+from io import BytesIO
 from pathlib import Path
 
 import pytest
@@ -139,6 +140,25 @@ def test_a_catalogue_is_found_by_its_language_and_keeps_the_values(tmp_path: Pat
     finally:
         assert words.speak(["xx"], [tmp_path]) == ""
     assert words.tr("{0} holds {1} pictures", "a.tif", 3) == "a.tif holds 3 pictures"
+
+
+def test_the_catalogues_that_ship_are_compiled_nearly_whole_and_keep_every_value() -> None:
+    from babel.messages import mofile, pofile
+
+    files = sorted((ROOT / "src/drip_pot/languages").glob("*/LC_MESSAGES/drip-pot.po"))
+    assert files
+    for file in files:
+        told = pofile.read_po(BytesIO(file.read_bytes()), locale=file.parents[1].name)
+        compiled = mofile.read_mo(BytesIO(file.with_suffix(".mo").read_bytes()))
+        both = [{str(tuple(m.id)): tuple(m.string) for m in one if m.id and m.string} for one in (told, compiled)]
+        assert both[0] == both[1], "compile it: ./run words"
+        known = {one for m in told if m.id and m.string for one in (m.id if m.pluralizable else (m.id,))}
+        assert len(_all_texts() - known) < 60, "./run words tells which texts a catalogue lacks"
+        for message in told:
+            if message.id and message.string:
+                ours, theirs = (one if message.pluralizable else (one,) for one in (message.id, message.string))
+                allowed = {value for one in ours for value in re.findall(r"\{\d+", one)}
+                assert {value for one in theirs for value in re.findall(r"\{\d+", one)} == allowed, message.id
 
 
 def test_names_are_listed_as_they_are_said() -> None:
