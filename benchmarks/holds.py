@@ -24,7 +24,7 @@ from drip_pot.book import Hold, build_tables, verbs
 from drip_pot.book.hand import hand_at
 from drip_pot.book.values import HOLDS
 from drip_pot.core.arrays import F64, I32, I64, U8, Bool
-from drip_pot.core.holds import BORDER, LinePieces, find_line_pieces, in_front
+from drip_pot.core.holds import BORDER, LinePieces, Outlines, find_line_pieces, in_front
 from drip_pot.core.holds.front import signs_of_front
 from drip_pot.core.regions import auto_gap, decide, find_atoms, find_panels
 from drip_pot.core.regions.graph import label_boxes
@@ -77,12 +77,12 @@ class Case:
     mine: I32
     cost: float
 
-    def given(self) -> tuple[Any, ...]:
+    def given(self) -> Outlines:
         """Return what tells which side is in front."""
         p = self.pieces
         ground = p.edge.copy()
         ground[p.sides[self.frame].reshape(-1)] = True
-        return p.sides, p.bent, p.junctions, p.areas, self.pot, self.part, ground
+        return Outlines(p.sides, p.bent, p.junctions, p.areas, self.pot, self.part, ground)
 
 
 def case_of(name: str, dpi: float) -> Case:
@@ -124,7 +124,7 @@ def unit_of(ink: U8) -> float:
 def tell(case: Case) -> None:
     """Print what share of a work's line is right."""
     p = case.pieces
-    first = in_front(*case.given()) >= 0
+    first = in_front(case.given()) >= 0
     front = np.where(first, p.sides[:, 0], p.sides[:, 1])[case.mine]
     outline = (case.truth < OTHER) & (p.form[case.mine] == BORDER) & ~case.frame[case.mine]
     wanted = _parts_of(case)[case.truth.clip(0, 253)]
@@ -150,7 +150,7 @@ def fit(cases: list[Case]) -> None:
     rows, ones, twos = [], [], []
     for case in cases:
         p = case.pieces
-        signs = signs_of_front(*case.given())
+        signs = signs_of_front(case.given())
         chosen = (p.form == BORDER) & (case.pot[p.sides[:, 0]] != case.pot[p.sides[:, 1]]) & ~case.frame
         counts = [np.bincount(case.mine, case.truth == case.pot[p.sides[case.mine, k]], p.count + 1) for k in (0, 1)]
         whole = sum(c[chosen].sum() for c in counts)

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from drip_pot.core.color import srgb8_to_oklab
 from drip_pot.core.errors import BadInput
-from drip_pot.core.press import PressSettings, appearance, ink_table, inks_at, separate, separate_colors
+from drip_pot.core.press import PressSettings, Printing, appearance, ink_table, inks_at, separate, separate_colors
 from drip_pot.core.render import (
     MODES,
     Finish,
@@ -115,7 +115,7 @@ def test_flats_and_hard_shadows_keep_their_exact_inks_and_soft_colour_follows_th
     cover[:, 2:4], cover[:, 4:] = 255, 128
     ink = np.zeros((4, 6), np.uint8)
     stack = [Wash(tone=True)]
-    out = separate(Piece(labels, labels, ink, [cover]), stack, screen, plates, lambda: ink_table(PLAIN))
+    out = separate(Piece(labels, labels, ink, [cover]), Printing(stack, screen, plates, lambda: ink_table(PLAIN)))
     assert (out[:, :4] == (10, 200, 30, 0)).all(), "the table of inks, whatever the screen shows"
     seen = compose(Piece(labels, labels, ink, [cover]), stack, screen)[0, 5, :3]
     wanted = separate_colors(seen[None], PLAIN)[0]
@@ -143,11 +143,11 @@ def test_inks_of_mixed_colour_are_worked_out_only_where_colour_is_mixed() -> Non
     labels, ink = np.ones((3, 4), np.int32), np.zeros((3, 4), np.uint8)
     hard = np.array([[0, 0, 255, 255]] * 3, np.uint8)
     given = colors_of((200, 40, 10)), tables((10, 200, 30, 0)), table
-    separate(Piece(labels, labels, ink, []), [], *given)
-    separate(Piece(labels, labels, ink, [hard]), [Wash(tone=True)], *given)
-    separate(Piece(labels, labels, ink, [hard]), [Wash(color=(9, 9, 90), strength=0.0)], *given)
+    separate(Piece(labels, labels, ink, []), Printing([], *given))
+    separate(Piece(labels, labels, ink, [hard]), Printing([Wash(tone=True)], *given))
+    separate(Piece(labels, labels, ink, [hard]), Printing([Wash(color=(9, 9, 90), strength=0.0)], *given))
     assert not asked, "flats, hard shadows and hidden passes need none"
-    separate(Piece(labels, labels, ink, [hard]), [Wash(color=(9, 9, 90))], *given)
+    separate(Piece(labels, labels, ink, [hard]), Printing([Wash(color=(9, 9, 90))], *given))
     assert asked == ["inks"]
 
 

@@ -19,6 +19,7 @@ from drip_pot.core.press import (
     Overrule,
     Plates,
     PressSettings,
+    Printing,
     Screen,
     appearance,
     arrangements,
@@ -118,11 +119,15 @@ def halves(line_px: int = 0) -> tuple[np.ndarray, np.ndarray]:
     return labels, ink
 
 
+def by_inks(plates: Plates) -> Printing:
+    return Printing([], plates.colors, plates, lambda: INKS)
+
+
 def printed(labels: np.ndarray, ink: np.ndarray, plates: Plates, width: float) -> tuple[np.ndarray, int]:
     ids, black = color_ids(Piece(labels, labels, ink), None, plates)
     traps = find_traps(OnTop(ids, black, plates.inks), width)
     piece = Piece(labels, labels, ink)
-    return separate(piece, [], plates.colors, plates, lambda: INKS, traps.spread), traps.needed_px
+    return separate(piece, by_inks(plates), traps.spread), traps.needed_px
 
 
 def gaps(cmyk: np.ndarray, shift: int) -> int:
@@ -294,11 +299,11 @@ def test_no_trap_shows_through_what_lies_over_the_edge() -> None:
     plates, screen = tables(RED, BLUE), Colors(seen, np.zeros((3, 4), np.uint8))
     fog, tint = Wash(color=(255, 255, 255)), Wash(color=(90, 90, 90), mode="multiply", strength=0.5)
     for wash, wanted in ((fog, False), (tint, True)):
-        top = on_top(lambda _: piece, 60, [wash], screen, plates, lambda: INKS)
+        top = on_top(lambda _: piece, 60, Printing([wash], screen, plates, lambda: INKS))
         found = find_traps(top, 4, base=len(plates.inks))
         assert found.spread.any() == wanted, "a fog leaves no edge, a tint leaves it"
         known = replace(plates, inks=found.inks)
-        out = separate(piece, [wash], screen, known, lambda: INKS, found.spread)
+        out = separate(piece, Printing([wash], screen, known, lambda: INKS), found.spread)
         if not wanted:
             assert not out.any()
         else:
@@ -320,7 +325,7 @@ def test_a_coloured_line_that_runs_into_a_black_one_is_carried_under_it() -> Non
     assert (plates.inks[met[20:40, 37:40]] == brown).all()
     assert not met[:20].any()
     assert not met[:, 40:].any()
-    bare, carried = (separate(piece, [], plates.colors, plates, lambda: INKS, trap) for trap in (None, met))
+    bare, carried = (separate(piece, by_inks(plates), trap) for trap in (None, met))
     assert gaps(bare, 2) > 0
     assert gaps(carried, 2) == 0
 

@@ -16,7 +16,7 @@ from drip_pot.book.sources import PageSources
 from drip_pot.book.values import HOLDS, LINE_KINDS, LINES, POURS, Hold, LineKind
 from drip_pot.core.arrays import F64, I64, U8, Bool
 from drip_pot.core.color import darkened, from_hex, srgb8_to_oklab
-from drip_pot.core.holds import BORDER, DETAIL, SOLID, STROKE, LinePieces, in_front
+from drip_pot.core.holds import BORDER, DETAIL, SOLID, STROKE, LinePieces, Outlines, in_front
 from drip_pot.core.regions import Panels
 from drip_pot.core.render import LineWash
 
@@ -70,7 +70,7 @@ def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Pa
     frame = border & in_gutter
     ground = pieces.edge.copy()
     ground[sides[frame].reshape(-1)] = True
-    front = in_front(sides, pieces.bent, pieces.junctions, pieces.areas, pot, part, ground)
+    front = in_front(Outlines(sides, pieces.bent, pieces.junctions, pieces.areas, pot, part, ground))
     a, b = part[sides[:, 0]], part[sides[:, 1]]
     wide = _grounds(pieces, frame)
     alike = (pot[sides[:, 0]] == pot[sides[:, 1]]) & (pot[sides[:, 0]] > 0)

@@ -19,7 +19,7 @@ from drip_pot.book.values import HOLDS, MARKS, RUBBED
 from drip_pot.core.arrays import U8, U32, Rect
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import OnTop, Traps, Wear, black_line, halo_px, on_top, separate_each, tone_of, worn
-from drip_pot.core.render import Colors, LineWash, Piece, compose, printed, reach_of
+from drip_pot.core.render import Colors, LineWash, Piece, compose, reach_of
 
 _EVERY, _BLACK = slice(None), 3
 WORN = 4
@@ -108,10 +108,10 @@ class Ready:
         self, traps: Sequence[U32 | None], rows: slice = _EVERY, cols: slice = _EVERY, *, line_apart: bool = False
     ) -> list[U8]:  # fmt: skip
         """Separate a piece as `plates` does, once with each of some traps."""
-        t, (wide, cut) = self.tables, self._around(rows, cols)
-        piece, stack = self.piece(*wide), printed(list(self.tables.stack))
+        wide, cut = self._around(rows, cols)
+        piece = self.piece(*wide)
         around = [trap if cut is None or trap is None else _set_in(trap, piece.ink.shape, cut) for trap in traps]
-        found = separate_each(piece, stack, t.screen, t.plates, t.inks, around, washes=t.washes, line_apart=line_apart)
+        found = separate_each(piece, self.tables.printing(), around, line_apart=line_apart)
         for plate in range(min(len(self.rubbed), WORN)):
             gone = self._gone(plate, piece)
             if gone is None:
@@ -157,7 +157,7 @@ class Ready:
     def black_line(self, rows: slice = _EVERY) -> U8:
         """Return the coverage of black that overprints, (M, N) uint8."""
         piece = self.piece(rows, passes=False)
-        black = black_line(piece, self.tables.plates, self.tables.washes)
+        black = black_line(piece, self.tables.printing())
         gone = self._gone(_BLACK, piece) if self.rubbed else None
         return black if gone is None else np.asarray(cv2.multiply(black, 255 - gone, scale=1 / 255), np.uint8)
 
@@ -170,13 +170,12 @@ class Ready:
 
     def on_top(self) -> OnTop:
         """Tell what is on top at every pixel, as the page is composed."""
-        t, (height, width) = self.tables, self.shown.labels.shape
-        stack = printed(list(t.stack))
+        height, width = self.shown.labels.shape
 
         def rows(cut: slice) -> Piece:
             return self.piece(cut, slice(0, width))
 
-        return on_top(rows, height, stack, t.screen, t.plates, t.inks, t.washes)
+        return on_top(rows, height, self.tables.printing())
 
     def composing(self) -> Composing:
         """Return what the traps of the page are worked out from."""

@@ -15,8 +15,18 @@ from drip_pot.book.sources import PageSources
 from drip_pot.book.values import BALLOON, LINES, PASSES, POURS, PRESS, WEAR, Pass
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab, srgb_to_linear
-from drip_pot.core.press import InkTable, Plates, PressSettings, Wear, ink_table, plates_of, rich_black, separate_colors
-from drip_pot.core.render import Colors, Finish, LineWash, Local, PictureSource, Ramp, ToneRamp, Wash
+from drip_pot.core.press import (
+    InkTable,
+    Plates,
+    PressSettings,
+    Printing,
+    Wear,
+    ink_table,
+    plates_of,
+    rich_black,
+    separate_colors,
+)
+from drip_pot.core.render import Colors, Finish, LineWash, Local, PictureSource, Ramp, ToneRamp, Wash, printed
 
 PAPER = (255, 255, 255)
 NEW = Wear()
@@ -74,6 +84,10 @@ class Tables:
     def plates(self) -> Plates:
         """The inks of the same colours."""
         return self.made_plates or _plates(self.screen, self.washes, self.press, self.spots, self.own)
+
+    def printing(self) -> Printing:
+        """Return how the page is printed: the passes that are, and the inks."""
+        return Printing(printed(list(self.stack)), self.screen, self.plates, self.inks, self.washes)
 
     def with_plates(self, plates: Plates) -> "Tables":
         """Return the same tables with inks that know further colours."""

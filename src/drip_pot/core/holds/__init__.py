@@ -2,7 +2,18 @@
 """Whose every bit of line is. Knows regions only as label planes; nothing of colour."""
 
 from drip_pot.core.holds.fade import along
-from drip_pot.core.holds.front import Junctions, in_front
+from drip_pot.core.holds.front import Junctions, Outlines, in_front
 from drip_pot.core.holds.pieces import BORDER, DETAIL, SOLID, STROKE, LinePieces, find_line_pieces
 
-__all__ = ["BORDER", "DETAIL", "SOLID", "STROKE", "Junctions", "LinePieces", "along", "find_line_pieces", "in_front"]
+__all__ = [
+    "BORDER",
+    "DETAIL",
+    "SOLID",
+    "STROKE",
+    "Junctions",
+    "LinePieces",
+    "Outlines",
+    "along",
+    "find_line_pieces",
+    "in_front",
+]

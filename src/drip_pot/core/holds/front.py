@@ -162,38 +162,11 @@ _WEIGHTS = {"smaller": 0.17, "bent": 3.6, "within": 0.56, "behind": 1.37, "groun
 """How much each tells, as the slope of a logistic curve; benchmarks/holds.py fits them."""
 
 
-def signs_of_front(
-    sides: I64, bent: F64, junctions: Junctions, areas: F64, pot: I64, part: I64, ground: Bool
-) -> dict[str, F64]:
-    """Return what speaks for the first side of every piece lying in front, by the names of weights.
+@dataclass(frozen=True)
+class Outlines:
+    """What meets at the border pieces of a page.
 
-    Each is (P + 1,) float64. Parameters are those of `in_front`.
-    """
-    one, two = sides[:, 0], sides[:, 1]
-    seen = np.unique(sides)
-
-    def larger(group: I64) -> F64:
-        whole = np.bincount(group[seen], areas[seen], int(group.max()) + 1) + 1
-        return np.log(whole[group[two]] / whole[group[one]])
-
-    inner = part[sides[junctions.stem, 0]] == part[sides[junctions.stem, 1]]
-    return {
-        "smaller": np.log(np.maximum(areas[two], 1) / np.maximum(areas[one], 1)),
-        "bent": bent,
-        "within": np.clip(_votes(sides, junctions, inner), -2, 2),
-        "behind": np.clip(_votes(sides, junctions, ~inner), -2, 2),
-        "ground": ground[two].astype(np.float64) - ground[one],
-        "pot": larger(pot),
-        "part": larger(part),
-    }
-
-
-def in_front(
-    sides: I64, bent: F64, junctions: Junctions, areas: F64, pot: I64, part: I64, ground: Bool
-) -> F64:  # fmt: skip
-    """Tell which side of border pieces lies in front.
-
-    Parameters
+    Attributes
     ----------
     sides : (P + 1, 2) ndarray of int64
         The regions to both sides.
@@ -207,13 +180,51 @@ def in_front(
         Pot and part of every region, 0 for none.
     ground : (A + 1,) ndarray of bool
         Regions that reach the edge of their panel.
+    """
+
+    sides: I64
+    bent: F64
+    junctions: Junctions
+    areas: F64
+    pot: I64
+    part: I64
+    ground: Bool
+
+
+def signs_of_front(met: Outlines) -> dict[str, F64]:
+    """Return what speaks for the first side of every piece lying in front, by the names of weights.
+
+    Each is (P + 1,) float64.
+    """
+    sides, junctions, areas, part, ground = met.sides, met.junctions, met.areas, met.part, met.ground
+    one, two = sides[:, 0], sides[:, 1]
+    seen = np.unique(sides)
+
+    def larger(group: I64) -> F64:
+        whole = np.bincount(group[seen], areas[seen], int(group.max()) + 1) + 1
+        return np.log(whole[group[two]] / whole[group[one]])
+
+    inner = part[sides[junctions.stem, 0]] == part[sides[junctions.stem, 1]]
+    return {
+        "smaller": np.log(np.maximum(areas[two], 1) / np.maximum(areas[one], 1)),
+        "bent": met.bent,
+        "within": np.clip(_votes(sides, junctions, inner), -2, 2),
+        "behind": np.clip(_votes(sides, junctions, ~inner), -2, 2),
+        "ground": ground[two].astype(np.float64) - ground[one],
+        "pot": larger(met.pot),
+        "part": larger(part),
+    }
+
+
+def in_front(met: Outlines) -> F64:
+    """Tell which side of border pieces lies in front.
 
     Returns
     -------
     (P + 1,) ndarray of float64
         -1..1; above 0 for the first side. The same two pots are decided alike all over a page.
     """
-    signs = signs_of_front(sides, bent, junctions, areas, pot, part, ground)
+    signs, sides, pot = signs_of_front(met), met.sides, met.pot
     score = np.tanh(sum(_WEIGHTS[name] * value for name, value in signs.items()) / 2)
     a, b = pot[sides[:, 0]], pot[sides[:, 1]]
     turned = np.where(a > b, -1.0, 1.0)

@@ -2,25 +2,14 @@
 """From page to plates: press model, separation, trapping, register. Knows render and colour."""
 
 from drip_pot.core.press.conditions import BUILT_IN, CONDITIONS, Condition, learn
+from drip_pot.core.press.limit import is_heavy, large_black, overprint, under_dots, within_limit
 from drip_pot.core.press.lut import InkTable, ink_table, inks_at
 from drip_pot.core.press.model import PressSettings, appearance, lightness_of, rich_black, separate_colors, with_spot
-from drip_pot.core.press.plates import (
-    Plates,
-    WashInks,
-    black_line,
-    is_heavy,
-    large_black,
-    overprint,
-    plates_of,
-    separate,
-    separate_each,
-    tone_of,
-    under_dots,
-    within_limit,
-)
+from drip_pot.core.press.plates import Plates, Printing, WashInks, plates_of
 from drip_pot.core.press.profile import icc_profile
 from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
 from drip_pot.core.press.screens import DOTS, SCREENS, Dot, Screen, Screens, beat_mm, dotted, lattice_of
+from drip_pot.core.press.separate import black_line, separate, separate_each, tone_of
 from drip_pot.core.press.trap import OnTop, Overrule, Traps, color_ids, find_traps, line_under_black, on_top, trap_way
 from drip_pot.core.press.wear import MOST_TEXTURES, PRESETS, STAND_IN, STEPS, Wear, halo_px, worn
 
@@ -41,6 +30,7 @@ __all__ = [
     "Overrule",
     "Plates",
     "PressSettings",
+    "Printing",
     "Screen",
     "Screens",
     "Strayed",

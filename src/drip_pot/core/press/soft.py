@@ -5,33 +5,24 @@ Most colours are looked up. Pots with inks of their own, fixed by hand or beside
 go on to the inks of the colour that is seen, so that a plate is continuous where a pass begins to cover.
 """
 
-from __future__ import annotations
-
-from collections.abc import Callable
-from typing import TYPE_CHECKING
-
 import numpy as np
 
 from drip_pot.core.arrays import F64, I64, U8
 from drip_pot.core.color import linear_to_srgb, srgb_to_linear
 from drip_pot.core.press.lut import InkTable, inks_at
-from drip_pot.core.render import Colors, Piece, Wash, alpha_of
-
-if TYPE_CHECKING:
-    from drip_pot.core.press.plates import Plates
+from drip_pot.core.press.plates import Plates, Printing
+from drip_pot.core.render import Piece, alpha_of
 
 _LEFT_AT, _FILLED_AT, _LEAST, _TELLS = 128.0, 64.0, 0.02, 0.35
 _LINEAR = srgb_to_linear(np.arange(256) / 255)
 
 
-def soft_inks(
-    piece: Piece, stack: list[Wash], where: I64, seen: U8, tone: U8 | None, screen: Colors, plates: Plates,
-    table: Callable[[], InkTable],
-) -> U8:  # fmt: skip
+def soft_inks(piece: Piece, where: I64, seen: U8, tone: U8 | None, printing: Printing) -> U8:
     """Return the inks, (K, P) uint8, of places of a piece, (K,), that are seen in colours, (K, 3) uint8 sRGB.
 
     `tone`, (M, N) uint8, tells plain shadow colours; the rest is as for `separate`.
     """
+    plates, table = printing.plates, printing.mixed
     out = np.zeros((len(where), plates.inks.shape[1]), np.uint8)
     index = piece.labels.reshape(-1)[where].astype(np.int64)
     half = len(plates.flat) // 2
@@ -43,15 +34,14 @@ def soft_inks(
         rest = slice(None) if own is None or not len(mine) else np.flatnonzero(~own)
         out[rest, :4] = inks_at(table(), np.ascontiguousarray(seen[rest]))
     if len(mine):
-        started, bare = _start(piece, stack, where[mine], index[mine], half, screen, plates)
+        started, bare = _start(piece, where[mine], index[mine], half, printing)
         out[mine] = _from_own(started, bare, seen[mine], plates, table())
     return out
 
 
-def _start(
-    piece: Piece, stack: list[Wash], where: I64, index: I64, half: int, screen: Colors, plates: Plates
-) -> tuple[F64, F64]:  # fmt: skip
+def _start(piece: Piece, where: I64, index: I64, half: int, printing: Printing) -> tuple[F64, F64]:
     """Return the inks and the colours that places begin from: of flats, by coverage on to those of their shadow."""
+    plates, screen, stack = printing.plates, printing.screen, printing.stack
     inks = plates.inks[np.take(plates.flat, index, mode="clip")].astype(np.float64)
     bare = np.take(screen.flat, index, axis=0, mode="clip")[:, :3].astype(np.float64)
     first = next(((w, c) for w, c in zip(stack, piece.covers, strict=False) if c is not None), None)
@@ -82,9 +72,7 @@ def _from_own(started: F64, bare: F64, seen: U8, plates: Plates, table: InkTable
     away = np.abs(seen - bare).max(axis=1)[:, None]
     part = np.clip(away / _LEFT_AT, 0, 1)
     part = part * part * (3 - 2 * part)
-    beside = np.asarray(started[:, 4:].any(axis=1))[
-        :, None
-    ]  # the four fill up what a screened ink lets through, not at a stroke
+    beside = np.asarray(started[:, 4:].any(axis=1))[:, None]  # the four fill up what a screened ink lets through
     more = (exact - now) * np.where(beside, np.clip(away / _FILLED_AT, 0, 1), 1.0)
     four = (1 - part) * (started[:, :4] + more) + part * exact
     return np.asarray(np.rint(np.clip(np.concatenate([four, spots], axis=1), 0, 255)), np.uint8)

@@ -8,14 +8,14 @@ import cv2
 import numpy as np
 
 from drip_pot.core.arrays import F64, I32, I64, U8, U16, U32, Bool, check_plane
-from drip_pot.core.press.lut import InkTable
+from drip_pot.core.press.limit import COVERS
 from drip_pot.core.press.model import lightness_of
-from drip_pot.core.press.plates import PART, Plates, tone_of
+from drip_pot.core.press.plates import Plates, Printing
+from drip_pot.core.press.separate import PART, tone_of
 from drip_pot.core.press.soft import soft_inks
-from drip_pot.core.render import Colors, LineWash, Piece, Wash, flats_of
+from drip_pot.core.render import LineWash, Piece, flats_of
 from drip_pot.core.strips import in_strips
 
-_COVERS = 230
 _SHOWS_L, _ALIKE = 3.0, 0.2
 _SHARE, _TWO_SIDED_PX, _LEAST_PART = 3.0, 2.0, 0.02
 
@@ -91,10 +91,7 @@ class OnTop:
     solids: F64 | None = None
 
 
-def on_top(
-    pieces: Callable[[slice], Piece], rows: int, stack: list[Wash], screen: Colors, plates: Plates,
-    table: Callable[[], InkTable], washes: tuple[LineWash, ...] = (),
-) -> OnTop:  # fmt: skip
+def on_top(pieces: Callable[[slice], Piece], rows: int, printing: Printing) -> OnTop:
     """Tell what is on top of a page.
 
     Parameters
@@ -103,14 +100,15 @@ def on_top(
         Returns the planes of some rows of the page, passes and all.
     rows : int
         How many rows the page has.
-    stack, screen, plates, table, washes
+    printing : Printing
         As for `separate`.
 
     Notes
     -----
     Mixed colours are numbered by what is seen, so that where a pass covers an edge wholly there is none any more.
     """
-    parts = in_strips(lambda strip: _top_of(pieces(strip.rows), stack, screen, plates, table, washes), rows, height=512)
+    plates = printing.plates
+    parts = in_strips(lambda strip: _top_of(pieces(strip.rows), printing), rows, height=512)
     extra = [np.zeros((0, plates.inks.shape[1]), np.uint8)]
     known: dict[int, int] = {}
     for ids, _, mixed in parts:
@@ -130,16 +128,14 @@ def on_top(
 _Mixed = tuple[I64, I64, I64, U8]
 
 
-def _top_of(
-    piece: Piece, stack: list[Wash], screen: Colors, plates: Plates, table: Callable[[], InkTable],
-    washes: tuple[LineWash, ...],
-) -> tuple[I32, U8, _Mixed | None]:  # fmt: skip
+def _top_of(piece: Piece, printing: Printing) -> tuple[I32, U8, _Mixed | None]:
     """Return numbers and black of a piece, and where passes mixed colours: places, which colour, colours, inks."""
+    plates, stack = printing.plates, printing.stack
     tone, is_mixed = tone_of(piece, stack)
-    ids, black = color_ids(piece, tone, plates, washes)
+    ids, black = color_ids(piece, tone, plates, printing.washes)
     if not is_mixed:
         return ids, black, None
-    seen, soft = flats_of(piece, stack, screen)
+    seen, soft = flats_of(piece, stack, printing.screen)
     free = None if soft is None else np.flatnonzero(soft & (ids == _flat_ids(piece, tone, plates)))
     if free is None or not len(free):
         return ids, black, None
@@ -150,7 +146,7 @@ def _top_of(
         index = piece.labels.reshape(-1)[free] + (0 if tone is None else half * tone.reshape(-1)[free].astype(np.int64))
         codes += np.where(np.take(plates.own, index, mode="clip"), np.take(plates.flat, index, mode="clip"), 0)
     different, first, which = np.unique(codes, return_index=True, return_inverse=True)
-    inks = soft_inks(piece, stack, free[first], rgb[first], tone, screen, plates, table)
+    inks = soft_inks(piece, free[first], rgb[first], tone, printing)
     return ids, black, (free, which.reshape(-1), different, inks)
 
 
@@ -229,13 +225,13 @@ def line_under_black(
         Number of the line's inks under full black within that distance of it; 0 elsewhere.
     """
     out = np.zeros(black.shape, np.uint16)
-    colored = (piece.ink >= _COVERS) & (black < _COVERS // 2)
+    colored = (piece.ink >= COVERS) & (black < COVERS // 2)
     if width_px <= 0 or plates.all_black or not colored.any():
         return out
     away, nearest = cv2.distanceTransformWithLabels(
         (~colored).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
     )
-    reached = np.flatnonzero((black >= _COVERS) & (away <= width_px + 0.5))
+    reached = np.flatnonzero((black >= COVERS) & (away <= width_px + 0.5))
     if not len(reached):
         return out
     where = np.flatnonzero(colored)
@@ -315,7 +311,7 @@ def find_traps(
     ids, black, inks = top.ids, top.black, top.inks
     check_plane(ids, np.int32, "ids")
     widest = max([width_px, 1.0, *(rule.width_px for rule in overrules)])
-    depth = cv2.distanceTransform((black >= _COVERS).view(np.uint8), cv2.DIST_L2, 5).ravel()
+    depth = cv2.distanceTransform((black >= COVERS).view(np.uint8), cv2.DIST_L2, 5).ravel()
     cols, flat = ids.shape[1], ids.ravel()
     edge_px, needed_px = 0, 0
     meeting: list[tuple[I64, I64]] = []

@@ -29,6 +29,7 @@ from drip_pot.desk.session.page_view import (
     PaintedPage,
     Proved,
     covers_of,
+    cut_from,
     decided,
     drawing_of,
     flatted,
@@ -279,7 +280,8 @@ class Deriving(Showing):
             self._recut()
             return
         before = self.view.flat
-        self._carry_pick(before, flat, rect)
+        if before is not None and rect is not None and self.easel.picked:
+            self.easel.picked |= cut_from(self.easel.picked, before, flat, rect)
         self.derived.regions.adopt(sources.line, flat.divided)
         loud = dict(self._loud)
         self._put(flat)
@@ -291,19 +293,6 @@ class Deriving(Showing):
             self.easel.repaint.emit([*([rect] if rect is not None else []), *moved])
         self.easel.refreshed.emit()
         self.later()
-
-    def _carry_pick(self, before: Flatted | None, now: Flatted, rect: Rect | None) -> None:
-        """Let what is cut out of what is picked stay picked."""
-        picked = self.easel.picked
-        if before is None or rect is None or not picked:
-            return
-        cut = slice(rect[0], rect[2]), slice(rect[1], rect[3])
-        old, new = before.labels[0][cut], now.labels[0][cut]
-        mine = np.isin(old, np.fromiter(picked, np.int32))
-        count = now.atoms.count + 1
-        inside, whole = np.bincount(new[mine], minlength=count), np.bincount(new.ravel(), minlength=count)
-        fresh = np.flatnonzero((whole > 0) & (2 * inside > whole) & (np.arange(count) > before.divided.found.count))
-        self.easel.picked = picked | frozenset(fresh.tolist())
 
     # What comes later
 

@@ -420,3 +420,14 @@ def _differ(one: U8, two: U8, count: int | None = None) -> Bool:
     """Tell which rows of tables of two halves differ, in either half; the first `count` of each."""
     halves = [(t[: len(t) // 2][:count], t[len(t) // 2 :][:count]) for t in (one, two)]
     return np.asarray((halves[0][0] != halves[1][0]).any(axis=1) | (halves[0][1] != halves[1][1]).any(axis=1))
+
+
+def cut_from(picked: frozenset[int], before: Flatted, now: Flatted, rect: Rect) -> frozenset[int]:
+    """Return the atoms that were cut out of what is picked, in a rectangle."""
+    cut = slice(rect[0], rect[2]), slice(rect[1], rect[3])
+    old, new = before.labels[0][cut], now.labels[0][cut]
+    mine = np.isin(old, np.fromiter(picked, np.int32))
+    count = now.atoms.count + 1
+    inside, whole = np.bincount(new[mine], minlength=count), np.bincount(new.ravel(), minlength=count)
+    fresh = np.flatnonzero((whole > 0) & (2 * inside > whole) & (np.arange(count) > before.divided.found.count))
+    return frozenset(fresh.tolist())
