@@ -35,7 +35,7 @@ class Driver:
     def settle(self) -> None:
         """Wait until everything that follows is known and drawn."""
         for _ in range(3):
-            self.qtbot.waitUntil(self.window.is_settled, timeout=60_000)
+            self.qtbot.waitUntil(self.window.is_settled, timeout=240_000)
             QTest.qWait(20)
 
     def at(self, row: float, col: float) -> QPoint:
@@ -47,7 +47,7 @@ class Driver:
 
     def worked_out(self) -> None:
         """Wait until the gestures made are worked out."""
-        self.qtbot.waitUntil(lambda: not self.easel.hands.busy(), timeout=60_000)
+        self.qtbot.waitUntil(lambda: not self.easel.hands.busy(), timeout=240_000)
 
     def drag(self, *spots: tuple[float, float], mods: Mods = Mods.NoModifier, release: bool = True) -> None:
         QTest.mousePress(self.canvas, LEFT, mods, self.at(*spots[0]))

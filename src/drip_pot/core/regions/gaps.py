@@ -88,8 +88,9 @@ def bridge_paths(bridges: Bridges, shape: tuple[int, ...]) -> tuple[I64, I64]:
 def _paths(feet: F64, bend: F64, shape: tuple[int, ...]) -> tuple[I64, I64]:
     """Pixels along curves between feet, and the curve of each."""
     a, b = feet[:, :2], feet[:, 2:]
-    long = np.abs(bend - a).max(axis=1) + np.abs(b - bend).max(axis=1)
-    steps = np.ceil(1.5 * long).astype(np.int64) + 2
+    halves = np.stack([np.abs(bend - a).max(axis=1), np.abs(b - bend).max(axis=1)])
+    most = np.maximum(1.5 * halves.sum(axis=0), 2 * halves.max(axis=0))  # a curve runs fastest along its longer half
+    steps = np.ceil(most).astype(np.int64) + 2
     owner = np.repeat(np.arange(len(feet)), steps)
     place = np.arange(len(owner)) - np.repeat(np.cumsum(steps) - steps, steps)
     t = (place / (steps[owner] - 1))[:, None]

@@ -14,6 +14,7 @@ from drip_pot.core.regions.rivals import greedy
 
 _SCALES = (4, 6, 9, 13, 20, 30, 44)
 _SLENDER = 0.95
+_TURNS, _BENT = (4, 7), 0.907
 
 
 @dataclass(frozen=True)
@@ -91,11 +92,17 @@ def _outermost(barrier: U8, tips: Tips) -> I64:
 
 
 def _bent(chain: Chain) -> I64:
-    """Points near which the outline turns by more than about 30 degrees: tips can only be there."""
+    """Points near which the outline turns by more than about 30 degrees: tips can only be there.
+
+    That is looked for over two lengths, since a round end of a broad stroke turns slowly.
+    """
     every = np.arange(len(chain.row))
-    (r0, c0), (r1, c1) = chain.along(every, -4), chain.along(every, 4)
-    sharp = ((r1 - r0) ** 2 + (c1 - c0) ** 2 < 58).astype(np.uint8)
-    return np.flatnonzero(cv2.dilate(sharp[None], np.ones((1, 13), np.uint8)))
+    sharp = np.zeros((1, len(every)), np.uint8)
+    for reach in _TURNS:
+        (r0, c0), (r1, c1) = chain.along(every, -reach), chain.along(every, reach)
+        here = ((r1 - r0) ** 2 + (c1 - c0) ** 2 < _BENT * (2 * reach) ** 2).astype(np.uint8)
+        sharp |= cv2.dilate(here[None], np.ones((1, 3 * reach + 1), np.uint8))
+    return np.flatnonzero(sharp)
 
 
 def _tips_at_scale(barrier: U8, chain: Chain, bent: I64, scale: int) -> tuple[I64, F64, F64, F64]:

@@ -13,7 +13,7 @@ from drip_pot.core.strips import Strip, each_strip
 from drip_pot.files.delivery.kinds import Delivered, kind
 from drip_pot.files.delivery.mask import HALO, dots, fineness
 
-_STRIP, _PHOTOMETRIC, _WHITE_IS_ZERO = 256, 262, 0  # as the TIFF standard numbers them
+_STRIP, _PHOTOMETRIC, _WHITE_IS_ZERO = 256, "PhotometricInterpretation", 0  # as the TIFF standard numbers them
 
 
 @kind("line", "Black line, 1-bit TIFF", "-line.tif", place=30)
@@ -41,9 +41,12 @@ def _write(path: Path, page: Delivered, ink: Callable[[slice], U8]) -> None:
     factor = fineness(dpi)
 
     def packed(strip: Strip) -> bytes:
-        return np.packbits(~dots(ink(strip.around), strip, factor), axis=1).tobytes()  # 1 is white in memory
+        return np.packbits(dots(ink(strip.around), strip, factor), axis=1).tobytes()
 
     data = b"".join(each_strip(packed, rows, HALO, _STRIP))
     image = Image.frombytes("1", (cols * factor, rows * factor), data)
-    image.save(path, "TIFF", compression="group4", dpi=(dpi * factor, dpi * factor),
-               tiffinfo={_PHOTOMETRIC: _WHITE_IS_ZERO})  # fmt: skip
+    image.save(path, "TIFF", compression="group4", dpi=(dpi * factor, dpi * factor))
+    import tifffile
+
+    with tifffile.TiffFile(path, mode="r+") as file:  # Pillow takes a hundred times as long when told so beforehand
+        file.pages.first.tags[_PHOTOMETRIC].overwrite(_WHITE_IS_ZERO)
