@@ -24,6 +24,7 @@ from drip_pot.core.render import (
     path_of,
     ramp_at,
 )
+from drip_pot.core.render.blend import QUICK, blended8
 from drip_pot.core.render.finish import softened
 from tests.core.test_draw import colors_of
 from tests.core.test_press import tables
@@ -249,3 +250,9 @@ def test_a_softened_finish_is_alike_in_pieces_and_keeps_what_is_even(row: int, c
     even = np.full((20, 20, 4), 90, np.uint8)
     assert np.array_equal(softened(even, finish, step), even)
     assert np.array_equal(softened(pixels, Finish(), step), pixels)
+
+
+@pytest.mark.parametrize("mode", sorted(QUICK))
+def test_quick_modes_blend_every_pair_of_values_as_the_others_do(mode: str) -> None:
+    under, over = (np.repeat(plane.reshape(-1, 1), 3, axis=1).astype(np.uint8) for plane in np.indices((256, 256)))
+    assert np.array_equal(QUICK[mode](under, over), blended8(mode, under, over))

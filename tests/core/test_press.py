@@ -25,6 +25,7 @@ from drip_pot.core.press import (
     arrangements,
     beat_mm,
     color_ids,
+    composed,
     dotted,
     find_traps,
     ink_table,
@@ -299,7 +300,8 @@ def test_no_trap_shows_through_what_lies_over_the_edge() -> None:
     plates, screen = tables(RED, BLUE), Colors(seen, np.zeros((3, 4), np.uint8))
     fog, tint = Wash(color=(255, 255, 255)), Wash(color=(90, 90, 90), mode="multiply", strength=0.5)
     for wash, wanted in ((fog, False), (tint, True)):
-        top = on_top(lambda _: piece, 60, Printing([wash], screen, plates, lambda: INKS))
+        printing = Printing([wash], screen, plates, lambda: INKS)
+        top = on_top(lambda _, by=printing: composed(piece, by), 60, printing)
         found = find_traps(top, 4, base=len(plates.inks))
         assert found.spread.any() == wanted, "a fog leaves no edge, a tint leaves it"
         known = replace(plates, inks=found.inks)

@@ -4,8 +4,9 @@
 Screen, files and plates are painted from this, so that they agree.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 
 import cv2
 import numpy as np
@@ -18,7 +19,19 @@ from drip_pot.book.tables import Tables, inks_for
 from drip_pot.book.values import HOLDS, MARKS, RUBBED
 from drip_pot.core.arrays import U8, U32, Rect
 from drip_pot.core.color import from_hex
-from drip_pot.core.press import OnTop, Traps, Wear, black_line, halo_px, on_top, separate_each, tone_of, worn
+from drip_pot.core.press import (
+    Composed,
+    OnTop,
+    Traps,
+    Wear,
+    bare_plates,
+    black_line,
+    composed,
+    finished_plates,
+    halo_px,
+    on_top,
+    worn,
+)
 from drip_pot.core.render import Colors, LineWash, Piece, compose, reach_of
 
 _EVERY, _BLACK = slice(None), 3
@@ -108,17 +121,31 @@ class Ready:
         self, traps: Sequence[U32 | None], rows: slice = _EVERY, cols: slice = _EVERY, *, line_apart: bool = False
     ) -> list[U8]:  # fmt: skip
         """Separate a piece as `plates` does, once with each of some traps."""
-        wide, cut = self._around(rows, cols)
-        piece = self.piece(*wide)
-        around = [trap if cut is None or trap is None else _set_in(trap, piece.ink.shape, cut) for trap in traps]
-        found = separate_each(piece, self.tables.printing(), around, line_apart=line_apart)
+        plates, (inks, black) = self.tables.plates, self.bare(rows, cols)
+        last = len(traps) - 1
+        found = [finished_plates(inks if place == last else inks.copy(), black, trap, plates, line_apart=line_apart)
+                 for place, trap in enumerate(traps)]  # fmt: skip
+        return [self.rubbed_out(out, rows, cols) for out in found]
+
+    def composed(self, rows: slice = _EVERY, cols: slice = _EVERY) -> Composed:
+        """Lay the passes over a piece."""
+        wide, inside = self._around(rows, cols)
+        return composed(self.piece(*wide), self.tables.printing(), inside)
+
+    def bare(self, rows: slice = _EVERY, cols: slice = _EVERY) -> tuple[U8, U8]:
+        """Return the inks of a piece, (M, N, P) uint8, and overprinting black, (M, N) uint8, as `bare_plates`."""
+        return bare_plates(self.composed(rows, cols), self.tables.printing())
+
+    def rubbed_out(self, inks: U8, rows: slice = _EVERY, cols: slice = _EVERY) -> U8:
+        """Take what was rubbed out of plates away from a piece of them, which is changed."""
+        if not any(plane.any() for plane in self.rubbed[:WORN]):
+            return inks
+        piece = self.piece(rows, cols, passes=False)
         for plate in range(min(len(self.rubbed), WORN)):
             gone = self._gone(plate, piece)
-            if gone is None:
-                continue
-            for out in found:
-                out[..., plate] = cv2.multiply(np.ascontiguousarray(out[..., plate]), 255 - gone, scale=1 / 255)
-        return found if cut is None else [np.ascontiguousarray(out[cut]) for out in found]
+            if gone is not None:
+                inks[..., plate] = cv2.multiply(np.ascontiguousarray(inks[..., plate]), 255 - gone, scale=1 / 255)
+        return inks
 
     def _gone(self, plate: int, piece: Piece) -> U8 | None:
         """Return what was rubbed out of a plate in a piece; None where nothing was."""
@@ -168,34 +195,27 @@ class Ready:
         shown = Shown(s.labels[cut].copy(), s.ink[cut].copy(), s.line[cut].copy(), feathers=s.feathers)
         return Ready(shown, self.covers, self.tables, self.step * step, self.marks, self.rubbed)
 
-    def on_top(self) -> OnTop:
-        """Tell what is on top at every pixel, as the page is composed."""
+    def on_top(self, laid: Callable[[slice, Composed], None] | None = None) -> OnTop:
+        """Tell what is on top at every pixel, as the page is composed; `laid` is given the rows as they are laid."""
         height, width = self.shown.labels.shape
 
-        def rows(cut: slice) -> Piece:
-            return self.piece(cut, slice(0, width))
+        def rows(cut: slice) -> Composed:
+            made = self.composed(cut, slice(0, width))
+            if laid is not None:
+                laid(cut, made)
+            return made
 
         return on_top(rows, height, self.tables.printing())
 
-    def composing(self) -> Composing:
-        """Return what the traps of the page are worked out from."""
-        return Composing(self.on_top, self.piece(passes=False), self.tone(), self.tables.plates, self.tables.washes)
+    def composing(self, laid: Callable[[slice, Composed], None] | None = None) -> Composing:
+        """Return what the traps of the page are worked out from; `laid` as for `on_top`."""
+        top = partial(self.on_top, laid)
+        return Composing(top, self.piece(passes=False), self.tables.plates, self.tables.washes)
 
     def trapped_by(self, traps: Traps) -> "Ready":
         """Return the page with tables that know the inks of some traps, which are of the same page."""
         plates = replace(self.tables.plates, inks=traps.inks)
         return replace(self, tables=self.tables.with_plates(plates))
-
-    def tone(self) -> U8 | None:
-        """Return where the page has the plain shadow colours of its atoms, (M, N) uint8 of 0 and 1; None is nowhere."""
-        return tone_of(self.piece(), list(self.tables.stack))[0]
-
-
-def _set_in(trap: U32, shape: tuple[int, ...], cut: tuple[slice, slice]) -> U32:
-    """Return traps of a piece as traps of one of a shape in which it lies."""
-    out = np.zeros(shape, trap.dtype)
-    out[cut] = trap
-    return out
 
 
 def _rgb(color: str) -> tuple[int, int, int]:

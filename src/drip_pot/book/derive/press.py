@@ -50,15 +50,12 @@ class Composing:
         Returns what is on top of the whole page; called only where traps are worked out anew.
     piece : Piece
         The whole page, without its passes.
-    tone : (M, N) ndarray of uint8, or None
-        1 where it has the plain shadow colours of its atoms.
     plates, washes
         Its ink tables, and what lies over the line.
     """
 
     top: Callable[[], OnTop]
     piece: Piece
-    tone: U8 | None
     plates: Plates
     washes: tuple[LineWash, ...] = ()
 
@@ -114,7 +111,7 @@ class Press:
         def work() -> Traps:
             top = made.top()
             found = find_traps(top, width, labels, by_hand, len(plates.inks))
-            meeting = line_under_black(made.piece, made.tone, plates, top.black, width, made.washes)
+            meeting = line_under_black(made.piece, top.tone, plates, top.black, width, made.washes)
             np.copyto(found.spread, meeting, where=(found.spread == 0) & (meeting > 0))
             if plates.rich:
                 back = press.tolerance_mm / _MM * dpi + 1

@@ -9,7 +9,15 @@ from drip_pot.core.press.plates import Plates, Printing, WashInks, plates_of
 from drip_pot.core.press.profile import icc_profile
 from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
 from drip_pot.core.press.screens import DOTS, SCREENS, Dot, Screen, Screens, beat_mm, dotted, lattice_of
-from drip_pot.core.press.separate import black_line, separate, separate_each, tone_of
+from drip_pot.core.press.separate import (
+    Composed,
+    bare_plates,
+    black_line,
+    composed,
+    finished_plates,
+    separate,
+    separate_each,
+)
 from drip_pot.core.press.trap import OnTop, Overrule, Traps, color_ids, find_traps, line_under_black, on_top, trap_way
 from drip_pot.core.press.wear import MOST_TEXTURES, PRESETS, STAND_IN, STEPS, Wear, halo_px, worn
 
@@ -23,6 +31,7 @@ __all__ = [
     "SCREENS",
     "STAND_IN",
     "STEPS",
+    "Composed",
     "Condition",
     "Dot",
     "InkTable",
@@ -39,11 +48,14 @@ __all__ = [
     "Wear",
     "appearance",
     "arrangements",
+    "bare_plates",
     "beat_mm",
     "black_line",
     "color_ids",
+    "composed",
     "dotted",
     "find_traps",
+    "finished_plates",
     "halo_px",
     "icc_profile",
     "ink_table",
@@ -62,7 +74,6 @@ __all__ = [
     "separate_colors",
     "separate_each",
     "strayed",
-    "tone_of",
     "trap_way",
     "under_dots",
     "with_spot",

@@ -7,11 +7,11 @@ from functools import partial
 
 import numpy as np
 
-from drip_pot.core.arrays import F32, U8, U16, U32
+from drip_pot.core.arrays import F32, U8, U16, U32, Bool
 from drip_pot.core.press.limit import overprint, within_limit
 from drip_pot.core.press.model import lightness_of
 from drip_pot.core.press.plates import Plates, Printing
-from drip_pot.core.press.soft import soft_inks
+from drip_pot.core.press.soft import Mixed, mixed_inks
 from drip_pot.core.render import (
     Line,
     Piece,
@@ -61,24 +61,81 @@ def separate_each(
 
     Traps are (M, N) uint32 as of `find_traps`; each result is (M, N, P) uint8, 0 no ink, 255 solid.
     """
-    stack, screen, plates = printing.stack, printing.screen, printing.plates
-    tone, mixed = tone_of(piece, stack)
-    out = take_colors(piece.labels, tone, plates.colors.flat)
-    flat = out.reshape(-1, out.shape[2])
-    shade = None
-    if mixed:
-        seen, soft = flats_of(piece, stack, screen)
-        if not plates.all_black:
-            shade = partial(shade_under, seen, piece, screen, soft=soft)
-        if soft is not None:
-            where = np.flatnonzero(soft)
-            flat[where] = soft_inks(piece, where, seen.reshape(-1, 4)[where, :3], tone, printing)
-    black = piece.ink
-    if not plates.all_black:
-        black = _lay_lines(flat, piece, printing, shade)
+    inks, black = bare_plates(composed(piece, printing), printing)
     last = len(traps) - 1
-    found = (_with_trap(out if place == last else out.copy(), trap, plates) for place, trap in enumerate(traps))
-    return [_overprinted(inks, black, plates, line_apart=line_apart) for inks in found]
+    return [
+        finished_plates(inks if place == last else inks.copy(), black, trap, printing.plates, line_apart=line_apart)
+        for place, trap in enumerate(traps)
+    ]
+
+
+@dataclass(frozen=True)
+class Composed:
+    """A piece of a page with its passes laid over the flats.
+
+    Attributes
+    ----------
+    piece : Piece
+        Its planes.
+    tone : (M, N) ndarray of uint8, or None
+        1 where it has the plain shadow colours of its atoms.
+    seen : (M, N, 4) ndarray of uint8, or None
+        What is seen of it without the line; None where passes mix no colours.
+    soft : (M, N) ndarray of bool, or None
+        Where passes mixed colours.
+    mixed : Mixed, or None
+        What they made.
+    """
+
+    piece: Piece
+    tone: U8 | None
+    seen: U8 | None = None
+    soft: Bool | None = None
+    mixed: Mixed | None = None
+
+
+def composed(piece: Piece, printing: Printing, inside: tuple[slice, slice] | None = None) -> Composed:
+    """Lay the passes over a piece; what is `inside` of it alone is kept, if that is given."""
+    tone, is_mixed = tone_of(piece, printing.stack)
+    seen, soft = flats_of(piece, printing.stack, printing.screen) if is_mixed else (None, None)
+    if inside is not None:
+        piece = piece.cut(inside)
+        tone = None if tone is None else np.ascontiguousarray(tone[inside])
+        seen = None if seen is None else np.ascontiguousarray(seen[inside])
+        soft = None if soft is None else np.ascontiguousarray(soft[inside])
+    if seen is None or soft is None:
+        return Composed(piece, tone, seen)
+    return Composed(piece, tone, seen, soft, mixed_inks(piece, tone, seen, soft, printing))
+
+
+def bare_plates(made: Composed, printing: Printing) -> tuple[U8, U8]:
+    """Return the inks of a piece without traps and overprinting black, (M, N, P) uint8, and that black, (M, N) uint8.
+
+    No limit is kept yet; see `finished_plates`.
+    """
+    piece, plates = made.piece, printing.plates
+    out = take_colors(piece.labels, made.tone, plates.colors.flat)
+    flat = out.reshape(-1, out.shape[2])
+    if made.mixed is not None:
+        every = made.mixed.inks
+        if every.shape[1] == 4:  # four bytes at once
+            flat.view(np.uint32)[made.mixed.where, 0] = np.ascontiguousarray(every).view(np.uint32)[:, 0][
+                made.mixed.which
+            ]
+        else:
+            flat[made.mixed.where] = every[made.mixed.which]
+    if plates.all_black:
+        return out, piece.ink
+    shade = None if made.seen is None else partial(shade_under, made.seen, piece, printing.screen, soft=made.soft)
+    return out, _lay_lines(flat, piece, printing, shade)
+
+
+def finished_plates(inks: U8, black: U8, trap: U32 | None, plates: Plates, *, line_apart: bool = False) -> U8:
+    """Spread traps into plates, which are changed, print black over them, and take ink away above the limit.
+
+    They are as `bare_plates` gives them; `trap` and `line_apart` as for `separate`. Returns (M, N, P) uint8.
+    """
+    return _overprinted(_with_trap(inks, trap, plates), black, plates, line_apart=line_apart)
 
 
 def _with_trap(out: U8, trap: U32 | None, plates: Plates) -> U8:

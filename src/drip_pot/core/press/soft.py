@@ -5,52 +5,122 @@ Most colours are looked up. Pots with inks of their own, fixed by hand or beside
 go on to the inks of the colour that is seen, so that a plate is continuous where a pass begins to cover.
 """
 
+from dataclasses import dataclass
+
 import numpy as np
 
-from drip_pot.core.arrays import F64, I64, U8
+from drip_pot.core.arrays import F64, I32, I64, U8, Bool
 from drip_pot.core.color import linear_to_srgb, srgb_to_linear
 from drip_pot.core.press.lut import InkTable, inks_at
 from drip_pot.core.press.plates import Plates, Printing
-from drip_pot.core.render import Piece, alpha_of
+from drip_pot.core.render import Piece, Wash, alpha_of
 
 _LEFT_AT, _FILLED_AT, _LEAST, _TELLS = 128.0, 64.0, 0.02, 0.35
+_FEW = 100_000
+_OWN = np.int64(1) << 48
+"""Marks the codes of pots with inks of their own."""
 _LINEAR = srgb_to_linear(np.arange(256) / 255)
 
 
-def soft_inks(piece: Piece, where: I64, seen: U8, tone: U8 | None, printing: Printing) -> U8:
-    """Return the inks, (K, P) uint8, of places of a piece, (K,), that are seen in colours, (K, 3) uint8 sRGB.
+@dataclass(frozen=True)
+class Mixed:
+    """What soft passes make of a piece, every colour once.
 
-    `tone`, (M, N) uint8, tells plain shadow colours; the rest is as for `separate`.
+    Attributes
+    ----------
+    where : (K,) ndarray of int64
+        Flat places of pixels that have not just the local or the shadow colour of their atom.
+    which : (K,) ndarray of int64
+        Which of the colours each has.
+    codes : (C,) ndarray of int64
+        What tells the colours apart, on other pieces too.
+    inks : (C, P) ndarray of uint8
+        Their inks.
     """
-    plates, table = printing.plates, printing.mixed
-    out = np.zeros((len(where), plates.inks.shape[1]), np.uint8)
-    index = piece.labels.reshape(-1)[where].astype(np.int64)
+
+    where: I64
+    which: I64
+    codes: I64
+    inks: U8
+
+
+def mixed_inks(piece: Piece, tone: U8 | None, seen: U8, soft: Bool, printing: Printing) -> Mixed:
+    """Work out the inks of what soft passes make of a piece.
+
+    Parameters
+    ----------
+    piece : Piece
+        Its planes.
+    tone : (M, N) ndarray of uint8, or None
+        1 where it has the plain shadow colours of its atoms.
+    seen : (M, N, 4) ndarray of uint8
+        What is seen of it without the line, sRGB and 255.
+    soft : (M, N) ndarray of bool
+        Where passes mixed colours.
+    printing : Printing
+        As for `separate`.
+    """
+    plates = printing.plates
+    where = np.flatnonzero(soft)
+    red, green, blue = (seen.reshape(-1, 4)[where, k].astype(np.int32) for k in range(3))
+    codes = red << 16 | green << 8 | blue
+    index = piece.labels.reshape(-1)[where]
     half = len(plates.flat) // 2
     if tone is not None:
-        index += half * tone.reshape(-1)[where].astype(np.int64)
-    own = None if plates.own is None else np.take(plates.own, index, mode="clip")
-    mine = np.zeros(0, np.int64) if own is None else np.flatnonzero(own)
-    if len(mine) < len(where):
-        rest = slice(None) if own is None or not len(mine) else np.flatnonzero(~own)
-        out[rest, :4] = inks_at(table(), np.ascontiguousarray(seen[rest]))
-    if len(mine):
-        started, bare = _start(piece, where[mine], index[mine], half, printing)
-        out[mine] = _from_own(started, bare, seen[mine], plates, table())
-    return out
+        index = index + np.int32(half) * tone.reshape(-1)[where].astype(np.int32)
+    own = np.zeros(0, bool) if plates.own is None else np.take(plates.own, index, mode="clip")
+    if not own.any():
+        which, different = _numbered(codes)
+        return Mixed(where, which, different, printing.looked_up(_colors(different)))
+    mine, rest = np.flatnonzero(own), np.flatnonzero(~own)
+    which = np.empty(len(where), np.int64)
+    which[rest], plain = _numbered(codes[rest])
+    alpha = _covered(piece, printing.stack)
+    told = np.zeros(len(mine), np.int64) if alpha is None else alpha.reshape(-1)[where[mine]].astype(np.int64)
+    numbers = np.take(plates.flat, index[mine], mode="clip").astype(np.int64)
+    several = codes[mine].astype(np.int64) << 24 | numbers << 8 | told
+    different, first, place = np.unique(several | _OWN, return_index=True, return_inverse=True)
+    which[mine] = place.reshape(-1) + len(plain)
+    some = mine[first]
+    started, bare = _start(index[some].astype(np.int64), told[first], half, printing)
+    inks = _from_own(started, bare, _colors(codes[some]), plates, printing.mixed())
+    return Mixed(
+        where, which, np.concatenate([plain, different]), np.concatenate([printing.looked_up(_colors(plain)), inks])
+    )
 
 
-def _start(piece: Piece, where: I64, index: I64, half: int, printing: Printing) -> tuple[F64, F64]:
+def _numbered(codes: I32) -> tuple[I64, I64]:
+    """Tell which colour each of (K,) codes of 24 bits is, and what they are, in order."""
+    if len(codes) < _FEW:
+        few, which = np.unique(codes, return_inverse=True)
+        return which.reshape(-1).astype(np.int64), few.astype(np.int64)
+    there = np.zeros(1 << 24, bool)
+    there[codes] = True
+    different = np.flatnonzero(there).astype(np.int64)
+    numbers = np.empty(1 << 24, np.int32)
+    numbers[different] = np.arange(len(different))
+    return numbers[codes].astype(np.int64), different
+
+
+def _colors(codes: I32 | I64) -> U8:
+    return np.stack([codes >> 16 & 255, codes >> 8 & 255, codes & 255], axis=1).astype(np.uint8)
+
+
+def _covered(piece: Piece, stack: list[Wash]) -> U8 | None:
+    """Return how far the lowest pass covers a piece, where it is one of shadow."""
+    first = next(((w, c) for w, c in zip(stack, piece.covers, strict=False) if c is not None), None)
+    return None if first is None or not first[0].tone else alpha_of(first[0], first[1], piece.labels)
+
+
+def _start(index: I64, alpha: I64, half: int, printing: Printing) -> tuple[F64, F64]:
     """Return the inks and the colours that places begin from: of flats, by coverage on to those of their shadow."""
-    plates, screen, stack = printing.plates, printing.screen, printing.stack
+    plates, screen = printing.plates, printing.screen
     inks = plates.inks[np.take(plates.flat, index, mode="clip")].astype(np.float64)
     bare = np.take(screen.flat, index, axis=0, mode="clip")[:, :3].astype(np.float64)
-    first = next(((w, c) for w, c in zip(stack, piece.covers, strict=False) if c is not None), None)
-    alpha = None if first is None or not first[0].tone else alpha_of(first[0], first[1], piece.labels)
-    if alpha is not None:
-        part = np.where(index < half, alpha.reshape(-1)[where] / 255.0, 0.0)[:, None]
-        dark = np.where(index < half, index + half, index)
-        inks += (plates.inks[np.take(plates.flat, dark, mode="clip")] - inks) * part
-        bare += (np.take(screen.flat, dark, axis=0, mode="clip")[:, :3] - bare) * part
+    part = np.where(index < half, alpha / 255.0, 0.0)[:, None]
+    dark = np.where(index < half, index + half, index)
+    inks += (plates.inks[np.take(plates.flat, dark, mode="clip")] - inks) * part
+    bare += (np.take(screen.flat, dark, axis=0, mode="clip")[:, :3] - bare) * part
     return inks, bare
 
 

@@ -11,9 +11,9 @@ from drip_pot.core.arrays import F64, I32, I64, U8, U16, U32, Bool, check_plane
 from drip_pot.core.press.limit import COVERS
 from drip_pot.core.press.model import lightness_of
 from drip_pot.core.press.plates import Plates, Printing
-from drip_pot.core.press.separate import PART, tone_of
-from drip_pot.core.press.soft import soft_inks
-from drip_pot.core.render import LineWash, Piece, flats_of
+from drip_pot.core.press.separate import PART, Composed
+from drip_pot.core.press.soft import Mixed
+from drip_pot.core.render import LineWash, Piece
 from drip_pot.core.strips import in_strips
 
 _SHOWS_L, _ALIKE = 3.0, 0.2
@@ -82,6 +82,8 @@ class OnTop:
         The inks by number: those of `Plates`, then of mixed colours. Entry 0 is empty.
     condition, solids
         As of `Plates`.
+    tone : (M, N) ndarray of uint8, or None
+        1 where atoms have their plain shadow colours; None is nowhere, or where the line has no other colour there.
     """
 
     ids: I32
@@ -89,15 +91,16 @@ class OnTop:
     inks: U8
     condition: str = "coated"
     solids: F64 | None = None
+    tone: U8 | None = None
 
 
-def on_top(pieces: Callable[[slice], Piece], rows: int, printing: Printing) -> OnTop:
+def on_top(pieces: Callable[[slice], Composed], rows: int, printing: Printing) -> OnTop:
     """Tell what is on top of a page.
 
     Parameters
     ----------
     pieces : callable
-        Returns the planes of some rows of the page, passes and all.
+        Returns some rows of the page with its passes laid, as `composed` does.
     rows : int
         How many rows the page has.
     printing : Printing
@@ -111,43 +114,35 @@ def on_top(pieces: Callable[[slice], Piece], rows: int, printing: Printing) -> O
     parts = in_strips(lambda strip: _top_of(pieces(strip.rows), printing), rows, height=512)
     extra = [np.zeros((0, plates.inks.shape[1]), np.uint8)]
     known: dict[int, int] = {}
-    for ids, _, mixed in parts:
+    for ids, _, _, mixed in parts:
         if mixed is None:
             continue
-        where, codes, different, inks = mixed
-        fresh = [place for place, code in enumerate(different.tolist()) if code not in known]
-        known |= {int(different[place]): len(plates.inks) + len(known) + k for k, place in enumerate(fresh)}
-        extra.append(inks[fresh])
-        numbers = np.array([known[code] for code in different.tolist()], np.int32)
-        ids.reshape(-1)[where] = numbers[codes]
+        codes = mixed.codes.tolist()
+        fresh = [place for place, code in enumerate(codes) if code not in known]
+        known |= {codes[place]: len(plates.inks) + len(known) + k for k, place in enumerate(fresh)}
+        extra.append(mixed.inks[fresh])
+        numbers = np.array([known[code] for code in codes], np.int32)
+        ids.reshape(-1)[mixed.where] = numbers[mixed.which]
     inks = np.concatenate([plates.inks, *extra])
     ids, black = (np.concatenate([part[k] for part in parts]) for k in (0, 1))
-    return OnTop(ids, black, inks, plates.condition, plates.solids)
+    tone = None
+    if plates.line_shadow is not None and any(part[2] is not None for part in parts):
+        tone = np.concatenate([np.zeros(part[0].shape, np.uint8) if part[2] is None else part[2] for part in parts])
+    return OnTop(ids, black, inks, plates.condition, plates.solids, tone)
 
 
-_Mixed = tuple[I64, I64, I64, U8]
-
-
-def _top_of(piece: Piece, printing: Printing) -> tuple[I32, U8, _Mixed | None]:
-    """Return numbers and black of a piece, and where passes mixed colours: places, which colour, colours, inks."""
-    plates, stack = printing.plates, printing.stack
-    tone, is_mixed = tone_of(piece, stack)
-    ids, black = color_ids(piece, tone, plates, printing.washes)
-    if not is_mixed:
-        return ids, black, None
-    seen, soft = flats_of(piece, stack, printing.screen)
-    free = None if soft is None else np.flatnonzero(soft & (ids == _flat_ids(piece, tone, plates)))
-    if free is None or not len(free):
-        return ids, black, None
-    rgb = seen.reshape(-1, 4)[free, :3]
-    codes = (rgb.astype(np.int64) @ (65536, 256, 1)) << 16
-    if plates.own is not None:
-        half = len(plates.flat) // 2
-        index = piece.labels.reshape(-1)[free] + (0 if tone is None else half * tone.reshape(-1)[free].astype(np.int64))
-        codes += np.where(np.take(plates.own, index, mode="clip"), np.take(plates.flat, index, mode="clip"), 0)
-    different, first, which = np.unique(codes, return_index=True, return_inverse=True)
-    inks = soft_inks(piece, free[first], rgb[first], tone, printing)
-    return ids, black, (free, which.reshape(-1), different, inks)
+def _top_of(made: Composed, printing: Printing) -> tuple[I32, U8, U8 | None, Mixed | None]:
+    """Return numbers, black and shadow of some rows, and what passes mixed where nothing lies over it."""
+    piece, mixed = made.piece, made.mixed
+    ids, black = color_ids(piece, made.tone, printing.plates, printing.washes)
+    if mixed is None:
+        return ids, black, made.tone, None
+    plain = _flat_ids(piece, made.tone, printing.plates).reshape(-1)[mixed.where] == ids.reshape(-1)[mixed.where]
+    where, which = mixed.where[plain], mixed.which[plain]
+    there = np.zeros(len(mixed.codes), bool)
+    there[which] = True
+    numbers = np.cumsum(there) - 1
+    return ids, black, made.tone, Mixed(where, numbers[which], mixed.codes[there], mixed.inks[there])
 
 
 def _flat_ids(piece: Piece, shade: U8 | None, plates: Plates) -> I32:
@@ -227,6 +222,10 @@ def line_under_black(
     out = np.zeros(black.shape, np.uint16)
     colored = (piece.ink >= COVERS) & (black < COVERS // 2)
     if width_px <= 0 or plates.all_black or not colored.any():
+        return out
+    reach = 2 * int(width_px + 1) + 1
+    near = cv2.dilate(colored.view(np.uint8), np.ones((reach, reach), np.uint8))
+    if not ((near > 0) & (black >= COVERS)).any():
         return out
     away, nearest = cv2.distanceTransformWithLabels(
         (~colored).view(np.uint8), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
@@ -362,7 +361,10 @@ def _gathered(spread: I32, part: U8, edge_px: int, needed_px: int, inks: U8, bas
 
 
 def _with_part(spread: I32, part: U8) -> U32:
-    return spread.astype(np.uint32) | np.where(spread > 0, (255 - part).astype(np.uint32) << np.uint32(PART), 0)
+    out = spread.view(np.uint32)
+    where = np.flatnonzero(spread)
+    out.reshape(-1)[where] |= (255 - part.reshape(-1)[where]).astype(np.uint32) << np.uint32(PART)
+    return out
 
 
 def _spread(spread: I32, part: U8, ids: I32, sources: I64, into: U16, width_px: F64) -> None:
@@ -385,7 +387,8 @@ def _spread(spread: I32, part: U8, ids: I32, sources: I64, into: U16, width_px: 
 
 def _thickness(ids: I32) -> U16:
     """Return how many pixels of the same number lie in a row with each, across or down, whichever are fewer."""
-    return np.minimum(_runs(ids), np.ascontiguousarray(_runs(np.ascontiguousarray(ids.T)).T))
+    down = _runs(np.asarray(cv2.transpose(ids), np.int32))
+    return np.minimum(_runs(ids), np.asarray(cv2.transpose(down), np.uint16))
 
 
 def _runs(ids: I32) -> U16:

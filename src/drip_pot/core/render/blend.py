@@ -8,6 +8,7 @@ from collections.abc import Callable
 from functools import lru_cache
 from typing import Any, Literal
 
+import cv2
 import numpy as np
 
 from drip_pot.core.arrays import F64, U8
@@ -128,6 +129,22 @@ def blended8(mode: str, backdrop: U8, source: U8) -> U8:
     for k, channel in enumerate(_WHOLE[mode](wide, over)):  # type: ignore[arg-type]
         out[:, k] = np.rint(np.clip(channel, 0, 1) * np.float32(255))
     return out
+
+
+def _multiplied(backdrop: U8, source: U8) -> U8:
+    return np.asarray(cv2.multiply(backdrop, source, scale=1 / 255), np.uint8)
+
+
+def _screened(backdrop: U8, source: U8) -> U8:
+    return np.asarray(cv2.bitwise_not(_multiplied(cv2.bitwise_not(backdrop), cv2.bitwise_not(source))), np.uint8)
+
+
+QUICK: dict[str, Callable[[U8, U8], U8]] = {
+    "normal": lambda _, source: source,
+    "multiply": _multiplied,
+    "screen": _screened,
+}
+"""Modes that blend planes of any shape, uint8 each, as `blended8` does, and treat opaque coverage as a colour."""
 
 
 @lru_cache(maxsize=16)

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from drip_pot.core.arrays import F32, I32, I64, U8, U16, Bool
-from drip_pot.core.render.blend import SEPARABLE, blend_table, blended8
+from drip_pot.core.render.blend import QUICK, SEPARABLE, blend_table, blended8
 from drip_pot.core.render.finish import Finish, finished, softened
 from drip_pot.core.render.lines import Line, LineWash, line_in, line_pixels, soft_shade
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
@@ -86,6 +86,13 @@ class Piece:
     top: int = 0
     left: int = 0
     step: int = 1
+
+    def cut(self, inside: tuple[slice, slice]) -> "Piece":
+        """Return a part of it, by rows and columns."""
+        rows, cols = inside
+        covers, shares = ([p if p is None else p[inside] for p in planes] for planes in (self.covers, self.shares))
+        top, left = (self.top + rows.start * self.step, self.left + cols.start * self.step)
+        return Piece(self.labels[inside], self.line[inside], self.ink[inside], covers, shares, top, left, self.step)
 
 
 def alpha_of(wash: Wash, cover: U8 | None, labels: I32) -> U8 | None:
@@ -176,6 +183,8 @@ def printed(stack: list[Wash]) -> list[Wash]:
 
 def _mixed(under: U8, over: U8, alpha: U8) -> U8:
     """Mix (M, N, 4) uint8 by (M, N) uint8; each share is rounded, so that pieces of any size come out alike."""
+    if alpha.min() == 255:
+        return over
     part = cv2.merge([alpha] * 4)
     rest = cv2.multiply(under, cv2.bitwise_not(part), scale=1 / 255)
     return np.asarray(cv2.add(rest, cv2.multiply(over, part, scale=1 / 255)), np.uint8)
@@ -197,6 +206,8 @@ def _from_source(wash: Wash, under: U8, ramped: U8 | None, step: int) -> U8:
     """Colour (M, N, 4) uint8 by a ramp, whose colours (M, N, 3) are given, in the blend mode, or correct it."""
     if isinstance(wash.source, Finish):
         under = softened(under, wash.source, step)
+    if ramped is not None and wash.mode in QUICK:
+        return QUICK[wash.mode](under, np.asarray(cv2.cvtColor(ramped, cv2.COLOR_RGB2RGBA), np.uint8))
     over, flat = under.copy(), np.ascontiguousarray(under.reshape(-1, 4)[:, :3])
     if ramped is None:
         assert isinstance(wash.source, Finish)

@@ -111,13 +111,17 @@ def ramp_at(ramp: Ramp, top: int, left: int, shape: tuple[int, int], step: int =
         share = rows * np.float32(way[0] / length**2) + cols * np.float32(way[1] / length**2)
     elif length >= 1e-6:
         share = np.hypot(rows, cols) * np.float32(1 / length)
-    places = np.rint(np.clip(share, 0, 1) * 1023).astype(np.int32)
+    share = np.clip(share, 0, 1, out=share)
+    share *= np.float32(1023)
+    places = np.rint(share, out=share).astype(np.intp)
     known = np.array([stop.place for stop in ramp.stops]) * 1023
     values = np.array([[*from_hex(stop.color).tolist(), stop.cover * 255] for stop in ramp.stops])
     table = np.stack([np.interp(np.arange(1024), known, values[:, k]) for k in range(4)], axis=1)
     packed = np.ascontiguousarray(np.rint(table).astype(np.uint8)).view(np.uint32)[:, 0]
     found = np.take(packed, places).view(np.uint8).reshape(*shape, 4)  # four bytes at once
-    return np.ascontiguousarray(found[..., :3]), np.ascontiguousarray(found[..., 3])
+    return np.asarray(cv2.cvtColor(found, cv2.COLOR_RGBA2RGB), np.uint8), np.asarray(
+        cv2.extractChannel(found, 3), np.uint8
+    )
 
 
 def _along(line: F64, rows: F32, cols: F32) -> F32:

@@ -8,7 +8,8 @@ from drip_pot.book import Book, Derived
 from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
-from drip_pot.files.delivery.export import export_page, export_targets, prepared
+from drip_pot.files.delivery.export import export_targets, laid, write_kinds
+from drip_pot.files.delivery.kinds import KINDS
 from drip_pot.files.delivery.pdf import add_page, finish, save
 from drip_pot.files.delivery.ticket import ticket
 from drip_pot.files.outputs import all_in_place, file_stem
@@ -85,15 +86,17 @@ def deliver(
                 def part(fraction: float, doing: str, place: int = place) -> None:
                     report((place + fraction) / len(pages), doing)
 
-                if single:
-                    export_page(book, derived(page), page, aside, kinds=single, report=part)
-                if ONE_PDF in kinds:
-                    part(0.9, "Adding the page to the PDF")
-                    made = prepared(book, derived(page), page, traps=True)
-                    add_page(pdf, made)
-                    if page == pages[-1]:
-                        finish(pdf, book.info.title, made)
-                        save(pdf, aside / targets[-2].name)
+                part(0.05, "Working out the page")
+                traps = ONE_PDF in kinds or any(KINDS[kind].traps for kind in single)
+                with laid(book, derived(page), page, aside, traps=traps) as made:
+                    names = [path.name for path in export_targets(book, page, folder, single)]
+                    write_kinds(made, single, [aside / name for name in names], part)
+                    if ONE_PDF in kinds:
+                        part(0.9, "Adding the page to the PDF")
+                        add_page(pdf, made)
+                        if page == pages[-1]:
+                            finish(pdf, book.info.title, made)
+                            save(pdf, aside / targets[-2].name)
         (aside / targets[-1].name).write_text(
             ticket(book, pages, [aside / path.name for path in targets[:-1]]), encoding="utf-8"
         )

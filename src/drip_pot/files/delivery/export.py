@@ -1,8 +1,12 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """A page written as files of several kinds, each complete or not there. Knows the book and what follows from it."""
 
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
+
+import numpy as np
 
 from drip_pot.book import Book, Derived, PageSources, build_tables, verbs
 from drip_pot.book.own_inks import spots_on
@@ -10,8 +14,10 @@ from drip_pot.book.ready import Ready, marks_of, rubbed_of
 from drip_pot.book.values import COVER, PASSES, POURS
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
+from drip_pot.core.press import Composed, bare_plates
 from drip_pot.core.render import printed
 from drip_pot.files.delivery.kinds import KINDS, Delivered
+from drip_pot.files.delivery.spool import Spool
 from drip_pot.files.outputs import all_in_place, file_stem
 from drip_pot.words import tr
 
@@ -48,14 +54,20 @@ def export_page(
     kinds = tuple(KINDS) if kinds is None else kinds
     targets = export_targets(book, page, folder, kinds)
     report(0.05, "Working out the page")
-    made = prepared(book, derived, page, traps=any(KINDS[kind].traps for kind in kinds))
-    spots = spots_on(book, book.sources(page))
-    wanted = [(kind, part) for kind in kinds for part in range(len(KINDS[kind].parts_for(spots)))]
     with all_in_place(targets) as aside:
-        for place, ((kind, part), target) in enumerate(zip(wanted, targets, strict=True)):
-            report(0.3 + 0.7 * place / len(wanted), tr("Writing {0}", KINDS[kind].title))
-            KINDS[kind].write(aside / target.name, made, part)
+        traps = any(KINDS[kind].traps for kind in kinds)
+        with laid(book, derived, page, aside, traps=traps) as made:
+            write_kinds(made, kinds, [aside / target.name for target in targets], report)
     return targets
+
+
+def write_kinds(made: Delivered, kinds: tuple[str, ...], paths: Sequence[Path], report: Report = no_report) -> None:
+    """Write files of a page, kind by kind and part by part, to paths in the same order; may raise `Cancelled`."""
+    spots = made.ready.tables.spots
+    wanted = [(KINDS[kind], part) for kind in kinds for part in range(len(KINDS[kind].parts_for(spots)))]
+    for place, ((kind, part), path) in enumerate(zip(wanted, paths, strict=True)):
+        report(0.3 + 0.7 * place / len(wanted), tr("Writing {0}", kind.title))
+        kind.write(path, made, part)
 
 
 def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...]) -> list[Path]:
@@ -68,8 +80,30 @@ def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...]) 
     return [folder / f"{stem}{part}{KINDS[kind].suffix}" for kind in kinds for part in KINDS[kind].parts_for(spots)]
 
 
-def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Delivered:
-    """Work out what a page is painted from; the book is not changed."""
+@contextmanager
+def laid(book: Book, derived: Derived, page: int, folder: Path, *, traps: bool) -> Iterator[Delivered]:
+    """Work out what a page is painted from, with its inks in a file of `folder` as long as this lasts.
+
+    Without traps nothing is laid, and the disk is left alone; raises OSError where it refuses.
+    """
+    if not traps:
+        yield prepared(book, derived, page, traps=False)
+        return
+    size = book.sources(page).page
+    inks = 4 + len(spots_on(book, book.sources(page)))
+    bare, whole = Spool(folder, (size.rows, size.cols, inks + 1)), Spool(folder, (size.rows, size.cols, inks))
+    try:
+        yield replace(prepared(book, derived, page, traps=True, spool=bare), laid=bare, whole=whole)
+    finally:
+        bare.close()
+        whole.close()
+
+
+def prepared(book: Book, derived: Derived, page: int, *, traps: bool, spool: Spool | None = None) -> Delivered:
+    """Work out what a page is painted from; the book is not changed.
+
+    Where traps are worked out, the inks that are laid for them go to the `spool` as well, if that is given.
+    """
     sources = book.sources(page)
     atoms = derived.regions.atoms(sources.line)
     if sources.cut != sources.line:
@@ -85,7 +119,15 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool) -> Deliver
     ready = Ready(shown, covers, tables, marks=marks_of(book, page), rubbed=rubbed_of(book, page))
     trap = None
     if traps:
-        found = derived.press.traps(sources, ready.composing(), object(), derived.regions.partition(sources).region)
+        printing = tables.printing()
+
+        def keep(rows: slice, made: Composed) -> None:
+            if spool is not None:
+                inks, black = bare_plates(made, printing)
+                spool.write(rows, np.concatenate([inks, black[..., None]], axis=2))
+
+        region = derived.regions.partition(sources).region
+        found = derived.press.traps(sources, ready.composing(keep), object(), region)
         ready, trap = ready.trapped_by(found), found.spread
     return Delivered(ready, sources, trap, _parts(book, sources))
 

@@ -5,26 +5,57 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+import numpy as np
+
 from drip_pot.book import PageSources
 from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.core.arrays import U8, U32
+from drip_pot.core.press import finished_plates
+from drip_pot.files.delivery.spool import Spool
 from drip_pot.files.outputs import slug
 
 
 @dataclass(frozen=True)
 class Delivered:
-    """A page to be written: what it is painted from, its sources, its traps where they are wanted, atoms by part."""
+    """A page to be written.
+
+    Attributes
+    ----------
+    ready : Ready
+        What it is painted from.
+    sources : PageSources
+        What it was made from.
+    trap : (M, N) ndarray of uint32, or None
+        Its traps, where they are wanted.
+    parts : tuple of (str, tuple of int)
+        The names of its parts, and the atoms of each.
+    laid, whole : Spool, or None
+        Its inks without traps and limit, then overprinting black, where they were laid already; its plates, as far as
+        they were asked for.
+    """
 
     ready: Ready
     sources: PageSources
     trap: U32 | None
     parts: tuple[tuple[str, tuple[int, ...]], ...] = ()
+    laid: Spool | None = None
+    whole: Spool | None = None
 
     def plates(self, rows: slice, *, line_apart: bool = False) -> U8:
         """Return the plates of some rows, (M, N, P) uint8, with traps; `line_apart` as `separate`."""
         trap = None if self.trap is None else self.trap[rows]
-        return self.ready.plates(rows, trap=trap, line_apart=line_apart)
+        if self.laid is None or self.whole is None:
+            return self.ready.plates(rows, trap=trap, line_apart=line_apart)
+        if not line_apart and self.whole.has(rows):
+            return self.whole.read(rows)
+        every = self.laid.read(rows)
+        inks, black = np.ascontiguousarray(every[..., :-1]), np.ascontiguousarray(every[..., -1])
+        out = finished_plates(inks, black, trap, self.ready.tables.plates, line_apart=line_apart)
+        out = self.ready.rubbed_out(out, rows)
+        if not line_apart:
+            self.whole.write(rows, out)
+        return out
 
 
 Writer = Callable[[Path, Delivered, int], None]

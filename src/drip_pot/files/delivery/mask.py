@@ -23,3 +23,14 @@ def dots(ink: U8, strip: Strip, factor: int) -> Bool:
     """Return the dots of a strip, (m, n) bool, from the coverage of it and what is around it, (M, N) uint8."""
     fine = cv2.resize(ink, None, fx=factor, fy=factor, interpolation=cv2.INTER_CUBIC) if factor > 1 else ink
     return np.asarray(fine[strip.inside.start * factor : strip.inside.stop * factor] >= PRINTS)
+
+
+def has_dots(fine: Bool, factor: int) -> Bool:
+    """Tell which pixels have any dot, (m, n) bool, from dots of `factor` a side, (m * factor, n * factor)."""
+    rows = fine[::factor]
+    for k in range(1, factor):
+        rows = rows | fine[k::factor]
+    out = rows[:, ::factor]
+    for k in range(1, factor):
+        out = out | rows[:, k::factor]
+    return np.asarray(out)

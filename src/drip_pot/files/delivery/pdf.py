@@ -7,7 +7,6 @@ Knows what a page is painted from, and pikepdf, which is read when the first pag
 
 from __future__ import annotations
 
-import zlib
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -21,8 +20,9 @@ from drip_pot.book.values import PRESS, Page
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import is_heavy, under_dots
 from drip_pot.core.strips import Strip, each_strip
+from drip_pot.files.delivery.flate import Flate, Packed, pack
 from drip_pot.files.delivery.kinds import Delivered, kind
-from drip_pot.files.delivery.mask import HALO, PRINTS, dots, fineness
+from drip_pot.files.delivery.mask import HALO, PRINTS, dots, fineness, has_dots
 from drip_pot.files.delivery.plates import profile_of
 
 if TYPE_CHECKING:
@@ -127,28 +127,25 @@ def _pictures(pdf: pikepdf.Pdf, page: Delivered) -> tuple[pikepdf.Stream, pikepd
     factor = fineness(page.sources.page.dpi)
     limit = page.ready.tables.plates.limit
 
-    def both(strip: Strip) -> tuple[bytes, bytes]:
+    def both(strip: Strip) -> tuple[Packed, Packed]:
         ink = page.ready.black_line(strip.around)
         fine = dots(ink, strip, factor)
         inks = page.plates(strip.rows, line_apart=True)
         blocks = fine.reshape(inks.shape[0], factor, cols, factor)
-        printed = np.asarray(blocks.any(axis=(1, 3)))
+        printed = has_dots(fine, factor)
         heavy = is_heavy(inks, limit) & printed
         if factor > 1 and heavy.any():
             whole = ink[strip.inside] >= PRINTS
             blocks[:] = np.where(heavy[:, None, :, None], whole[:, None, :, None], blocks)
             printed = np.asarray(np.where(heavy, whole, printed))
         lowered = under_dots(inks, printed, limit)
-        return np.ascontiguousarray(lowered).tobytes(), np.packbits(fine, axis=1).tobytes()
+        return pack(np.ascontiguousarray(lowered).tobytes()), pack(np.packbits(fine, axis=1).tobytes())
 
-    packers = zlib.compressobj(6), zlib.compressobj(6)
-    data = bytearray(), bytearray()
-    for made in each_strip(both, rows, HALO, _STRIP):
-        for packer, out, part in zip(packers, data, made, strict=True):
-            out += packer.compress(part)
-    for packer, out in zip(packers, data, strict=True):
-        out += packer.flush()
-    return _image(pdf, page, bytes(data[0])), _mask(pdf, bytes(data[1]), rows * factor, cols * factor)
+    color, line = Flate(), Flate()
+    for inked, dotted in each_strip(both, rows, HALO, _STRIP):
+        color.add(inked)
+        line.add(dotted)
+    return _image(pdf, page, color.whole()), _mask(pdf, line.whole(), rows * factor, cols * factor)
 
 
 def _image(pdf: pikepdf.Pdf, page: Delivered, data: bytes) -> pikepdf.Stream:

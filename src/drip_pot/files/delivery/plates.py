@@ -1,7 +1,6 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The plates as TIFF: all in one, or one a file. Knows what a page is painted from."""
 
-import zlib
 from collections.abc import Callable, Iterator
 from functools import lru_cache
 from pathlib import Path
@@ -68,6 +67,7 @@ def _write(
     path: Path, page: Delivered, inks: Callable[[slice], U8], channels: tuple[int, ...], photometric: str,
     tags: list[object],
 ) -> None:  # fmt: skip
+    import imagecodecs
     import tifffile
 
     rows, cols = page.ready.shown.labels.shape
@@ -75,7 +75,7 @@ def _write(
 
     def compressed() -> Iterator[bytes]:
         def packed(strip: Strip) -> bytes:
-            return zlib.compress(np.ascontiguousarray(inks(strip.rows)).tobytes(), 6)
+            return bytes(imagecodecs.zlibng_encode(np.ascontiguousarray(inks(strip.rows)).tobytes(), 6))
 
         yield from each_strip(packed, rows, height=_STRIP)
 
