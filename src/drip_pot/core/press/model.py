@@ -1,8 +1,6 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Which inks make a colour on a press, and how inks look there. Knows press conditions and colour spaces only."""
 
-from collections.abc import Callable
-
 import msgspec
 import numpy as np
 
@@ -14,9 +12,10 @@ from drip_pot.core.press.screens import SCREENS, Screens
 
 _WEIGHT = np.array([0.4, 1.0, 1.0])
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
-_STEPS, _SETTLING, _UNDER = 14, 24, 0.7
+_ROUNDS, _STEPS, _UNDER, _PALER = 4, 30, 0.7, 1.5
+_SPRING, _DAMPING = np.array([0.1, 0.1, 0.1, 0.15]), 1e-7 * np.eye(4)
 _SPOT = 0.6  # of the light, that a solid spot ink takes away
-_EXACT, _HOLD, _COLORFUL, _MOST_BLACK = 0.001, 0.02, 0.12, 0.95
+_COLORFUL, _MOST_BLACK = 0.12, 0.95
 _STILL = 1e-6  # of a solid
 
 
@@ -144,10 +143,12 @@ def separate_colors(rgb: U8, settings: PressSettings) -> tuple[U8, F64]:
 
     Notes
     -----
-    Below what the press can print, lightness bends to the darkest it can. The press is inverted in OKLab by damped
-    Gauss-Newton steps with the areas kept within 0..1, lightness weighing 0.4, so that a colour no press can reach
-    keeps its hue: first without black, then with black by a curve of darkness; then all four within
-    the limit, black being held where it is by a light spring. So inks follow colours smoothly.
+    Below what the press can print, lightness bends to the darkest it can, and chroma with it. Black follows a curve of
+    darkness; the other inks begin at what they take of the light, less what black does. From there all four are
+    adjusted in OKLab by Gauss-Newton steps with the areas kept within 0..1, lightness weighing 0.4, so that a colour no
+    press can reach keeps its hue. Every ink is held where it began by a spring, which lets go in a few rounds
+    (iterated Tikhonov regularisation: Engl, Hanke and Neubauer, "Regularization of Inverse Problems", 1996): inks that
+    hardly show, as under black, stay where they are, and a change of 1/255 in a colour moves no plate by more than 3 %.
     """
     rgb = np.asarray(rgb, np.uint8).reshape(-1, 3)
     if len(rgb) == 0:
@@ -160,14 +161,15 @@ def separate_lab(oklab: F64, settings: PressSettings) -> tuple[U8, F64]:
     press, limit = settings.press, settings.ink_limit / 100
     wanted = np.array(oklab, np.float64)
     darkest = _darkest(press, limit)
-    wanted[:, 0] = _within_reach(wanted[:, 0], darkest)
-    guess = np.clip(1 - oklab_to_linear(wanted), 0, 1)
-    inks = _solve(press, wanted, np.column_stack([guess, np.zeros(len(wanted))]), _STEPS)
-    inks = _with_black(press, wanted, inks, _black_of(wanted, darkest, settings), _STEPS)
-    error = np.abs(linear_to_oklab(press.light(inks)) - wanted).max(axis=1)
-    open_ = (error > _EXACT) | (inks.sum(axis=1) > limit)
-    if open_.any():
-        inks[open_] = _settled(press, wanted[open_], inks[open_], limit)
+    lightness = _within_reach(wanted[:, 0], darkest)
+    share = np.clip(wanted[:, 0] / np.maximum(lightness, 1e-9), 0, 1)
+    wanted = np.column_stack([lightness, wanted[:, 1:] * share[:, None] ** _PALER])
+    black = _black_of(wanted, darkest, settings)[:, None]
+    three = np.clip(np.clip(1 - oklab_to_linear(wanted), 0, 1) - _UNDER * black, 0, 1)
+    room = (limit - black) / np.maximum(three.sum(axis=1, keepdims=True), 1e-9)
+    inks = np.concatenate([three * np.minimum(room, 1), black], axis=1)
+    for _ in range(_ROUNDS):
+        inks = _nearer(press, wanted, inks, limit)
     over = inks.sum(axis=1) > limit
     room = (limit - inks[over, 3:]) / np.maximum(inks[over, :3].sum(axis=1, keepdims=True), 1e-9)
     inks[over, :3] *= room
@@ -203,62 +205,35 @@ def _within_reach(lightness: F64, darkest: float) -> F64:
     return np.where(above > knee, lightness, darkest + np.maximum(above + knee, 0) ** 2 / (4 * knee))
 
 
-def _with_black(press: Condition, wanted: F64, inks: F64, black: F64, steps: int) -> F64:
-    """Return inks with so much black, and as much less of the others as the colour allows."""
-    started = inks.copy()
-    started[:, :3] = np.clip(inks[:, :3] - _UNDER * (black - inks[:, 3])[:, None], 0, 1)
-    started[:, 3] = black
-    return _solve(press, wanted, started, steps)
+def _nearer(press: Condition, wanted: F64, inks: F64, limit: float) -> F64:
+    """Adjust (N, 4) `inks` until they look as (N, 3) OKLab `wanted`, as far as a spring and the limit let them."""
+    inks, held, rows = inks.copy(), inks.copy(), np.arange(len(inks))
+    plates = np.arange(4)
 
-
-def _settled(press: Condition, wanted: F64, inks: F64, limit: float) -> F64:
-    """Adjust all four inks of (N, 4) within the limit; black leaves where it is only for a colour it brings nearer."""
-    kept = inks[:, 3].copy()
-
-    def residual(tried: F64, rows: I64) -> F64:
-        error = (linear_to_oklab(press.light(tried)) - wanted[rows]) * _WEIGHT
+    def residual(tried: F64, of: I64) -> F64:
+        error = (linear_to_oklab(press.light(tried)) - wanted[of]) * _WEIGHT
         over = np.maximum(tried.sum(axis=1) - limit, 0)
-        return np.column_stack([error, _HOLD * (tried[:, 3] - kept[rows]), over])
+        return np.column_stack([error, (tried - held[of]) * _SPRING, over])
 
-    return _adjusted(residual, inks, 4, 1e-5, _SETTLING)
-
-
-def _solve(press: Condition, wanted: F64, inks: F64, steps: int) -> F64:
-    """Adjust cyan, magenta and yellow of (N, 4) `inks`, black kept, until they look as (N, 3) OKLab `wanted`."""
-
-    def residual(tried: F64, rows: I64) -> F64:
-        return np.asarray((linear_to_oklab(press.light(tried)) - wanted[rows]) * _WEIGHT)
-
-    return _adjusted(residual, inks, 3, 1e-3, steps)
-
-
-def _adjusted(residual: Callable[[F64, I64], F64], inks: F64, free: int, damping: float, steps: int) -> F64:
-    """Adjust the first `free` inks of (N, 4) by Gauss-Newton; a colour whose inks no longer move is left alone.
-
-    `residual` gives (K, R) of (K, 4) inks tried for the colours `rows`, (K,).
-    """
-    inks, rows = inks.copy(), np.arange(len(inks))
-    held = damping * np.eye(free)
-    for _ in range(steps):
-        now, plates = inks[rows], np.arange(free)
-        step = np.where(now[:, :free] > 0.5, -0.01, 0.01)
-        tried = np.repeat(now[None], free + 1, axis=0)  # as they are, and each ink moved by itself
+    for _ in range(_STEPS):
+        now = inks[rows]
+        step = np.where(now > 0.5, -0.01, 0.01)
+        tried = np.repeat(now[None], 5, axis=0)  # as they are, and each ink moved by itself
         tried[plates + 1, :, plates] += step.T
-        found = residual(tried.reshape(-1, 4), np.tile(rows, free + 1)).reshape(free + 1, len(rows), -1)
+        found = residual(tried.reshape(-1, 4), np.tile(rows, 5)).reshape(5, len(rows), -1)
         slope = np.moveaxis((found[1:] - found[0]) / step.T[..., None], 0, -1)
-        change = _step(slope, found[0], now[:, :free], held)
-        inks[rows, :free] = np.clip(now[:, :free] - change, 0, 1)
-        rows = rows[np.abs(inks[rows, :free] - now[:, :free]).max(axis=1) > _STILL]
+        inks[rows] = np.clip(now - _step(slope, found[0], now), 0, 1)
+        rows = rows[np.abs(inks[rows] - now).max(axis=1) > _STILL]  # those that no longer move are left alone
         if not len(rows):
             break
     return inks
 
 
-def _step(slope: F64, error: F64, inks: F64, damping: F64) -> F64:
-    """Return a damped Gauss-Newton step for areas, (N, P), none of which leaves 0..1, at most a quarter at once."""
+def _step(slope: F64, error: F64, inks: F64) -> F64:
+    """Return a Gauss-Newton step for areas, (N, P), none of which leaves 0..1, at most a quarter at once."""
     pull = np.einsum("nij,ni->nj", slope, error)
     held = ((inks <= 0) & (pull > 0)) | ((inks >= 1) & (pull < 0))
     slope = np.where(held[:, None, :], 0.0, slope)
-    normal = np.einsum("nij,nik->njk", slope, slope) + damping
+    normal = np.einsum("nij,nik->njk", slope, slope) + _DAMPING
     change = np.linalg.solve(normal, np.einsum("nij,ni->nj", slope, error)[..., None])[..., 0]
     return np.clip(change, -0.25, 0.25)
