@@ -7,7 +7,6 @@ import numpy as np
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QColorSpace, QImage
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QMenu
 
 from drip_pot.book.values import PRESS, TRAPS, WEAR
 from drip_pot.desk.stages.press.straying import AT_REST, Straying
@@ -24,15 +23,15 @@ def test_a_plate_is_moved_by_the_wheel_seen_and_put_back(demo: Driver) -> None:
     ink = demo.easel.view.drawing.ink[0]
     row, col = next((int(r), int(c)) for r, c in np.argwhere(ink > 250) if not ink[r, c + 2 : c + 9].any())
     beside, wheel = demo.color_at(row, col + 2), demo.window.inspector.panels["Press"].stray.wheel
-    demo.window.inspector.panels["Press"].stray.plate.chosen.emit("Black")
+    demo.window.inspector.panels["Press"].stray.plate.choose("Black")
     QTest.mouseClick(wheel, LEFT, Mods.NoModifier, QPoint(wheel.width() - 4, wheel.height() // 2))
     demo.settle()
-    down, right = demo.easel.own(Straying).moves[3]
+    down, right = demo.easel.own(Straying).at(3)
     assert 0.45 < right <= 0.5
     assert abs(down) < 0.02
     assert demo.color_at(row, col + 2) != beside, "black lies further right now"
     QTest.keyClick(wheel, Qt.Key.Key_Left)
-    assert demo.easel.own(Straying).moves[3][1] < right
+    assert demo.easel.own(Straying).at(3)[1] < right
     demo.window.inspector.panels["Press"].stray.back.click()
     demo.settle()
     assert demo.easel.own(Straying).moves == AT_REST
@@ -63,7 +62,8 @@ def test_an_edge_is_trapped_by_a_drag_and_given_back(demo: Driver) -> None:
 def test_wear_is_rubbed_out_and_paper_is_laid_turned_and_taken_away(demo: Driver, tmp_path: Path) -> None:
     demo.keys("Alt+5")
     demo.window.seen["old"] = True
-    block = demo.window.inspector.panels["Press"].wear
+    panel = demo.window.inspector.panels["Press"]
+    block, papers = panel.wear, panel.textures
     block._choose(3)
     demo.settle()
     row, col = demo.middle("Air")
@@ -73,26 +73,62 @@ def test_wear_is_rubbed_out_and_paper_is_laid_turned_and_taken_away(demo: Driver
     demo.settle()
     assert demo.color_at(row, col) != worn
     before = demo.color_at(*demo.middle("Coat"))
-    block.lay(write_png(tmp_path / "paper.png", np.full((30, 20), 150, np.uint8)))
+    papers.lay(write_png(tmp_path / "paper.png", np.full((30, 20), 150, np.uint8)))
     demo.qtbot.waitUntil(lambda: len(demo.easel.sources()[WEAR].textures) == 1, timeout=20_000)
     demo.settle()
     assert demo.color_at(*demo.middle("Coat")) != before
     assert block.preset.currentText() == "Read to bits", "paper is no other wear"
-    menu = QMenu()
-    block._list(menu)
-    words = [action.text() for action in menu.actions() if action.text()]
-    assert words == ["Lay one", "Turn paper.png", "Take paper.png away"]
-    grid = demo.easel.sources()[WEAR].textures[0].grid
-    menu.actions()[2].trigger()
-    assert demo.easel.sources()[WEAR].textures[0].grid != grid
-    menu.actions()[3].trigger()
+    assert papers.which.currentText() == "1. paper.png"
+    papers.turn.done.emit(30.0)
+    papers.wide.done.emit(12.0)
+    papers.top.done.emit(5.0)
+    papers.refresh()
+    assert (papers.turn.value(), papers.wide.value(), papers.top.value()) == (30, 12, 5)
+    papers.mode.activated.emit(2)
+    papers.strength.done.emit(40)
+    texture = demo.easel.sources()[WEAR].textures[0]
+    assert (texture.mode, texture.strength) == ("screen", 0.4)
+    papers.away.click()
     assert not demo.easel.sources()[WEAR].textures
+
+
+def test_a_step_of_wear_is_shut_rubbed_out_alone_given_inks_and_taken_away(demo: Driver) -> None:
+    demo.keys("Alt+5")
+    demo.window.seen["old"] = True
+    block = demo.window.inspector.panels["Press"].wear
+    demo.settle()
+    row, col = demo.middle("Air")
+    new = demo.color_at(row, col)
+    block.add_step("yellowing")
+    block.add_step("fade")
+    demo.settle()
+    aged = demo.color_at(row, col)
+    assert aged != new
+    fade = block.rows[2]
+    fade.eye.click()
+    demo.settle()
+    yellowed = demo.color_at(row, col)
+    assert yellowed not in (new, aged)
+    assert demo.easel.sources()[WEAR].steps[1].value == fade.step.value > 0, "its value is kept"
+    fade.eye.click()
+    block.rows[2].list_menu()
+    next(one for one in block.rows[2].menu.actions() if one.text() == "Rub out this step alone").trigger()
+    assert demo.easel.tool == "Rub out"
+    demo.drag((row, col - 8), (row, col + 8))
+    demo.settle()
+    assert demo.color_at(row, col) == yellowed, "one step alone"
+    next(one for one in block.rows[2].menu.actions() if one.text() == "Cyan").trigger()
+    assert demo.easel.sources()[WEAR].steps[1].inks == ("magenta", "yellow", "black", "line", "spots")
+    block.rows[2]._remove()
+    block.add_step("fade")
+    demo.settle()
+    assert demo.color_at(row, col) != yellowed, "what was rubbed out went with its step"
 
 
 def test_screens_are_set_per_plate_and_the_screens_profile_is_followed(demo: Driver) -> None:
     demo.keys("Alt+5")
     block = demo.window.inspector.panels["Press"].screens
-    block.plate.chosen.emit("Black")
+    block.plate.choose("Black")
     block.angle.box.setValue(30)
     block.ruling.box.setValue(85)
     block.dot.chosen.emit("Line")

@@ -19,8 +19,9 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from drip_pot.book import FIRST_ENGINE, Book, MemoryContents, verbs
-from drip_pot.book.values import POURS
+from drip_pot.book.values import POURS, WEAR
 from drip_pot.core.errors import BookLocked, CannotWrite, DripPotError, NewerBook, Unreadable
+from drip_pot.core.press import Wear
 from drip_pot.files import derive, export_page, import_page, keep_copy, new_book, open_book, rescue
 from drip_pot.files.book_file import BookFile
 from drip_pot.files.layout import VERSION
@@ -233,6 +234,25 @@ def test_a_newer_book_opens_for_looking_or_asks_for_an_update(opened: tuple[Book
     altered(file.path, "DROP TABLE tile")
     with pytest.raises(NewerBook, match="Update the program"):
         open_book(file.path)
+
+
+def test_wear_of_an_older_layout_becomes_steps_and_what_was_kept_new_stays(opened: tuple[BookFile, Book, int]) -> None:
+    file, book, page = opened
+    loop(book, page, 30)
+    verbs.set_wear(book, page, Wear(seed=3))
+    file.close()
+    old = '{"fade":0.4,"screen_lpi":65,"age":0,"seed":3,"texture":0.5,"textures":[]}'
+    tile = f"INSERT INTO tile SELECT 'page/{page}/plate/4', row, col, data FROM tile LIMIT 1"
+    altered(
+        file.path, f"UPDATE value SET json = '{old}' WHERE key = 'page/{page}/wear'", tile, "PRAGMA user_version = 7"
+    )
+    file, again = open_book(file.path)
+    wear = again.sources(page)[WEAR]
+    assert [(step.kind, step.value, step.number) for step in wear.steps] == [("screen", 65, 1), ("fade", 0.4, 2)]
+    assert wear.seed == 3
+    assert again.plane(f"page/{page}/worn/0").any()
+    assert again.undo() == "Change the wear"
+    file.close()
 
 
 @pytest.mark.parametrize(

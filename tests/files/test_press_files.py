@@ -205,6 +205,15 @@ def test_an_ink_of_its_own_and_fixed_inks_come_to_the_plate_as_they_were_set(tmp
     black = 255 - np.asarray(Image.open(tmp_path / "sep(Black).tif"))
     assert black[edge + 100, edge + 60] <= 1, "nothing but the ink of its own"
     assert "Kite Red" in written[-1].read_text()
+    verbs.rub_plates(shelf.hand, (), [(100.0, 60.0, 1.0), (100.0, 70.0, 1.0)], 20, 0.0, spots=("Kite Red",))
+    rubbed = tifffile.imread(export_page(book, shelf.derived, page, tmp_path / "rubbed", kinds=("plates",))[0])
+    assert rubbed[100, 65].tolist() == [0, 0, 0, 0, 0]
+    assert np.array_equal(rubbed[..., :4], inks[..., :4])
+    verbs.add_wear(book, page, "mottle")
+    worn = np.asarray(Image.open(export_page(book, shelf.derived, page, tmp_path / "worn", kinds=("old",))[0]))
+    assert worn[150, 60, 0] > worn[150, 60, 2] + 60, "the ink of its own wears as it looks"
+    with pytest.raises(BadInput, match="not printed with an ink"):
+        verbs.rub_plates(shelf.hand, (), [(1.0, 1.0, 1.0)], 20, spots=("Blue",))
     for name in ("Cyan", " black "):
         with pytest.raises(BadInput, match="cannot be called"):
             verbs.set_pot_inks(book, 1, None, spot=name)

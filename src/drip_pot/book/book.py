@@ -185,7 +185,7 @@ class Book(Stepping):
         """Return the names of what can be painted on a page.
 
         They are the repair sheet, the coverage of every pass, what lies under the shapes cut into it, the marks of
-        every hold, and what was rubbed out of the four plates and of wear.
+        every hold, and what was rubbed out of plates and of wear.
         """
         return plane_names(page, self._page(page), Whole(self.pages()[page], self.holds(), {}))
 

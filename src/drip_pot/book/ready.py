@@ -14,14 +14,16 @@ import numpy as np
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Shown
 from drip_pot.book.derive.press import Composing
+from drip_pot.book.rubbed import NOTHING_RUBBED, RubbedOut
 from drip_pot.book.store import TilePlane
-from drip_pot.book.tables import Tables, inks_for
-from drip_pot.book.values import HOLDS, MARKS, RUBBED
-from drip_pot.core.arrays import U8, U32, Rect
+from drip_pot.book.tables import Tables
+from drip_pot.book.values import HOLDS, MARKS
+from drip_pot.core.arrays import U8, U32, Rect, cut_to
 from drip_pot.core.color import from_hex
 from drip_pot.core.press import (
     Composed,
     OnTop,
+    Stock,
     Traps,
     Wear,
     bare_plates,
@@ -35,8 +37,6 @@ from drip_pot.core.press import (
 from drip_pot.core.render import Colors, LineWash, Piece, compose, reach_of
 
 _EVERY, _BLACK = slice(None), 3
-WORN = 4
-"""Place of what is rubbed out of wear among what is rubbed out of plates."""
 
 
 @dataclass(frozen=True)
@@ -53,8 +53,8 @@ class Ready:
         Page pixels for each pixel of the planes.
     marks : dict
         What was brushed into holds, or taken out of them, by number.
-    rubbed : tuple of TilePlane
-        What was rubbed out of cyan, magenta, yellow and black, and of wear.
+    rubbed : RubbedOut
+        What was rubbed out of plates and of wear.
     """
 
     shown: Shown
@@ -62,7 +62,7 @@ class Ready:
     tables: Tables
     step: int = 1
     marks: Mapping[int, TilePlane] = field(default_factory=dict)
-    rubbed: tuple[TilePlane, ...] = ()
+    rubbed: RubbedOut = NOTHING_RUBBED
 
     def piece(self, rows: slice = _EVERY, cols: slice = _EVERY, *, passes: bool = True) -> Piece:
         """Return the planes of a piece; the coverage of passes is read only where it is wanted."""
@@ -72,7 +72,7 @@ class Ready:
         cut, step = (slice(top, bottom), slice(left, right)), self.step
         rect = (top * step, left * step, bottom * step, right * step)
         wanted, size = self.covers if passes else (), (bottom - top, right - left)
-        covers = [fitted(c.read(rect, step), size) if c.any() else None for c in wanted]
+        covers = [cut_to(c.read(rect, step), size) if c.any() else None for c in wanted]
         shares = [self._share(wash, rect, size) for wash in self.tables.washes]
         s = self.shown
         return Piece(s.labels[cut], s.line[cut], s.ink[cut], covers, shares, rect[0], rect[1], step)
@@ -82,11 +82,11 @@ class Ready:
         marks, fading = self.marks.get(wash.number), self.shown.feathers.get(wash.number)
         share = None
         if wash.adds:
-            share = np.zeros(size, np.uint8) if marks is None else fitted(marks.read(rect, self.step), size)
+            share = np.zeros(size, np.uint8) if marks is None else cut_to(marks.read(rect, self.step), size)
         elif marks is not None and marks.any():
-            share = 255 - fitted(marks.read(rect, self.step), size)
+            share = 255 - cut_to(marks.read(rect, self.step), size)
         if fading is not None and fading.any():
-            gone = 255 - fitted(fading.read(rect, self.step), size)
+            gone = 255 - cut_to(fading.read(rect, self.step), size)
             share = gone if share is None else np.minimum(share, gone)
         return share
 
@@ -138,23 +138,13 @@ class Ready:
 
     def rubbed_out(self, inks: U8, rows: slice = _EVERY, cols: slice = _EVERY) -> U8:
         """Take what was rubbed out of plates away from a piece of them, which is changed."""
-        if not any(plane.any() for plane in self.rubbed[:WORN]):
-            return inks
-        piece = self.piece(rows, cols, passes=False)
-        for plate in range(min(len(self.rubbed), WORN)):
-            gone = self._gone(plate, piece)
-            if gone is not None:
-                inks[..., plate] = cv2.multiply(np.ascontiguousarray(inks[..., plate]), 255 - gone, scale=1 / 255)
-        return inks
+        return self.rubbed.taken(inks, self._rect(rows, cols), self.step)
 
-    def _gone(self, plate: int, piece: Piece) -> U8 | None:
-        """Return what was rubbed out of a plate in a piece; None where nothing was."""
-        plane, (rows, cols) = self.rubbed[plate], piece.ink.shape
-        if not plane.any():
-            return None
-        rect = piece.top, piece.left, piece.top + rows * piece.step, piece.left + cols * piece.step
-        gone = fitted(plane.read(rect, piece.step), (rows, cols))
-        return gone if gone.any() else None
+    def _rect(self, rows: slice, cols: slice) -> Rect:
+        """Return where a piece lies on the page."""
+        height, width = self.shown.labels.shape
+        (top, bottom, _), (left, right, _) = rows.indices(height), cols.indices(width)
+        return top * self.step, left * self.step, bottom * self.step, right * self.step
 
     def old_stock(
         self, rows: slice, cols: slice, trap: U32 | None, page: tuple[int, int], dpi: float, wear: Wear | None = None
@@ -163,29 +153,27 @@ class Ready:
 
         It is worn as the page says, unless `wear` is given.
         """
-        press = self.tables.press
-        around = -(-halo_px(wear or self.tables.wear, dpi) // self.step)
+        tables, press = self.tables, self.tables.press
+        around = -(-halo_px(wear or tables.wear, dpi) // self.step)
         high, wide = self.shown.labels.shape
         down = slice(max(0, rows.start - around), min(high, rows.stop + around))
         across = slice(max(0, cols.start - around), min(wide, cols.stop + around))
-        every = self.plates(down, across, None if trap is None else trap[down, across])
-        inks = every[..., :4]
-        for place, spot in enumerate(self.tables.spots, 4):  # old stock knows four inks
-            four = np.array(inks_for(_rgb(spot.color), press)[0], np.float32)
-            inks = np.maximum(inks, (every[..., place, None] * (four / 255)).astype(np.uint8))
+        inks = self.plates(down, across, None if trap is None else trap[down, across], line_apart=True)
         top, left = down.start, across.start
-        kept = self._gone(WORN, self.piece(down, across, passes=False)) if self.rubbed and wear is None else None
-        textures = self.tables.textures if wear is None else ()
-        wear = wear or self.tables.wear
-        seen = worn(np.ascontiguousarray(inks), wear, dpi, press.condition, top * self.step, left * self.step, page,
-                    self.step, press.screens, kept, textures)  # fmt: skip
+        rect, spots = self._rect(down, across), tuple(spot.name for spot in tables.spots)
+        stock = Stock(
+            press.condition, dpi, page, top * self.step, left * self.step, self.step, press.screens_of(spots),
+            tuple(from_hex(spot.color) for spot in tables.spots),
+            self.rubbed.of_wear(rect, self.step, (inks.shape[0], inks.shape[1])) if wear is None else {},
+        )  # fmt: skip
+        pictures = tables.textures if wear is None else ()
+        seen = worn(inks, wear or tables.wear, stock, self.black_line(down, across), pictures)
         return seen[rows.start - top : rows.stop - top, cols.start - left : cols.stop - left]
 
-    def black_line(self, rows: slice = _EVERY) -> U8:
+    def black_line(self, rows: slice = _EVERY, cols: slice = _EVERY) -> U8:
         """Return the coverage of black that overprints, (M, N) uint8."""
-        piece = self.piece(rows, passes=False)
-        black = black_line(piece, self.tables.printing())
-        gone = self._gone(_BLACK, piece) if self.rubbed else None
+        black = black_line(self.piece(rows, cols, passes=False), self.tables.printing())
+        gone = self.rubbed.out_of(_BLACK, self._rect(rows, cols), self.step, (black.shape[0], black.shape[1]))
         return black if gone is None else np.asarray(cv2.multiply(black, 255 - gone, scale=1 / 255), np.uint8)
 
     def thinned(self, step: int) -> "Ready":
@@ -218,11 +206,6 @@ class Ready:
         return replace(self, tables=self.tables.with_plates(plates))
 
 
-def _rgb(color: str) -> tuple[int, int, int]:
-    r, g, b = from_hex(color).tolist()
-    return r, g, b
-
-
 def plain_lines(colors: Colors) -> Colors:
     """Return colours with every line black."""
     return Colors(colors.flat, np.zeros_like(colors.line) + np.array([0, 0, 0, 255], np.uint8))
@@ -231,17 +214,3 @@ def plain_lines(colors: Colors) -> Colors:
 def marks_of(book: Book, page: int) -> dict[int, TilePlane]:
     """Return what is marked in the holds of a page as it is now, by number."""
     return {n: book.plane(MARKS.key(page, n)).copy() for n in book.sources(page)[HOLDS]}
-
-
-def rubbed_of(book: Book, page: int) -> tuple[TilePlane, ...]:
-    """Return what is rubbed out of the plates of a page as it is now."""
-    return tuple(book.plane(RUBBED.key(page, plate)).copy() for plate in range(WORN + 1))
-
-
-def fitted(plane: U8, shape: tuple[int, int]) -> U8:
-    """Return a plane cut or filled up with zeros to a shape, by a row or column at most."""
-    if plane.shape == shape:
-        return plane
-    out = np.zeros(shape, np.uint8)
-    out[: plane.shape[0], : plane.shape[1]] = plane[: shape[0], : shape[1]]
-    return out

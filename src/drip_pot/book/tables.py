@@ -5,6 +5,7 @@ import threading
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 
+import msgspec
 import numpy as np
 
 from drip_pot.book.book import Book
@@ -20,6 +21,7 @@ from drip_pot.core.press import (
     Plates,
     PressSettings,
     Printing,
+    Texture,
     Wear,
     ink_table,
     plates_of,
@@ -29,7 +31,7 @@ from drip_pot.core.press import (
 from drip_pot.core.render import Colors, Finish, LineWash, Local, PictureSource, Ramp, ToneRamp, Wash, printed
 
 PAPER = (255, 255, 255)
-NEW = Wear()
+NEW, _PILE = Wear(), 10007
 _LOCAL = Local()
 _MOST_KNOWN, _LEAST_DOT = 20_000, 3
 _BLACK_L, _BLACK_CHROMA = 0.2, 0.045
@@ -57,7 +59,7 @@ class Tables:
         The inks beside the four.
     own : tuple of (OwnInks, atoms)
         Pots with inks of their own, and where they are.
-    textures : tuple of PictureSource
+    textures : tuple of (Texture, PictureSource)
         Pictures of paper on old stock, those whose file can be read.
     made_plates : Plates, optional
         The inks, where they were worked out already.
@@ -72,7 +74,7 @@ class Tables:
     wear: Wear = NEW
     spots: tuple[Spot, ...] = ()
     own: tuple[tuple[OwnInks, tuple[int, ...]], ...] = ()
-    textures: tuple[PictureSource, ...] = ()
+    textures: tuple[tuple[Texture, PictureSource], ...] = ()
 
     def inks(self) -> InkTable:
         """Return the inks of any colour, worked out once for a press."""
@@ -121,16 +123,23 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
         left,
         _stack(book, sources, count, ground),
         found.washes,
-        sources[WEAR],
+        _sheet_of(book, sources),
         spots,
         own,
         _textures(book, sources),
     )
 
 
-def _textures(book: Book, sources: PageSources) -> tuple[PictureSource, ...]:
-    read = [(placed, book.pictures(placed)) for placed in sources[WEAR].textures]
-    return tuple(PictureSource(placed, levels) for placed, levels in read if levels is not None)
+def _textures(book: Book, sources: PageSources) -> tuple[tuple[Texture, PictureSource], ...]:
+    read = [(one, book.pictures(one.placed)) for one in sources[WEAR].textures]
+    return tuple((one, PictureSource(one.placed, levels)) for one, levels in read if levels is not None)
+
+
+def _sheet_of(book: Book, sources: PageSources) -> Wear:
+    """Return the wear of a page with a seed of its own, so that no two pages of a book are worn alike."""
+    wear = sources[WEAR]
+    number = next((n for n, page in book.pages().items() if page == sources.page), 0)
+    return msgspec.structs.replace(wear, seed=wear.seed * _PILE + number)
 
 
 def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:

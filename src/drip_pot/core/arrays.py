@@ -83,3 +83,12 @@ def copied(plane: I32) -> I32:
     out = np.asarray(_Lease(memory))
     np.copyto(out, plane)
     return out
+
+
+def cut_to(plane: U8, shape: tuple[int, int]) -> U8:
+    """Return a plane cut or filled up with zeros to a shape, by a row or column at most."""
+    if plane.shape == shape:
+        return plane
+    out = np.zeros(shape, np.uint8)
+    out[: plane.shape[0], : plane.shape[1]] = plane[: shape[0], : shape[1]]
+    return out

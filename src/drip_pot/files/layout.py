@@ -16,7 +16,7 @@ from drip_pot.book.store import TILE, inflated, pack_tile
 from drip_pot.core.errors import NewerBook, Unreadable
 
 APPLICATION_ID = 0x44524950
-VERSION = 7
+VERSION = 8
 
 _SCHEMA = (
     "CREATE TABLE meta (key TEXT PRIMARY KEY, value)",
@@ -150,4 +150,34 @@ def as_hold(key: str, text: str | None, names: dict[str, str]) -> str | None:
     return json.dumps({"name": names.get(part) or f"Part {part}", "scope": {"parts": [int(part)]}, **old})
 
 
-_STEPS = (_name_engine, _keep_orders, _name_passes, _keep_branches, _keep_cuts, _name_holds)
+def _list_wear(db: sqlite3.Connection) -> None:
+    """Layout 8: old stock, once a number for every kind of wear, is a list of steps; what was kept new has its own."""
+    db.create_function("listed", 1, as_steps, deterministic=True)
+    for table, columns in (("value", ("json",)), ("change", ("before", "after"))):
+        made = ", ".join(f"{column} = listed({column})" for column in columns)
+        db.execute(f"UPDATE {table} SET {made} WHERE key LIKE 'page/%/wear'")
+    db.execute("UPDATE edit SET asked = NULL WHERE name IN ('set-wear', 'lay-texture', 'change-texture')")
+    for table in ("tile", "edit_tile"):
+        named = "plane = substr(plane, 1, length(plane) - 7) || 'worn/0'"
+        db.execute(f"UPDATE {table} SET {named} WHERE plane LIKE 'page/%/plate/4'")
+
+
+def as_steps(text: str | None) -> str | None:
+    """Turn numbers for every kind of wear into steps; what is damaged, or a list already, is left as it is."""
+    try:
+        old = json.loads(text or "")
+    except ValueError:
+        return text
+    if not isinstance(old, dict) or "steps" in old:
+        return text
+    values = {"screen" if kind == "screen_lpi" else kind: old[kind] for kind in _OLD_WEAR if old.get(kind)}
+    steps = [{"kind": kind, "value": value, "number": n} for n, (kind, value) in enumerate(values.items(), 1)]
+    strength = old.get("texture", 1.0)
+    textures = [{"placed": placed, "strength": strength, "seamless": False} for placed in old.get("textures", [])]
+    return json.dumps({"steps": steps, "textures": textures, "seed": old.get("seed", 1)})
+
+
+_OLD_WEAR = (
+    "register", "spread", "screen_lpi", "fade", "mottle", "scratches", "folds", "age", "stains", "grain", "white",
+)  # fmt: skip
+_STEPS = (_name_engine, _keep_orders, _name_passes, _keep_branches, _keep_cuts, _name_holds, _list_wear)

@@ -52,7 +52,18 @@ from drip_pot.book.values.movement import (
     Share,
 )
 from drip_pot.book.values.page import BEFORE, BENEATH, CUT, CUT_BY, ENGINE_OF, FLATS, LEFT, PAGES, Flats, Page
-from drip_pot.book.values.press import PRESS, RUBBED, TRAPS, WEAR, EdgeTrap, TrapWay
+from drip_pot.book.values.press import (
+    FIRST_SPOT,
+    KEPT_NEW,
+    MOST_SPOTS,
+    PRESS,
+    RUBBED,
+    RUBBED_SPOTS,
+    TRAPS,
+    WEAR,
+    EdgeTrap,
+    TrapWay,
+)
 from drip_pot.book.values.region import (
     BALLOON,
     BRIDGES,
@@ -90,7 +101,7 @@ from drip_pot.book.values.shade import (
 )
 from drip_pot.book.values.sheet import EFFECTS, INKS, REPAIR, ROLES, SHEETS, STROKES, TONES, Role, Sheet
 
-_PAGE = (REPAIR, MARKS, COVER, UNDER, RUBBED)
+_PAGE = (REPAIR, MARKS, COVER, UNDER, RUBBED, KEPT_NEW)
 PAGE_KINDS: Mapping[str, PageKind[Any, Any] | PageValue[Any]] = {
     kind.name: kind
     for kind in (
@@ -127,6 +138,7 @@ PAGE_KINDS: Mapping[str, PageKind[Any, Any] | PageValue[Any]] = {
         PLAN,
         PRESS,
         WEAR,
+        RUBBED_SPOTS,
         TRAPS,
         DOUBTS,
         FIGURES,
@@ -174,6 +186,7 @@ __all__ = [
     "ENGINE_OF",
     "FIGURES",
     "FIRST_ENGINE",
+    "FIRST_SPOT",
     "FLATS",
     "HOLDS",
     "HOLD_COLORS",
@@ -181,6 +194,7 @@ __all__ = [
     "INKS",
     "INK_SETS",
     "JOINS",
+    "KEPT_NEW",
     "LAMPS",
     "LEFT",
     "LINES",
@@ -188,6 +202,7 @@ __all__ = [
     "MARKS",
     "MOST_CORNERS",
     "MOST_HELD",
+    "MOST_SPOTS",
     "PAGES",
     "PAGE_KINDS",
     "PANELS",
@@ -203,6 +218,7 @@ __all__ = [
     "REPAIR",
     "ROLES",
     "RUBBED",
+    "RUBBED_SPOTS",
     "SCHEMES",
     "SCHEME_NOW",
     "SCOPES",

@@ -7,7 +7,7 @@ import msgspec
 
 from drip_pot.book.values.kind import Move, PageKind, PageValue, Plane
 from drip_pot.book.values.shade import moved_picture
-from drip_pot.core.press import PressSettings, Wear
+from drip_pot.core.press import MOST_STEPS, PressSettings, Wear
 
 TrapWay = Literal["into", "back", "both", "none"]
 
@@ -36,7 +36,8 @@ def _moved_trap(trap: EdgeTrap, move: Move) -> EdgeTrap:
 
 
 def _moved_wear(wear: Wear, move: Move) -> Wear:
-    return msgspec.structs.replace(wear, textures=tuple(moved_picture(one, move) for one in wear.textures))
+    moved = [msgspec.structs.replace(one, placed=moved_picture(one.placed, move)) for one in wear.textures]
+    return msgspec.structs.replace(wear, textures=tuple(moved))
 
 
 _COLORS = frozenset[Literal["colors"]]({"colors"})
@@ -47,5 +48,10 @@ TRAPS: PageKind[int, EdgeTrap] = PageKind(
     moved=_moved_trap,
     filled=lambda found, _: dict(sorted(found.items())),
 )  # fmt: skip
-RUBBED = Plane("plate", lambda _: tuple(range(5)))
-"""What was rubbed out of the four plates, and of wear, by its place."""
+RUBBED_SPOTS: PageValue[tuple[str, ...]] = PageValue("rubbed", tuple[str, ...], (), "inks that were rubbed out")
+"""Names of the inks beside the four that something was rubbed out of, in the order of their planes."""
+FIRST_SPOT, MOST_SPOTS = 5, 16
+RUBBED = Plane("plate", lambda _: (0, 1, 2, 3, *range(FIRST_SPOT, FIRST_SPOT + MOST_SPOTS)))
+"""What was rubbed out of the four plates and, from `FIRST_SPOT` on, of inks beside them."""
+KEPT_NEW = Plane("worn", lambda _: tuple(range(MOST_STEPS + 1)))
+"""Where the steps of wear were rubbed out, by number; 0 is all of them."""

@@ -9,8 +9,8 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.numbers import AtomNumber, OriginalNumber, PotNumber, TrapNumber
-from drip_pot.book.store import Edit, TileChange
+from drip_pot.book.numbers import PotNumber, TrapNumber
+from drip_pot.book.store import Edit
 from drip_pot.book.tables import inks_for
 from drip_pot.book.values import (
     FLATS,
@@ -18,7 +18,6 @@ from drip_pot.book.values import (
     POTS,
     PRESS,
     PROFILES,
-    RUBBED,
     TRAPS,
     WEAR,
     EdgeTrap,
@@ -26,14 +25,11 @@ from drip_pot.book.values import (
     Pot,
     TrapWay,
 )
-from drip_pot.book.verbs.cutting import Reach, leashed_from
 from drip_pot.book.verbs.pots import set_pot_inks
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
-from drip_pot.core.press import Condition, PressSettings, Wear, appearance, separate_colors
-from drip_pot.core.render import Placed, laid_in
-from drip_pot.core.shade import laid, mist
+from drip_pot.core.press import Condition, PressSettings, appearance, separate_colors
 from drip_pot.words import listed, say
 
 _SOLIDS, _NAMES = 16, ("cyan", "magenta", "yellow", "black", "wear")
@@ -97,77 +93,6 @@ def use_profile(book: Book, page: int, name: str, condition: Condition) -> None:
         put(book, "use-profile", say("Use the profile {0}", condition.title), (PROFILES.key(name), condition))
         press = msgspec.structs.replace(book.sources(page)[PRESS], condition=name)
         put(book, "use-profile", say("Use the profile {0}", condition.title), (PRESS.key(page), press))
-
-
-@order
-def rub_plates(
-    hand: Hand, plates: tuple[int, ...], points: list[tuple[float, float, float]], width_px: float,
-    softness: float = 0.5, flow: float = 1.0, *, away: bool = False, only: AtomNumber = 0, reach: Reach = "region",
-    inside: set[AtomNumber] = NOWHERE,
-) -> None:  # fmt: skip
-    """Rub ink out of some of the four plates (0 is cyan, 3 black) under a stroke (row, col, pressure), or put it back.
-
-    Plate 4 is the wear of old stock: rubbed out, the sheet is as it was printed. What is separated stays as it is;
-    `away` takes back what was rubbed out. It stays in the atoms `inside`, if there are any, and, from an atom `only`
-    on, in its region, pot or part (`reach`).
-    """
-    if not plates or not all(0 <= plate < len(_NAMES) for plate in plates):
-        raise BadInput("Ink is rubbed out of cyan (0), magenta (1), yellow (2) or black (3), and wear (4).")
-    rect, cover = mist(points, width_px, softness, flow, hand.shape)
-    wanted = (leashed_from(hand, only, reach) if only else None, inside or None)
-    for atoms in (set(found) for found in wanted if found is not None):
-        allowed = np.zeros(len(hand.areas), bool)
-        allowed[[a for a in atoms if 0 < a < len(allowed)]] = True
-        cover = cover * allowed[hand.labels[rect[0] : rect[2], rect[1] : rect[3]]].view(np.uint8)
-    if not cover.any():
-        raise NothingDone("Nothing of this stroke lies where it may rub; nothing was changed.")
-    tiles: list[TileChange] = []
-    for plate in dict.fromkeys(plates):
-        name = RUBBED.key(hand.page, plate)
-        plane = hand.book.plane(name)
-        tiles += plane.replaced(name, rect, laid(plane.read(rect), cover, away=away))
-    what = ", ".join(_NAMES[plate] for plate in dict.fromkeys(plates))
-    hand.book.apply(Edit("rub-plates", f"{'Put back' if away else 'Rub out'} {what}", (), tuple(tiles)))
-
-
-@order
-def set_wear(book: Book, page: int, wear: Wear) -> None:
-    """Change how old stock looks."""
-    put(book, "set-wear", "Change the wear", (WEAR.key(page), wear))
-
-
-@order
-def lay_texture(book: Book, page: int, original: OriginalNumber, size: tuple[int, int]) -> None:
-    """Lay a picture of paper that the book has, of some rows and columns, over the worn sheet, again and again.
-
-    One as large as the page covers it once. Raises `BadInput` for one without pixels, or where there are four already.
-    """
-    if min(size) < 1:
-        raise BadInput("A picture without pixels cannot be laid on a page.")
-    here, wear = book.pages()[page], book.sources(page)[WEAR]
-    covers = min(size[0] / here.rows, size[1] / here.cols) > _COVERS
-    corners = laid_in(size, (here.rows, here.cols)) if covers else (
-        (0.0, 0.0), (0.0, float(size[1])), (float(size[0]), 0.0), (float(size[0]), float(size[1])))  # fmt: skip
-    textures = (*wear.textures, Placed(original, corners, repeats=True))
-    put(book, "lay-texture", "Lay a texture", (WEAR.key(page), msgspec.structs.replace(wear, textures=textures)))
-
-
-@order
-def change_texture(book: Book, page: int, place: int, *, turn: bool = False) -> None:
-    """Turn a texture, counted from 0, by a quarter about the page's middle, or take it away."""
-    wear, here = book.sources(page)[WEAR], book.pages()[page]
-    if not 0 <= place < len(wear.textures):
-        raise BadInput("This page has {0} textures; there is no number {1}.", len(wear.textures), place)
-    textures = list(wear.textures)
-    if turn:
-        row, col = (here.rows - 1) / 2, (here.cols - 1) / 2
-        grid = tuple((row + (c - col), col - (r - row)) for r, c in textures[place].grid)
-        textures[place] = msgspec.structs.replace(textures[place], grid=grid)
-    else:
-        del textures[place]
-    changed = msgspec.structs.replace(wear, textures=tuple(textures))
-    title = "Turn a texture" if turn else "Take a texture away"
-    put(book, "change-texture", title, (WEAR.key(page), changed))
 
 
 @order

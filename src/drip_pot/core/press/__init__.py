@@ -8,7 +8,7 @@ from drip_pot.core.press.model import PressSettings, appearance, lightness_of, r
 from drip_pot.core.press.plates import Plates, Printing, WashInks, plates_of
 from drip_pot.core.press.profile import icc_profile
 from drip_pot.core.press.register import CELL, Strayed, arrangements, strayed
-from drip_pot.core.press.screens import DOTS, SCREENS, Dot, Screen, Screens, beat_mm, dotted, lattice_of
+from drip_pot.core.press.screens import DOTS, SCREENS, SPOT_SCREEN, Dot, Screen, Screens, beat_mm, dotted, lattice_of
 from drip_pot.core.press.separate import (
     Composed,
     bare_plates,
@@ -19,18 +19,38 @@ from drip_pot.core.press.separate import (
     separate_each,
 )
 from drip_pot.core.press.trap import OnTop, Overrule, Traps, color_ids, find_traps, line_under_black, on_top, trap_way
-from drip_pot.core.press.wear import MOST_TEXTURES, PRESETS, STAND_IN, STEPS, Wear, halo_px, worn
+from drip_pot.core.press.wear import (
+    INK_WEAR,
+    MOST_STEPS,
+    MOST_TEXTURES,
+    PRESETS,
+    STAND_IN,
+    WEAR_KINDS,
+    WORN_INKS,
+    Texture,
+    Wear,
+    WearKind,
+    WearStep,
+    WornInk,
+    steps_of,
+)
+from drip_pot.core.press.worn import WHOLE_SHEET, Stock, halo_px, seamless, worn
 
 __all__ = [
     "BUILT_IN",
     "CELL",
     "CONDITIONS",
     "DOTS",
+    "INK_WEAR",
+    "MOST_STEPS",
     "MOST_TEXTURES",
     "PRESETS",
     "SCREENS",
+    "SPOT_SCREEN",
     "STAND_IN",
-    "STEPS",
+    "WEAR_KINDS",
+    "WHOLE_SHEET",
+    "WORN_INKS",
     "Composed",
     "Condition",
     "Dot",
@@ -42,10 +62,15 @@ __all__ = [
     "Printing",
     "Screen",
     "Screens",
+    "Stock",
     "Strayed",
+    "Texture",
     "Traps",
     "WashInks",
     "Wear",
+    "WearKind",
+    "WearStep",
+    "WornInk",
     "appearance",
     "arrangements",
     "bare_plates",
@@ -70,9 +95,11 @@ __all__ = [
     "overprint",
     "plates_of",
     "rich_black",
+    "seamless",
     "separate",
     "separate_colors",
     "separate_each",
+    "steps_of",
     "strayed",
     "trap_way",
     "under_dots",

@@ -8,7 +8,7 @@ from drip_pot.core.arrays import F64, I64, U8
 from drip_pot.core.color import linear_to_oklab, linear_to_srgb, oklab_to_linear, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press.conditions import CONDITIONS, Condition
-from drip_pot.core.press.screens import SCREENS, Screens
+from drip_pot.core.press.screens import SCREENS, SPOT_SCREEN, Screen, Screens
 
 _WEIGHT = np.array([0.4, 1.0, 1.0])
 LUMINANCE = np.array([0.2126, 0.7152, 0.0722])
@@ -40,6 +40,8 @@ class PressSettings(msgspec.Struct, frozen=True):
         Whether large blacks are enriched by one mixture of inks.
     screens : tuple of Screen
         Ruling, angle and dot of cyan, magenta, yellow and black.
+    spot_screens : tuple of (str, Screen)
+        Those of inks beside the four, by name; one that is not told has the usual screen.
     """
 
     ink_limit: int = 300
@@ -50,6 +52,7 @@ class PressSettings(msgspec.Struct, frozen=True):
     black_from: float = 0.15
     enrich: bool = True
     screens: Screens = SCREENS
+    spot_screens: tuple[tuple[str, Screen], ...] = ()
 
     def __post_init__(self) -> None:
         if not 200 <= self.ink_limit <= 400:
@@ -69,6 +72,19 @@ class PressSettings(msgspec.Struct, frozen=True):
     def press(self) -> Condition:
         """The press condition."""
         return CONDITIONS[self.condition]
+
+    def screens_of(self, spots: tuple[str, ...]) -> tuple[Screen, ...]:
+        """Return the screens of the four plates and of inks beside them, by name."""
+        own = dict(self.spot_screens)
+        return (*self.screens, *(own.get(name, SPOT_SCREEN) for name in spots))
+
+    def with_screen(self, plate: int, screen: Screen, spots: tuple[str, ...] = ()) -> "PressSettings":
+        """Return settings with another screen of a plate, 0..3, or, from 4 on, of one of `spots`."""
+        if plate < len(SCREENS):
+            every = (*self.screens[:plate], screen, *self.screens[plate + 1 :])
+            return msgspec.structs.replace(self, screens=every)
+        own = dict(self.spot_screens) | {spots[plate - len(SCREENS)]: screen}
+        return msgspec.structs.replace(self, spot_screens=tuple(own.items()))
 
 
 def appearance(cmyk: U8, condition: str = "coated", *, paper: bool = False) -> U8:

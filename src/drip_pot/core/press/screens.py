@@ -46,14 +46,18 @@ class Screen(msgspec.Struct, frozen=True):
 Screens = tuple[Screen, Screen, Screen, Screen]
 SCREENS: Screens = (Screen(15.0), Screen(75.0), Screen(0.0), Screen(45.0))
 """The usual angles of cyan, magenta, yellow and black."""
+SPOT_SCREEN = Screen(45.0)
+"""The usual screen of an ink beside the four."""
 
 
-def dotted(inks: F32, screens: Screens, ruling_lpi: tuple[float, ...], dpi: float, rows: F64, cols: F64) -> F32:
+def dotted(
+    inks: F32, screens: tuple[Screen, ...], ruling_lpi: tuple[float, ...], dpi: float, rows: F64, cols: F64
+) -> F32:
     """Turn tones into dots; what is nearly solid or nearly nothing stays as it is.
 
     Parameters
     ----------
-    inks : (M, N, 4) ndarray of float32
+    inks : (M, N, P) ndarray of float32
         Coverages, 0..1.
     screens : tuple of Screen
         Angle and shape of the dots of each plate.
@@ -66,7 +70,7 @@ def dotted(inks: F32, screens: Screens, ruling_lpi: tuple[float, ...], dpi: floa
 
     Returns
     -------
-    (M, N, 4) ndarray of float32
+    (M, N, P) ndarray of float32
         0..1; over an area it averages to what was given.
     """
     step = float(rows[1] - rows[0]) if len(rows) > 1 else 1.0

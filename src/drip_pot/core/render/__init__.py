@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The page as pixels, for any rectangle at any scale. Knows holds, shade and regions only as planes."""
 
-from drip_pot.core.render.blend import MODES, blended
+from drip_pot.core.render.blend import MODES, Mode, blended
 from drip_pot.core.render.compose import (
     Piece,
     Wash,
@@ -33,6 +33,7 @@ __all__ = [
     "Line",
     "LineWash",
     "Local",
+    "Mode",
     "PictureSource",
     "Piece",
     "Placed",

@@ -14,9 +14,10 @@ from PyQt6.QtCore import QTimer
 
 from drip_pot.book import PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived, stride
-from drip_pot.book.ready import marks_of, rubbed_of
+from drip_pot.book.ready import marks_of
+from drip_pot.book.rubbed import rubbed_of
 from drip_pot.book.tables import learn_inks
-from drip_pot.book.values import COVER, HOLDS, MARKS, PAGES, PRESS, REPAIR, RUBBED, SHEETS, fed_by
+from drip_pot.book.values import COVER, HOLDS, KEPT_NEW, MARKS, PAGES, PRESS, REPAIR, RUBBED, SHEETS, fed_by
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
@@ -211,8 +212,8 @@ class Deriving(Showing):
             self.retable()
             self.easel.repaint.emit(self._recolored(before))
         self._mark(touched.of(MARKS.below(page)))
-        plates = list(touched.of(RUBBED.below(page)).values())
-        if plates and self.view is not None and self.easel.book is not None:
+        plates = [rect for kind in (RUBBED, KEPT_NEW) for rect in touched.of(kind.below(page)).values()]
+        if (plates or "colors" in fed) and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, rubbed=rubbed_of(self.easel.book, page))
             self.easel.repaint.emit(plates)
         painted = list(touched.of(COVER.below(page)).values())
@@ -353,7 +354,7 @@ def _proved(derived: Derived, sources: PageSources, view: PageView, report: Repo
     assert view.flat is not None
     tables = view.flat.tables
     ready = ready_of(view, view.flat)
-    planes = (*ready.covers, *ready.marks.values(), *ready.rubbed)
+    planes = (*ready.covers, *ready.marks.values(), *ready.rubbed.planes())
     keys = [wash.key for wash in tables.stack], [wash.key for wash in tables.washes]
     version = tuple(p.version for p in planes), keys
     traps = derived.press.traps(sources, ready.composing(), version, view.flat.partition.region)

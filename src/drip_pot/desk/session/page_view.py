@@ -36,6 +36,7 @@ from drip_pot.book.derive import (
 from drip_pot.book.leftovers import leftovers
 from drip_pot.book.proof import proof
 from drip_pot.book.ready import Ready
+from drip_pot.book.rubbed import NOTHING_RUBBED, RubbedOut
 from drip_pot.book.scope import Ground
 from drip_pot.book.values import COVER, FLATS, INKS, PASSES, SHEETS
 from drip_pot.core.arrays import I32, I64, U8, U32, Bool, Gray, Rect, Report, no_report
@@ -195,8 +196,8 @@ class PageView:
         The plates of the whole page made small, where they are looked at.
     marks : dict
         What was marked in holds, by number.
-    rubbed : tuple of TilePlane
-        What was rubbed out of the four plates.
+    rubbed : RubbedOut
+        What was rubbed out of plates and of wear.
     """
 
     drawing: Drawing
@@ -206,7 +207,7 @@ class PageView:
     preview: InkState | None = None
     plates: SmallPlates | None = None
     marks: dict[int, TilePlane] = field(default_factory=dict)
-    rubbed: tuple[TilePlane, ...] = ()
+    rubbed: RubbedOut = NOTHING_RUBBED
 
     @property
     def inks(self) -> InkState:

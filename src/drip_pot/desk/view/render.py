@@ -16,7 +16,7 @@ from drip_pot.book.proof import proof
 from drip_pot.core.arrays import I32, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
-from drip_pot.core.press import STAND_IN, Wear
+from drip_pot.core.press import STAND_IN, Wear, steps_of
 from drip_pot.core.regions import LOUD
 from drip_pot.core.render import take_colors, with_line
 from drip_pot.desk.session.page_view import Flatted, PageView, ready_of
@@ -228,7 +228,7 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
     if look.stand_in or look.screens or (look.old and not flat.tables.wear.is_new):
         # a dot needs some pixels: on a coarse page they are drawn larger than they print
         ruling = max(20.0, min(flat.tables.press.press.ruling_lpi, _MOST_LPI, look.dpi / _DOT_PX))
-        wear = STAND_IN if look.stand_in else Wear(screen_lpi=ruling) if look.screens else None
+        wear = STAND_IN if look.stand_in else Wear(steps_of(screen=ruling)) if look.screens else None
         height, width = flat.labels[level].shape
         rows, cols = (slice(c.start, min(c.stop, n)) for c, n in zip(cut, (height, width), strict=True))
         seen = ready_of(view, flat, level).old_stock(rows, cols, traps, view.shape, look.dpi, wear)
@@ -254,20 +254,23 @@ def _press(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sli
 
 
 def _moved(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
-    """Return the plates of a piece, each moved its own way; beyond the page there is no ink."""
+    """Return the plates of a piece, each moved its own way, to parts of a pixel; beyond the page there is no ink."""
     traps = None if view.proved is None else view.proved.levels[level]
     size, ready = flat.labels[level].shape, ready_of(view, flat, level)
     (top, bottom, _), (left, right, _) = (c.indices(n) for c, n in zip(cut, size, strict=True))
-    steps = [[round(mm / _MM * look.dpi / (1 << level)) for mm in move] for move in look.moved]
-    out = np.zeros((bottom - top, right - left, 4 + len(flat.tables.spots)), np.uint8)
-    for plate, (down, across) in enumerate([*steps, *[[0, 0]] * len(flat.tables.spots)]):
-        r0, r1 = max(0, top - down), min(size[0], bottom - down)
-        c0, c1 = max(0, left - across), min(size[1], right - across)
-        if r0 < r1 and c0 < c1:
-            where = slice(r0, r1), slice(c0, c1)
-            inks = ready.plates(*where, None if traps is None else traps[where])[..., plate]
-            at = r0 + down - top, c0 + across - left
-            out[at[0] : at[0] + r1 - r0, at[1] : at[1] + c1 - c0, plate] = inks
+    moves = np.array(look.moved) / _MM * look.dpi / (1 << level)
+    around = int(np.ceil(np.abs(moves).max())) + 1
+    where = (
+        slice(max(0, top - around), min(size[0], bottom + around)),
+        slice(max(0, left - around), min(size[1], right + around)),
+    )
+    inks = ready.plates(*where, None if traps is None else traps[where])
+    out = np.empty((bottom - top, right - left, inks.shape[2]), np.uint8)
+    for plate in range(inks.shape[2]):
+        down, across = moves[plate] if plate < len(moves) else (0.0, 0.0)
+        way = np.array([[1, 0, across - left + where[1].start], [0, 1, down - top + where[0].start]], np.float32)
+        ink = np.ascontiguousarray(inks[..., plate])
+        out[..., plate] = cv2.warpAffine(ink, way, (right - left, bottom - top), flags=cv2.INTER_LINEAR)
     return out
 
 

@@ -10,7 +10,8 @@ import numpy as np
 
 from drip_pot.book import Book, Derived, PageSources, build_tables, verbs
 from drip_pot.book.own_inks import spots_on
-from drip_pot.book.ready import Ready, marks_of, rubbed_of
+from drip_pot.book.ready import Ready, marks_of
+from drip_pot.book.rubbed import rubbed_of
 from drip_pot.book.values import COVER, PASSES, POURS
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput

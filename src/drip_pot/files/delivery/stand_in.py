@@ -14,7 +14,7 @@ from PIL import Image
 
 from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import U8
-from drip_pot.core.press import STAND_IN, worn
+from drip_pot.core.press import STAND_IN, Stock, worn
 from drip_pot.core.strips import strips
 from drip_pot.files.delivery.kinds import Delivered, kind
 
@@ -32,7 +32,7 @@ def write_proof(path: Path, page: Delivered, part: int = 0) -> None:
     sheet = _sheet(_small(page, dpi), dpi)
     wear = msgspec.structs.replace(STAND_IN, seed=1 + sum(map(ord, page.sources.page.name)) % 1000)
     condition = page.sources[PRESS].condition
-    seen = worn(sheet, wear, dpi, condition, 0, 0, (sheet.shape[0], sheet.shape[1]))
+    seen = worn(sheet, wear, Stock(condition, dpi, (sheet.shape[0], sheet.shape[1])))
     Image.fromarray(seen).save(path, "PNG", dpi=(dpi, dpi))
 
 

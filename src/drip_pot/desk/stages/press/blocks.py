@@ -22,6 +22,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.panel import Panel
 from drip_pot.desk.stages.press.screen_block import ScreenBlock
 from drip_pot.desk.stages.press.straying import StrayBlock
+from drip_pot.desk.stages.press.texture_block import TextureBlock
 from drip_pot.desk.stages.press.trapping import Trapping
 from drip_pot.desk.stages.press.wear_block import WearBlock
 from drip_pot.desk.view.render import PLATES
@@ -121,7 +122,8 @@ class PressPanel(Panel):
         self.worst.setWordWrap(True)
         register.add(self.worst)
         self.stray, self.screens, self.wear = StrayBlock(easel), ScreenBlock(easel), WearBlock(easel)
-        self.blocks = [plates, trap, register, self.stray, self.screens, self.wear]
+        self.textures = TextureBlock(easel)
+        self.blocks = [plates, trap, register, self.stray, self.screens, self.wear, self.textures]
         for row, name, scale in (
             (self.black, "black", 100.0), (self.black_from, "black_from", 100.0), (self.limit, "ink_limit", 1.0),
             (self.width_row, "trap_mm", 1.0),
@@ -180,6 +182,7 @@ class PressPanel(Panel):
         if ready is None or not self.isVisible():
             return
         self.wear.refresh()
+        self.textures.refresh()
         self.screens.refresh()
         self.stray.refresh()
         _, sources = ready

@@ -8,7 +8,7 @@ from drip_pot.book.values import PRESS
 from drip_pot.core.press import Dot, PressSettings, Screen
 from drip_pot.desk.parts.widgets import Block, Choice, NumberRow
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.view.render import PLATES
+from drip_pot.desk.stages.press.plate_choice import PlateChoice, spots_here
 from drip_pot.words import tr
 
 _LEAST = 20
@@ -21,9 +21,9 @@ class ScreenBlock(Block):
 
     def __init__(self, easel: Easel) -> None:
         super().__init__("Screens")
-        self.easel, self._plate = easel, 0
-        self.plate = Choice("Plate whose screen is set", list(PLATES), 4)
-        self.plate.chosen.connect(self._choose)
+        self.easel = easel
+        self.plate = PlateChoice(easel, "Plate whose screen is set")
+        self.plate.chosen.connect(self.refresh)
         self.angle = NumberRow("Angle", 0, 180, 1, "°")
         self.angle.done.connect(lambda v: self._put(angle_deg=v))
         self.ruling = NumberRow("Ruling (0: the press's)", 0, 300, 1, "lpi")
@@ -37,25 +37,23 @@ class ScreenBlock(Block):
         sources = self.easel.sources()
         return None if sources is None else sources[PRESS]
 
-    def _choose(self, name: str) -> None:
-        self._plate = PLATES.index(name)
-        self.refresh()
-
     def _put(self, **values: object) -> None:
         press = self._press()
         if press is not None:
-            screens: list[Screen] = list(press.screens)
-            screens[self._plate] = msgspec.structs.replace(screens[self._plate], **values)
-            changed = msgspec.structs.replace(press, screens=tuple(screens))
+            screen = msgspec.structs.replace(self._screen(press), **values)
+            changed = press.with_screen(self.plate.place, screen, spots_here(self.easel))
             self.easel.do(lambda book, page: verbs.set_press(book, page, changed))
+
+    def _screen(self, press: PressSettings) -> Screen:
+        return press.screens_of(spots_here(self.easel))[self.plate.place]
 
     def refresh(self) -> None:
         """Show the screen of the plate chosen."""
         press = self._press()
         if press is None:
             return
-        one = press.screens[self._plate]
-        self.plate.show_choice(PLATES[self._plate])
+        self.plate.refresh()
+        one = self._screen(press)
         self.angle.show_value(one.angle_deg)
         self.ruling.show_value(one.lpi)
         self.dot.show_choice(_DOTS[one.dot])

@@ -10,7 +10,7 @@ from drip_pot.desk.shelf.in_hand import Tells
 from drip_pot.desk.stages.press.blocks import PressPanel
 from drip_pot.desk.stages.press.cards import PlateCards
 from drip_pot.desk.stages.press.rubbing import Rubbing
-from drip_pot.desk.stages.press.straying import AT_REST, Straying
+from drip_pot.desk.stages.press.straying import Straying
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import PLATES, Look, plates_at
 from drip_pot.desk.view.seen import Chip, Seen, flag
@@ -21,9 +21,8 @@ def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     sources = easel.sources()
     rubbing = easel.own(Rubbing)
     rubbing.plates, rubbing.wear = seen.plates, seen["old"]
-    moves = easel.own(Straying).moves
     look = Look(
-        kind="press", moved=() if moves == AT_REST else moves,
+        kind="press", moved=easel.own(Straying).moves,
         plates=seen.plates, trap=seen["trap"], paper=seen["paper"], opens=seen["opens"], old=seen["old"],
         load=seen["load"], stand_in=seen["stand-in"], screens=seen["screens"],
         dpi=300.0 if sources is None else sources.page.dpi,

@@ -9,14 +9,14 @@ from PyQt6.QtWidgets import QWidget
 
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.lengths import length_text
-from drip_pot.desk.parts.widgets import Block, Choice, button
+from drip_pot.desk.parts.widgets import Block, button
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.view.render import PLATES
+from drip_pot.desk.stages.press.plate_choice import PlateChoice
 from drip_pot.words import tr
 
 _MOST_MM, _STEP_MM, _SIZE = 0.5, 0.02, 132
 Moves = tuple[tuple[float, float], ...]
-AT_REST: Moves = ((0.0, 0.0),) * 4
+AT_REST: Moves = ()
 
 
 class Straying:
@@ -31,10 +31,14 @@ class Straying:
         """Move a plate, at most half a millimetre."""
         far = math.hypot(down, right)
         share = min(1.0, _MOST_MM / far) if far else 1.0
-        moves = list(self.moves)
+        moves = [*self.moves, *[(0.0, 0.0)] * (plate + 1 - len(self.moves))]
         moves[plate] = round(down * share, 3), round(right * share, 3)
         self.moves = tuple(moves)
         self.easel.chosen.emit()
+
+    def at(self, plate: int) -> tuple[float, float]:
+        """Return how far a plate is moved, in mm down and to the right."""
+        return self.moves[plate] if plate < len(self.moves) else (0.0, 0.0)
 
     def put_back(self) -> None:
         """Put all plates in register."""
@@ -59,7 +63,7 @@ class Wheel(QWidget):
 
     def spot(self) -> QPointF:
         """Return where the dot is."""
-        down, right = self._straying.moves[self.plate]
+        down, right = self._straying.at(self.plate)
         return QPointF(_SIZE / 2 + right * self._scale(), _SIZE / 2 + down * self._scale())
 
     @staticmethod
@@ -98,7 +102,7 @@ class Wheel(QWidget):
         if step is None:
             super().keyPressEvent(event)
             return
-        down, right = self._straying.moves[self.plate]
+        down, right = self._straying.at(self.plate)
         self._straying.move(self.plate, down + step[0] * _STEP_MM, right + step[1] * _STEP_MM)
 
 
@@ -108,23 +112,20 @@ class StrayBlock(Block):
     def __init__(self, easel: Easel) -> None:
         super().__init__("Move a plate")
         self._straying = easel.own(Straying)
-        self.plate = Choice("Plate to move", list(PLATES), 4)
-        self.plate.chosen.connect(self._choose)
         self.wheel = Wheel(self._straying)
+        self.plate = PlateChoice(easel, "Plate to move", self.wheel.plate)
+        self.plate.chosen.connect(lambda place: self.refresh())
         self.back = button("Put back", self._straying.put_back, "All plates in register again")
         self.add(self.plate)
         self.row(self.wheel, self.back)
 
-    def _choose(self, name: str) -> None:
-        self.wheel.plate = PLATES.index(name)
-        self.refresh()
-
     def refresh(self) -> None:
         """Show where the plate is."""
-        self.plate.show_choice(PLATES[self.wheel.plate])
+        self.plate.refresh()
+        self.wheel.plate = self.plate.place
         self.back.setEnabled(self._straying.moves != AT_REST)
-        down, right = self._straying.moves[self.wheel.plate]
+        down, right = self._straying.at(self.wheel.plate)
         said = length_text(math.hypot(down, right), 2) if down or right else tr("in register")
         self.note.setText(said)
-        self.wheel.setAccessibleDescription(f"{tr(PLATES[self.wheel.plate])}: {said}")
+        self.wheel.setAccessibleDescription(f"{tr(self.plate.word())}: {said}")
         self.wheel.update()

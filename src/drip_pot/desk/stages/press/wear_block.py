@@ -1,25 +1,107 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The inspector's block of old stock. Writes to the book through the easel."""
+"""The inspector's block of old stock: presets, and steps, each with an eye. Writes to the book through the easel."""
 
 from functools import partial
-from pathlib import Path
 
 import msgspec
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QMenu, QPushButton
+from PyQt6.QtCore import QSize
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.book.values import WEAR
-from drip_pot.core.press import PRESETS, Wear
+from drip_pot.core.press import INK_WEAR, PRESETS, WEAR_KINDS, WORN_INKS, Wear, WearKind, WearStep, WornInk
+from drip_pot.desk.parts import icons, theme
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
-from drip_pot.files import IMAGE_SUFFIXES
-from drip_pot.words import tr
+from drip_pot.desk.stages.press.rubbing import Rubbing
+from drip_pot.words import listed, tr
 
-_ROWS = (
-    ("register", "Plates astray"), ("fade", "Faded ink"), ("spread", "Ink spread"), ("mottle", "Uneven ink"),
-    ("scratches", "Scratches"), ("folds", "Folds"), ("age", "Brown paper"), ("stains", "Stains"),
-    ("grain", "Rough paper"), ("white", "White again"),
-)  # fmt: skip
+_TITLES: dict[WearKind, str] = {
+    "register": "Plates astray", "thin": "Thin edges", "spread": "Ink spread", "screen": "Halftone dots",
+    "fade": "Faded ink", "mottle": "Uneven ink", "scratches": "Scratches", "folds": "Folds", "warmth": "Warm black",
+    "age": "Brown edges", "yellowing": "Yellow paper", "stains": "Stains", "grain": "Rough paper",
+    "white": "White again",
+}  # fmt: skip
+_INKS: dict[WornInk, str] = {
+    "cyan": "Cyan", "magenta": "Magenta", "yellow": "Yellow", "black": "Black in colours", "line": "Black line",
+    "spots": "Inks beside the four",
+}  # fmt: skip
+
+
+class WearRow(QWidget):
+    """A step of wear: an eye, its value, and a menu of what it works on."""
+
+    def __init__(self, easel: Easel, step: WearStep) -> None:
+        super().__init__()
+        self.easel, self.step = easel, step
+        self.eye = QToolButton()
+        self.eye.setCheckable(True)
+        self.eye.setIconSize(QSize(18, 18))
+        self.eye.setIcon(icons.icon("eye", theme.bench().text, 18))
+        self.eye.clicked.connect(lambda on: self._put(on=on))
+        screen = step.kind == "screen"
+        self.value = NumberRow(_TITLES[step.kind], 20, 200, 1, "lpi") if screen else NumberRow(
+            _TITLES[step.kind], 0, 100, 1, "%")  # fmt: skip
+        self.value.done.connect(lambda v: self._put(value=v if screen else v / 100))
+        self.more = QToolButton()
+        self.more.setText("⋯")
+        self.more.setAccessibleName(tr("More of {0}", tr(_TITLES[step.kind])))
+        self.more.setToolTip(tr("Its inks, rubbing it out, taking it away"))
+        self.more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.menu = QMenu(self.more)
+        self.menu.aboutToShow.connect(self.list_menu)
+        self.more.setMenu(self.menu)
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(4)
+        line.addWidget(self.eye)
+        line.addWidget(self.value, 1)
+        line.addWidget(self.more)
+
+    def list_menu(self) -> None:
+        """List what can be done with the step."""
+        self.menu.clear()
+        if self.step.kind in INK_WEAR:
+            for ink in WORN_INKS:
+                found = self.menu.addAction(tr(_INKS[ink]), partial(self._turn_ink, ink))
+                if found is not None:
+                    found.setCheckable(True)
+                    found.setChecked(self.step.wears(ink))
+            self.menu.addSeparator()
+        self.menu.addAction(tr("Rub out this step alone"), self._rub)
+        self.menu.addAction(tr("Take away"), self._remove)
+
+    def _put(self, **values: object) -> None:
+        step = msgspec.structs.replace(self.step, **values)
+        self.easel.do(lambda book, page: verbs.set_wear_step(book, page, step))
+
+    def _turn_ink(self, ink: WornInk) -> None:
+        left = tuple(one for one in WORN_INKS if self.step.wears(one) != (one == ink))
+        if not left:
+            self.easel.said.emit(tr("A step works on one ink at least. Its eye switches it off."), False)
+            return
+        self._put(inks=left)
+
+    def _rub(self) -> None:
+        self.easel.own(Rubbing).step = self.step.number
+        self.easel.choose_tool("Rub out")
+        self.easel.chosen.emit()
+
+    def _remove(self) -> None:
+        self.easel.do(lambda book, page: verbs.remove_wear(book, page, self.step.number))
+
+    def show_step(self, step: WearStep) -> None:
+        """Show the step as it is now."""
+        self.step = step
+        self.eye.setChecked(step.on)
+        self.eye.setIcon(icons.icon("eye", theme.bench().text if step.on else theme.bench().line, 18))
+        title = tr(_TITLES[step.kind])
+        self.eye.setToolTip(tr("{0} is done; a click switches it off", title) if step.on else tr("{0} is off", title))
+        self.eye.setAccessibleName(tr("{0} on or off", title))
+        self.value.setEnabled(step.on)
+        self.value.show_value(step.value if step.kind == "screen" else step.value * 100)
+        inks = listed([tr(_INKS[ink]) for ink in step.inks])
+        self.value.name.setText(tr("{0}: {1}", title, inks) if inks else title)
 
 
 class WearBlock(Block):
@@ -34,96 +116,70 @@ class WearBlock(Block):
         self.preset.activated.connect(self._choose)
         self.again = button("Another sheet", self._another, "The same wear on another sheet of the pile")
         self.row(self.preset, self.again)
-        self.rows: dict[str, NumberRow] = {}
-        for name, title in _ROWS:
-            row = NumberRow(title, 0, 100, 1, "%")
-            row.done.connect(lambda v, n=name: self._put(**{n: v / 100}))
-            self.rows[name] = row
-            self.add(row)
-        self.ruling = NumberRow("Screen (0: none)", 0, 200, 1, "lpi")
-        self.ruling.done.connect(lambda v: self._put(screen_lpi=0.0 if v < 20 else v))
-        self.add(self.ruling)
-        self.texture = NumberRow("Textures", 0, 100, 1, "%")
-        self.texture.done.connect(lambda v: self._put(texture=v / 100))
-        self.add(self.texture)
-        self.textures = QPushButton(tr("Pictures of paper"))
-        self.textures.setToolTip(tr("Lay pictures of paper over the sheet, turn them, take them away"))
-        listed = QMenu(self.textures)
-        listed.aboutToShow.connect(lambda: self._list(listed))
-        self.textures.setMenu(listed)
-        self.row(self.textures)
-
-    def _list(self, menu: QMenu) -> None:
-        menu.clear()
-        menu.addAction(tr("Lay one"), self._ask)
-        wear = self._wear()
-        for place, one in enumerate(() if wear is None else wear.textures):
-            name = self._name_of(one.original)
-            menu.addSeparator()
-            menu.addAction(tr("Turn {0}", name), partial(self._change, place, turn=True))
-            menu.addAction(tr("Take {0} away", name), partial(self._change, place, turn=False))
-
-    def _name_of(self, original: int) -> str:
-        found: list[str] = []
-        file = self.easel.file
-        self.easel.trying(lambda: found.append(file.original(original)[0] if file is not None else ""))
-        return found[0] if found else "a missing picture"
-
-    def _change(self, place: int, *, turn: bool) -> None:
-        self.easel.do(lambda book, page: verbs.change_texture(book, page, place, turn=turn))
-
-    def _ask(self) -> None:
-        files = " ".join(f"*{suffix}" for suffix in IMAGE_SUFFIXES)
-        found, _ = QFileDialog.getOpenFileName(
-            self, tr("A picture of paper"), str(self.easel.folder), tr("Pictures ({0})", files)
-        )
-        if found:
-            self.lay(Path(found))
-
-    def lay(self, path: Path) -> None:
-        """Lay a picture of paper over the sheet."""
-
-        def laid(original: int, size: tuple[int, int]) -> None:
-            self.easel.do(lambda book, page: verbs.lay_texture(book, page, original, size))
-
-        self.easel.opening.take_picture(path, laid)
+        self.adding = QPushButton(tr("Add a step"))
+        self.adding.setAccessibleName(tr("Add a step of wear"))
+        kinds = QMenu(self.adding)
+        for kind in WEAR_KINDS:
+            kinds.addAction(tr(_TITLES[kind]), partial(self.add_step, kind))
+        self.adding.setMenu(kinds)
+        self.all_steps = button("Rub out all", self._rub_all, "The brush Rub out works on every step again")
+        self.row(self.adding, self.all_steps)
+        self.rubs = QLabel()
+        self.rubs.setProperty("role", "muted")
+        self.rubs.setWordWrap(True)
+        self.add(self.rubs)
+        self.rows: dict[int, WearRow] = {}
+        self._list = QVBoxLayout()
+        self._list.setSpacing(4)
+        self.column.addLayout(self._list)
 
     def _wear(self) -> Wear | None:
         sources = self.easel.sources()
         return None if sources is None else sources[WEAR]
 
-    def _put(self, **values: object) -> None:
-        wear = self._wear()
-        if wear is not None:
-            self._keep(msgspec.structs.replace(wear, **values))
-
-    def _keep(self, wear: Wear) -> None:
-        self.easel.do(lambda book, page: verbs.set_wear(book, page, wear))
+    def add_step(self, kind: WearKind) -> None:
+        """Add a step of a kind."""
+        self.easel.do(lambda book, page: verbs.add_wear(book, page, kind))
 
     def _choose(self, place: int) -> None:
-        wear = self._wear()
-        if wear is not None and place < len(PRESETS):
-            kept = {"seed": wear.seed, "texture": wear.texture, "textures": wear.textures}
-            self._keep(msgspec.structs.replace(list(PRESETS.values())[place], **kept))
+        if place < len(PRESETS):
+            self.easel.do(lambda book, page: verbs.age_page(book, page, list(PRESETS)[place]))
 
     def _another(self) -> None:
         wear = self._wear()
         if wear is not None:
-            self._put(seed=wear.seed % 9999 + 1)
+            other = msgspec.structs.replace(wear, seed=wear.seed % 9999 + 1)
+            self.easel.do(lambda book, page: verbs.set_wear(book, page, other))
+
+    def _rub_all(self) -> None:
+        self.easel.own(Rubbing).step = 0
+        self.easel.chosen.emit()
 
     def refresh(self) -> None:
         """Show the wear of the page."""
         wear = self._wear()
         if wear is None:
             return
-        kept = {"seed": wear.seed, "texture": wear.texture, "textures": wear.textures}
-        alike = [msgspec.structs.replace(preset, **kept) for preset in PRESETS.values()]
-        self.preset.setCurrentIndex(alike.index(wear) if wear in alike else len(PRESETS))
-        for name, row in self.rows.items():
-            row.show_value(getattr(wear, name) * 100)
-        self.ruling.show_value(wear.screen_lpi)
-        self.texture.show_value(wear.texture * 100)
-        self.texture.setVisible(bool(wear.textures))
-        count = len(wear.textures)
-        self.textures.setText(tr("Pictures of paper: {0}", count) if count else tr("Pictures of paper"))
+        alike = [preset.steps for preset in PRESETS.values()]
+        self.preset.setCurrentIndex(alike.index(wear.steps) if wear.steps in alike else len(PRESETS))
+        steps = sorted(wear.steps, key=lambda step: WEAR_KINDS.index(step.kind))
+        if [(row.step.number, row.step.kind) for row in self.rows.values()] != [(s.number, s.kind) for s in steps]:
+            self._list_steps(steps)
+        for step in steps:
+            self.rows[step.number].show_step(step)
+        rubbing = self.easel.own(Rubbing)
+        if rubbing.step and rubbing.step not in self.rows:
+            rubbing.step = 0
+        alone = tr(_TITLES[self.rows[rubbing.step].step.kind]) if rubbing.step else ""
+        self.rubs.setText(tr("Rub out takes {0} away alone", alone) if alone else "")
+        self.rubs.setVisible(bool(alone))
+        self.all_steps.setVisible(bool(alone))
         self.note.setText("" if wear.is_new else tr("sheet {0}; see it with the chip Old stock", wear.seed))
+
+    def _list_steps(self, steps: list[WearStep]) -> None:
+        for row in self.rows.values():
+            self._list.removeWidget(row)
+            row.deleteLater()
+        self.rows = {step.number: WearRow(self.easel, step) for step in steps}
+        for row in self.rows.values():
+            self._list.addWidget(row)
