@@ -243,13 +243,14 @@ def deliver(
     to: Annotated[Path, typer.Option(help="Folder for the files; made if missing.", show_default=False)],
     pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
     kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, press, editor, archive.")] = "printer",
+    cut: Annotated[str, typer.Option(help="Cut pictures, plates and line to: page, bleed or trim.")] = "page",
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Write what a printer is given, with a job ticket: all of it, or nothing.
 
     Example: drip-pot deliver kites.drip --to press --pages 1-4 --kind book-pdf,plates,line
     """
-    from drip_pot.files import check_outputs, delivery_targets, derive, looking_into
+    from drip_pot.files import check_outputs, cut_of, delivery_targets, derive, looking_into
     from drip_pot.files import deliver as write
 
     with looking_into(book) as (file, document):
@@ -259,7 +260,7 @@ def deliver(
         kinds = kinds_of(kind)
         check_outputs(delivery_targets(document, numbers, to, kinds), [book], force=force)
         with _progress() as report:
-            written = write(document, lambda n: derive(file, document, n), numbers, to, kinds, report)
+            written = write(document, lambda n: derive(file, document, n), numbers, to, kinds, report, cut=cut_of(cut))
     for path in written:
         print(tr("wrote {0}", path))
 

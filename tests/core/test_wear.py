@@ -13,8 +13,8 @@ from drip_pot.core.press import (
     PRESETS,
     WEAR_KINDS,
     WHOLE_SHEET,
+    PaperTexture,
     Stock,
-    Texture,
     Wear,
     WearStep,
     appearance,
@@ -133,7 +133,7 @@ def test_wear_is_rubbed_out_and_pictures_of_paper_blend_with_the_sheet() -> None
     source = PictureSource(placed, picture_levels(paper))
     plain = drawn(Wear()).astype(float)
     for mode, half in (("multiply", plain[42:58] * 0.75), ("normal", (plain[42:58] + 128) / 2)):
-        texture = Texture(placed, 0.5, mode, seamless=False)  # type: ignore[arg-type]
+        texture = PaperTexture(placed, 0.5, mode, seamless=False)  # type: ignore[arg-type]
         out = worn(sheet(), Wear(textures=(texture,)), _stock(), line(), ((texture, source),)).astype(float)
         assert np.abs(out[42:58] - half).max() < 2, mode
     with pytest.raises(BadInput, match="at most 4"):

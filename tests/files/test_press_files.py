@@ -22,7 +22,7 @@ from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.errors import BadInput, Cancelled, CannotWrite, NothingDone
 from drip_pot.core.press import PressSettings, appearance, separate_colors
 from drip_pot.core.render import Ramp, Stop
-from drip_pot.files import PRESETS, deliver, delivery_targets, export_page
+from drip_pot.files import PRESETS, CutTo, deliver, delivery_targets, export_page
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms
 from tests.files.standard import missed_of_the_standard
@@ -54,7 +54,7 @@ def printed(tmp_path_factory: pytest.TempPathFactory) -> dict[str, Path]:
     kinds = ("plates", "colour", "separations", "line", "black", "pdf", "book-pdf")
     written = deliver(book, lambda _: shelf.derived, [page], folder, kinds)
     assert not [path for path in folder.iterdir() if path.name.startswith(".")]
-    found = {"ticket": written[-1], "book": written[-2]}
+    found = {"ticket": written[-1], "book": written[-2], "shelf": shelf}
     for path in written[:-2]:
         found[path.name.split("-")[-1] if path.suffix == ".tif" else path.suffix] = path
     return found
@@ -150,7 +150,7 @@ def test_a_delivery_is_whole_or_not_there_and_its_ticket_names_every_file(
     printed: dict, tmp_path: Path
 ) -> None:  # fmt: skip
     told = printed["ticket"].read_text(encoding="utf-8")
-    assert all(path.name in told for name, path in printed.items() if name != "ticket")
+    assert all(path.name in told for name, path in printed.items() if name not in ("ticket", "shelf"))
     assert f"Ink limit: {LIMIT} %" in told
     shelf = Shelf(two_rooms())
     shelf.pour(100, 60, 1)
@@ -315,6 +315,27 @@ def test_colour_without_line_and_what_prints_black_add_up_to_the_plates(printed:
     assert np.abs(whole - color)[none].max() <= 2, "beside the line both are one"
     assert color[every].sum(axis=1).max() + 255 - color[every][:, 3].max() <= LIMIT * 2.55 + 1, "room for the black"
     assert np.abs(np.maximum(color, [0, 0, 0, 255]) - whole)[every].max() <= 2
+
+
+@pytest.mark.parametrize("cut", ["bleed", "trim"])
+def test_pictures_plates_and_line_are_cut_as_asked_and_equal_the_whole_there(
+    printed: dict, tmp_path: Path, cut: CutTo
+) -> None:
+    shelf = printed["shelf"]
+    page = shelf.book.pages()[shelf.page]
+    kinds = ("page", "plates", "line", "pdf")
+    whole = {path.name: path for path in export_page(shelf.book, shelf.derived, shelf.page, tmp_path, kinds=kinds)}
+    made = export_page(shelf.book, shelf.derived, shelf.page, tmp_path / cut, kinds=kinds, cut=cut)
+    mm = [n + 2 * page.bleed_mm * (cut == "bleed") for n in page.trim_mm]
+    for path in made[:3]:
+        small, large = (np.asarray(Image.open(p)).astype(int) for p in (path, whole[path.name]))
+        finer = large.shape[0] // page.rows
+        size = [min(n, round(m / 25.4 * page.dpi)) * finer for n, m in zip((page.cols, page.rows), mm, strict=True)]
+        assert [small.shape[1], small.shape[0]] == size, path.name
+        top, left = ((large.shape[k] // finer - small.shape[k] // finer) // 2 * finer for k in (0, 1))
+        assert np.array_equal(small, large[top : top + small.shape[0], left : left + small.shape[1]]), path.name
+    with pytest.raises(BadInput, match="cut to none"):
+        export_page(shelf.book, shelf.derived, shelf.page, tmp_path, cut="edge")  # type: ignore[arg-type]
 
 
 def test_pages_of_two_presses_are_refused_in_one_pdf_and_written_apart(tmp_path: Path) -> None:

@@ -18,10 +18,10 @@ from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.press import (
     InkTable,
+    PaperTexture,
     Plates,
     PressSettings,
     Printing,
-    Texture,
     Wear,
     ink_table,
     plates_of,
@@ -59,7 +59,7 @@ class Tables:
         The inks beside the four.
     own : tuple of (OwnInks, atoms)
         Pots with inks of their own, and where they are.
-    textures : tuple of (Texture, PictureSource)
+    textures : tuple of (PaperTexture, PictureSource)
         Pictures of paper on old stock, those whose file can be read.
     made_plates : Plates, optional
         The inks, where they were worked out already.
@@ -74,7 +74,7 @@ class Tables:
     wear: Wear = NEW
     spots: tuple[Spot, ...] = ()
     own: tuple[tuple[OwnInks, tuple[int, ...]], ...] = ()
-    textures: tuple[tuple[Texture, PictureSource], ...] = ()
+    textures: tuple[tuple[PaperTexture, PictureSource], ...] = ()
 
     def inks(self) -> InkTable:
         """Return the inks of any colour, worked out once for a press."""
@@ -130,7 +130,7 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
     )
 
 
-def _textures(book: Book, sources: PageSources) -> tuple[tuple[Texture, PictureSource], ...]:
+def _textures(book: Book, sources: PageSources) -> tuple[tuple[PaperTexture, PictureSource], ...]:
     read = [(one, book.pictures(one.placed)) for one in sources[WEAR].textures]
     return tuple((one, PictureSource(one.placed, levels)) for one, levels in read if levels is not None)
 

@@ -86,7 +86,7 @@ def copied(plane: I32) -> I32:
 
 
 def cut_to(plane: U8, shape: tuple[int, int]) -> U8:
-    """Return a plane cut or filled up with zeros to a shape, by a row or column at most."""
+    """Return a plane, (M, N) uint8, cut or filled up with zeros to a shape, by a row or column at most."""
     if plane.shape == shape:
         return plane
     out = np.zeros(shape, np.uint8)

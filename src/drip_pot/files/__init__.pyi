@@ -3,10 +3,13 @@ from .access import look_into, looking_into, open_book, working_in
 from .book_file import BookFile
 from .copies import keep_copy
 from .delivery import (
+    CUTS,
     KINDS,
     MOVING,
     ONE_PDF,
     PRESETS,
+    CutTo,
+    cut_of,
     deliver,
     delivery_targets,
     draw_frames,
@@ -53,6 +56,7 @@ from .rescuing import rescue
 from .suggest import suggest_inks
 
 __all__ = [
+    "CUTS",
     "IMAGE_SUFFIXES",
     "KINDS",
     "KINDS_READ",
@@ -62,6 +66,7 @@ __all__ = [
     "PALETTE_SUFFIXES",
     "PRESETS",
     "BookFile",
+    "CutTo",
     "FinishedFlats",
     "Incoming",
     "Ink",
@@ -73,6 +78,7 @@ __all__ = [
     "book_palette",
     "bring_page",
     "check_outputs",
+    "cut_of",
     "cut_strays",
     "decode",
     "deliver",

@@ -17,7 +17,7 @@ from drip_pot.book.verbs.cutting import Reach, leashed_from
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import BadInput, NothingDone
-from drip_pot.core.press import MOST_STEPS, PRESETS, Texture, Wear, WearKind, WearStep
+from drip_pot.core.press import MOST_STEPS, PRESETS, PaperTexture, Wear, WearKind, WearStep
 from drip_pot.core.render import Placed, laid_in
 from drip_pot.core.shade import laid, mist
 from drip_pot.words import listed, say
@@ -180,13 +180,13 @@ def lay_texture(book: Book, page: int, original: OriginalNumber, size: tuple[int
     covers = min(size[0] / here.rows, size[1] / here.cols) > _COVERS
     corners = laid_in(size, (here.rows, here.cols)) if covers else (
         (0.0, 0.0), (0.0, float(size[1])), (float(size[0]), 0.0), (float(size[0]), float(size[1])))  # fmt: skip
-    texture = Texture(Placed(original, corners, repeats=True), seamless=not covers)
+    texture = PaperTexture(Placed(original, corners, repeats=True), seamless=not covers)
     changed = msgspec.structs.replace(wear, textures=(*wear.textures, texture))
     put(book, "lay-texture", "Lay a texture", (WEAR.key(page), changed))
 
 
 @order
-def set_texture(book: Book, page: int, place: int, texture: Texture) -> None:
+def set_texture(book: Book, page: int, place: int, texture: PaperTexture) -> None:
     """Change a picture of paper, counted from 0: how it blends, how strongly, where it lies."""
     _with_texture(book, page, place, texture, "set-texture", "Change a texture")
 
@@ -215,14 +215,14 @@ def remove_texture(book: Book, page: int, place: int) -> None:
     _with_texture(book, page, place, None, "remove-texture", "Take a texture away")
 
 
-def _texture(book: Book, page: int, place: int) -> Texture:
+def _texture(book: Book, page: int, place: int) -> PaperTexture:
     textures = book.sources(page)[WEAR].textures
     if not 0 <= place < len(textures):
         raise BadInput("This page has {0} textures; there is no number {1}.", len(textures), place)
     return textures[place]
 
 
-def _with_texture(book: Book, page: int, place: int, new: Texture | None, name: str, title: str) -> None:
+def _with_texture(book: Book, page: int, place: int, new: PaperTexture | None, name: str, title: str) -> None:
     _texture(book, page, place)
     wear = book.sources(page)[WEAR]
     textures = (*wear.textures[:place], *([] if new is None else [new]), *wear.textures[place + 1 :])

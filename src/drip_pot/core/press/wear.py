@@ -78,7 +78,7 @@ class WearStep(msgspec.Struct, frozen=True):
         return self.on and self.value > 0
 
 
-class Texture(msgspec.Struct, frozen=True):
+class PaperTexture(msgspec.Struct, frozen=True):
     """A picture of paper on the sheet.
 
     Parameters
@@ -113,14 +113,14 @@ class Wear(msgspec.Struct, frozen=True):
     ----------
     steps : tuple of WearStep
         They are done in the order of `WEAR_KINDS`, those of one kind as they stand here.
-    textures : tuple of Texture
+    textures : tuple of PaperTexture
         Pictures of paper, the first at the bottom; at most four.
     seed : int
         Another sheet of the same pile.
     """
 
     steps: tuple[WearStep, ...] = ()
-    textures: tuple[Texture, ...] = ()
+    textures: tuple[PaperTexture, ...] = ()
     seed: int = 1
 
     def __post_init__(self) -> None:

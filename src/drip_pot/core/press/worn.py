@@ -15,7 +15,7 @@ from drip_pot.core.arrays import F32, U8
 from drip_pot.core.press.conditions import CONDITIONS
 from drip_pot.core.press.model import appearance, with_spot
 from drip_pot.core.press.screens import SCREENS, SPOT_SCREEN, Screen, dotted
-from drip_pot.core.press.wear import WEAR_KINDS, WORN_INKS, Texture, Wear, WearStep, WornInk
+from drip_pot.core.press.wear import WEAR_KINDS, WORN_INKS, PaperTexture, Wear, WearStep, WornInk
 from drip_pot.core.render import PictureSource, blended, picture_at, picture_levels
 
 _MM = 25.4
@@ -79,7 +79,7 @@ def halo_px(wear: Wear, dpi: float) -> int:
 
 def worn(
     inks: U8, wear: Wear, stock: Stock, line: U8 | None = None,
-    pictures: tuple[tuple[Texture, PictureSource], ...] = (),
+    pictures: tuple[tuple[PaperTexture, PictureSource], ...] = (),
 ) -> U8:  # fmt: skip
     """Draw plates as a worn sheet.
 
@@ -93,7 +93,7 @@ def worn(
         The sheet, and where the piece lies.
     line : (M, N) ndarray of uint8, optional
         Coverage of black line, if it is not among the inks: it wears by itself.
-    pictures : tuple of (Texture, PictureSource)
+    pictures : tuple of (PaperTexture, PictureSource)
         Pictures of paper that lie on the sheet, one over the other; they are taken as seamless where they should be.
 
     Returns
@@ -108,7 +108,7 @@ def worn(
     for step, nth in _in_order(wear, _ON_INKS):
         for place, name in enumerate(names):
             if step.wears(name):
-                made = _ON_INKS[step.kind](planes[place], step, nth, _Plate(place, name, area))
+                made = _ON_INKS[step.kind](planes[place], step, nth, _WornPlate(place, name, area))
                 planes[place] = _left(planes[place], made, step, stock)
     seen = _seen(planes, names, stock).astype(np.float32)
     sheet = _Sheet(area, planes[-1] if line is not None else planes[3], wear)
@@ -251,13 +251,13 @@ def _noise(seed: int, name: str, shape: tuple[int, ...]) -> F32:
 
 
 @dataclass(frozen=True)
-class _Plate:
+class _WornPlate:
     place: int
     name: WornInk
     area: _Area
 
 
-def _strayed(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
+def _strayed(ink: F32, step: WearStep, nth: int, plate: _WornPlate) -> F32:
     rng = plate.area.rng(f"stray {nth} {plate.place} {plate.name}")
     turn, share = rng.uniform(0, 2 * np.pi), rng.uniform(0.35, 1)
     far = _STRAY_MM * step.value * share * plate.area.px / plate.area.step
@@ -266,7 +266,7 @@ def _strayed(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
     return np.asarray(cv2.warpAffine(ink, move, size, borderMode=cv2.BORDER_REPLICATE), np.float32)
 
 
-def _thinned(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
+def _thinned(ink: F32, step: WearStep, nth: int, plate: _WornPlate) -> F32:
     far = _THIN_MM * step.value * plate.area.px / plate.area.step
     whole = int(far)
     inner, outer = _eroded(ink, whole), _eroded(ink, whole + 1)
@@ -280,13 +280,13 @@ def _eroded(ink: F32, radius: int) -> F32:
     return np.asarray(cv2.erode(ink, ring), np.float32)
 
 
-def _spread(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
+def _spread(ink: F32, step: WearStep, nth: int, plate: _WornPlate) -> F32:
     wide = max(0.3, 0.09 * step.value * plate.area.px / plate.area.step)
     ink = np.asarray(cv2.GaussianBlur(ink, (0, 0), wide), np.float32)
     return ink + np.float32(0.7 * step.value) * ink * (1 - ink)
 
 
-def _screened(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
+def _screened(ink: F32, step: WearStep, nth: int, plate: _WornPlate) -> F32:
     stock, place = plate.area.stock, 3 if plate.name == "line" else plate.place
     screen = stock.screens[place] if place < len(stock.screens) else SPOT_SCREEN
     ruling = CONDITIONS[stock.condition].ruling_lpi
@@ -295,26 +295,26 @@ def _screened(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
     return np.asarray(dotted(ink[..., None], (screen,), (lpi,), stock.dpi, rows, cols)[..., 0], np.float32)
 
 
-def _faded(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
+def _faded(ink: F32, step: WearStep, nth: int, plate: _WornPlate) -> F32:
     uneven = 0.4 + 0.6 * plate.area.cloud(f"fade {nth}", 24 * plate.area.px)
     return np.asarray(ink * (1 - np.minimum(0.55 * step.value * _FADES[plate.name] * uneven, 1)), np.float32)
 
 
-def _mottled(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
+def _mottled(ink: F32, step: WearStep, nth: int, plate: _WornPlate) -> F32:
     name = f"mottle {nth} {plate.place} {plate.name}"
     blotch = plate.area.cloud(name, 1.4 * plate.area.px) * 0.6 + plate.area.noise(name) * 0.4
     return np.asarray(ink * (1 - 0.6 * step.value * np.clip(blotch - 0.25, 0, 1)), np.float32)
 
 
-def _scratched(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
+def _scratched(ink: F32, step: WearStep, nth: int, plate: _WornPlate) -> F32:
     return np.asarray(ink * (1 - plate.area.hairs(f"scratches {nth}", int(90 * step.value), 0.12)), np.float32)
 
 
-def _folded(ink: F32, step: WearStep, nth: int, plate: _Plate) -> F32:
+def _folded(ink: F32, step: WearStep, nth: int, plate: _WornPlate) -> F32:
     return np.asarray(ink * (1 - 0.8 * step.value * plate.area.creases(nth)), np.float32)
 
 
-_ON_INKS: dict[str, Callable[[F32, WearStep, int, _Plate], F32]] = {
+_ON_INKS: dict[str, Callable[[F32, WearStep, int, _WornPlate], F32]] = {
     "register": _strayed, "thin": _thinned, "spread": _spread, "screen": _screened, "fade": _faded,
     "mottle": _mottled, "scratches": _scratched, "folds": _folded,
 }  # fmt: skip
@@ -367,7 +367,7 @@ _ON_SHEET: dict[str, Callable[[F32, WearStep, int, _Sheet], F32]] = {
 }  # fmt: skip
 
 
-def _with_pictures(seen: F32, pictures: tuple[tuple[Texture, PictureSource], ...], area: _Area) -> F32:
+def _with_pictures(seen: F32, pictures: tuple[tuple[PaperTexture, PictureSource], ...], area: _Area) -> F32:
     """Lay pictures of paper over what is seen, (M, N, 3) of 0..255."""
     for texture, source in pictures:
         if not texture.on or not texture.strength:

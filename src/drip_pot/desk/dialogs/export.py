@@ -7,11 +7,12 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QGridLayout, QHBo
 
 from drip_pot.desk.dialogs.asking import Asking, ask_name
 from drip_pot.desk.parts.widgets import button, label, rule
-from drip_pot.files import KINDS, ONE_PDF, PRESETS
+from drip_pot.files import CUTS, KINDS, ONE_PDF, PRESETS, CutTo
 from drip_pot.words import tr
 
 _SELDOM = ("separations", "old", "proof", "layers", "tiff-layers", "svg", ONE_PDF)
 _PRESETS = {"printer": "Printer", "press": "Plates and line", "editor": "Editor", "archive": "Archive"}
+_CUTS: dict[CutTo, str] = {"page": "The whole page", "bleed": "Cut to the bleed", "trim": "Cut to the trim"}
 _OWN = "As ticked below"
 
 
@@ -20,7 +21,7 @@ class ExportDialog(Asking):
 
     def __init__(
         self, parent: QWidget | None, folder: Path, pages: int, kept: dict[str, tuple[str, ...]] | None = None,
-        ticked: tuple[str, ...] | None = None,
+        ticked: tuple[str, ...] | None = None, *, trimmed: bool = False,
     ) -> None:  # fmt: skip
         super().__init__(parent, "Export", "Write files")
         self.kept = dict(kept or {})
@@ -43,6 +44,16 @@ class ExportDialog(Asking):
         self.body.addLayout(grid)
         self.all_pages = QCheckBox(tr("All {0} pages of the book", pages))
         self.all_pages.setVisible(pages > 1)
+        self.cuts = QComboBox()
+        self.cuts.setAccessibleName(tr("What pictures, plates and line are cut to"))
+        self.cuts.addItems([tr(word) for word in _CUTS.values()])
+        self.cuts.setVisible(trimmed)
+        line = QHBoxLayout()
+        cut_to = label("Pictures, plates, line", "muted")
+        cut_to.setVisible(trimmed)
+        line.addWidget(cut_to)
+        line.addWidget(self.cuts, 1)
+        self.body.addLayout(line)
         self.body.addWidget(rule())
         self.body.addWidget(self.all_pages)
         self.folder = QLineEdit(str(folder))
@@ -83,6 +94,10 @@ class ExportDialog(Asking):
     def kinds(self) -> tuple[str, ...]:
         """Return the kinds wanted."""
         return tuple(kind for kind, box in self.boxes.items() if box.isChecked())
+
+    def cut(self) -> CutTo:
+        """Return what pictures, plates and line are cut to."""
+        return CUTS[self.cuts.currentIndex()]
 
     def _check(self) -> None:
         self.preset.setCurrentText(_OWN)

@@ -16,6 +16,7 @@ from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
 from drip_pot.files import (
+    CutTo,
     deliver,
     delivery_targets,
     derive,
@@ -54,7 +55,8 @@ class Exporting(QObject):
             return
         folder = self._folder_of(file.path)
         ticked = self._ticked()
-        asking = ExportDialog(self.window, folder, len(book.pages()), self._kept(), ticked)
+        trimmed = any(page.trim_mm is not None for page in book.pages().values())
+        asking = ExportDialog(self.window, folder, len(book.pages()), self._kept(), ticked, trimmed=trimmed)
         if asking.exec():
             self._keep(asking.kept)
             self._remember(file.path, Path(asking.folder.text()).expanduser(), asking.kinds())
@@ -62,7 +64,7 @@ class Exporting(QObject):
             folder, kinds = Path(asking.folder.text()).expanduser(), asking.kinds()
             targets = delivery_targets(book, pages, folder, kinds)
             if ask_replace(self.window, [path for path in targets if path.exists()]):
-                self.write_files(folder, kinds, pages)
+                self.write_files(folder, kinds, pages, asking.cut())
 
     def _folder_of(self, book: Path) -> Path:
         """Return where a book was written to last, or a folder beside it."""
@@ -90,7 +92,7 @@ class Exporting(QObject):
     def _keep(self, kept: dict[str, tuple[str, ...]]) -> None:
         self._settings.setValue("exports", msgspec.json.encode(kept).decode())
 
-    def write_files(self, folder: Path, kinds: tuple[str, ...], pages: list[int]) -> None:
+    def write_files(self, folder: Path, kinds: tuple[str, ...], pages: list[int], cut: CutTo = "page") -> None:
         """Write pages as files, from a snapshot of the book; all of them or none."""
         file, book = self.easel.file, self.easel.book
         assert file is not None
@@ -100,7 +102,7 @@ class Exporting(QObject):
 
         def work(report: Report) -> int:
             known = {page: derive(file, snapshot, page) for page in pages}
-            return len(deliver(snapshot, known.__getitem__, pages, folder, kinds, report))
+            return len(deliver(snapshot, known.__getitem__, pages, folder, kinds, report, cut=cut))
 
         def done(count: int) -> None:
             release()

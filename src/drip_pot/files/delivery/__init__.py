@@ -8,17 +8,21 @@ import importlib
 import pkgutil
 
 from drip_pot.files.delivery.animated import MOVING, draw_frames, frame_targets, write_moving
+from drip_pot.files.delivery.cut import CUTS, CutTo, cut_of
 from drip_pot.files.delivery.deliver import ONE_PDF, PRESETS, deliver, delivery_targets
 from drip_pot.files.delivery.export import export_page, export_targets
 from drip_pot.files.delivery.kinds import KINDS, Delivered, kind
 from drip_pot.files.delivery.picture import picture, write_picture
 
 __all__ = [
+    "CUTS",
     "KINDS",
     "MOVING",
     "ONE_PDF",
     "PRESETS",
+    "CutTo",
     "Delivered",
+    "cut_of",
     "deliver",
     "delivery_targets",
     "draw_frames",

@@ -2,12 +2,14 @@
 """A delivery: files of several pages and a job ticket, all of them or none. Knows delivery and the book."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from drip_pot.book import Book, Derived
 from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
+from drip_pot.files.delivery.cut import CutTo, rect_of
 from drip_pot.files.delivery.export import export_targets, laid, write_kinds
 from drip_pot.files.delivery.kinds import KINDS
 from drip_pot.files.delivery.pdf import add_page, finish, save
@@ -49,7 +51,7 @@ def delivery_targets(book: Book, pages: Sequence[int], folder: Path, kinds: tupl
 
 def deliver(
     book: Book, derived: Callable[[int], Derived], pages: Sequence[int], folder: Path, kinds: tuple[str, ...],
-    report: Report = no_report,
+    report: Report = no_report, *, cut: CutTo = "page",
 ) -> list[Path]:  # fmt: skip
     """Write files of pages and a job ticket.
 
@@ -67,15 +69,19 @@ def deliver(
         Some of the kinds of files, and `ONE_PDF`.
     report : Report
         Progress; may raise `Cancelled`.
+    cut : str
+        What pictures, plates and line are cut to, one of `CUTS`; other files hold the whole page.
 
     Raises
     ------
     BadInput
-        For an unknown kind, no pages, or pages of several presses in one PDF.
+        For an unknown kind or cut, no pages, or pages of several presses in one PDF.
     CannotWrite
         If the folder or the disk refuses; nothing is left behind then.
     """
     targets = delivery_targets(book, pages, folder, kinds)
+    for page in pages:
+        rect_of(book.sources(page).page, cut)
     single = tuple(kind for kind in kinds if kind != ONE_PDF)
     with all_in_place(targets) as aside:
         import pikepdf  # read when the first PDF is written
@@ -90,7 +96,7 @@ def deliver(
                 traps = ONE_PDF in kinds or any(KINDS[kind].traps for kind in single)
                 with laid(book, derived(page), page, aside, traps=traps) as made:
                     names = [path.name for path in export_targets(book, page, folder, single)]
-                    write_kinds(made, single, [aside / name for name in names], part)
+                    write_kinds(replace(made, cut=cut), single, [aside / name for name in names], part)
                     if ONE_PDF in kinds:
                         part(0.9, "Adding the page to the PDF")
                         add_page(pdf, made)
@@ -98,6 +104,6 @@ def deliver(
                             finish(pdf, book.info.title, made)
                             save(pdf, aside / targets[-2].name)
         (aside / targets[-1].name).write_text(
-            ticket(book, pages, [aside / path.name for path in targets[:-1]]), encoding="utf-8"
+            ticket(book, pages, [aside / path.name for path in targets[:-1]], cut), encoding="utf-8"
         )
     return targets

@@ -17,6 +17,7 @@ from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import Composed, bare_plates
 from drip_pot.core.render import printed
+from drip_pot.files.delivery.cut import CutTo, rect_of
 from drip_pot.files.delivery.kinds import KINDS, Delivered
 from drip_pot.files.delivery.spool import Spool
 from drip_pot.files.outputs import all_in_place, file_stem
@@ -25,7 +26,7 @@ from drip_pot.words import tr
 
 def export_page(
     book: Book, derived: Derived, page: int, folder: Path, *,
-    kinds: tuple[str, ...] | None = None, report: Report = no_report,
+    kinds: tuple[str, ...] | None = None, cut: CutTo = "page", report: Report = no_report,
 ) -> list[Path]:  # fmt: skip
     """Write a page.
 
@@ -37,6 +38,8 @@ def export_page(
         Made if missing; files of the same names (see `export_targets`) are replaced when all are complete.
     kinds : tuple of str
         Some of `KINDS`; None is all of them.
+    cut : str
+        What pictures, plates and line are cut to, one of `CUTS`.
     report : Report
         Progress; may raise `Cancelled`.
 
@@ -48,17 +51,18 @@ def export_page(
     Raises
     ------
     BadInput
-        For an unknown kind.
+        For an unknown kind or cut.
     CannotWrite
         If the folder or the disk refuses; nothing is left behind then.
     """
+    rect_of(book.sources(page).page, cut)
     kinds = tuple(KINDS) if kinds is None else kinds
     targets = export_targets(book, page, folder, kinds)
     report(0.05, "Working out the page")
     with all_in_place(targets) as aside:
         traps = any(KINDS[kind].traps for kind in kinds)
         with laid(book, derived, page, aside, traps=traps) as made:
-            write_kinds(made, kinds, [aside / target.name for target in targets], report)
+            write_kinds(replace(made, cut=cut), kinds, [aside / target.name for target in targets], report)
     return targets
 
 

@@ -13,8 +13,9 @@ from drip_pot.files.delivery.kinds import Delivered, kind
 @kind("page", "Flattened page, PNG", ".png", place=10)
 def write_page(path: Path, page: Delivered, part: int = 0) -> None:
     """Write the page as it is seen."""
+    top, left, bottom, right = page.rect
     out = np.empty((*page.ready.shown.labels.shape, 3), np.uint8)
     for strip in strips(len(out)):
         out[strip.rows] = page.ready.screen(strip.rows)[..., :3]
     dpi = page.sources.page.dpi
-    Image.fromarray(out).save(path, "PNG", dpi=(dpi, dpi), compress_level=3)
+    Image.fromarray(out[top:bottom, left:right]).save(path, "PNG", dpi=(dpi, dpi), compress_level=3)

@@ -36,15 +36,18 @@ def write_black(path: Path, page: Delivered, part: int = 0) -> None:
 
 
 def _write(path: Path, page: Delivered, ink: Callable[[slice], U8]) -> None:
-    rows, cols = page.ready.shown.labels.shape
-    dpi = page.sources.page.dpi
-    factor = fineness(dpi)
+    rows, dpi = page.ready.shown.labels.shape[0], page.sources.page.dpi
+    factor, (top, left, bottom, right) = fineness(dpi), page.rect
 
     def packed(strip: Strip) -> bytes:
-        return np.packbits(dots(ink(strip.around), strip, factor), axis=1).tobytes()
+        start, stop = max(strip.rows.start, top), min(strip.rows.stop, bottom)
+        if start >= stop:
+            return b""
+        fine = dots(ink(strip.around), strip, factor)[(start - strip.rows.start) * factor :]
+        return np.packbits(fine[: (stop - start) * factor, left * factor : right * factor], axis=1).tobytes()
 
     data = b"".join(each_strip(packed, rows, HALO, _STRIP))
-    image = Image.frombytes("1", (cols * factor, rows * factor), data)
+    image = Image.frombytes("1", ((right - left) * factor, (bottom - top) * factor), data)
     image.save(path, "TIFF", compression="group4", dpi=(dpi * factor, dpi * factor))
     import tifffile
 

@@ -17,4 +17,5 @@ def write_old(path: Path, page: Delivered, part: int = 0) -> None:
     out = np.empty((*shape, 3), np.uint8)
     for strip in strips(shape[0], height=512):
         out[strip.rows] = page.ready.old_stock(strip.rows, slice(0, shape[1]), page.trap, (shape[0], shape[1]), dpi)
-    Image.fromarray(out).save(path, "PNG", dpi=(dpi, dpi), compress_level=3)
+    top, left, bottom, right = page.rect
+    Image.fromarray(out[top:bottom, left:right]).save(path, "PNG", dpi=(dpi, dpi), compress_level=3)

@@ -70,12 +70,13 @@ def _write(
     import imagecodecs
     import tifffile
 
-    rows, cols = page.ready.shown.labels.shape
-    dpi = page.sources.page.dpi
+    top, left, bottom, right = page.rect
+    rows, cols, dpi = bottom - top, right - left, page.sources.page.dpi
 
     def compressed() -> Iterator[bytes]:
         def packed(strip: Strip) -> bytes:
-            return bytes(imagecodecs.zlibng_encode(np.ascontiguousarray(inks(strip.rows)).tobytes(), 6))
+            made = inks(slice(top + strip.rows.start, top + strip.rows.stop))[:, left:right]
+            return bytes(imagecodecs.zlibng_encode(np.ascontiguousarray(made).tobytes(), 6))
 
         yield from each_strip(packed, rows, height=_STRIP)
 

@@ -8,11 +8,12 @@ from pathlib import Path
 from drip_pot.book import Book
 from drip_pot.book.own_inks import spots_on
 from drip_pot.book.values import PRESS
+from drip_pot.files.delivery.cut import CutTo
 from drip_pot.words import tr
 
 
-def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
-    """Return a job ticket of some pages and the files written of them."""
+def ticket(book: Book, pages: Sequence[int], files: Sequence[Path], cut: CutTo = "page") -> str:
+    """Return a job ticket of some pages and the files written of them, whose pictures are cut to something."""
     lines = [f"Title: {book.info.title}", f"Pages: {len(pages)}", ""]
     places = list(book.pages())
     for number in pages:
@@ -31,6 +32,8 @@ def ticket(book: Book, pages: Sequence[int], files: Sequence[Path]) -> str:
             tr("  Inks: {0}; black line overprints", inks),
             "",
         ]
+    if cut != "page":
+        lines += [tr("Pictures, plates and line are cut to the {0}.", tr(cut)), ""]
     lines.append("Files:")
     lines += [tr("  {0}  {1} bytes  sha256 {2}", path.name, path.stat().st_size, _sum(path)) for path in files]
     return "\n".join(lines) + "\n"

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog
 
 from drip_pot.book import verbs
 from drip_pot.book.values import WEAR
-from drip_pot.core.press import Texture, Wear
+from drip_pot.core.press import PaperTexture, Wear
 from drip_pot.core.render import MODES
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
@@ -57,7 +57,7 @@ class TextureBlock(Block):
         sources = self.easel.sources()
         return None if sources is None else sources[WEAR]
 
-    def _texture(self) -> Texture | None:
+    def _texture(self) -> PaperTexture | None:
         wear = self._wear()
         return None if wear is None or not wear.textures else wear.textures[min(self.place, len(wear.textures) - 1)]
 
@@ -92,7 +92,7 @@ class TextureBlock(Block):
     def _remove(self) -> None:
         self.easel.do(lambda book, page: verbs.remove_texture(book, page, self.place))
 
-    def _lies(self, texture: Texture) -> tuple[float, float, float, float]:
+    def _lies(self, texture: PaperTexture) -> tuple[float, float, float, float]:
         """Return how wide it is, in mm, how far it is turned, in degrees, and its corner down and right, in mm."""
         (row, col), (down, right) = texture.placed.grid[0], texture.placed.grid[texture.placed.across]
         sources = self.easel.sources()
