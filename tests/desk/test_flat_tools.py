@@ -122,7 +122,7 @@ def test_the_leash_cannot_leave_the_region_it_began_in(rooms: Driver) -> None:
     assert rooms.pot_at(200, 400) is None
     assert rooms.pot_at(60, 60) == "Ember"
     rooms.easel.choose_pot(rooms.pot("Moss"))
-    rooms.drag((60, 60), (200, 270), mods=Mods.AltModifier)
+    rooms.drag((60, 60), (200, 270), mods=Mods.ControlModifier | Mods.ShiftModifier)
     assert (rooms.pot_at(100, 107), rooms.pot_at(200, 270)) == ("Moss", "Sky"), "within the part it is not Sky's"
 
 
@@ -134,7 +134,7 @@ def test_picked_regions_are_outlined_and_changed_together(rooms: Driver) -> None
     spot = rooms.at(200, 20)
     image = rooms.canvas.grab().toImage()
     strip = [image.pixelColor(spot.x() + d, spot.y()).name() for d in range(-4, 5)]
-    rooms.click(200, 450, Mods.ShiftModifier)
+    rooms.click(200, 450, Mods.AltModifier)
     assert block(rooms).note.text() == "1 region"
     rooms.easel.own(Flatting).pick_more("neighbours")
     assert len(rooms.easel.picked) == 3
@@ -209,7 +209,7 @@ def test_panels_are_poured_and_tools_confined_to_one(demo: Driver) -> None:
     assert block(demo).note.text() == "5 found"
     top, left, bottom, right = panels.rects[1]
     spot = (top + bottom) // 2, (left + right) // 2
-    demo.click(*spot, Mods.AltModifier)
+    demo.click(*spot, Mods.ShiftModifier)
     assert "panel 2 alone" in demo.said()
     demo.easel.choose_pot(demo.pot("Moss") if "Moss" in {p.name for p in demo.book.pots().values()} else 1)
     name = demo.book.pots()[demo.easel.pot].name
@@ -225,7 +225,7 @@ def test_panels_are_poured_and_tools_confined_to_one(demo: Driver) -> None:
     QTest.keyClick(demo.canvas, Qt.Key.Key_Escape)
     assert demo.easel.within == 0
     demo.keys("F")
-    demo.click(*spot, Mods.ShiftModifier)
+    demo.click(*spot, Mods.ControlModifier)
     assert demo.pot_at(*spot) == name
 
 
@@ -528,7 +528,7 @@ def test_panels_are_drawn_pulled_at_a_corner_and_taken_away(rooms: Driver) -> No
     rooms.drag((200, 400), (203, 403))
     assert rooms.pot_at(200, 400) == "Sky", "a hand that trembles pours"
     rooms.keys("Ctrl+Z")
-    rooms.click(200, 400, Mods.ControlModifier)
+    rooms.click(200, 400, Mods.AltModifier)
     rooms.settle()
     assert rooms.easel.sources()[PANELS] == {}
     rooms.drag((30, 320), (40, 323), (300, 500), release=False)

@@ -72,16 +72,23 @@ def test_escape_gives_a_drag_up_without_a_trace(demo: Driver) -> None:
     assert demo.color_at(*spot) == "#a8d4e0"
 
 
-def test_shift_pours_every_region_of_a_pot_and_alt_takes_it(demo: Driver) -> None:
+def test_ctrl_pours_every_region_of_a_pot_and_alt_or_the_right_button_takes_it(demo: Driver) -> None:
     spot = demo.middle("Tile")
     tiles = demo.easel.atoms_of_pot(demo.pot("Tile"))
     demo.easel.choose_pot(demo.pot("Slate"))
-    demo.click(*spot, Mods.ShiftModifier)
+    demo.click(*spot, Mods.ControlModifier)
     assert demo.easel.atoms_of_pot(demo.pot("Tile")) == []
     assert set(tiles) <= set(demo.easel.atoms_of_pot(demo.pot("Slate")))
     demo.click(*demo.middle("Coat"), Mods.AltModifier)
     assert demo.easel.pot == demo.pot("Coat")
+    QTest.mouseClick(demo.canvas, Qt.MouseButton.RightButton, Mods.NoModifier, demo.at(*spot))
+    assert demo.easel.pot == demo.pot("Slate"), "no desktop takes the right button"
+    switch = demo.window.status.switches["alt"]
+    switch.click()
+    demo.click(*demo.middle("Coat"))
+    assert demo.easel.pot == demo.pot("Coat"), "nor a switch"
     demo.keys("T")
+    assert demo.easel.switched == Mods.NoModifier, "it does not outlast the tool"
     demo.click(*demo.middle("Ember"))
     assert demo.easel.pot == demo.pot("Ember")
 

@@ -63,7 +63,7 @@ def test_corners_clicked_and_ended_with_enter_cut_a_shape_that_is_pulled_by_a_po
     shade.drag((0.2 * rows, 0.55 * cols), (0.27 * rows, 0.7 * cols))
     shade.settle()
     assert np.count_nonzero(cover(shade)) > 1.1 * before
-    shade.click(0.27 * rows, 0.7 * cols, Mods.ControlModifier)
+    shade.click(0.27 * rows, 0.7 * cols, Mods.ShiftModifier)
     (cut,) = shade.easel.sources()[SHADE_CUTS].values()
     assert sum(smooth for *_, smooth in cut.knots) == 1, "a curve now"
     key(shade, "Del")
@@ -83,7 +83,7 @@ def test_a_border_drawn_divides_and_its_dark_side_is_clicked(shade: Driver) -> N
     shade.click(0.09 * rows, 0.36 * cols)
     assert any("open" in text for text in said)
     assert not cover(shade).any()
-    shade.click(0.07 * rows, 0.36 * cols, Mods.ControlModifier)
+    shade.click(0.07 * rows, 0.36 * cols, Mods.AltModifier)
     shade.settle()
     assert not shade.easel.own(Shaping).borders()
 

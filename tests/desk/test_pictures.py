@@ -3,6 +3,7 @@
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PIL import Image
 from PyQt6.QtCore import QPointF, Qt
@@ -13,7 +14,7 @@ from drip_pot.demo.studies import handcart
 from drip_pot.desk.dialogs.references import ReferenceBoard
 from drip_pot.desk.stages.inks.propping import prop_in_hand
 from drip_pot.desk.stages.shade.shading import Shading
-from tests.desk.conftest import Driver, Mods
+from tests.desk.conftest import Driver
 
 
 @pytest.fixture
@@ -41,8 +42,12 @@ def test_a_picture_is_laid_pulled_by_a_corner_moved_turned_and_reduced(demo: Dri
     demo.drag(middle, (middle[0] + 50, middle[1]))
     moved = shading.in_hand()[1].placed.grid
     assert all(abs(a[0] - b[0] - 50) < 4 and abs(a[1] - b[1]) < 4 for a, b in zip(moved, pulled, strict=True))
-    demo.drag(middle, (middle[0] + 90, middle[1]), mods=Mods.ControlModifier)
-    assert shading.in_hand()[1].placed.grid != moved
+    beside = middle[0], max(c for _, c in moved) + 30
+    demo.drag(beside, (beside[0] + 90, beside[1]))
+    turned = np.array(shading.in_hand()[1].placed.grid)
+    before = np.array(moved)
+    assert np.allclose(turned.mean(axis=0), before.mean(axis=0), atol=0.1), "it turns about its middle"
+    assert np.abs(turned - before).max() > 5
     demo.keys("Ctrl+Z")
     assert shading.in_hand()[1].placed.grid == moved
     rows_of = demo.window.inspector.findChildren(object)
@@ -90,11 +95,12 @@ def test_a_prop_is_stood_turned_moved_and_coloured(demo: Driver, tmp_path: Path)
     assert demo.easel.tool == "Prop"
     rows, cols = demo.easel.view.shape
     before = prop_in_hand(demo.easel).view
-    demo.drag((rows / 2, cols / 2), (rows / 2, cols / 2 + 120))
+    beside = before.size_px / 5
+    demo.drag((rows / 2, cols / 2 + beside), (rows / 2, cols / 2 + beside + 120))
     demo.settle()
     turned = prop_in_hand(demo.easel)
     assert turned.view.turn_deg > before.turn_deg
-    demo.drag((rows / 2, cols / 2), (rows / 2 + 50, cols / 2), mods=Mods.ShiftModifier)
+    demo.drag((rows / 2, cols / 2), (rows / 2 + 50, cols / 2))
     demo.settle()
     moved = prop_in_hand(demo.easel)
     assert moved.view == turned.view

@@ -51,7 +51,7 @@ def test_an_edge_is_trapped_by_a_drag_and_given_back(demo: Driver) -> None:
     assert [t.way for t in demo.easel.sources()[TRAPS].values()] == ["none"]
     demo.drag(one, (one[0] + 1, one[1] + 1))
     assert "one region" in demo.said()
-    demo.click((one[0] + two[0]) // 2, (one[1] + two[1]) // 2, mods=Mods.ShiftModifier)
+    demo.click((one[0] + two[0]) // 2, (one[1] + two[1]) // 2, mods=Mods.AltModifier)
     assert not demo.easel.sources()[TRAPS]
     demo.keys("E")
     pot = demo.pot("Coat")

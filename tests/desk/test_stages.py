@@ -296,10 +296,10 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     assert demo.window.status.right.text().startswith("C ")
     whole = demo.color_at(row, col)
     for place in (1, 2, 3):
-        cards.toggle(place)
+        QTest.mouseClick(cards, LEFT, Mods.NoModifier, cards._eye(cards._box(place)).center().toPoint())
     assert demo.canvas.look.plates == (False, False, False, True)
     assert demo.color_at(row, col) != whole
-    cards.toggle(2, only=True)
+    QTest.mouseClick(cards, LEFT, Mods.NoModifier, cards._box(2).center().toPoint())
     assert demo.canvas.look.plates == (False, True, False, False)
     QTest.mouseClick(cards, LEFT, Mods.NoModifier, cards._box(0).center().toPoint())
     assert demo.color_at(row, col) == whole
@@ -310,7 +310,7 @@ def test_press_shows_plates_inks_and_the_register_test(demo: Driver) -> None:
     inked = demo.color_at(row, col)
     cards.toggle(5)
     assert demo.color_at(row, col) == "#ffffff", "an ink beside the four is hidden like the others"
-    cards.toggle(5, only=True)
+    cards.alone(5)
     assert demo.color_at(row, col) == inked, "and shown alone"
     QTest.mouseClick(cards, LEFT, Mods.NoModifier, cards._box(0).center().toPoint())
     assert all(demo.canvas.look.plates)

@@ -54,6 +54,7 @@ from drip_pot.desk.stages.inks.cards import SheetCards
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.overview import Overview
 from drip_pot.desk.view.seen import Seen, pick_chips
+from drip_pot.desk.view.senses import NONE
 from drip_pot.desk.view.tool import tools_of
 from drip_pot.desk.whereabouts import Whereabouts
 from drip_pot.words import tr
@@ -108,7 +109,7 @@ class Window(QMainWindow):
         self.toolbar = ToolBar(e, self._kinds)
         self.cards = {name: stage.cards(e, seen) for name, stage in STAGES.items() if stage.cards is not None}
         tells = {name: stage.tells for name, stage in STAGES.items() if stage.tells is not None}
-        self.shelf, self.status = Shelf(e, self.cards, tells), StatusLine()
+        self.shelf, self.status = Shelf(e, self.cards, tells), StatusLine(e)
         self.small, self.comparing = SmallPages(e), Comparing(e, self.canvas)
         self.whereabouts = Whereabouts(self.settings, e, self.canvas, seen, self.small)
         self.frames = FrameMenu(self, e, self.small, self.settings)
@@ -317,7 +318,9 @@ class Window(QMainWindow):
     def _hint(self) -> None:
         """Say at the lower left what the tool does, or how to begin."""
         begin = "Open a drawing or a book to begin: Ctrl+O, or drop one on the window."
-        self.status.left.setText(tr(self.canvas.tool.hint() if self.easel.page else begin) + self._making)
+        tool = self.canvas.tool
+        there = bool(self.easel.page)
+        self.status.say(tr(tool.hint() if there else begin) + self._making, tool.senses if there else NONE)
 
     def _on_making(self, fraction: float, doing: str) -> None:
         self._making = tr("     Making the demo book, {0:.0%}: {1}", fraction, doing) if doing else ""

@@ -32,7 +32,7 @@ class CardList(QWidget):
     Signals
     -------
     chosen(int), eyed(int), soloed(int)
-        A card is taken in hand; its eye is clicked; the same with Alt held.
+        A card is taken in hand; its eye is clicked; it is clicked with Alt or the right button.
     moved(int, int)
         A card is to go so many places up.
     removed(int)
@@ -143,9 +143,11 @@ class CardList(QWidget):
         if place is None:
             return
         number = self._cards[place].number
+        if event.button() == Qt.MouseButton.RightButton or event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.soloed.emit(number)
+            return
         if event.position().x() > self.width() - _EYE:
-            alone = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
-            (self.soloed if alone else self.eyed).emit(number)
+            self.eyed.emit(number)
             return
         self.chosen.emit(number)
         self._drag = (number, event.globalPosition().y(), False)

@@ -149,6 +149,10 @@ def _sheet(b: Bench) -> str:
     QPushButton:disabled {{ color: {b.muted}; border-color: {b.line}; background: {b.chrome}; }}
     QPushButton:focus, QToolButton:focus {{ border: 2px solid {b.text}; padding: 2px 11px; }}
     QPushButton:default:focus, QPushButton[strong="true"]:focus {{ border: 3px double {b.on_ink}; padding: 1px 10px; }}
+    QPushButton[sense="true"] {{ border: 1px solid {b.line}; background: transparent; font-size: 12px; color: {b.muted};
+        padding: 0px 7px; border-radius: 9px; min-height: 16px; max-height: 16px; }}
+    QPushButton[sense="true"]:hover {{ color: {b.text}; border-color: {b.text}; }}
+    QPushButton[sense="true"]:checked {{ background: {b.ink}; color: {b.on_ink}; border-color: {b.ink}; }}
     QPushButton[chip="true"] {{ border: none; background: transparent; font-family: "{FIGURES}"; font-size: 14px;
         padding: 2px 9px; border-radius: 11px; min-height: 18px; }}
     QPushButton[chip="true"]:checked {{ background: {b.ink}; color: {b.on_ink}; }}

@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, Qt, pyqtSignal
 
 from drip_pot.book import BALLOON, Book, PageSources
 from drip_pot.core.errors import DripPotError, NothingDone
@@ -66,6 +66,7 @@ class InUse(QObject):
         self.within = 0
         self.picked: frozenset[int] = frozenset()
         self.strength = 1.0
+        self.switched = Qt.KeyboardModifier.NoModifier
         self.pressure, self.tilt, self.zoom, self.pen_power = 1.0, 0.0, 1.0, 1.0
 
     @property
@@ -90,6 +91,8 @@ class InUse(QObject):
     def choose_tool(self, tool: str) -> None:
         """Take up a tool of the present stage."""
         if tool in self.offered[self.stage]:
+            if tool != self.tools[self.stage]:
+                self.switched = Qt.KeyboardModifier.NoModifier
             self.tools[self.stage] = tool
             self.chosen.emit()
 

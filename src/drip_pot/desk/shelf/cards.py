@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaint
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.core.arrays import U8
-from drip_pot.desk.parts import theme
+from drip_pot.desk.parts import icons, theme
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
@@ -16,13 +16,14 @@ from drip_pot.words import tr
 
 @dataclass(frozen=True)
 class Card:
-    """A card: its name, what it says, its picture, its number, and whether it is on."""
+    """A card: its name, what it says, its picture, its number, whether it is on, and whether it has an eye."""
 
     name: str
     says: str
     picture: QImage | None
     number: int
     on: bool
+    eye: bool = False
 
 
 class Cards(QWidget):
@@ -51,6 +52,9 @@ class Cards(QWidget):
 
     def press(self, card: Card, mods: Qt.KeyboardModifier) -> None:
         """Do what a click on a card, or Space, does."""
+
+    def eyed(self, card: Card) -> None:
+        """Do what a click on a card's eye does."""
 
     def go(self, place: int) -> None:
         """Go to a card with the keys."""
@@ -106,14 +110,22 @@ class Cards(QWidget):
             painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, short)
             painter.setPen(QColor("#5e5e5e"))
             painter.setFont(theme.font(13, 400, theme.FIGURES))
-            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, card.says)
+            if card.eye:
+                eye = icons.pixmap("eye", "#161616" if card.on else "#b0b0b0", _EYE, self.devicePixelRatioF())
+                painter.drawPixmap(self._eye(box).topLeft(), eye)
+            else:
+                painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop, card.says)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
         card = self.card_at(event.position())
         if card is not None:
             self._place = self._pictures.index(card)
-            self.press(card, event.modifiers())
+            if card.eye and self._eye(self._box(self._place)).contains(event.position()):
+                self.eyed(card)
+            else:
+                right = event.button() == Qt.MouseButton.RightButton
+                self.press(card, event.modifiers() | (_ALT if right else Qt.KeyboardModifier.NoModifier))
             self._tell()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
@@ -130,8 +142,15 @@ class Cards(QWidget):
         """Return the card at a position."""
         return next((card for place, card in enumerate(self._pictures) if self._box(place).contains(at)), None)
 
+    @staticmethod
+    def _eye(box: QRectF) -> QRectF:
+        return QRectF(box.left() + 5, box.top() + 4, _EYE, _EYE)
+
     def _box(self, place: int) -> QRectF:
         return QRectF(18 + (self.wide + 10) * place, self.around, self.wide, self.high)
+
+
+_EYE, _ALT = 20, Qt.KeyboardModifier.AltModifier
 
 
 def card_image(rgb: U8) -> QImage:

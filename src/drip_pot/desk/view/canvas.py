@@ -27,6 +27,7 @@ from drip_pot.core.arrays import Rect
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.overlay import Overlay
 from drip_pot.desk.view.painting import Painting
+from drip_pot.desk.view.senses import Mods
 from drip_pot.desk.view.shown import OnScreen
 from drip_pot.desk.view.tool import Tool
 from drip_pot.words import tr
@@ -57,7 +58,7 @@ class Canvas(OnScreen):
         self._busy: Tool | None = None
         self._pan: QPointF | None = None
         self._space = False
-        self._wiping = False
+        self._wiping = self._opposite = False
         self.setMouseTracking(True)
         self.setAcceptDrops(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -125,10 +126,17 @@ class Canvas(OnScreen):
         elif event.button() == Qt.MouseButton.MiddleButton or self._space or self.tool.pans:
             self._pan = at
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
-        elif event.button() == Qt.MouseButton.LeftButton and self.easel.view is not None:
+        elif event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton) and self.easel.view is not None:
+            self._opposite = event.button() == Qt.MouseButton.RightButton
+            if self._opposite and not self.tool.senses.alt:
+                return
             self._busy = self.tool
-            self._busy.press(*self.to_page(at), event.modifiers())
+            self._busy.press(*self.to_page(at), self._mods(event))
             self.update()
+
+    def _mods(self, event: QMouseEvent) -> Mods:
+        """Return the modifiers held, those that are switched on, and, with the right button, the opposite."""
+        return event.modifiers() | self.easel.switched | (Mods.AltModifier if self._opposite else Mods.NoModifier)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         assert event is not None
@@ -140,7 +148,7 @@ class Canvas(OnScreen):
             self.shift(at - self._pan)
             self._pan = at
         elif self._busy is not None:
-            self._busy.drag(*self.to_page(at), event.modifiers())
+            self._busy.drag(*self.to_page(at), self._mods(event))
             self.update()
         elif self.overlay.hover(*self.to_page(at), at):
             self.update()
@@ -155,7 +163,7 @@ class Canvas(OnScreen):
             self.setCursor(Qt.CursorShape.OpenHandCursor if self._space else self.tool.cursor)
         elif self._busy is not None:
             busy, self._busy = self._busy, None
-            busy.release(*self.to_page(event.position()), event.modifiers())
+            busy.release(*self.to_page(event.position()), self._mods(event))
             self.update()
 
     def wheelEvent(self, event: QWheelEvent | None) -> None:

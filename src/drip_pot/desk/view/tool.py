@@ -13,6 +13,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from drip_pot.book.verbs import Reach
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.senses import NONE
 
 Mods = Qt.KeyboardModifier
 T = TypeVar("T", bound="type[Tool]")
@@ -45,7 +46,9 @@ class Tool:
     place : int
         Where it stands among the tools of its stage.
     says : str
-        What it does and what the modifier keys change, for the status line.
+        What it does, for the status line.
+    senses : Senses
+        What the modifier keys change.
     pans : bool
         Whether dragging moves the page.
     """
@@ -55,6 +58,7 @@ class Tool:
     place = 100
     pans = False
     says = ""
+    senses = NONE
     cursor = Qt.CursorShape.CrossCursor
 
     def __init__(self, easel: Easel) -> None:
@@ -177,7 +181,7 @@ class PressedStroke(StrokeTool):
 
 
 def kept_in(easel: Easel, at: tuple[float, float], mods: Mods) -> tuple[int, Reach]:
-    """Return the atom a stroke stays with, and whether with its region (Shift), its pot (Ctrl) or part (both)."""
+    """Return the atom a stroke keeps to, and whether to its region (Shift), all of its pot (Ctrl) or part (both)."""
     shift, ctrl = bool(mods & Mods.ShiftModifier), bool(mods & Mods.ControlModifier)
     atom = easel.atom_at(*at) if shift or ctrl else 0
     return atom, "part" if shift and ctrl else "pot" if ctrl else "region"

@@ -6,6 +6,7 @@ import numpy as np
 from drip_pot.book import verbs
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.desk.stages.flats.damming import Dam
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, length, tool
 
 
@@ -16,7 +17,8 @@ class Bridge(Dam):
     name = "Bridge"
     place = 110
     key = "B"
-    says = "Click a bridge: refuse or keep it. Drag: draw one, move an end. Alt: remove a drawn one. Shift: undecided."
+    says = "Click a bridge: refuse or keep it. Drag: draw one from line to line, or move an end."
+    senses = Senses(alt="take it back: a drawn one goes, another is undecided again")
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
         if self._held is not None:
@@ -32,7 +34,7 @@ class Bridge(Dam):
             super().done(points, mods)
             return
         if len(points) < 2 or length(points) < 8 / max(self.easel.zoom, 0.01):
-            self._choose(*points[0], undecided=bool(mods & Mods.ShiftModifier))
+            self._choose(*points[0], undecided=bool(mods & Mods.AltModifier))
             return
         start, end = points
         feet = flat.atoms.bridges.feet.reshape(-1, 2)

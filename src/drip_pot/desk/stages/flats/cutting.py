@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QColor, QPainter
 
 from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, draw_brush, draw_with, tool
 
 
@@ -17,14 +18,14 @@ class CutOut(StrokeTool):
     place = 60
     key = "X"
     says = "Cut a shape out of what is there, whatever the line says."
+    senses = Senses(shift="keep the colour it lies on", alt="give back what was cut out")
 
     def hint(self) -> str:
-        how = {
+        return {
             "Straight": "Click corner after corner; the first again, or twice in one place, closes the shape.",
             "Pencil": "Draw hard pixels in the pot in hand. [ and ]: width.",
             "Eraser": "Rub over what was cut out: it goes back to the regions it was taken from. [ and ]: width.",
         }.get(self.easel.own(Flatting).shape, "Draw a shape: it becomes a region in the pot in hand.")
-        return how + " Shift: in the colour it lies on. Alt: give back what was cut out."
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         if self.easel.own(Flatting).shape != "Straight":

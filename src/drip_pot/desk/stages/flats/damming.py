@@ -12,6 +12,7 @@ from drip_pot.book.values import DAMS, DOORS
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.regions import Path
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, draw_with, length, tool
 
 
@@ -24,7 +25,8 @@ class Dam(StrokeTool):
     key = "A"
     kind = "dam"
     closed = False
-    says = "Draw a border without ink. Drag an end of one to move it. Alt: click one to remove it. Never printed."
+    says = "Draw a border without ink, which is never printed. Drag an end of one to move it."
+    senses = Senses(shift="keep it straight", alt="take one away")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -103,4 +105,4 @@ class Door(Dam):
     place = 130
     key = "O"
     kind = "door"
-    says = "Draw across a line to let colour through. Drag an end to move it. Alt: click one to remove it."
+    says = "Draw across a line to let colour through. Drag an end to move it."

@@ -9,7 +9,8 @@ from PyQt6.QtGui import QColor, QImage, QPainter
 from drip_pot.book import verbs
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
-from drip_pot.desk.view.tool import Mods, StrokeTool, tool
+from drip_pot.desk.view.senses import Senses
+from drip_pot.desk.view.tool import Mods, StrokeTool, kept_in, tool
 
 
 @tool("Flats")
@@ -20,10 +21,8 @@ class Leash(StrokeTool):
     place = 50
     key = "L"
     closed = False
-    says = (
-        "Paint: the brush cannot leave the region it began in. Shift: every region of that pot. "
-        "Alt: every region of its part. [ and ]: width."
-    )
+    says = "Paint: the brush cannot leave the region it began in. [ and ]: width."
+    senses = Senses(ctrl="all of that pot, with Shift of its part")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -32,7 +31,7 @@ class Leash(StrokeTool):
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         super().press(row, col, mods)
-        self._reach = "pot" if mods & Mods.ShiftModifier else "part" if mods & Mods.AltModifier else "region"
+        self._reach = kept_in(self.easel, (row, col), mods)[1]
         hand = self.easel.hand()
         self._allowed = set() if hand is None else verbs.leashed(hand, row, col, self._reach)
 

@@ -13,6 +13,7 @@ from drip_pot.core.regions import Panels
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
 _REACH_PX = 12.0
@@ -26,15 +27,13 @@ class Silhouette(Tool):
     name = "Silhouette"
     place = 70
     key = "H"
-    says = (
-        "Click the ground round a figure: all that it encloses takes the pot in hand. "
-        "Shift: also what touches the panel's edge. Alt: pick what is not of the part in hand."
-    )
+    says = "Click the ground round a figure: all that it encloses takes the pot in hand."
+    senses = Senses(ctrl="also what touches the panel's edge", alt="pick what is not of the part in hand")
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         flatting = self.easel.own(Flatting)
         what = flatting.check_silhouette if mods & Mods.AltModifier else flatting.silhouette
-        what(row, col, framed=bool(mods & Mods.ShiftModifier))
+        what(row, col, framed=bool(mods & Mods.ControlModifier))
 
 
 @tool("Flats")
@@ -44,10 +43,8 @@ class PanelTool(Tool):
     name = "Panel"
     place = 80
     key = "F"
-    says = (
-        "Click a panel: what is empty in it takes the pot in hand (Shift: all of it). Drag: draw a panel, or pull a "
-        "corner. Alt: confine the tools to it. Ctrl: it is no panel."
-    )
+    says = "Click a panel: what is empty in it takes the pot in hand. Drag: draw a panel, or pull a corner."
+    senses = Senses("keep the tools to it", "all of it, poured or not", "take it away: it is no panel")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -62,11 +59,11 @@ class PanelTool(Tool):
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         panels = self._panels()
-        if panels is None and mods & Mods.AltModifier:
+        if panels is None and mods & Mods.ShiftModifier:
             self.easel.said.emit(_FINDING, False)
-        elif panels is not None and mods & Mods.AltModifier:
+        elif panels is not None and mods & Mods.ShiftModifier:
             self.easel.confine(panels.at(row, col))
-        elif mods & Mods.ControlModifier:
+        elif mods & Mods.AltModifier:
             self.easel.hands.start(lambda hand: verbs.remove_panel(hand, row, col))
         else:
             self._start, self._shape = (row, col), []
@@ -107,7 +104,7 @@ class PanelTool(Tool):
         if shape and (held is None or moved):
             self.easel.hands.start(lambda hand: verbs.draw_panel(hand, tuple(shape), number), [*shape, shape[0]])
         else:
-            self.easel.own(Flatting).pour_panel(row, col, everything=bool(mods & Mods.ShiftModifier))
+            self.easel.own(Flatting).pour_panel(row, col, everything=bool(mods & Mods.ControlModifier))
 
     def cancel(self) -> None:
         self._start, self._shape, self._held, self._number_held = None, [], None, None

@@ -2,6 +2,7 @@
 """Regions picked, to be changed together. Knows the page at hand."""
 
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, Tool, tool
 
 
@@ -12,7 +13,8 @@ class Pick(Tool):
     name = "Pick"
     place = 90
     key = "K"
-    says = "Click a region to pick it, drag across several. Shift: add or take off. Alt: every region of its pot."
+    says = "Click a region to pick it, or drag across several."
+    senses = Senses("keep what is picked, and add", "all of its pot", "take off")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -24,10 +26,10 @@ class Pick(Tool):
         if not atom:
             self.easel.pick(set())
             return
-        self._off = bool(mods & Mods.ShiftModifier) and atom in self.easel.picked
-        self._from = self.easel.picked if mods & Mods.ShiftModifier else frozenset()
+        self._off = bool(mods & Mods.AltModifier)
+        self._from = self.easel.picked if mods & (Mods.ShiftModifier | Mods.AltModifier) else frozenset()
         pot = self.easel.pot_of(atom)
-        alike = bool(mods & Mods.AltModifier) and pot is not None
+        alike = bool(mods & Mods.ControlModifier) and pot is not None
         self._with(self.easel.atoms_of_pot(pot) if alike else self.easel.region_atoms(atom))
 
     def _with(self, atoms: list[int]) -> None:

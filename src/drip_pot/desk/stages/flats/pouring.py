@@ -8,6 +8,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.view.outline import outline
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, Tool, draw_brush, draw_with, tool
 from drip_pot.words import listed, tr
 
@@ -19,9 +20,8 @@ class Pour(Tool):
     name = "Pour"
     place = 10
     key = "P"
-    says = (
-        "Click a region to pour. Drag over several like it. Ctrl: over all. Shift: all of that pot. Alt: take its pot."
-    )
+    says = "Click a region to pour. Drag over several that are like it."
+    senses = Senses("keep to what is empty", "all of its pot by a click, over everything by a drag", "take its pot")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -30,6 +30,7 @@ class Pour(Tool):
         self._asked: frozenset[int] = frozenset()
         self._outline, self._page = QPainterPath(), 0
         self._like: int | None = None
+        self._first: frozenset[int] = frozenset()
 
     def _asks(self, atom: int) -> bool:
         """Ask, by its outline, before a region that reaches over panels takes colour; whether it asked just now."""
@@ -63,11 +64,10 @@ class Pour(Tool):
             return
         if mods & Mods.AltModifier:
             self.easel.choose_pot(self.easel.pot_of(atom))
-        elif mods & Mods.ShiftModifier:
-            self.easel.own(Flatting).pour(set(self.easel.atoms_of_pot(self.easel.pot_of(atom))))
         elif not self._asks(atom):
             self._atoms, self._last, self._like = set(), (row, col), self.easel.pot_of(atom)
-            self._add(atom, everything=bool(mods & Mods.ControlModifier))
+            self._first = frozenset(self.easel.region_atoms(atom))
+            self._add(atom, mods)
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
         if self._last is None:
@@ -76,27 +76,30 @@ class Pour(Tool):
         for step in range(1, steps + 1):
             part = step / steps
             at = self._last[0] + (row - self._last[0]) * part, self._last[1] + (col - self._last[1]) * part
-            self._add(self.easel.atom_at(*at), everything=bool(mods & Mods.ControlModifier))
+            self._add(self.easel.atom_at(*at), mods)
         self._last = row, col
 
     def release(self, row: float, col: float, mods: Mods) -> None:
         if self._last is not None:
             atoms, self._atoms, self._last = self._atoms, set(), None
+            if mods & Mods.ControlModifier and self._like is not None and atoms <= self._first:  # a click
+                atoms |= set(self.easel.atoms_of_pot(self._like))
             self.easel.own(Flatting).pour(atoms)
 
     def cancel(self) -> None:
         self._atoms, self._last, self._asked = set(), None, frozenset()
         self.easel.deriving.drop_preview()
 
-    def _add(self, atom: int, *, everything: bool) -> None:
+    def _add(self, atom: int, mods: Mods) -> None:
         """Add a region that is like where the pour began, and of one that is poured in part what is empty still.
 
         So finished colour is safe from a slip of the hand.
         """
+        everything, empty = bool(mods & Mods.ControlModifier), bool(mods & Mods.ShiftModifier)
         if not atom or atom in self._atoms or not (everything or self.easel.pot_of(atom) == self._like):
             return
         fresh = self.easel.region_atoms(atom)
-        if not everything and self._like is None:
+        if empty or (not everything and self._like is None):
             fresh = [one for one in fresh if self.easel.pot_of(one) is None]
         self._atoms.update(fresh)
         self.easel.own(Flatting).preview_pour(fresh)
@@ -109,7 +112,8 @@ class Corral(StrokeTool):
     name = "Corral"
     place = 20
     key = "C"
-    says = "Loop round things: what lies wholly inside takes the pot in hand. Shift: only what is empty still."
+    says = "Loop round things: what lies wholly inside takes the pot in hand."
+    senses = Senses(shift="keep to what is empty")
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         if len(points) >= 3:

@@ -9,6 +9,7 @@ from drip_pot.book.verbs.setting import thinned
 from drip_pot.core.regions import Path
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, draw_brush, tool
 
 
@@ -22,8 +23,9 @@ class SeedTool(StrokeTool):
     closed = False
     says = (
         "Scribble the pot in hand: it spreads to the next line, gap bridged or other seed; paper keeps others out. "
-        "Drag a seed to move it. Shift: recolour it. Alt: take it away."
+        "Drag a seed to move it."
     )
+    senses = Senses(shift="keep a seed where it is, recolour it", alt="take it away")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPolygonF
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.holds.holding import Holding
 from drip_pot.desk.stages.taking import Take
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, PressedStroke, StrokeTool, Tool, draw_brush, draw_with, tool
 
 _REACH = 1.5
@@ -41,7 +42,7 @@ class _Picking(Tool):
         if holding.pieces() is None:
             return
         spots = list(found.values())
-        if mods & Mods.ShiftModifier and found:
+        if mods & Mods.ControlModifier and found:
             spots = [place for piece in found for place in holding.like(piece)]
         self.picked(spots, (row, col), mods)
 
@@ -72,10 +73,8 @@ class HoldTool(_Picking):
     name = "Hold"
     place = 10
     key = "H"
-    says = (
-        "Click a stroke, or drag across several, to colour it. Shift: all like it, Alt: let it go. "
-        "Click colour: the lines of its part."
-    )
+    says = "Click a stroke, or drag across several, to colour it. Click colour: the lines of its part."
+    senses = Senses(ctrl="all like it", alt="let it go")
 
     def picked(self, spots: list[tuple[float, float]], at: tuple[float, float], mods: Mods) -> None:
         holding = self.easel.own(Holding)
@@ -95,7 +94,8 @@ class BrushHold(PressedStroke):
     name = "Brush hold"
     place = 20
     key = "B"
-    says = "Brush over line: it alone takes the colour. Alt: let it go. [ and ]: width."
+    says = "Brush over line: it alone takes the colour. [ and ]: width."
+    senses = Senses(alt="let it go")
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
         self.easel.own(Holding).brush(stroke, away=bool(mods & Mods.AltModifier))
@@ -129,10 +129,13 @@ class KnockOut(_Picking):
     name = "Knock out"
     place = 40
     key = "K"
-    says = "Click a stroke, or drag across several, to leave it out: the colour beneath shows. Shift: all like it."
+    says = "Click a stroke, or drag across several, to leave it out: the colour beneath shows."
+    senses = Senses(ctrl="all like it", alt="let it go")
 
     def picked(self, spots: list[tuple[float, float]], at: tuple[float, float], mods: Mods) -> None:
-        if spots:
+        if spots and mods & Mods.AltModifier:
+            self.easel.own(Holding).let_go(spots)
+        elif spots:
             self.easel.own(Holding).pick(spots, "Strokes knocked out by hand")
         else:
             self.easel.said.emit("There is no stroke here. Click on a line.", False)

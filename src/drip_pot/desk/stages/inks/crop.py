@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter
 from drip_pot.book import verbs
 from drip_pot.core.arrays import Rect
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
 
@@ -17,9 +18,8 @@ class Crop(Tool):
     name = "Crop"
     place = 80
     key = "C"
-    says = (
-        "Drag out the new page; beyond the edge it grows. Shift: keep the page's shape. Exact sizes stand under Page."
-    )
+    says = "Drag out the new page; beyond the edge it grows. Exact sizes stand under Page."
+    senses = Senses(shift="keep the page's shape")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)

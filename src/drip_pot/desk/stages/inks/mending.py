@@ -6,6 +6,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.inking import Inking
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, PressedStroke, StrokeTool, draw_with, length, tool
 
 
@@ -18,9 +19,8 @@ class PenTool(PressedStroke):
     key = "P"
     closed = False
     away = False
-    says = (
-        "Draw ink on the repair sheet; the scan is never changed. Shift: a straight line. Alt: scrape. [ and ]: width."
-    )
+    says = "Draw ink on the repair sheet; the scan is never changed. [ and ]: width."
+    senses = Senses(shift="keep it straight", alt="scrape")
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
         if mods & Mods.ShiftModifier and self._points:
@@ -55,7 +55,8 @@ class Scraper(PenTool):
     place = 50
     key = "S"
     away = True
-    says = "Scrape ink away; the scan is never changed. Shift: a straight line. Alt: draw. [ and ]: width."
+    says = "Scrape ink away; the scan is never changed. [ and ]: width."
+    senses = Senses(shift="keep it straight", alt="draw")
 
 
 @tool("Inks")

@@ -3,8 +3,8 @@
 
 import msgspec
 import numpy as np
-from PyQt6.QtCore import QPointF
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QPainter
 
 from drip_pot.book import Sheet, verbs
 from drip_pot.book.values import SHEETS
@@ -18,7 +18,7 @@ _ROWS = (
     ("roll_deg", "Roll", -180, 180, 1, "°", 1.0), ("depth", "Perspective", 0, 100, 1, "%", 100.0),
     ("size_px", "Size", 24, 8000, 1, "px", 1.0), ("line_px", "Line", 0.5, 60, 0.5, "px", 1.0),
 )  # fmt: skip
-_DEG_A_PIXEL = 0.5
+_DEG_A_PIXEL, _REACH = 0.5, 14
 
 
 def prop_in_hand(easel: Easel) -> Sheet | None:
@@ -42,20 +42,23 @@ class Prop(Tool):
     name = "Prop"
     place = 80
     key = "Z"
-    says = "Drag to turn the prop in hand; Shift: move it; Ctrl: larger or smaller."
+    says = "Drag to turn the prop in hand, its dot to move it, its ring to make it larger or smaller."
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
         self._from: tuple[float, float] | None = None
         self._at: tuple[float, float] = (0.0, 0.0)
-        self._mods = Mods.NoModifier
+        self._grip = "turn"
 
     def press(self, row: float, col: float, mods: Mods) -> None:
         if prop_in_hand(self.easel) is None:
             self.easel.said.emit("Take the sheet of a prop in hand first, or stand one: its menu, Stand a prop.", False)
             return
         self._from = self._at = (row, col)
-        self._mods = mods
+        found, reach = self._seen(), _REACH / max(self.easel.zoom, 0.01)
+        assert found is not None
+        away = float(np.hypot(row - found[1][0], col - found[1][1]))
+        self._grip = "move" if away <= reach else "size" if abs(away - found[0].size_px / 2) <= reach else "turn"
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
         self._at = (row, col)
@@ -92,11 +95,11 @@ class Prop(Tool):
         if self._from is None:
             return view, middle
         down, right = self._at[0] - self._from[0], self._at[1] - self._from[1]
-        if self._mods & Mods.ShiftModifier:
+        if self._grip == "move":
             return view, (middle[0] + down, middle[1] + right)
-        if self._mods & Mods.ControlModifier:
-            size = min(8000, max(24, round(view.size_px * 2 ** (-down / max(view.size_px, 1) * 2))))
-            return msgspec.structs.replace(view, size_px=size), middle
+        if self._grip == "size":
+            size = min(8000, max(24, round(2 * np.hypot(self._at[0] - middle[0], self._at[1] - middle[1]))))
+            return msgspec.structs.replace(view, size_px=size), (middle[0], middle[1])
         step = _DEG_A_PIXEL * self.easel.zoom
         turn = (view.turn_deg + right * step + 180) % 360 - 180
         tilt = min(90, max(-90, view.tilt_deg + down * step))
@@ -104,12 +107,21 @@ class Prop(Tool):
 
     def marks(self, painter: QPainter, zoom: float) -> None:
         found, sheet = self._seen(), prop_in_hand(self.easel)
-        if self._from is None or found is None or sheet is None or self.easel.book is None:
+        if found is None or sheet is None or self.easel.book is None:
+            return
+        view, (row, col) = found
+        half = view.size_px / 2
+        for shade, width in (("#ffffff", 3.0), ("#161616", 1.2)):
+            draw_with(painter, shade, width)
+            painter.drawEllipse(QPointF(col, row), half, half)
+        painter.setBrush(QColor("#161616"))
+        painter.drawEllipse(QPointF(col, row), 6 / zoom, 6 / zoom)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if self._from is None:
             return
         mesh: Mesh | None = self.easel.book.meshes(sheet.original)
         if mesh is None:
             return
-        view, (row, col) = found
         lines = wires(mesh, view) + np.array([col, row]) - view.size_px / 2
         for shade, width in (("#ffffff", 3.0), ("#161616", 1.2)):
             draw_with(painter, shade, width)

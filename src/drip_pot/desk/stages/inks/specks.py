@@ -10,6 +10,7 @@ from drip_pot.book.derive import chosen_specks
 from drip_pot.book.values import INKS
 from drip_pot.core.inks import Pieces
 from drip_pot.desk.stages.inks.inking import Inking
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, length, tool
 from drip_pot.words import tr
 
@@ -21,7 +22,8 @@ class SpeckTool(StrokeTool):
     name = "Speck"
     place = 20
     key = "X"
-    says = "Click a speck to take it out, or loop round many. Shift: every lone one in the loop, however large."
+    says = "Click a speck to take it out, or loop round many."
+    senses = Senses(ctrl="all lone ones in the loop, however large")
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         view, sources = self.easel.view, self.easel.sources()
@@ -33,7 +35,7 @@ class SpeckTool(StrokeTool):
             found = nearest_piece(view.drawing.pieces, *points[0])
             spots = [] if found is None else [found]
         else:
-            limit = None if mods & Mods.ShiftModifier else 8 * max(inks.settings.speck_px, 25)
+            limit = None if mods & Mods.ControlModifier else 8 * max(inks.settings.speck_px, 25)
             spots = pieces_in(view.drawing.pieces, points, limit)
         fresh = [s for s in spots if s not in known and _whole(s) not in inks.erased]
         if not fresh:

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The plates as cards: a click shows or hides one. Knows the easel and what is seen."""
+"""The plates as cards. Knows the easel and what is seen."""
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
@@ -11,7 +11,7 @@ from drip_pot.desk.view.seen import Seen
 
 
 class PlateCards(Cards):
-    """The plates; Alt shows one alone."""
+    """The plates: a click shows one alone, or all again; its eye, Alt or the right button shows or hides it."""
 
     def __init__(self, easel: Easel, seen: Seen) -> None:
         super().__init__(easel, "Plates")
@@ -29,22 +29,34 @@ class PlateCards(Cards):
         for place, name in enumerate((*PLATES, *plates.beside)):
             is_shown = shown[place] if place < len(shown) else True
             says = "shown" if is_shown else "hidden"
-            found.append(Card(name, says, pictures[place + 1], place + 1, is_shown))
+            found.append(Card(name, says, pictures[place + 1], place + 1, is_shown, eye=True))
         return found
 
     def press(self, card: Card, mods: Qt.KeyboardModifier) -> None:
-        self.toggle(card.number, only=bool(mods & Qt.KeyboardModifier.AltModifier))
+        if mods & Qt.KeyboardModifier.AltModifier:
+            self.eyed(card)
+        else:
+            self.alone(card.number)
 
-    def toggle(self, place: int, *, only: bool = False) -> None:
-        """Show all plates (place 0), or show and hide one (from 1), or show it alone."""
+    def eyed(self, card: Card) -> None:
+        self.toggle(card.number)
+
+    def _shown(self) -> list[bool]:
+        """Return whether each plate is shown."""
         view = self.easel.view
         count = 4 if view is None or view.plates is None else 4 + len(view.plates.beside)
-        if place == 0:
-            plates = [True] * count
-        elif only:
-            plates = [k == place - 1 for k in range(count)]
-        else:
-            before = [*self.seen.plates, *[True] * count][:count]
-            plates = [on != (k == place - 1) for k, on in enumerate(before)]
+        return [*self.seen.plates, *[True] * count][:count]
+
+    def alone(self, place: int) -> None:
+        """Show a plate alone, from 1; once more, or by 0, all of them."""
+        before = self._shown()
+        one = [k == place - 1 for k in range(len(before))]
+        self._show([True] * len(before) if place == 0 or before == one else one)
+
+    def toggle(self, place: int) -> None:
+        """Show or hide a plate, from 1; 0 shows all."""
+        self._show([on != (k == place - 1) if place else True for k, on in enumerate(self._shown())])
+
+    def _show(self, plates: list[bool]) -> None:
         self.seen.show_plates(tuple(plates))
         self.refresh()

@@ -6,6 +6,7 @@ from PyQt6.QtGui import QPainter
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.senses import BRUSH, Senses
 from drip_pot.desk.view.tool import Mods, PressedStroke, draw_brush, kept_in, tool
 from drip_pot.words import tr
 
@@ -35,7 +36,8 @@ class RubOut(PressedStroke):
     name = "Rub out"
     place = 20
     key = "X"
-    says = "Rub ink out of the plates shown, or wear. Alt: put it back. Shift: in the region, Ctrl: in the pot."
+    says = "Rub ink out of the plates shown, or wear where old stock is looked at. [ and ]: width."
+    senses = Senses(BRUSH.shift, BRUSH.ctrl, "put it back")
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
         rubbing, away = self.easel.own(Rubbing), bool(mods & Mods.AltModifier)

@@ -8,9 +8,10 @@ from PyQt6.QtGui import QPainter, QPolygonF
 from drip_pot.book import verbs
 from drip_pot.book.values import TRAPS, EdgeTrap, TrapWay
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
-_NEAR, _HEAD = 9.0, 7.0
+_NEAR, _HEAD, _CLICK = 9.0, 7.0, 4.0
 
 
 class Trapping:
@@ -27,7 +28,8 @@ class Trap(Tool):
     name = "Trap"
     place = 15
     key = "P"
-    says = "Drag from the region that spreads into another. Ctrl: both by half. Alt: none. Shift, an arrow: as before."
+    says = "Drag from the region that spreads into another."
+    senses = Senses(ctrl="both spread, by half", alt="none, or take an arrow away")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -35,11 +37,6 @@ class Trap(Tool):
         self._to = (0.0, 0.0)
 
     def press(self, row: float, col: float, mods: Mods) -> None:
-        if mods & Mods.ShiftModifier:
-            number = self._near(row, col)
-            if number is not None:
-                self.easel.do(lambda book, page: verbs.remove_trap(book, page, number))
-            return
         self._from = self._to = (row, col)
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
@@ -48,6 +45,11 @@ class Trap(Tool):
     def release(self, row: float, col: float, mods: Mods) -> None:
         one, self._from = self._from, None
         if one is None:
+            return
+        clicked = np.hypot(row - one[0], col - one[1]) * self.easel.zoom <= _CLICK
+        number = self._near(row, col) if mods & Mods.AltModifier and clicked else None
+        if number is not None:
+            self.easel.do(lambda book, page: verbs.remove_trap(book, page, number))
             return
         way: TrapWay = "none" if mods & Mods.AltModifier else "both" if mods & Mods.ControlModifier else "into"
         wide = self.easel.own(Trapping).width_mm

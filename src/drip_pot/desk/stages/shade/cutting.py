@@ -9,6 +9,7 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.shade import Knot, outline
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shaping import Shaping
+from drip_pot.desk.view.senses import BRUSH, Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, draw_with, length, tool
 
 _CLICK, _CLOSE = 4, 10
@@ -22,10 +23,8 @@ class CutShade(StrokeTool):
     place = 10
     key = "S"
     light = False
-    says = (
-        "Loop round an area to put it in shadow, or click its corners (drag for a curve; Enter ends). "
-        "Alt: give light. Shift: stay in the region, Ctrl: in the pot."
-    )
+    says = "Loop round an area to put it in shadow, or click its corners (drag for a curve; Enter ends)."
+    senses = Senses(BRUSH.shift, BRUSH.ctrl, "give light")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -85,10 +84,8 @@ class CutLight(CutShade):
     place = 20
     key = "L"
     light = True
-    says = (
-        "Loop round an area to give it back to the light, or click its corners (drag for a curve; Enter ends). "
-        "Alt: shade. Shift: stay in the region, Ctrl: in the pot."
-    )
+    says = "Loop round an area to give it back to the light, or click its corners (drag for a curve; Enter ends)."
+    senses = Senses(BRUSH.shift, BRUSH.ctrl, "put in shadow")
 
 
 def draw_shape(

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QColor, QPainter, QPolygonF
 from drip_pot.book import verbs
 from drip_pot.book.verbs.setting import thinned
 from drip_pot.desk.stages.shade.shaping import Shaping
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, draw_with, length, tool
 
 _CLICK, _REACH = 6, 8
@@ -21,18 +22,20 @@ class Divide(StrokeTool):
     place = 24
     key = "B"
     closed = False
-    says = "Draw the border of a shadow, then click its dark side. Alt: empty a side. Ctrl-click: remove one."
+    says = "Draw the border of a shadow, then click its dark side."
+    senses = Senses(alt="empty a side, or take a border away")
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         shaping, zoom = self.easel.own(Shaping), max(self.easel.zoom, 0.01)
         if length(points) * zoom > _CLICK:
             shaping.divide(thinned(points))
-        elif mods & Mods.ControlModifier:
-            near = _nearest(shaping, points[0], _REACH / zoom)
-            if near is not None:
-                self.easel.do(lambda book, page: verbs.remove_border(book, page, near))
+            return
+        away = bool(mods & Mods.AltModifier)
+        near = _nearest(shaping, points[0], _REACH / zoom) if away else None
+        if near is not None:
+            self.easel.do(lambda book, page: verbs.remove_border(book, page, near))
         else:
-            shaping.fill_at(points[:1], away=bool(mods & Mods.AltModifier))
+            shaping.fill_at(points[:1], away=away)
 
     def marks(self, painter: QPainter, zoom: float) -> None:
         super().marks(painter, zoom)

@@ -3,6 +3,7 @@
 
 from drip_pot.core.shade import loop_mask
 from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.desk.view.senses import BRUSH, Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, tool
 
 _WHOLLY, _BACK_PX, _AWAY_PX = 0.995, 16, 48
@@ -16,10 +17,8 @@ class Fill(StrokeTool):
     place = 25
     key = "F"
     closed = False
-    says = (
-        "Click regions, drag across or loop round them: they are filled in the pass. Alt: emptied. "
-        "Ctrl: all of the pot, Shift: the part."
-    )
+    says = "Click regions, drag across or loop round them: they are filled in the pass."
+    senses = Senses(ctrl=BRUSH.ctrl, alt="empty them")
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         hand = self.easel.hand()
@@ -37,16 +36,15 @@ class Fill(StrokeTool):
         wanted = {a for atom in atoms for a in hand.region_of(atom)}
         known = hand.book.pots()
         pots = {hand.pot_of(atom) for atom in atoms} - {None}
-        if mods & Mods.ShiftModifier:
+        every = bool(mods & Mods.ControlModifier)
+        if every and mods & Mods.ShiftModifier:
             parts = {known[pot].part for pot in pots if pot in known}
             pots = {number for number, pot in known.items() if pot.part in parts}
-        if mods & (Mods.ShiftModifier | Mods.ControlModifier):
+        if every:
             wanted |= {a for pot in pots for a in hand.in_pot(pot)}
-        one_by_one = not mods & (Mods.ShiftModifier | Mods.ControlModifier)
         if wanted:
-            self.easel.own(Shading).fill(
-                wanted, _close(points) if one_by_one else [], away=bool(mods & Mods.AltModifier)
-            )
+            at = [] if every else _close(points)
+            self.easel.own(Shading).fill(wanted, at, away=bool(mods & Mods.AltModifier))
 
     def _is_loop(self, points: list[tuple[float, float]]) -> bool:
         """Whether a stroke comes back to where it began, after having been away."""

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QPainter, QPolygonF
 
 from drip_pot.book.values import Lamp
 from drip_pot.desk.stages.shade.lighting import Lighting
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
 _REACH, _RAYS = 16, 7
@@ -19,10 +20,8 @@ class LampTool(Tool):
     name = "Lamp"
     place = 26
     key = "G"
-    says = (
-        "Click to place a lamp, drag it to move the light; Ctrl-click gives a panel a lamp of its own, Shift-click a "
-        "bounce of the pot in hand. Enter: what it does. Delete: the lamp."
-    )
+    says = "Click to place a lamp, drag it to move the light. Enter: what it does. Delete: the lamp."
+    senses = Senses("keep to the panel: a lamp of its own", "also a bounce of the pot in hand")
 
     _dragged = False
 
@@ -37,11 +36,11 @@ class LampTool(Tool):
         if near:
             lighting.choose(near[-1])
             self._dragged = True
-        elif mods & Mods.ControlModifier:
+        elif mods & Mods.ShiftModifier:
             panel = lighting.panel_at(row, col)
             own = next((n for n, lamp in known.items() if lamp.panel == panel and not lamp.color), None)
             self._take(own, row, col, panel)
-        elif mods & Mods.ShiftModifier:
+        elif mods & Mods.ControlModifier:
             lighting.place(row, col, lighting.panel_at(row, col), bounce=True)
             self._dragged = True
         else:

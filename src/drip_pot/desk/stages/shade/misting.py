@@ -4,6 +4,7 @@
 from PyQt6.QtGui import QPainter
 
 from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.desk.view.senses import BRUSH
 from drip_pot.desk.view.tool import Mods, PressedStroke, draw_brush, tool
 
 
@@ -14,7 +15,8 @@ class Mist(PressedStroke):
     name = "Mist"
     place = 30
     key = "M"
-    says = "Lay the pass in hand softly. Alt: wipe off. Shift: stay in the region, Ctrl: in the pot. [ and ]: width."
+    says = "Lay the pass in hand softly. [ and ]: width."
+    senses = BRUSH
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
         self.easel.own(Shading).brush(self.name, stroke, mods, self._wide())
@@ -38,4 +40,4 @@ class Streak(Mist):
     name = "Streak"
     place = 40
     key = "K"
-    says = "Draw with bristles; a light hand lifts some. Alt: away. Shift: stay in the region, Ctrl: in the pot."
+    says = "Draw the pass in hand with bristles; a light hand lifts some. [ and ]: width."

@@ -3,6 +3,7 @@
 
 import math
 
+import cv2
 import numpy as np
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QColor, QPainter
@@ -11,6 +12,7 @@ from drip_pot.book import verbs
 from drip_pot.core.render import Placed
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
 _REACH = 12
@@ -25,10 +27,8 @@ class PlaceTool(Tool):
     name = "Place"
     place = 55
     key = "Z"
-    says = (
-        "Drag a picture to move it, a corner or a point of its mesh to pull it. "
-        "Shift on a corner: larger or smaller. Ctrl: turn it."
-    )
+    says = "Drag a picture to move it, a corner or a point of its mesh to pull it, from beside it to turn it."
+    senses = Senses(shift="keep its shape: larger or smaller")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -36,6 +36,7 @@ class PlaceTool(Tool):
         self._from: tuple[float, float] = (0.0, 0.0)
         self._held: int | None = None
         self._start: Grid = []
+        self._turns = False
 
     def _placed(self) -> Placed | None:
         held = self.easel.own(Shading).in_hand()
@@ -52,10 +53,11 @@ class PlaceTool(Tool):
         apart = [math.hypot(row - r, col - c) for r, c in self._start]
         nearest = int(np.argmin(apart))
         self._held = nearest if apart[nearest] <= reach else None
+        self._turns = self._held is None and not _is_on(placed, row, col)
 
     def drag(self, row: float, col: float, mods: Mods) -> None:
         if self._start:
-            self._grid = _dragged(self._start, self._held, self._from, (row, col), mods)
+            self._grid = _dragged(self._start, self._held, self._from, (row, col), turns=self._turns, mods=mods)
 
     def release(self, row: float, col: float, mods: Mods) -> None:
         grid, start = self._grid, self._start
@@ -87,12 +89,23 @@ class PlaceTool(Tool):
             painter.drawEllipse(spot, 5 / zoom, 5 / zoom)
 
 
-def _dragged(start: Grid, held: int | None, begun: tuple[float, float], at: tuple[float, float], mods: Mods) -> Grid:
+def _is_on(placed: Placed, row: float, col: float) -> bool:
+    """Whether a place lies on a picture, as its outer points lie."""
+    wide, grid = placed.across + 1, placed.grid
+    right, left = range(2 * wide - 1, len(grid), wide), range(len(grid) - 2 * wide, 0, -wide)
+    around = [*range(wide), *right, *range(len(grid) - 2, len(grid) - wide - 1, -1), *left]
+    edge = np.array([grid[k] for k in around], np.float32)
+    return cv2.pointPolygonTest(edge.reshape(-1, 1, 2), (row, col), measureDist=False) >= 0
+
+
+def _dragged(
+    start: Grid, held: int | None, begun: tuple[float, float], at: tuple[float, float], *, turns: bool, mods: Mods
+) -> Grid:  # fmt: skip
     """Return the points of a picture as a drag leaves them."""
     points = np.array(start)
     middle = points.mean(axis=0)
     now, before = np.array(at) - middle, np.array(begun) - middle
-    if mods & Mods.ControlModifier:
+    if turns:
         turn = math.atan2(now[1], now[0]) - math.atan2(before[1], before[0])
         cos, sin = math.cos(turn), math.sin(turn)
         points = (points - middle) @ np.array([[cos, sin], [-sin, cos]]) + middle

@@ -10,6 +10,7 @@ from drip_pot.core.shade import Knot, outline, shape_bounds, shape_cover
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.cutting import draw_shape
 from drip_pot.desk.stages.shade.shaping import Shaping
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, Tool, tool
 
 _REACH = 9
@@ -22,10 +23,8 @@ class Pull(Tool):
     name = "Pull"
     place = 22
     key = "P"
-    says = (
-        "Click a cut, then drag its points, its edge (a new point) or all of it. Alt: remove a point. "
-        "Ctrl: corner or curve. Delete: the cut."
-    )
+    says = "Click a cut, then drag its points, its edge (a new point) or all of it. Delete: the cut."
+    senses = Senses(shift="keep a point's place: corner or curve", alt="take a point away")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
@@ -69,7 +68,7 @@ class Pull(Tool):
                 return
             del self._knots[place]
             self._keep()
-        elif mods & Mods.ControlModifier:
+        elif mods & Mods.ShiftModifier:
             self._knots[place] = (row, col, not smooth)
             self._keep()
         else:

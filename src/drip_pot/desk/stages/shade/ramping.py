@@ -8,6 +8,7 @@ from PyQt6.QtGui import QColor, QPainter, QPolygonF
 from drip_pot.core.render import Ramp, path_of
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
+from drip_pot.desk.view.senses import Senses
 from drip_pot.desk.view.tool import Mods, Tool, draw_with, tool
 
 _REACH = 12
@@ -20,9 +21,8 @@ class RampTool(Tool):
     name = "Ramp"
     place = 50
     key = "R"
-    says = (
-        "Drag a run of colour from its start to its end, or pull a handle. Shift: round a middle. Ctrl: along the hand."
-    )
+    says = "Drag a run of colour from its start to its end, or pull a handle."
+    senses = Senses(shift="keep round a middle", ctrl="all along the way of the hand")
 
     def __init__(self, easel: Easel) -> None:
         super().__init__(easel)
