@@ -25,6 +25,8 @@ BY_OTHERS = {
 def used(kind: type[Tool]) -> set[str]:
     """Return the modifiers that a tool reads, as the source of what it does says."""
     text = "".join(inspect.getsource(does) for _, does in inspect.getmembers(kind, inspect.isfunction))
+    if "super().press(row, col, mods)" in inspect.getsource(kind):
+        text += inspect.getsource(kind.__mro__[1])
     found = {name for name, mod in READ.items() if f"Mods.{mod}" in text}
     return found | {name for call, names in BY_OTHERS.items() if call in text for name in names}
 

@@ -11,7 +11,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.senses import KEYS, Mods, Senses
 from drip_pot.words import tr
 
-_WIDEST = 210
+_WIDEST = 280
 
 
 class StatusLine(QWidget):
