@@ -450,7 +450,7 @@ def test_all_findings_of_a_kind_are_mended_as_one_step(rooms: Driver) -> None:
     found = rooms.easel.findings["Flats"]
     assert [f.title for f in found].count("Sliver") == 3
     steps = rooms.book.position
-    rooms.window.look_here._go(next(f for f in found if f.title == "Sliver"))
+    rooms.window.look_here.go(next(f for f in found if f.title == "Sliver"))
     assert rooms.window.look_here.all.text() == "Absorb all 3: sliver"
     rooms.keys("Shift+Return")
     rooms.settle()
@@ -460,7 +460,7 @@ def test_all_findings_of_a_kind_are_mended_as_one_step(rooms: Driver) -> None:
     assert rooms.book.position == steps
     assert rooms.easel.page == page
     rooms.settle()
-    rooms.window.look_here._go(next(f for f in rooms.easel.findings["Flats"] if f.title == "Sliver"))
+    rooms.window.look_here.go(next(f for f in rooms.easel.findings["Flats"] if f.title == "Sliver"))
     rooms.window.look_here.all.setFocus()
     QTest.mouseClick(rooms.window.look_here.all, Qt.MouseButton.LeftButton)
     rooms.settle()

@@ -209,7 +209,7 @@ def test_findings_are_walked_mended_and_left_by_keys(demo: Driver) -> None:
     demo.settle()
     assert first.key not in [f.key for f in demo.easel.findings["Flats"]]
     leak = next(f for f in demo.easel.findings["Flats"] if f.verb == "Bridge")
-    demo.window.look_here._go(leak)
+    demo.window.look_here.go(leak)
     demo.keys("Return")
     demo.settle()
     assert demo.book.history[-1].title == "Keep a bridge"

@@ -182,3 +182,26 @@ def test_a_page_is_there_as_it_was_seen_until_it_is_read(demo: Driver) -> None:
     demo.settle()
     demo.canvas.grab()
     assert last.picture is None, "the page itself is seen now"
+
+
+def test_history_tells_page_and_place_and_undo_goes_to_the_page_it_undoes(demo: Driver) -> None:
+    first, second = list(demo.book.pages())[:2]
+    demo.keys("Alt+2", "P")
+    demo.easel.choose_pot(demo.pot("Cobalt"))
+    demo.click(*demo.middle("Air"))
+    demo.settle()
+    history = HistoryDialog(demo.window, demo.easel)
+    demo.qtbot.waitUntil(lambda: not history._cutting.isActive(), timeout=30_000)
+    item = history.list.item(history.list.count() - 1)
+    assert item.text() == f"Pour Cobalt into a region · {demo.book.pages()[first].name}"
+    assert not item.icon().isNull(), "a small picture of the place"
+    history.close()
+    demo.easel.show_page(second)
+    demo.settle()
+    demo.keys("Ctrl+Z")
+    assert demo.easel.page == first
+    demo.settle()
+    assert demo.pot_at(*demo.middle("Air")) == "Air"
+    demo.easel.show_page(second)
+    demo.keys("Ctrl+Shift+Z")
+    assert demo.easel.page == first

@@ -58,7 +58,7 @@ def _is_composed(node: ast.JoinedStr) -> bool:
     return said is not None and re.match(r"SELECT|UPDATE|DELETE|INSERT|PRAGMA|CASE|\{\} = ", text) is None
 
 
-FOR_PROGRAMS = {"theme.py", "svg.py", "pdf.py", "wear.py", "profile.py", "layout.py", "seen.py"}
+FOR_PROGRAMS = {"theme.py", "svg.py", "pdf.py", "worn.py", "profile.py", "layout.py", "seen.py"}
 """Style sheets, files that programs read, seeds of noise, names in profiles."""
 
 

@@ -85,6 +85,7 @@ class Book(Stepping):
         self._stills: weakref.WeakSet[_Moment] = weakref.WeakSet()
         self._gathered: int | None = None
         self._made: list[Edit] = []
+        self._says = ""
 
     # Reading
 
@@ -238,7 +239,8 @@ class Book(Stepping):
         if edit.asked is None and self.asked is not None:
             edit = msgspec.structs.replace(edit, asked=self.asked)
         if self._gathered is not None:
-            edit = msgspec.structs.replace(edit, joined=edit.joined or self._gathered > 0)
+            says = self._says if self._says and not self._gathered else edit.says
+            edit = msgspec.structs.replace(edit, says=says, joined=edit.joined or self._gathered > 0)
             self._gathered += 1
             self._made.append(edit)
         self._brace(edit)
@@ -255,13 +257,16 @@ class Book(Stepping):
         self._do(edit)
 
     @contextmanager
-    def as_one(self) -> Iterator[None]:
-        """Write all edits made meanwhile as one gesture; when something is raised, none of them was made."""
+    def as_one(self, says: str = "") -> Iterator[None]:
+        """Write all edits made meanwhile as one gesture; when something is raised, none of them was made.
+
+        `says` is what was done, where it is not what the first of them says.
+        """
         if self._gathered is not None:
             yield
             return
         past, made = self.past.copy(), self._made
-        self._gathered, self._made = 0, []
+        self._gathered, self._made, self._says = 0, [], says
         try:
             with self._store.transaction():
                 yield

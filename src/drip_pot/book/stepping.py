@@ -1,10 +1,11 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The stepping half of a book: undo, redo, any step of its history. Knows steps and the store, applies nothing."""
 
+from collections.abc import Iterable
 from typing import Self
 
 from drip_pot.book.reading import Reading
-from drip_pot.book.store import Edit, History, Step, Store
+from drip_pot.book.store import Edit, History, Step, Store, one_page
 
 
 class Stepping(Reading):
@@ -97,6 +98,15 @@ class Stepping(Reading):
         """Return the pages on which something marked with a run was done, and not undone since."""
         here = {position - 1 for position in self.past.line(self.past.now)}
         return {page for number, page in self._store.marked(run) if number in here}
+
+    def pages_of_steps(self) -> dict[int, int]:
+        """Return the page that each step of the history changed, by its number, where it is one page."""
+        return self._store.pages()
+
+    def page_of(self, numbers: Iterable[int]) -> int:
+        """Return the page that some steps changed; 0 where they changed several, or none."""
+        pages = {page for n in numbers for page in one_page((n, name) for name in self._store.load(n).names()).values()}
+        return pages.pop() if len(pages) == 1 else 0
 
     def asked_at(self, number: int) -> str | None:
         """Return the order, as JSON text, that a step of the history was asked for with; None where none was kept."""

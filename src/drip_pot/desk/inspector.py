@@ -7,6 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QScrollArea, QVBoxLayout, QWidget
 
 from drip_pot.desk.bars.look_here import LookHere
+from drip_pot.desk.bars.look_strip import LookStrip
 from drip_pot.desk.menus.books import BookMenu
 from drip_pot.desk.parts.widgets import Block, button, label
 from drip_pot.desk.session.easel import Easel
@@ -53,9 +54,11 @@ class Inspector(QWidget):
         self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
-        whole.addWidget(self._scroll)
+        whole.setSpacing(0)
+        whole.addWidget(self._scroll, 1)
+        self.strip = LookStrip(look_here)
+        whole.addWidget(self.strip)
         self._in_use = ("", "")
-        look_here.seen.connect(lambda card: self._scroll.ensureWidgetVisible(card, 0, 8))
 
     def refresh(self) -> None:
         """Show what the stage needs; a tool taken up shows its own settings."""
@@ -63,6 +66,7 @@ class Inspector(QWidget):
         for stage, panel in self.panels.items():
             panel.setVisible(there and stage == self.easel.stage)
         self.look_here.setVisible(there)
+        self.strip.setVisible(there)
         self.nothing.setVisible(not there)
         if there:
             self.panels[self.easel.stage].refresh()

@@ -14,7 +14,7 @@ from tempfile import TemporaryDirectory
 import msgspec
 
 from drip_pot.book import FIRST_ENGINE, Book, Change, Edit, Step, TileChange
-from drip_pot.book.store import marked_in
+from drip_pot.book.store import marked_in, one_page
 from drip_pot.core.errors import CannotWrite, Unreadable
 from drip_pot.files.kept_file import KeptFile
 from drip_pot.files.layout import VERSION, as_coverage
@@ -74,6 +74,12 @@ class BookFile(KeptFile):
             return []
         with self._reading() as db:
             return marked_in(db.execute("SELECT number, asked FROM edit WHERE instr(asked, ?)", (run,)).fetchall(), run)
+
+    def pages(self) -> dict[int, int]:
+        """Return the page that each kept edit changed, by its number, where it is one."""
+        with self._reading() as db:
+            keys = "SELECT number, key FROM change WHERE key LIKE 'page/%'"
+            return one_page(db.execute(f"{keys} UNION ALL SELECT number, plane FROM edit_tile").fetchall())
 
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all other edits, and drawings that nothing knows then."""

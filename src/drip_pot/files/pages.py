@@ -24,7 +24,7 @@ from drip_pot.files.suggest import suggest_inks
 from drip_pot.words import tr
 
 _STARTER = (
-    ("Figure", (("Skin", "#f0c5a0"), ("Hair", "#6a3526"), ("Cloth", "#3f6f69"), ("Trim", "#d9a441"))),
+    ("Figure", (("Skin", "#f0c5a0"), ("Hair", "#6a3526"), ("Cloth", "#3f6f69"), ("Edging", "#d9a441"))),
     ("Ground", (("Earth", "#a8704a"), ("Stone", "#8d857c"), ("Leaf", "#5d7a3a"))),
     ("Sky", (("Air", "#a9d3df"), ("Cloud", "#f5eee2"))),
 )

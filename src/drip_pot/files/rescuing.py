@@ -100,7 +100,8 @@ def _rows(old: sqlite3.Connection, table: str) -> list[tuple[object, ...]]:
     for order in (key, ", ".join(f"{k} DESC" for k in key.split(", "))):
         try:
             for row in old.execute(f"SELECT * FROM {table} ORDER BY {order} LIMIT {_MOST_ROWS}"):
-                rows[tuple(row)] = None
+                if table != "value" or isinstance(row[0], str):  # what damage wrote over has other keys
+                    rows[tuple(row)] = None
         except (sqlite3.Error, OverflowError, UnicodeDecodeError):
             continue
     return list(rows)

@@ -76,7 +76,7 @@ def _specks(book: Book, sources: PageSources, derived: Derived, page: int) -> li
         text = tr("{0} px of shade alone", grouped(px))
         asks = ask("wipe-speck", at=spot)
         rect = around_spot(row, col, max(wide, high) + 4)
-        found.append(Finding(f"speck:{row:.0f}:{col:.0f}", "Speck of shade", text, "Wipe", rect, None, asks))
+        found.append(Finding(f"speck:{row:.0f}:{col:.0f}", "Speck of shade", text, "Clear", rect, None, asks))
     return found
 
 

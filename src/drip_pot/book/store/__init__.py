@@ -4,7 +4,7 @@
 from drip_pot.book.store.branches import History
 from drip_pot.book.store.edit import Change, Edit, TileChange
 from drip_pot.book.store.planes import PlaneStates, TilePlane, keep_decoded
-from drip_pot.book.store.store import Contents, MemoryContents, MemoryStore, Step, Store, Touched, marked_in
+from drip_pot.book.store.store import Contents, MemoryContents, MemoryStore, Step, Store, Touched, marked_in, one_page
 from drip_pot.book.store.tiles import TILE, inflated, pack_tile, tile_shape, unpack_tile
 from drip_pot.book.store.values import PageValues, ReadAs, Table
 
@@ -28,6 +28,7 @@ __all__ = [
     "inflated",
     "keep_decoded",
     "marked_in",
+    "one_page",
     "pack_tile",
     "tile_shape",
     "unpack_tile",

@@ -1,6 +1,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """One small, named, reversible change. Knows nothing of what its keys and planes mean."""
 
+from collections.abc import Iterator
+
 import msgspec
 
 from drip_pot.words import read_out
@@ -53,6 +55,11 @@ class Edit(msgspec.Struct, frozen=True):
     def title(self) -> str:
         """What was done, in the language of the person: 'Pour Ember into 14 regions'."""
         return read_out(self.says)
+
+    def names(self) -> Iterator[str]:
+        """Go through the keys and planes that it changes."""
+        yield from (change.key for change in self.changes)
+        yield from (tile.plane for tile in self.tiles)
 
     def inverted(self) -> "Edit":
         """Return the edit that takes this one back."""

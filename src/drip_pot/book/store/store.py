@@ -54,6 +54,9 @@ class Store(Protocol):
     def marked(self, run: str) -> list[tuple[int, int]]:
         """Return the number and the page of all edits whose order was part of a run."""
 
+    def pages(self) -> dict[int, int]:
+        """Return the page that each kept edit changed, by its number; those of several pages or none are left out."""
+
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all edits but these, ascending, which are numbered anew; `position` of them are done."""
 
@@ -88,6 +91,18 @@ def marked_in(asked: Iterable[tuple[int, str | None]], run: str) -> list[tuple[i
     return found
 
 
+def one_page(names: Iterable[tuple[int, str]]) -> dict[int, int]:
+    """Return the page that edits changed, from the names of what each changed, given by number; where it is one."""
+    found: dict[int, set[str]] = {}
+    for number, name in names:
+        first, _, rest = name.partition("/")
+        if first == "page":
+            found.setdefault(number, set()).add(rest.partition("/")[0])
+    return {
+        number: int(*pages) for number, pages in found.items() if len(pages) == 1 and all(map(str.isdecimal, pages))
+    }
+
+
 class MemoryStore:
     """A store that lasts as long as the process."""
 
@@ -113,6 +128,10 @@ class MemoryStore:
     def marked(self, run: str) -> list[tuple[int, int]]:
         """Return the number and the page of all edits of a run."""
         return marked_in(((n, edit.asked) for n, edit in enumerate(self._edits)), run)
+
+    def pages(self) -> dict[int, int]:
+        """Return the page that each kept edit changed, where it is one."""
+        return one_page((n, name) for n, edit in enumerate(self._edits) for name in edit.names())
 
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all other edits."""

@@ -59,7 +59,9 @@ def turn_prop(
     view = msgspec.structs.replace(sheet.view, **{k: v for k, v in given.items() if v is not None})
     PropView(*msgspec.structs.astuple(view))  # checked as it was when it was made
     row, col = _middle(sheet)
-    _change(book, page, number, "Turn {0}", msgspec.structs.replace(sheet, view=view, place=_about(row, col, view)))
+    sizes = {name for name, value in given.items() if value is not None} <= {"size_px"}
+    title = "Change the size of {0}" if sizes else "Turn {0}"
+    _change(book, page, number, title, msgspec.structs.replace(sheet, view=view, place=_about(row, col, view)))
 
 
 @order

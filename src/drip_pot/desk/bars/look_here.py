@@ -11,7 +11,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.widgets import Block, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.page_view import PageView
-from drip_pot.desk.view.render import Look, render_tile
+from drip_pot.desk.view.small_cut import cut_of_page
 from drip_pot.words import tr
 
 _SHOWN = 6
@@ -28,7 +28,8 @@ class _FindingPicture(QWidget):
 
     def cut(self) -> None:
         """Cut the picture out of the page."""
-        self._image = _cut(self._finding, self._view)
+        rect = self._finding.rect
+        self._image = None if rect is None or self._view is None else cut_of_page(rect, self._view)
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -46,23 +47,15 @@ class _FindingPicture(QWidget):
         painter.drawRect(box)
 
 
-def _cut(finding: Finding, view: PageView | None) -> QImage | None:
-    if finding.rect is None or view is None:
-        return None
-    top, left, bottom, right = finding.rect
-    side = max(bottom - top, right - left, 1)
-    level = min(max(0, (side // 90).bit_length()), view.levels - 1)
-    size = 256 << level
-    row, col = max(0, (top + bottom) // 2) // size, max(0, (left + right) // 2) // size
-    rows, cols = view.shape
-    if row * size >= rows or col * size >= cols:
-        return None
-    tile = render_tile(view, Look(kind="flats" if view.flat is not None else "line"), level, row, col)
-    x, y = (left - col * size) >> level, (top - row * size) >> level
-    return tile.copy(x, y, max(side >> level, 1), max(side >> level, 1))
+class FindingEntry(QWidget):
+    """A finding: its picture, its words, its verb.
 
+    Signals
+    -------
+    chosen()
+        It was clicked.
+    """
 
-class _FindingEntry(QWidget):
     chosen = pyqtSignal()
 
     def __init__(self, finding: Finding, view: PageView | None, current: bool) -> None:
@@ -108,25 +101,24 @@ class LookHere(Block):
     -------
     shown(object)
         A finding to bring into view.
-    seen(QWidget)
-        Its card, to be brought into view as well.
     gone()
         The finding in view is no more.
     let_go()
         The button that had the focus is no more, or does something else now.
+    listed()
+        The findings, or which of them is in view, may have changed.
     """
 
     shown = pyqtSignal(object)
-    seen = pyqtSignal(QWidget)
     gone = pyqtSignal()
     let_go = pyqtSignal()
+    listed = pyqtSignal()
 
     def __init__(self, easel: Easel) -> None:
         super().__init__("Look here", ruled=False)
         self.easel = easel
         self._current: str | None = None
         self._listed: list[tuple[str, str | None, bool]] | None = None
-        self._entries: dict[str, _FindingEntry] = {}
         self._uncut: list[_FindingPicture] = []
         self._cutting = QTimer(self)
         self._cutting.timeout.connect(self._cut_next)
@@ -158,20 +150,20 @@ class LookHere(Block):
             return
         keys = [f.key for f in found]
         place = (keys.index(self._current) + 1) % len(found) if self._current in keys else 0
-        self._go(found[place])
+        self.go(found[place])
 
     def mend(self) -> None:
         """Do the verb of the finding in view."""
         finding = self.current()
         if finding is not None:
-            self._mend(finding)
+            self.mend_one(finding)
 
     def drop(self) -> bool:
         """Do the opposite of the verb of the finding in view, where it has one; return whether it has."""
         finding = self.stepped_to()
         if finding is None or finding.drops is None:
             return False
-        self._mend(msgspec.structs.replace(finding, asks=finding.drops))
+        self.mend_one(msgspec.structs.replace(finding, asks=finding.drops))
         return True
 
     def alike(self) -> list[Finding]:
@@ -197,6 +189,7 @@ class LookHere(Block):
         if self._current is not None and self._current not in [f.key for f in found]:
             self._current = None
             self.gone.emit()
+        self.listed.emit()
         state = [(f.key, self._current, self.easel.view is not None) for f in found]
         if state == self._listed and found:
             return
@@ -207,16 +200,15 @@ class LookHere(Block):
             if (old := item.widget()) is not None:
                 old.hide()
                 old.deleteLater()
-        self._entries, self._uncut = {}, []
+        self._uncut = []
         self.note.setText(tr("{0} left, next: N", len(found)) if found else "")
         keys = [f.key for f in found]
         first = max(0, min(keys.index(self._current) if self._current in keys else 0, len(found) - _SHOWN))
         for finding in found[first : first + _SHOWN]:
-            entry = _FindingEntry(finding, self.easel.view, finding.key == self._current)
-            entry.chosen.connect(lambda f=finding: self._go(f))
-            entry.verb.clicked.connect(lambda _, f=finding: self._mend(f))
+            entry = FindingEntry(finding, self.easel.view, finding.key == self._current)
+            entry.chosen.connect(lambda f=finding: self.go(f))
+            entry.verb.clicked.connect(lambda _, f=finding: self.mend_one(f))
             self._rows.addWidget(entry)
-            self._entries[finding.key] = entry
             self._uncut += [] if entry.picture is None else [entry.picture]
         self._cutting.start(0)
         kind = self.alike()
@@ -240,17 +232,17 @@ class LookHere(Block):
         else:
             self._cutting.stop()
 
-    def _go(self, finding: Finding) -> None:
+    def go(self, finding: Finding) -> None:
+        """Bring a finding into view."""
         self._current = finding.key
         if finding.pot is not None:
             self.easel.choose_pot(finding.pot)
         self.refresh()
         self.shown.emit(finding)
-        if finding.key in self._entries:
-            self.seen.emit(self._entries[finding.key])
 
-    def _mend(self, finding: Finding) -> None:
+    def mend_one(self, finding: Finding) -> None:
+        """Do the verb of a finding, or, where it has none, bring it into view."""
         if finding.verb:
             self.easel.mend(finding)
         else:
-            self._go(finding)
+            self.go(finding)

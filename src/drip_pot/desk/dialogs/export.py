@@ -30,7 +30,7 @@ class ExportDialog(Asking):
         line = QHBoxLayout()
         line.addWidget(label("For", "muted"))
         line.addWidget(self.preset, 1)
-        line.addWidget(button("Keep", self._keep, "Keep what is ticked by name"))
+        line.addWidget(button("Name it", self._keep, "Keep what is ticked by name"))
         self.body.addLayout(line)
         self.boxes: dict[str, QCheckBox] = {}
         grid = QGridLayout()

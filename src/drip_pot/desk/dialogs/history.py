@@ -3,7 +3,8 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QIcon, QPixmap
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -20,13 +21,17 @@ from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.past import place_of
+from drip_pot.desk.view.small_cut import cut_of_page
 from drip_pot.files import keep_recipe
 from drip_pot.files.outputs import slug
 from drip_pot.words import tr
 
+_SMALL, _MOST_PICTURES = 34, 400
+
 
 class HistoryDialog(Dialog):
-    """What was done, in words; click to go back or forward to a step, Alt+click to compare one with the page now.
+    """What was done, in words, on which page and where; a click goes back or forward to a step.
 
     Signals
     -------
@@ -45,14 +50,17 @@ class HistoryDialog(Dialog):
         column.addWidget(label("History", "title"))
         column.addWidget(
             label(
-                "Click a step to go there, Alt+click to compare the page with it. Steps that were undone before "
-                "something else was done stay as a branch.",
+                "Click a step to go there. Steps that were undone before something else was done stay as a branch.",
                 "muted",
             )
         )
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Steps"))
         self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
+        self.list.setIconSize(QSize(_SMALL, _SMALL))
+        self._cutting = QTimer(self)
+        self._cutting.timeout.connect(self._cut_next)
+        self._uncut: list[tuple[int, int]] = []
         column.addWidget(self.list)
         column.itemAt(1).widget().setWordWrap(True)  # type: ignore[union-attr]
         row = QHBoxLayout()
@@ -72,8 +80,9 @@ class HistoryDialog(Dialog):
         self.list.clear()
         if book is None:
             return
-        self._ends = [0]
+        self._ends, self._uncut = [0], []
         self.list.addItem(tr("Beginning"))
+        pages, where = book.pages(), book.pages_of_steps()
         line, now = book.past.on_line(), book.past.now
         done = set(book.past.line(now))
         for number, step in enumerate(book.history):
@@ -81,7 +90,14 @@ class HistoryDialog(Dialog):
                 self._ends[-1] = number + 1
             elif not step.back:
                 self._ends.append(number + 1)
-                self.list.addItem(tr(step.title) if number in line else tr("      branch: {0}", step.title))
+                page = where.get(number, 0)
+                name = pages[page].name if page in pages and len(pages) > 1 else ""
+                title = tr("{0} · {1}", step.title, name) if name else step.title
+                self.list.addItem(title if number in line else tr("      branch: {0}", title))
+                if page == self.easel.page:
+                    self._uncut.append((len(self._ends) - 1, number))
+        self._uncut = self._uncut[-_MOST_PICTURES:]
+        self._cutting.start(0)
         for row, end in enumerate(self._ends):
             item = self.list.item(row)
             if item is not None and end not in done:
@@ -90,6 +106,18 @@ class HistoryDialog(Dialog):
         at = max(row for row, end in enumerate(self._ends) if end <= now or row == 0)
         self.list.setCurrentRow(at)
         self.list.scrollToItem(self.list.item(at))
+
+    def _cut_next(self) -> None:
+        """Cut one small picture of where a step was done, the latest first, so that a long list holds nothing up."""
+        book, view = self.easel.book, self.easel.view
+        if not self._uncut or book is None or view is None:
+            self._cutting.stop()
+            return
+        row, number = self._uncut.pop()
+        rect, item = place_of(book.edit_at(number), view), self.list.item(row)
+        picture = None if rect is None else cut_of_page(rect, view)
+        if item is not None and picture is not None:
+            item.setIcon(QIcon(QPixmap.fromImage(picture.scaled(_SMALL, _SMALL))))
 
     def _prune(self) -> None:
         """Forget the branches."""
@@ -116,10 +144,8 @@ class HistoryDialog(Dialog):
             self.compare.emit(self._ends[self.list.currentRow()])
 
     def _clicked(self, row: int) -> None:
-        mods = QApplication.keyboardModifiers()
-        if mods & Qt.KeyboardModifier.AltModifier:
-            self._compare()
-        elif not mods & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier):
+        choosing = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier
+        if not QApplication.keyboardModifiers() & choosing:
             self._go(row)
 
     def _go(self, row: int) -> None:

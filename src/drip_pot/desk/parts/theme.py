@@ -135,6 +135,7 @@ def _sheet(b: Bench) -> str:
     #topbar, #tools, #inspector, #shelf, #status, #blocks, QScrollArea {{ background: {b.chrome}; border: none; }}
     #topbar {{ border-bottom: 1px solid {b.line}; }} #tools {{ border-right: 1px solid {b.line}; }}
     #inspector {{ border-left: 1px solid {b.line}; }}
+    #look {{ background: {b.chrome}; border-top: 1px solid {b.line}; }}
     #shelf {{ border-top: 1px solid {b.line}; background: {b.well}; }} #status {{ border-top: 1px solid {b.line}; }}
     QLabel[role="title"] {{ font-size: 15px; font-weight: 600; }}
     QLabel[role="muted"] {{ color: {b.muted}; font-size: 13px; }}

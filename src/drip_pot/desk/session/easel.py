@@ -21,6 +21,7 @@ from drip_pot.desk.session.hands import Hands
 from drip_pot.desk.session.in_use import FINDING, InUse
 from drip_pot.desk.session.opening import Opening
 from drip_pot.desk.session.page_view import PageView
+from drip_pot.words import say
 
 S = TypeVar("S")
 _REST_MS = 3000
@@ -146,12 +147,22 @@ class Easel(InUse):
 
     def undo(self) -> None:
         """Take back the last gesture."""
-        if not self.hands.give_up():
+        if not self.hands.give_up() and self.book is not None:
+            self._go_to(self.book.past.last())
             self.do(lambda book, _: book.undo())
 
     def redo(self) -> None:
         """Do the last undone gesture again."""
-        self.do(lambda book, _: book.redo())
+        if self.book is not None:
+            self._go_to(self.book.past.next())
+            self.do(lambda book, _: book.redo())
+
+    def _go_to(self, steps: list[int]) -> None:
+        """Show the page that steps of the history changed, where it is another one."""
+        assert self.book is not None
+        page = self.book.page_of(steps)
+        if page != self.page and page in self.book.pages():
+            self.show_page(page)
 
     def mend(self, finding: Finding) -> None:
         """Do what a finding asks for."""
@@ -165,13 +176,14 @@ class Easel(InUse):
             gone = {finding.key for finding in findings}
 
             def mended(hand: Hand) -> None:
-                for finding in findings:
-                    mend(hand.book, hand.page, finding, hand)
+                with hand.book.as_one(_said_of(findings)):
+                    for finding in findings:
+                        mend(hand.book, hand.page, finding, hand)
 
             self.hands.start(mended, then=lambda: self.deriving.looking.mended(gone))
             return
         done = set()
-        with self.book.as_one():
+        with self.book.as_one(_said_of(findings)):
             for finding in findings:
                 if not self.do(partial(_mend, finding)):
                     break
@@ -231,3 +243,11 @@ class Easel(InUse):
 
 def _mend(finding: Finding, book: Book, page: int) -> None:
     mend(book, page, finding)
+
+
+def _said_of(findings: list[Finding]) -> str:
+    """Return what is said of doing the verb of several findings; nothing of one, which says it itself."""
+    first = findings[0] if findings else None
+    if first is None or len(findings) < 2:
+        return ""
+    return say("{0} all {1}: {2}", say(first.verb), len(findings), say(first.title))

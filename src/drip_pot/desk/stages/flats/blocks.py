@@ -73,7 +73,7 @@ class FlatsPanel(Panel):
         self.gaps_block.note.setText(tr("{0} gaps, {1} bridged", grouped(int(part.separates.sum())), bridged))
         self.bars.show_gaps(widths[part.separates], flat.gap_px)
         self.gap.show_value(flat.gap_px)
-        self.gap.name.setText(tr("Bridge gaps up to {0},", length_text(flat.gap_px / sources.page.dpi * 25.4, 2)))
+        self.gap.name.setText(tr("Bridge gaps up to {0}", length_text(flat.gap_px / sources.page.dpi * 25.4, 2)))
         self.auto.setChecked(sources[FLATS].gap_px is None)
         least = sources[FLATS].least_px
         self.least.show_value(least_region_px(flat.atoms.line_px) if least is None else least)

@@ -11,6 +11,7 @@ from drip_pot.book import verbs
 from drip_pot.book.values import WEAR
 from drip_pot.core.press import PaperTexture, Wear
 from drip_pot.core.render import MODES
+from drip_pot.desk.parts.modes import mode_words
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.files import IMAGE_SUFFIXES
@@ -33,7 +34,7 @@ class TextureBlock(Block):
         self.row(button("Lay one", self._ask, "A picture of paper from a file, over the worn sheet"), self.away)
         self.mode = QComboBox()
         self.mode.setAccessibleName(tr("How the picture blends with the sheet"))
-        self.mode.addItems([tr(mode) for mode in MODES])
+        self.mode.addItems(mode_words())
         self.mode.activated.connect(lambda place: self._put(mode=MODES[place]))
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
         self.strength.done.connect(lambda v: self._put(strength=v / 100))

@@ -10,6 +10,7 @@ from drip_pot.book.values import PASSES, PRESS, TONE, Pass
 from drip_pot.core.render import MODES, Ramp, ToneRamp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.card_list import CardList, ListCard
+from drip_pot.desk.parts.modes import mode_word, mode_words
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.ramp_rows import RampRows
@@ -36,7 +37,7 @@ class PassBlock(Block):
         self.color = Swatch("Colour of the pass", self._pick, 26)
         self.mode = QComboBox()
         self.mode.setAccessibleName(tr("Blend mode"))
-        self.mode.addItems(MODES)
+        self.mode.addItems(mode_words())
         self.mode.activated.connect(lambda place: shading.change(mode=MODES[place]))
         self.row(self.name, self.mode)
         self.add(self.color)
@@ -166,15 +167,16 @@ class PassBlock(Block):
     def _card(self, number: int, one: Pass) -> ListCard:
         pot = None if self.easel.book is None else self.easel.book.pots().get(self.easel.pot or 0)
         pair = ("#ffffff", "#8a8a8a") if pot is None or self.easel.book is None else self.easel.book.tone_pair(pot)
+        mode = mode_word(one.mode)
         what = {
             "tone": "shadow of every pot",
             "finish": "corrects what is below",
-            "ramp": tr("ramp, {0}", one.mode),
+            "ramp": tr("ramp, {0}", mode),
             "values": "colour by value",
-            "local": tr("local colours, {0}", one.mode),
-            "picture": tr("picture, {0}", one.mode) if one.printed else "picture to judge by",
+            "local": tr("local colours, {0}", mode),
+            "picture": tr("picture, {0}", mode) if one.printed else "picture to judge by",
         }
-        says = f"{what.get(one.kind, one.mode)}, {one.strength:.0%}"
+        says = f"{what.get(one.kind, mode)}, {one.strength:.0%}"
         if one.ramp is not None:
             pair = one.ramp.stops[0].color, one.ramp.stops[-1].color
         elif one.values is not None:
