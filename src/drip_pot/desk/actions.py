@@ -22,6 +22,7 @@ from drip_pot.desk.stages.holds.holding import Holding
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.canvas import Canvas
 from drip_pot.desk.view.seen import Seen
+from drip_pot.desk.view.senses import Mods
 from drip_pot.desk.view.tool import tools_of
 from drip_pot.words import listed, tr
 
@@ -236,16 +237,29 @@ def _look_here(w: Reach) -> list[Action]:
     found = w.look_here
 
     def mend() -> None:
-        if w.canvas.tool.finish():
+        if w.canvas.press_region(Mods.NoModifier) or w.canvas.tool.finish():
             return
         if found.stepped_to() is not None or not w.canvas.tool.confirm():
             found.mend()
+
+    def every() -> None:
+        if not w.canvas.press_region(Mods.ShiftModifier):
+            found.mend_all()
+
+    def at(mods: Mods) -> Callable[[], object]:
+        return lambda: w.canvas.press_region(mods)
 
     return [
         Action("Look here", "N", "Next finding", found.next),
         Action("Look here", "Return", "Do its verb", mend, "Enter", here=True),
         Action("Look here", "Enter", "", mend, here=True),
-        Action("Look here", "Shift+Return", "Do it to all of the kind", found.mend_all, "Shift+Enter", here=True),
+        Action("Look here", "Shift+Return", "Do it to all of the kind", every, "Shift+Enter", here=True),
+        Action("Keys on the page", "", "Go to the region beside", lambda: None, "Arrows"),
+        Action("Keys on the page", "", "Go by size, from the largest on", lambda: None, "Tab"),
+        Action("Keys on the page", "", "Click in the region with the tool in hand", lambda: None, "Enter"),
+        Action("Keys on the page", "", "Move the page", lambda: None, "Ctrl+arrows"),
+        Action("Keys on the page", "Ctrl+Return", "Click with Ctrl", at(Mods.ControlModifier), "Ctrl+Enter", here=True),
+        Action("Keys on the page", "Alt+Return", "Click with Alt", at(Mods.AltModifier), "Alt+Enter", here=True),
         Action("Look here", "Backspace", "Leave it", found.leave, here=True),
         Action("Help", "Ctrl+K", "Find an action", w.helping.find),
         Action("Help", "F1", "Manual", w.helping.manual),

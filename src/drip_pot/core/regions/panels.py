@@ -79,10 +79,13 @@ def runs_over(panels: Panels, atoms: set[int], areas: I64) -> list[int]:
     -------
     list of int
         (K) panels by number, 0 for the gutter; empty for a region that lies in one panel, or is a gutter of usual size.
+        On a page without panels it is [1] for a region that is a great part of it.
     """
     own = [a for a in atoms if a < len(panels.panel)]
-    if not panels.framed or not own:
+    if not own:
         return []
+    if not panels.framed:
+        return [1] if areas[own].sum() > _WIDE_GUTTER * areas.sum() else []
     share = np.bincount(panels.panel[own], weights=areas[own], minlength=1)
     met = np.flatnonzero(share > _STRAY * areas.sum()).tolist()
     if len([p for p in met if p]) > 1:

@@ -235,6 +235,7 @@ class LookHere(Block):
     def go(self, finding: Finding) -> None:
         """Bring a finding into view."""
         self._current = finding.key
+        self.easel.keys.leave()
         if finding.pot is not None:
             self.easel.choose_pot(finding.pot)
         self.refresh()

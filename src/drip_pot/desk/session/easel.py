@@ -21,6 +21,7 @@ from drip_pot.desk.session.hands import Hands
 from drip_pot.desk.session.in_use import FINDING, InUse
 from drip_pot.desk.session.opening import Opening
 from drip_pot.desk.session.page_view import PageView
+from drip_pot.desk.session.regions_by_key import RegionKeys
 from drip_pot.words import say
 
 S = TypeVar("S")
@@ -41,6 +42,7 @@ class Easel(InUse):
         self._owned: dict[type, Any] = {}
         self.deriving = Deriving(self)
         self.hands = Hands(self, self.deriving)
+        self.keys = RegionKeys(lambda: None if self.view is None else self.view.flat)
         self.opening = Opening(self, self)
         self.ahead = Ahead(self, lambda: self.deriving.is_settled() and not self.hands.busy())
         self._rest = QTimer(self)
@@ -96,6 +98,7 @@ class Easel(InUse):
     def show_page(self, page: int) -> None:
         """Show a page of the open book."""
         self.page, self.sheet, self.within, self.picked = page, 0, 0, frozenset()
+        self.keys.leave()
         self.hands.drop()
         self.deriving.show(page)
         self.opened.emit()

@@ -8,7 +8,7 @@ import math
 from collections.abc import Mapping
 from pathlib import Path
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QDragEnterEvent,
     QDropEvent,
@@ -30,7 +30,7 @@ from drip_pot.desk.view.painting import Painting
 from drip_pot.desk.view.senses import Mods
 from drip_pot.desk.view.shown import OnScreen
 from drip_pot.desk.view.tool import Tool
-from drip_pot.words import tr
+from drip_pot.words import grouped, tr
 
 _FLAT_DEG = 60.0
 
@@ -121,6 +121,7 @@ class Canvas(OnScreen):
         assert event is not None
         at = event.position()
         self.setFocus()
+        self.easel.keys.leave()
         if self.wipe is not None and abs(at.x() - self.wipe_x()) < 12 and event.button() == Qt.MouseButton.LeftButton:
             self._wiping = True
         elif event.button() == Qt.MouseButton.MiddleButton or self._space or self.tool.pans:
@@ -173,6 +174,7 @@ class Canvas(OnScreen):
         else:
             turn = event.angleDelta().y() or event.pixelDelta().y() * 4
             self.set_zoom(self.zoom * 1.2 ** (turn / 120), event.position())
+        self.overlay.leave()  # what it pointed at has moved away
         event.accept()
 
     def tabletEvent(self, event: QTabletEvent | None) -> None:
@@ -200,16 +202,55 @@ class Canvas(OnScreen):
             self.peeking = True
             self.update()
         elif event.key() == Qt.Key.Key_Escape:
-            midway = self.cancel_gesture() or self.tool.is_midway
+            midway = self.cancel_gesture() or self.tool.is_midway or self.easel.keys.leave()
             self.tool.cancel()
             if not midway:  # the gesture goes first, then what is picked
                 self.overlay.escape()
             self.focus_rect = None
             self.update()
         elif Qt.Key(event.key()) in step:
-            self.shift(QPointF(QPoint(*step[Qt.Key(event.key())])))
+            right, down = step[Qt.Key(event.key())]
+            panned = self.easel.stage == "Inks" or bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+            if not panned and self.easel.keys.go(-(down > 0) + (down < 0), -(right > 0) + (right < 0)):
+                self.to_region()
+            else:
+                self.shift(QPointF(QPoint(right, down)))
         else:
             super().keyPressEvent(event)
+
+    def focusNextPrevChild(self, next: bool) -> bool:
+        """Go to a smaller or a larger region, where the keys are at one; else on to the next control."""
+        if self.easel.keys.region and self.easel.keys.by_size(1 if next else -1):
+            self.to_region()
+            return True
+        return super().focusNextPrevChild(next)
+
+    def to_region(self) -> None:
+        """Bring the region that the keys are at into sight, and say what it is."""
+        found = self.easel.keys.at()
+        if found is None:
+            return
+        flat, atoms, place, spot = found
+        if not QRectF(self.rect()).adjusted(40, 40, -40, -40).contains(self.to_widget(*spot)):
+            self.bring(*spot)
+        book, pot = self.easel.book, self.easel.pot_of(atoms[0])
+        known = {} if book is None else book.pots()
+        name = known[pot].name if pot in known else tr("unpoured")
+        area = grouped(int(flat.facts.areas[atoms].sum()))
+        self.setAccessibleDescription(tr("{0}, region {1} by size, {2} px", name, place + 1, area))
+        self.moved.emit(*spot)
+        self.update()
+
+    def press_region(self, mods: Mods) -> bool:
+        """Do what a click of the tool in hand does in the region that the keys are at; return whether there is one."""
+        found = self.easel.keys.at()
+        if found is None:
+            return False
+        held = mods | self.easel.switched
+        self.tool.press(*found[3], held)
+        self.tool.release(*found[3], held)
+        self.to_region()
+        return True
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None

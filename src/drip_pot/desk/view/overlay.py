@@ -16,7 +16,7 @@ class Overlay:
 
     def __init__(self, easel: Easel, seen: Seen) -> None:
         self.easel, self.seen = easel, seen
-        self._picked = PickOutline()
+        self._picked, self._keyed = PickOutline(), PickOutline()
 
     def hover(self, row: float, col: float, at: QPointF) -> bool:
         """Note where the pointer is, on the page and on the canvas; return whether that changes what is drawn."""
@@ -37,6 +37,10 @@ class Overlay:
         flat, picked, level = view.flat, self.easel.picked, view.level(canvas.zoom)
         if flat is not None and picked:
             self._picked.show(painter, (picked, id(flat.divided), level), lambda: outline(flat, picked, level), 2.0)
+        found = None if flat is None or not self.easel.keys.region else self.easel.keys.at()
+        if found is not None:
+            atoms, divided = found[1], id(found[0].divided)
+            self._keyed.show(painter, (tuple(atoms), divided, level), lambda: outline(found[0], atoms, level), 4.0)
 
     def marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         """Draw on top; the painter is in pixels of the canvas."""

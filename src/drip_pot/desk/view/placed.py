@@ -133,6 +133,12 @@ class PlacedMark(QWidget):
         self.focus_rect = rect
         self._placed()
 
+    def bring(self, row: float, col: float) -> None:
+        """Bring a page position into the middle, as large as it is."""
+        self._center(row, col)
+        self._fitted = False
+        self._placed()
+
     def transform(self) -> QTransform:
         """Return the way from page positions (column, row) to the widget."""
         scale = self.zoom / self.devicePixelRatioF()

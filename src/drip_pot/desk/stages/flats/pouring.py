@@ -45,7 +45,7 @@ class Pour(Tool):
             return False
         self._asked, self._outline = atoms, outline(flat, atoms, len(flat.labels) - 1)
         named = listed([tr("panel {0}", p) if p else "the gutter" for p in over])
-        where = tr("reaches over {0}", named) if len(over) > 1 else "is most of the page"
+        where = tr("reaches over {0}", named) if len(over) > 1 else tr("is a great part of the page")
         self.easel.said.emit(
             tr("This region {0}. Click it again to pour it all; Look here names its leaks.", where), False
         )
