@@ -224,3 +224,29 @@ def test_what_goes_wrong_is_a_report_to_read_and_send_that_names_nothing(
     assert began(settings)
     demo.keys("Ctrl+Q")
     assert not demo.window.isVisible()
+
+
+@pytest.mark.parametrize(
+    ("typed", "found", "stage", "named"),
+    [
+        ("tac", "Ink limit", "Press", "Ink limit"),
+        ("misregister", "Register test", "Press", ""),
+        ("lighter spreads", "Lighter spreads by", "Press", "Lighter spreads by"),
+        ("smallest", "Smallest region", "Flats", "Smallest region"),
+    ],
+)
+def test_settings_and_words_of_the_trade_are_found_and_gone_to(
+    demo: Driver, typed: str, found: str, stage: str, named: str
+) -> None:
+    demo.easel.choose_stage("Shade")
+    dialog = FindAction(demo.window, [*demo.window.helping.entries, *demo.window.helping.controls()], "Shade")
+    assert "Shade" in dialog.list.item(0).text(), "what belongs to the work in hand"
+    dialog.text.setText(typed)
+    assert dialog.list.item(0).text().startswith(found)
+    dialog._do()
+    demo.settle()
+    assert demo.easel.stage == stage
+    held = demo.window.focusWidget()
+    assert held.accessibleName() == named or not named
+    row = next((r for r in demo.window.inspector.findChildren(NumberRow) if r.box is held), None)
+    assert row is None or row.visibleRegion().boundingRect().height() > 10, "in sight"

@@ -65,7 +65,6 @@ class Inspector(QWidget):
         there = bool(self.easel.page)
         for stage, panel in self.panels.items():
             panel.setVisible(there and stage == self.easel.stage)
-        self.look_here.setVisible(there)
         self.strip.setVisible(there)
         self.nothing.setVisible(not there)
         if there:
@@ -76,6 +75,16 @@ class Inspector(QWidget):
             bar = self._scroll.verticalScrollBar()
             if bar is not None:
                 bar.setValue(0)
+
+    def show_control(self, control: QWidget) -> None:
+        """Bring a setting of the stage into sight, and give it the keys; one that its tool hides brings its block."""
+        self.refresh()
+        there: QWidget | None = control
+        while there is not None and not there.isVisibleTo(self):
+            there = there.parentWidget()
+        if there is not None and there is not self:
+            self._scroll.ensureWidgetVisible(there, 0, 24)
+        control.setFocus(Qt.FocusReason.ShortcutFocusReason)
 
 
 def _nothing_yet(books: BookMenu) -> Block:

@@ -32,6 +32,7 @@ from drip_pot.desk.bars.welcome import Welcome
 from drip_pot.desk.comparing import Comparing
 from drip_pot.desk.dialogs.history import HistoryDialog
 from drip_pot.desk.dialogs.pages import ask_dpi
+from drip_pot.desk.findable import controls_of
 from drip_pot.desk.inspector import Inspector
 from drip_pot.desk.memory import recent, used
 from drip_pot.desk.menus.books import BookMenu
@@ -131,6 +132,7 @@ class Window(QMainWindow):
         self.look_here = LookHere(e)
         panels = {name: stage.panel(e) for name, stage in STAGES.items()}
         self.inspector = Inspector(e, panels, self.look_here, self.books)
+        self.helping.controls = lambda: controls_of(e, self.seen, panels, self.inspector.show_control)
         self.pots = PotMenu(self, e, self.shelf.pots, self.inspector)
         middle = QHBoxLayout()
         middle.setSpacing(0)

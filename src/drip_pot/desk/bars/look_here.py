@@ -186,6 +186,7 @@ class LookHere(Block):
     def refresh(self) -> None:
         """Show the findings of the stage."""
         found = self.easel.findings[self.easel.stage]
+        self.setVisible(bool(found) and bool(self.easel.page))
         if self._current is not None and self._current not in [f.key for f in found]:
             self._current = None
             self.gone.emit()
@@ -218,12 +219,8 @@ class LookHere(Block):
             self.all.setText(tr("{0} all {1}: {2}", tr(verb), len(kind), tr(kind[0].title).lower()))
         if going or (held is self.all and (len(kind) < 2 or self.all.text() != asked)):
             self.let_go.emit()
-        if not found:
-            waiting = self.easel.page and not self.easel.deriving.looking.done
-            self.foot.setText(tr("Looking") if waiting else tr("Nothing to look at in this stage."))
-        else:
-            more = tr("{0} more.  ", len(found) - _SHOWN) if len(found) > _SHOWN else ""
-            self.foot.setText(tr("{0}Enter does it, Backspace leaves it.", more))
+        more = tr("{0} more.  ", len(found) - _SHOWN) if len(found) > _SHOWN else ""
+        self.foot.setText(tr("{0}Enter does it, Backspace leaves it.", more))
 
     def _cut_next(self) -> None:
         """Cut one picture at a time, so that a list of them holds nothing up."""

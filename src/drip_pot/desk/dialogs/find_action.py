@@ -14,14 +14,35 @@ Entry = tuple[str, str, str, Callable[[], object]]
 """Group, title, key, what it does."""
 
 
-class FindAction(Dialog):
-    """Type part of what you want; Enter does it."""
+_SURE = 4
+TRADE = {
+    "misregister": "register", "registration": "register", "choke": "spreads", "knockout": "knock out",
+    "halftone": "dots", "moiré": "dots", "moire": "dots", "tac": "ink limit", "ucr": "black takes over",
+    "gcr": "black takes over", "overprint": "black", "spot": "ink", "real ink": "colours from a picture",
+    "feather": "soft edge", "opacity": "strength", "colourise": "hold", "trapping": "trap", "despeckle": "speck",
+    "levels": "black", "separation": "plates", "aged": "old stock", "vintage": "old stock", "gutter": "panel",
+    "flatting": "flats", "proof": "stand-in", "greyscale": "values", "screen reader": "keys", "hotkey": "keys",
+    "shortcut": "keys", "language": "settings", "unit": "settings", "memory": "settings",
+}  # fmt: skip
+"""Words that people of the trade use, and what stands here for them."""
 
-    def __init__(self, parent: QWidget | None, entries: Sequence[Entry]) -> None:
+
+def _also(word: str) -> list[str]:
+    """Return what stands here for a word of the trade, or for one that begins so."""
+    return [here for said, here in TRADE.items() if said == word or (len(word) > _SURE and said.startswith(word))]
+
+
+class FindAction(Dialog):
+    """Type part of what you want, or a word of the trade for it; Enter does it.
+
+    `likely` is the group that comes first before anything is typed.
+    """
+
+    def __init__(self, parent: QWidget | None, entries: Sequence[Entry], likely: str = "") -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Find an action"))
         self.resize(520, 420)
-        self._entries = list(entries)
+        self._entries, self._likely = list(entries), likely
         column = QVBoxLayout(self)
         self.text = QLineEdit()
         self.text.setPlaceholderText(tr("What do you want to do?"))
@@ -37,15 +58,20 @@ class FindAction(Dialog):
         self.refresh()
 
     def refresh(self) -> None:
-        """List what has every word that is typed; what begins with them comes first."""
+        """List what has every word that is typed, or one that the trade says for it; what begins with them comes first.
+
+        Before anything is typed, what belongs to the work in hand comes first.
+        """
         self.list.clear()
-        words = self.text.text().lower().split()
+        typed = self.text.text().lower().strip()
+        words = [typed] if " " in typed and _also(typed) else typed.split()
         found = []
         for place, (group, title, key, _) in enumerate(self._entries):
+            said = f"{tr(title)} {tr(group)} {title} {group}".lower()
             title, group = tr(title), tr(group)
-            said = f"{title} {group}".lower()
-            if all(word in said for word in words):
-                first = bool(words) and title.lower().startswith(words[0])
+            if all(any(one in said for one in (word, *_also(word))) for word in words):
+                by_trade = any(one in said for word in words for one in _also(word))
+                first = by_trade or title.lower().startswith(words[0]) if words else group.startswith(tr(self._likely))
                 found.append((not first, place, f"{title}     {group}" + (f"     {key}" if key else "")))
         for _, place, text in sorted(found):
             item = QListWidgetItem(text)

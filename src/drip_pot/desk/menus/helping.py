@@ -44,6 +44,7 @@ class Helping:
         self.own_keys = OwnKeys(store)
         self.rekeyed: Callable[[], object] = lambda: None
         self.demo: Callable[[], object] = lambda: None
+        self.controls: Callable[[], list[Entry]] = list
 
     def manual(self) -> None:
         """Show the manual, open at the stage in use."""
@@ -100,4 +101,4 @@ class Helping:
 
     def find(self) -> None:
         """Find anything that can be done, and do it."""
-        FindAction(self.window, self.entries).exec()
+        FindAction(self.window, [*self.entries, *self.controls()], self.easel.stage).exec()
