@@ -84,8 +84,7 @@ class Book(Stepping):
         self._changes = 0
         self._stills: weakref.WeakSet[_Moment] = weakref.WeakSet()
         self._gathered: int | None = None
-        self._made: list[Edit] = []
-        self._says = ""
+        self._made, self._says = list[Edit](), ""
 
     # Reading
 
@@ -258,10 +257,7 @@ class Book(Stepping):
 
     @contextmanager
     def as_one(self, says: str = "") -> Iterator[None]:
-        """Write all edits made meanwhile as one gesture; when something is raised, none of them was made.
-
-        `says` is what was done, where it is not what the first of them says.
-        """
+        """Write all edits made meanwhile as one gesture, told as it `says` or as the first; if one raises, none is."""
         if self._gathered is not None:
             yield
             return

@@ -2,6 +2,7 @@
 """The column of tools. Knows the easel."""
 
 from collections.abc import Mapping
+from itertools import groupby
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QEnterEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
@@ -12,11 +13,12 @@ from PyQt6.QtWidgets import (
 )
 
 from drip_pot.desk.parts import icons, theme
+from drip_pot.desk.parts.widgets import rule
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.view.tool import Tool
 from drip_pot.words import tr
 
-_WIDE, _LOW = 76, 37
+_WIDE, _LOW, _RULE = 76, 37, 3
 
 
 class _ToolButton(QWidget):
@@ -26,7 +28,7 @@ class _ToolButton(QWidget):
         super().__init__(bar)
         self.name, self.usual, self._key, self._says = name, key, key, says
         self._hover = False
-        self.on, self._small = False, False
+        self.on, self._small, self.group = False, False, ""
         self.setFixedWidth(_WIDE)
         self.setMinimumHeight(_LOW)
         self.setMaximumHeight(66)
@@ -60,7 +62,7 @@ class _ToolButton(QWidget):
             picture = icons.pixmap(self.name, shade, 24, self.devicePixelRatioF())
             painter.drawPixmap((self.width() - 24) // 2, (self.height() - 24) // 2, picture)
             return
-        spare, size = max(0, (self.height() - 44) // 4), 28 if self.height() >= 44 else 21
+        spare, size = max(0, (self.height() - 44) // 4), 28 if self.height() >= 48 else 24
         picture = icons.pixmap(self.name, shade, size, self.devicePixelRatioF())
         painter.drawPixmap((_WIDE - size) // 2, 1 + spare, picture)
         painter.setPen(QColor(shade))
@@ -104,9 +106,11 @@ class ToolBar(QWidget):
         self._grid.setContentsMargins(8, 6, 7, 6)
         self._grid.setSpacing(2)
         self._laid = (0, "")
+        self._rules: list[QWidget] = []
         for stage, kinds in tools.items():
             for name, kind in kinds.items():
                 entry = _ToolButton(name, kind.key, kind.says, self)
+                entry.group = kind.group
                 entry.clicked.connect(lambda n=name: easel.choose_tool(n))
                 self.buttons[stage, name] = entry
         easel.chosen.connect(self.refresh)
@@ -129,17 +133,31 @@ class ToolBar(QWidget):
         self._arrange()
 
     def _arrange(self) -> None:
-        """Lay the stage's tools out in as many columns as their names leave room for."""
+        """Lay the stage's tools out in as many columns as their names leave room for, a rule between groups."""
         mine = [entry for (stage, _), entry in self.buttons.items() if stage == self.easel.stage]
-        columns = 1 if self.height() >= len(mine) * (_LOW + 2) + 12 or not mine else 2
+        groups = [list(members) for _, members in groupby(mine, key=lambda entry: entry.group)]
+        room = self.height() - 12 - (len(groups) - 1) * _RULE
+        columns = 1 if room >= len(mine) * (_LOW + 2) or not mine else 2
         if (columns, self.easel.stage) == self._laid:
             return
         self._laid = columns, self.easel.stage
-        for entry in self.buttons.values():
-            self._grid.removeWidget(entry)
-        for place, entry in enumerate(mine):
-            entry.set_small(columns == 2)
-            self._grid.addWidget(entry, place // columns, place % columns)
-        rows = -(-len(mine) // columns)
-        for row in range(self._grid.rowCount() + 1):
-            self._grid.setRowStretch(row, 66 if row < rows else 1 if row == rows else 0)
+        while self._grid.takeAt(0) is not None:
+            pass
+        for old in self._rules:
+            old.hide()
+            old.deleteLater()
+        self._rules, row = [], 0
+        stretched = set[int]()
+        for members in groups:
+            if row:
+                self._rules.append(rule())
+                self._grid.addWidget(self._rules[-1], row, 0, 1, 2)
+                row += 1
+            for place, entry in enumerate(members):
+                entry.set_small(columns == 2)
+                self._grid.addWidget(entry, row + place // columns, place % columns)
+            rows = -(-len(members) // columns)
+            stretched |= set(range(row, row + rows))
+            row += rows
+        for place in range(max(self._grid.rowCount(), row) + 1):
+            self._grid.setRowStretch(place, 66 if place in stretched else 1 if place == row else 0)

@@ -13,6 +13,7 @@ class Take(Tool):
     name = "Take"
     key = "T"
     place = 100
+    group = "choose"
     says = "Click a region to take its pot in hand."
     senses = Senses(ctrl="also pick all of its part")
 

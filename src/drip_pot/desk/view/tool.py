@@ -45,6 +45,8 @@ class Tool:
         What it is called (its icon has the same name), and its letter.
     place : int
         Where it stands among the tools of its stage.
+    group : str
+        What it stands with there; a rule parts groups.
     says : str
         What it does, for the status line.
     senses : Senses
@@ -56,6 +58,7 @@ class Tool:
     name = ""
     key = ""
     place = 100
+    group = ""
     pans = False
     says = ""
     senses = NONE

@@ -17,6 +17,7 @@ class Bridge(Dam):
     name = "Bridge"
     place = 110
     key = "B"
+    group = "border"
     says = "Click a bridge: refuse or keep it. Drag: draw one from line to line, or move an end."
     senses = Senses(alt="take it back: a drawn one goes, another is undecided again")
 

@@ -17,6 +17,7 @@ class CutOut(StrokeTool):
     name = "Cut-out"
     place = 60
     key = "X"
+    group = "colour"
     says = "Cut a shape out of what is there, whatever the line says."
     senses = Senses(shift="keep the colour it lies on", alt="give back what was cut out")
 

@@ -23,6 +23,7 @@ class Dam(StrokeTool):
     name = "Dam"
     place = 120
     key = "A"
+    group = "border"
     kind = "dam"
     closed = False
     says = "Draw a border without ink, which is never printed. Drag an end of one to move it."
@@ -104,5 +105,6 @@ class Door(Dam):
     name = "Door"
     place = 130
     key = "O"
+    group = "border"
     kind = "door"
     says = "Draw across a line to let colour through. Drag an end to move it."

@@ -20,6 +20,7 @@ class Leash(StrokeTool):
     name = "Leash"
     place = 50
     key = "L"
+    group = "colour"
     closed = False
     says = "Paint: the brush cannot leave the region it began in. [ and ]: width."
     senses = Senses(ctrl="all of that pot, with Shift of its part")

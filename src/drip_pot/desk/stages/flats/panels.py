@@ -27,6 +27,7 @@ class Silhouette(Tool):
     name = "Silhouette"
     place = 70
     key = "H"
+    group = "whole"
     says = "Click the ground round a figure: all that it encloses takes the pot in hand."
     senses = Senses(ctrl="also what touches the panel's edge", alt="pick what is not of the part in hand")
 
@@ -43,6 +44,7 @@ class PanelTool(Tool):
     name = "Panel"
     place = 80
     key = "F"
+    group = "whole"
     says = "Click a panel: what is empty in it takes the pot in hand. Drag: draw a panel, or pull a corner."
     senses = Senses("keep the tools to it", "all of it, poured or not", "take it away: it is no panel")
 

@@ -13,6 +13,7 @@ class Pick(Tool):
     name = "Pick"
     place = 90
     key = "K"
+    group = "choose"
     says = "Click a region to pick it, or drag across several."
     senses = Senses("keep what is picked, and add", "all of its pot", "take off")
 

@@ -20,6 +20,7 @@ class Pour(Tool):
     name = "Pour"
     place = 10
     key = "P"
+    group = "colour"
     says = "Click a region to pour. Drag over several that are like it."
     senses = Senses("keep to what is empty", "all of its pot by a click, over everything by a drag", "take its pot")
 
@@ -112,6 +113,7 @@ class Corral(StrokeTool):
     name = "Corral"
     place = 20
     key = "C"
+    group = "colour"
     says = "Loop round things: what lies wholly inside takes the pot in hand."
     senses = Senses(shift="keep to what is empty")
 
@@ -127,6 +129,7 @@ class Sweep(StrokeTool):
     name = "Sweep"
     place = 30
     key = "S"
+    group = "colour"
     closed = False
     says = "Rub over a dense area: only what is empty still takes the pot in hand. [ and ]: width."
 

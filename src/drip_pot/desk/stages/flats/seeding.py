@@ -20,6 +20,7 @@ class SeedTool(StrokeTool):
     name = "Seed"
     place = 40
     key = "E"
+    group = "colour"
     closed = False
     says = (
         "Scribble the pot in hand: it spreads to the next line, gap bridged or other seed; paper keeps others out. "

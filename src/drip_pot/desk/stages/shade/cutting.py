@@ -22,6 +22,7 @@ class CutShade(StrokeTool):
     name = "Cut shade"
     place = 10
     key = "S"
+    group = "cut"
     light = False
     says = "Loop round an area to put it in shadow, or click its corners (drag for a curve; Enter ends)."
     senses = Senses(BRUSH.shift, BRUSH.ctrl, "give light")
@@ -83,6 +84,7 @@ class CutLight(CutShade):
     name = "Cut light"
     place = 20
     key = "L"
+    group = "cut"
     light = True
     says = "Loop round an area to give it back to the light, or click its corners (drag for a curve; Enter ends)."
     senses = Senses(BRUSH.shift, BRUSH.ctrl, "put in shadow")

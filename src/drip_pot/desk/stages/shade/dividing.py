@@ -21,6 +21,7 @@ class Divide(StrokeTool):
     name = "Divide"
     place = 24
     key = "B"
+    group = "cut"
     closed = False
     says = "Draw the border of a shadow, then click its dark side."
     senses = Senses(alt="empty a side, or take a border away")

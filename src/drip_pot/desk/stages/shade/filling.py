@@ -16,6 +16,7 @@ class Fill(StrokeTool):
     name = "Fill"
     place = 25
     key = "F"
+    group = "cut"
     closed = False
     says = "Click regions, drag across or loop round them: they are filled in the pass."
     senses = Senses(ctrl=BRUSH.ctrl, alt="empty them")

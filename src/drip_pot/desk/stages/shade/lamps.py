@@ -20,6 +20,7 @@ class LampTool(Tool):
     name = "Lamp"
     place = 26
     key = "G"
+    group = "light"
     says = "Click to place a lamp, drag it to move the light. Enter: what it does. Delete: the lamp."
     senses = Senses("keep to the panel: a lamp of its own", "also a bounce of the pot in hand")
 

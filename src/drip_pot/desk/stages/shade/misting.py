@@ -15,6 +15,7 @@ class Mist(PressedStroke):
     name = "Mist"
     place = 30
     key = "M"
+    group = "soft"
     says = "Lay the pass in hand softly. [ and ]: width."
     senses = BRUSH
 
@@ -40,4 +41,5 @@ class Streak(Mist):
     name = "Streak"
     place = 40
     key = "K"
+    group = "soft"
     says = "Draw the pass in hand with bristles; a light hand lifts some. [ and ]: width."

@@ -27,6 +27,7 @@ class PlaceTool(Tool):
     name = "Place"
     place = 55
     key = "Z"
+    group = "soft"
     says = "Drag a picture to move it, a corner or a point of its mesh to pull it, from beside it to turn it."
     senses = Senses(shift="keep its shape: larger or smaller")
 

@@ -23,6 +23,7 @@ class Pull(Tool):
     name = "Pull"
     place = 22
     key = "P"
+    group = "cut"
     says = "Click a cut, then drag its points, its edge (a new point) or all of it. Delete: the cut."
     senses = Senses(shift="keep a point's place: corner or curve", alt="take a point away")
 

@@ -21,6 +21,7 @@ class RampTool(Tool):
     name = "Ramp"
     place = 50
     key = "R"
+    group = "soft"
     says = "Drag a run of colour from its start to its end, or pull a handle."
     senses = Senses(shift="keep round a middle", ctrl="all along the way of the hand")
 
