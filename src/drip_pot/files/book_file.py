@@ -78,8 +78,8 @@ class BookFile(KeptFile):
     def pages(self) -> dict[int, int]:
         """Return the page that each kept edit changed, by its number, where it is one."""
         with self._reading() as db:
-            keys = "SELECT number, key FROM change WHERE key LIKE 'page/%'"
-            return one_page(db.execute(f"{keys} UNION ALL SELECT number, plane FROM edit_tile").fetchall())
+            both = "SELECT number, key FROM change UNION ALL SELECT number, plane FROM edit_tile"
+            return one_page(db.execute(both).fetchall())
 
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all other edits, and drawings that nothing knows then."""
