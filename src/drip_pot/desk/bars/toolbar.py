@@ -67,7 +67,10 @@ class _ToolButton(QWidget):
         painter.drawPixmap((_WIDE - size) // 2, 1 + spare, picture)
         painter.setPen(QColor(shade))
         painter.setFont(theme.font(14 if self.height() >= 44 else 13, 500))
-        painter.drawText(QRectF(0, self.height() - 18 - spare, _WIDE, 18), Qt.AlignmentFlag.AlignCenter, tr(self.name))
+        if painter.fontMetrics().horizontalAdvance(tr(self.name)) > _WIDE:
+            painter.setFont(theme.font(13, 500, theme.FIGURES))
+        name = painter.fontMetrics().elidedText(tr(self.name), Qt.TextElideMode.ElideRight, _WIDE)
+        painter.drawText(QRectF(0, self.height() - 18 - spare, _WIDE, 18), Qt.AlignmentFlag.AlignCenter, name)
         painter.setPen(theme.color("on_ink" if self.on else "muted"))
         painter.setFont(theme.font(12, 600, theme.FIGURES))
         if len(self._key) == 1:

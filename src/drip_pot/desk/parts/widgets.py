@@ -67,9 +67,10 @@ class Block(QWidget):
         head = QHBoxLayout()
         self.head = label(title, "title")
         head.addWidget(self.head)
-        head.addStretch(1)
         self.note = label(note, "smallmuted")
-        head.addWidget(self.note)
+        self.note.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        self.note.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)  # it never widens the column
+        head.addWidget(self.note, 1)
         self.column.addLayout(head)
 
     def add(self, widget: QWidget) -> QWidget:

@@ -58,7 +58,7 @@ class Pots(QWidget):
 
     def refresh(self) -> None:
         """Lay the pots out anew."""
-        self._places, self._heads = [_Place(None, QPointF(30, _TOP + _ROW / 2 - 2), "0")], [(0, "Paper", 10, 50)]
+        self._places, self._heads = [_Place(None, QPointF(30, _TOP + _ROW / 2 - 2), "0")], [(0, tr("Paper"), 10, 50)]
         x = 66.0
         book = self.easel.book
         part_in_hand = self.part_in_hand()
@@ -78,7 +78,7 @@ class Pots(QWidget):
         self.setMinimumWidth(int(x))
         held = book.pots().get(self.easel.pot or 0) if book is not None else None
         self.setAccessibleName(tr("Pots"))
-        self.setAccessibleDescription(tr("{0} in hand", held.name if held is not None else "Paper"))
+        self.setAccessibleDescription(tr("{0} in hand", held.name if held is not None else tr("Paper")))
         self.update()
 
     def part_in_hand(self) -> int:

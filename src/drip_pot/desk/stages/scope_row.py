@@ -64,7 +64,11 @@ class ScopeRow(QWidget):
             return
         where = said(*ready, held)
         self.told.setText(
-            tr("Applies {0}", where) if where in ("everywhere", "nowhere") else tr("Applies in {0}", where)
+            tr("Applies everywhere")
+            if where == "everywhere"
+            else tr("Applies nowhere")
+            if where == "nowhere"
+            else tr("Applies in {0}", where)
         )
         for entry in (self.add, self.invert, self.keep):
             entry.setEnabled(not held.is_everywhere)

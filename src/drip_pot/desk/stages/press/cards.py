@@ -8,6 +8,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.shelf.cards import Card, Cards, card_image
 from drip_pot.desk.view.render import PLATES
 from drip_pot.desk.view.seen import Seen
+from drip_pot.words import tr
 
 
 class PlateCards(Cards):
@@ -25,10 +26,10 @@ class PlateCards(Cards):
         if self._drawn[0] is not plates:
             self._drawn = (plates, [card_image(proof) for proof in plates.proofs])
         pictures = self._drawn[1]
-        found = [Card("All", "plates", pictures[0], 0, all(shown))]
-        for place, name in enumerate((*PLATES, *plates.beside)):
+        found = [Card(tr("All"), tr("plates"), pictures[0], 0, all(shown))]
+        for place, name in enumerate((*map(tr, PLATES), *plates.beside)):
             is_shown = shown[place] if place < len(shown) else True
-            says = "shown" if is_shown else "hidden"
+            says = tr("shown") if is_shown else tr("hidden")
             found.append(Card(name, says, pictures[place + 1], place + 1, is_shown, eye=True))
         return found
 
