@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QToolButton
 from drip_pot.book.values import PLAN, POURS, SHADE_CUTS
 from drip_pot.desk.dialogs.pairs import PairSheet
 from drip_pot.desk.stages.shade.curve_edit import CurveEdit
+from drip_pot.desk.stages.shade.cut_rows import CutRows
 from drip_pot.desk.stages.shade.lighting import Lighting
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.stages.shade.shaping import Shaping
@@ -69,6 +70,21 @@ def test_corners_clicked_and_ended_with_enter_cut_a_shape_that_is_pulled_by_a_po
     key(shade, "Del")
     assert not shade.easel.sources()[SHADE_CUTS]
     assert not cover(shade).any()
+
+
+@pytest.mark.parametrize(("shape", "share"), [("Box", 1.0), ("Oval", np.pi / 4)])
+def test_a_box_and_an_oval_are_drawn_from_corner_to_corner(shade: Driver, shape: str, share: float) -> None:
+    rows, cols = shade.easel.view.shape
+    shade.easel.choose_tool("Cut shade")
+    shade.window.inspector.panels["Shade"].findChild(CutRows).shape.buttons[shape].click()
+    before = np.count_nonzero(cover(shade))
+    one, two = (0.12 * rows, 0.30 * cols), (0.17 * rows, 0.45 * cols)
+    shade.drag(one, ((one[0] + two[0]) / 2, two[1]), two)
+    shade.settle()
+    (cut,) = shade.easel.sources()[SHADE_CUTS].values()
+    assert len(cut.knots) == (4 if shape == "Box" else 8)
+    area = (two[0] - one[0]) * (two[1] - one[1])
+    assert 0 < np.count_nonzero(cover(shade)) - before <= 1.1 * share * area
 
 
 def test_a_border_drawn_divides_and_its_dark_side_is_clicked(shade: Driver) -> None:

@@ -81,3 +81,19 @@ def test_a_spot_in_a_region_lies_in_it(demo: Driver, seed: int) -> None:
     ):
         row, col = inner_spot(flat, region)
         assert flat.partition.region[flat.labels[0][int(row), int(col)]] == region
+
+
+def test_panel_and_region_are_shown_as_large_as_can_be(demo: Driver) -> None:
+    demo.keys("Alt+2", "P")
+    demo.canvas.setFocus()
+    press(demo, Qt.Key.Key_Down)
+    demo.keys("Shift+F")
+    assert "no panel here" in demo.said(), "the largest region is the gutter"
+    press(demo, Qt.Key.Key_Tab)
+    flat, atoms, _, spot = demo.easel.keys.at()
+    for key, boxes in (("Shift+F", [flat.panels.rects[flat.panels.at(*spot) - 1]]), ("Shift+R", flat.boxes(atoms))):
+        demo.keys("Ctrl+0", key)
+        rect = [min(b[k] for b in boxes) if k < 2 else max(b[k] for b in boxes) for k in range(4)]
+        one, two = demo.canvas.to_widget(*rect[:2]), demo.canvas.to_widget(*rect[2:])
+        share = max((two.x() - one.x()) / demo.canvas.width(), (two.y() - one.y()) / demo.canvas.height())
+        assert 0.9 < share < 0.96

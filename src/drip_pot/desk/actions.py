@@ -166,6 +166,10 @@ def _seeing(w: Reach) -> list[Action]:
     canvas, flip = w.canvas, w.seen.flip
     return [
         Action("Seeing", "Ctrl+0", "Whole page", canvas.fit),
+        Action("Seeing", "Shift+F", "As large as the panel here", partial(canvas.zoom_to, "panel")),
+        Action(
+            "Seeing", "Shift+R", "As large as the region here, or what is picked", partial(canvas.zoom_to, "region")
+        ),
         Action("Seeing", "Ctrl+1", "100 %", lambda: canvas.set_zoom(1.0)),
         Action("Seeing", "+", "Nearer", lambda: canvas.set_zoom(canvas.zoom * _NEARER)),
         Action("Seeing", "=", "", lambda: canvas.set_zoom(canvas.zoom * _NEARER)),

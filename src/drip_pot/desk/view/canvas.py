@@ -10,6 +10,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
+    QCursor,
     QDragEnterEvent,
     QDropEvent,
     QKeyEvent,
@@ -225,6 +226,26 @@ class Canvas(OnScreen):
             return True
         return super().focusNextPrevChild(next)
 
+    def zoom_to(self, what: str) -> None:
+        """Show what is picked, or the panel or region that the keys or the pointer are at, as large as can be."""
+        view, found = self.easel.view, self.easel.keys.at()
+        flat = None if view is None else view.flat
+        if flat is None:
+            return
+        spot = self.to_page(QPointF(self.mapFromGlobal(QCursor.pos()))) if found is None else found[3]
+        if what == "panel" and flat.panels is not None:
+            number = flat.panels.at(*spot)
+            boxes = [flat.panels.rects[number - 1]] if number else []
+        else:
+            boxes = flat.boxes(list(self.easel.picked) or flat.region(self.easel.atom_at(*spot)))
+        if not boxes:
+            self.easel.said.emit(
+                tr("There is no panel here.") if what == "panel" else tr("There is no region here."), False
+            )
+        else:
+            top, left, bottom, right = zip(*boxes, strict=True)
+            self.fill_with((min(top), min(left), max(bottom), max(right)))
+
     def to_region(self) -> None:
         """Bring the region that the keys are at into sight, and say what it is."""
         found = self.easel.keys.at()
@@ -232,7 +253,7 @@ class Canvas(OnScreen):
             return
         flat, atoms, place, spot = found
         if not QRectF(self.rect()).adjusted(40, 40, -40, -40).contains(self.to_widget(*spot)):
-            self.bring(*spot)
+            self.center(*spot)
         book, pot = self.easel.book, self.easel.pot_of(atoms[0])
         known = {} if book is None else book.pots()
         name = known[pot].name if pot in known else tr("unpoured")

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from drip_pot.core.arrays import Rect
 
-_LEAST_ZOOM, _MOST_ZOOM = 0.01, 32.0
+_LEAST_ZOOM, _MOST_ZOOM, _ROOM = 0.01, 32.0, 0.94
 _CHIPS = 54  # what the chips take of the canvas at the top
 
 
@@ -133,11 +133,11 @@ class PlacedMark(QWidget):
         self.focus_rect = rect
         self._placed()
 
-    def bring(self, row: float, col: float) -> None:
-        """Bring a page position into the middle, as large as it is."""
-        self._center(row, col)
-        self._fitted = False
-        self._placed()
+    def fill_with(self, rect: Rect) -> None:
+        """Bring a page rectangle into the middle, as large as the canvas leaves room for."""
+        room = min(self.width() / max(rect[3] - rect[1], 1), self.height() / max(rect[2] - rect[0], 1)) * _ROOM
+        self.set_zoom(room * self.devicePixelRatioF())
+        self.center((rect[0] + rect[2]) / 2, (rect[1] + rect[3]) / 2)
 
     def transform(self) -> QTransform:
         """Return the way from page positions (column, row) to the widget."""

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.parts.widgets import Choice, NumberRow, button, label
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.stages.shade.shaping import Shaping
+from drip_pot.desk.stages.shade.shaping import SHAPES, Shaping
 from drip_pot.words import tr
 
 _TOOLS = ("Cut shade", "Cut light", "Pull")
@@ -26,6 +26,9 @@ class CutRows(QWidget):
         self.told = label("", "muted")
         self.told.setWordWrap(True)
         column.addWidget(self.told)
+        self.shape = Choice("How a cut is drawn", list(SHAPES), 3)
+        self.shape.chosen.connect(shaping.choose_shape)
+        column.addWidget(self.shape)
         self.softness = NumberRow("Soft edge", 0, 200, 1, "px")
         self.softness.done.connect(self._soften)
         column.addWidget(self.softness)
@@ -62,6 +65,8 @@ class CutRows(QWidget):
         count = len(shaping.cuts())
         told = tr("{0} in this pass", counted(count, "cut")) if count else tr("No cut in this pass yet")
         self.told.setText(tr("{0}, {1} suggested", told, offered) if offered else told)
+        self.shape.setVisible(tool in ("Cut shade", "Cut light"))
+        self.shape.show_choice(shaping.shape)
         self.softness.setVisible(tool != "Lamp")
         self.softness.show_value(shaping.edge_px if chosen is None else chosen[1].softness_px)
         self.side.setVisible(chosen is not None)

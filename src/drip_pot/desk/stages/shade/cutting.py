@@ -8,7 +8,7 @@ from PyQt6.QtGui import QColor, QPainter, QPolygonF
 from drip_pot.core.errors import BadInput
 from drip_pot.core.shade import Knot, outline
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.stages.shade.shaping import Shaping
+from drip_pot.desk.stages.shade.shaping import Shaping, knots_of
 from drip_pot.desk.view.senses import BRUSH, Senses
 from drip_pot.desk.view.tool import Mods, StrokeTool, draw_with, length, tool
 
@@ -37,8 +37,22 @@ class CutShade(StrokeTool):
         if not self._knots:
             self._mods = mods
 
+    def drag(self, row: float, col: float, mods: Mods) -> None:
+        if self._framed() and self._points:
+            self._points = [self._points[0], (row, col)]
+        else:
+            super().drag(row, col, mods)
+
+    def _framed(self) -> bool:
+        """Whether a box or an oval is drawn, from corner to corner."""
+        return self.easel.own(Shaping).shape != "Freehand" and not self._knots
+
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
         zoom = max(self.easel.zoom, 0.01)
+        if self._framed() and length(points) * zoom > _CLICK:
+            knots = knots_of(self.easel.own(Shaping).shape, points[0], points[-1])
+            self._lay([(r, c) for r, c, _ in knots], knots, self._mods)
+            return
         if not self._knots and length(points) * zoom > _CLICK:
             if len(points) >= 3:
                 self._lay(points, (), self._mods)
@@ -70,6 +84,10 @@ class CutShade(StrokeTool):
         self._knots = []
 
     def marks(self, painter: QPainter, zoom: float) -> None:
+        if self._framed() and len(self._points) > 1:
+            knots = knots_of(self.easel.own(Shaping).shape, self._points[0], self._points[-1])
+            draw_shape(painter, list(knots), zoom, handles=False)
+            return
         if not self._knots:
             super().marks(painter, zoom)
             return

@@ -1,6 +1,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The cut in hand, and borders of shadows, in the pass in hand. Knows what is in use in Shade; draws nothing."""
 
+import math
+
 from drip_pot.book import verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.values import BORDERS, SHADE_CUTS, Border, ShadeCut
@@ -10,6 +12,19 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.desk.view.tool import Mods, kept_in
 
+SHAPES = ("Freehand", "Box", "Oval")
+_ROUND = 8
+
+
+def knots_of(shape: str, one: tuple[float, float], two: tuple[float, float]) -> tuple[Knot, ...]:
+    """Return the knots of a box or an oval between two corners, (row, col) each."""
+    (top, left), (bottom, right) = one, two
+    if shape == "Box":
+        return (top, left, False), (top, right, False), (bottom, right, False), (bottom, left, False)
+    row, col, high, wide = (top + bottom) / 2, (left + right) / 2, (bottom - top) / 2, (right - left) / 2
+    turns = (2 * math.pi * k / _ROUND for k in range(_ROUND))
+    return tuple((row + high * math.sin(turn), col + wide * math.cos(turn), True) for turn in turns)
+
 
 class Shaping:
     """What is done with cuts and borders of the pass in hand.
@@ -18,13 +33,20 @@ class Shaping:
     ----------
     edge_px : float
         How soft the edge of the next cut is.
+    shape : str
+        How it is drawn, one of `SHAPES`.
     """
 
     def __init__(self, easel: Easel) -> None:
         self.easel, self._shading = easel, easel.own(Shading)
-        self.edge_px = 0.0
+        self.edge_px, self.shape = 0.0, SHAPES[0]
         self._cut: int | None = None
         self._open: tuple[object, list[tuple[float, float]]] = (None, [])
+
+    def choose_shape(self, shape: str) -> None:
+        """Set how the next cut is drawn."""
+        self.shape = shape
+        self.easel.chosen.emit()
 
     def put_edge(self, value: float) -> None:
         """Set how soft the edge of the next cut is."""
