@@ -141,6 +141,13 @@ def test_an_unnamed_pot_is_refused_in_the_dialog(demo: Driver, monkeypatch: pyte
     editor.editor.hex.setText("green")
     editor.editor._from_digits()
     assert "is not a colour" in editor.editor.wrong.text()
+    editor.name.setText("Ember")
+    assert "already" in editor._said.text()
+    assert not editor.yes.isEnabled(), "two pots of one name could not be told apart"
+    editor.name.setText("Ember glow")
+    editor.part.setEditText("Lanterns")
+    assert editor.yes.isEnabled()
+    assert editor._said.text() == "Lanterns will be a new part."
     assert demo.book.values() == before
     editor.reject()
 

@@ -81,9 +81,9 @@ def said(book: Reading, sources: PageSources, scope: Scope) -> str:
     """Say where a scope is: 'Wren, Sky and 3 picked places'."""
     parts, pots = book.parts(), book.pots()
     names = [parts[n].name for n in scope.parts if n in parts] + [pots[n].name for n in scope.pots if n in pots]
-    names += [tr("panel {0}", n) if n else "the gutter" for n in scope.panels]
+    names += [tr("panel {0}", n) if n else tr("the gutter") for n in scope.panels]
     if scope.spots:
-        names.append("a picked place" if len(scope.spots) == 1 else tr("{0} picked places", len(scope.spots)))
+        names.append(tr("a picked place") if len(scope.spots) == 1 else tr("{0} picked places", len(scope.spots)))
     if not names:
         return "nowhere" if scope.inverted or not scope.is_everywhere else "everywhere"
     told = names[0] if len(names) == 1 else tr("{0} and {1}", ", ".join(names[:-1]), names[-1])

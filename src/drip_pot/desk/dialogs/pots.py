@@ -113,6 +113,22 @@ class PotEditor(Asking):
         if number is not None:
             self.row.insertWidget(0, button("Remove", self._remove, "Remove the pot, or merge it into another"))
         self.editor.changed.connect(self._show)
+        self.name.textChanged.connect(self._tell)
+        self.part.editTextChanged.connect(self._tell)
+        self._tell()
+
+    def _tell(self) -> None:
+        """Say that the name is another pot's, which is refused, or that the part will be a new one."""
+        name, part = " ".join(self.name.text().split()), self.part.currentText().strip()
+        parts, pots = self._book.parts(), self._book.pots()
+        same = next((pot for number, pot in pots.items() if pot.name == name and number != self._number), None)
+        there = parts[same.part].name if same is not None and same.part in parts else ""
+        fresh = part and part not in {one.name for one in parts.values()}
+        self._said.setText(
+            tr("There is a pot named {0} already, in {1}. Give this one another name.", name, there) if same is not None
+            else tr("{0} will be a new part.", part) if fresh else ""
+        )  # fmt: skip
+        self.yes.setEnabled(same is None)
 
     def _show(self, color: str) -> None:
         pot = msgspec.structs.replace(self._pot, local=color)
