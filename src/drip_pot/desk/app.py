@@ -16,11 +16,12 @@ from PyQt6.QtCore import QSettings, Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from drip_pot.core.strips import work_on
+from drip_pot.desk.dialogs.settings import LANGUAGES, one_of
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.work import SPARE_CORES, all_ended
 from drip_pot.desk.trouble import began, ended, keep_report, log_folder, report_of
 from drip_pot.desk.window import Window
-from drip_pot.words import tr
+from drip_pot.words import speak, tr
 
 log = logging.getLogger("drip_pot")
 _Attribute = Qt.ApplicationAttribute
@@ -52,6 +53,9 @@ def run(file: Path | None, prepare: tuple[Path, float] | None = None) -> int:
     `prepare` names the demo book, and its dpi, to be made in the background and opened when it is there.
     """
     app = make_app(sys.argv[:1])
+    language = one_of(QSettings("drip-pot", "drip-pot").value("language", ""), LANGUAGES)
+    if language:
+        speak([language])
     window = Window()
     _catch_bugs(window)
     window.show()

@@ -24,13 +24,15 @@ from drip_pot.words import tr
 BENCHES = {"": "As the desktop", "light": "Light", "dim": "Dim"}
 MEMORY = {"little": "Little, 48 MB", "": "Usual, 96 MB", "plenty": "Plenty, 512 MB"}
 MEMORY_BYTES = {"little": 48 << 20, "": 96 << 20, "plenty": 512 << 20}
+LANGUAGES = {"": "As the desktop", "en": "English", "de": "Deutsch"}
 COPIES = {"": "None", "daily": "One a day, the last three"}
 CONDITION_TITLES = {name: CONDITIONS[name].title for name in BUILT_IN}
+_WIDE, _LINE = 560, 26
 PRESSURES = {0.6: "A light hand", 1.0: "As the pen tells", 1.6: "A heavy hand"}
 
 
 class Settings(Dialog):
-    """The bench, the pen, the unit of lengths, memory, copies, the press of new books, where books go."""
+    """The bench, the pen, lengths, language, memory, copies, the press of new books, where books go; what each does."""
 
     def __init__(
         self, parent: QWidget | None, settings: QSettings, changed: Callable[[], object],
@@ -55,15 +57,31 @@ class Settings(Dialog):
         self.folder = QLineEdit(str(folder_of(settings)))
         self.folder.setAccessibleName(tr("Where books go"))
         self.folder.editingFinished.connect(self._keep_folder)
+        self.language = self._choice("Language", "language", LANGUAGES)
         rows = (
-            ("Bench", self.bench), ("Pen", self.pen), ("Lengths", self.unit), ("Memory for paint", self.memory),
-            ("Copies", self.copies),
-            ("New books print on", self.press), ("Books go to", self.folder),
-        )  # fmt: skip
-        for row, (words, widget) in enumerate(rows):
-            grid.addWidget(label(words, "muted"), row, 0)
-            grid.addWidget(widget, row, 1)
-        grid.addWidget(button("Choose", self._choose, "Choose the folder that books go to"), len(rows) - 1, 2)
+            ("Bench", self.bench, "How light the window is; the page is shown in its own colours on both."),
+            ("Pen", self.pen, "How hard a pen is pressed for its full width."),
+            ("Lengths", self.unit, "Behind any length the other unit can be typed."),
+            ("Language", self.language, "From the next start on."),
+            (
+                "Memory for paint",
+                self.memory,
+                "How much painted shade is kept at hand; more makes large pages quicker.",
+            ),
+            ("Copies", self.copies, "Put aside before a book is changed for the first time of a day."),
+            ("New books print on", self.press, "What Press begins with; every page can be given another."),
+            ("Books go to", self.folder, "Where files are looked for first, and new books are kept."),
+        )
+        for row, (words, widget, told) in enumerate(rows):
+            said = label(told, "smallmuted")
+            said.setWordWrap(True)
+            grid.addWidget(label(words, "muted"), 2 * row, 0)
+            grid.addWidget(widget, 2 * row, 1)
+            grid.addWidget(said, 2 * row + 1, 1, 1, 2)
+            grid.setRowMinimumHeight(2 * row + 1, _LINE)
+        grid.setColumnStretch(1, 1)
+        self.setMinimumWidth(_WIDE)
+        grid.addWidget(button("Choose", self._choose, "Choose the folder that books go to"), 2 * len(rows) - 2, 2)
         column.addLayout(grid)
         column.addWidget(button("Change keys", change_keys, "Give actions other keys"))
         self.told = label("", "muted")
