@@ -13,8 +13,9 @@ from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
 from drip_pot.book.picking import neighbors_of
-from drip_pot.book.values import PASSES, POURS, PRESS, TONE, Scope
+from drip_pot.book.values import PASSES, POURS, PRESS, TONE
 from drip_pot.book.verbs.setting import thinned
+from drip_pot.book.where import Scope
 from drip_pot.core.inks import Effect
 from drip_pot.demo.build import build_book
 from drip_pot.demo.scheme import SCHEME, in_light
@@ -23,6 +24,7 @@ from drip_pot.demo.works import colored, draw
 from drip_pot.desk.app import make_app
 from drip_pot.desk.dialogs.compare import CompareSchemes
 from drip_pot.desk.dialogs.contact import ContactSheet
+from drip_pot.desk.dialogs.manual import TEXT
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import PotEditor
 from drip_pot.desk.parts import theme
@@ -36,6 +38,7 @@ from drip_pot.desk.window import Window
 HERE = Path(__file__).parent
 DPI = 600
 _LEVELS, _SHARE = 24, 0.002
+IN_MANUAL, _WIDE, _QUALITY = ("inks", "flats", "shade", "holds", "press"), 560, 84
 
 
 def settle(window: Window) -> None:
@@ -63,9 +66,18 @@ def keep(seen: QPixmap, name: str) -> None:
         now = np.asarray(fresh.convert("RGB"), np.int16)
         if known.size == fresh.size and (np.abs(now - np.asarray(known)).max(axis=2) > _LEVELS).mean() < _SHARE:
             print(f"{name}.png is as it was")
+            put_in_manual(known, name)
             return
     fresh.save(place, optimize=True)
+    put_in_manual(fresh.convert("RGB"), name)
     print(f"{name}.png")
+
+
+def put_in_manual(seen: Image.Image, name: str) -> None:
+    """Make the small picture that the manual shows of a stage."""
+    if name in IN_MANUAL:
+        small = seen.resize((_WIDE, round(_WIDE * seen.height / seen.width)), Image.Resampling.LANCZOS)
+        small.save(TEXT.parent / f"{name}.jpg", quality=_QUALITY, optimize=True)
 
 
 def near(window: Window, stage: str, part: tuple[float, float, float, float], zoom: float) -> None:

@@ -3,9 +3,11 @@
 
 from pathlib import Path
 
+import re
+
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QKeySequence
+from PyQt6.QtGui import QImage, QKeySequence
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
@@ -57,6 +59,9 @@ def test_anything_is_found_by_typing_and_done_by_enter(demo: Driver) -> None:
 
 def test_the_manual_has_every_stage_and_opens_at_the_one_in_use(demo: Driver) -> None:
     text = TEXT.read_text(encoding="utf-8")
+    pictures = re.findall(r"!\[[^\]]+\]\(([^)]+)\)", text)
+    assert len(pictures) == len(STAGES)
+    assert all(QImage(str(TEXT.parent / name)).width() > 400 for name in pictures)
     for stage in STAGES:
         assert f"\n## {stage}\n" in text
     for words in ("Ctrl+K", "Ctrl+Shift+G", "Ctrl+Shift+S", "Ctrl+E"):

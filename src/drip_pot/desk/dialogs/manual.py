@@ -23,6 +23,7 @@ class Manual(Dialog):
         column = QVBoxLayout(self)
         self.page = QTextBrowser()
         self.page.setAccessibleName(tr("Manual"))
+        self.page.setSearchPaths([str(TEXT.parent)])
         self.page.setMarkdown(TEXT.read_text(encoding="utf-8"))
         self.page.document().setDocumentMargin(18)  # type: ignore[union-attr]
         self.text = QLineEdit()
