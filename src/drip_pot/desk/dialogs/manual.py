@@ -3,7 +3,7 @@
 
 from pathlib import Path
 
-from PyQt6.QtGui import QTextCursor, QTextDocument
+from PyQt6.QtGui import QShowEvent, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QTextBrowser, QVBoxLayout, QWidget
 
 from drip_pot.desk.parts.dialog import Dialog
@@ -35,7 +35,13 @@ class Manual(Dialog):
         row.addWidget(button("Next", self.look_for, "Next place with these words (Enter)"))
         column.addLayout(row)
         column.addWidget(self.page)
+        self._heading = heading
         self._go_to(heading)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Go to the heading again, now that pictures take their room."""
+        super().showEvent(event)
+        self._go_to(self._heading)
 
     def _go_to(self, heading: str) -> None:
         block = self.page.document().begin()  # type: ignore[union-attr]
