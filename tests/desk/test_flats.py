@@ -163,6 +163,32 @@ def test_loud_and_local_views_switch_and_chips_say_so(demo: Driver) -> None:
     assert demo.color_at(*spot) == "#a8d4e0"
 
 
+def test_loud_colours_are_told_by_hatching_as_well(demo: Driver) -> None:
+    flat = demo.easel.view.flat
+    demo.keys("U")
+    demo.settle()
+    demo.window.seen["lines"] = False
+    demo.window.seen["hatched"] = True
+    demo.settle()
+    loud, found = demo.easel.view.flat.loud, set[bool]()
+    for name in ("Air", "Coat", "Flash", "Tile"):
+        row, col = demo.middle(name)
+        atom = flat.labels[0][row, col]
+        near = [(row + d, col + d) for d in range(-12, 13) if flat.labels[0][row + d, col + d] == atom]
+        near += [(row + d, col - d) for d in range(-12, 13) if flat.labels[0][row + d, col - d] == atom]
+        tones = {tuple(tile_pixel(demo, *at)) for at in near}
+        assert (len(tones) > 1) == (loud[atom] % 4 > 0), name
+        found.add(len(tones) > 1)
+    assert True in found
+
+
+def tile_pixel(demo: Driver, row: int, col: int) -> list[int]:
+    """Return a page pixel as it is drawn at full size."""
+    tile = render_tile(demo.easel.view, demo.canvas.look, 0, row // 256, col // 256)
+    color = tile.pixelColor(col % 256, row % 256)
+    return [color.red(), color.green(), color.blue()]
+
+
 def test_the_gap_bars_work_live_and_keep_one_step(demo: Driver) -> None:
     bars, steps = demo.window.inspector.panels["Flats"].bars, demo.book.position
     regions = len(np.unique(demo.easel.view.flat.partition.region))

@@ -1,9 +1,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Help in the real window: the manual, an action found by its name, books used before."""
 
-from pathlib import Path
-
 import re
+from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt

@@ -13,7 +13,7 @@ import numpy as np
 from PyQt6.QtGui import QImage
 
 from drip_pot.book.proof import proof
-from drip_pot.core.arrays import I32, U8
+from drip_pot.core.arrays import I32, I64, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
 from drip_pot.core.press import STAND_IN, Wear, steps_of
@@ -26,6 +26,7 @@ PLATES = ("Cyan", "Magenta", "Yellow", "Black")
 _ASIDE, _MM = 0.4, 25.4
 _SQUINT, _DIM = 3, 0.78
 _STRIPE_PX, _HEAVY, _MOST_LPI, _DOT_PX = 10, 0.95, 200.0, 5
+_WAYS, _GREYS, _HATCH = 4, np.array([1.0, 0.78, 0.58]), 0.62
 _ALERT = (208, 64, 26, 255)
 Kind = Literal["scan", "line", "flats", "press"]
 
@@ -54,6 +55,8 @@ class Look:
         With what nobody poured striped in the alert colour.
     steps : int
         Greys in so many steps; 0 is smoothly.
+    hatched : bool
+        Loud colours in hatching and lightness too.
     squint : bool
         Without detail.
     alone : tuple of int
@@ -74,6 +77,7 @@ class Look:
     lines: bool = True
     tone: bool = True
     loud: bool = False
+    hatched: bool = False
     values: bool = False
     held: bool = True
     plates: tuple[bool, ...] = (True, True, True, True)
@@ -189,6 +193,7 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
         table = np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)])
         table[0] = colors.flat[0]
         out = take_colors(piece.labels, None, np.concatenate([table, table]))
+        out = _hatched(out, piece.labels, flat.loud, cut) if look.hatched else out
     else:
         out = _striped(view, flat, piece.labels, ready.screen(*cut, lines=False, tone=look.tone), cut)
     return out if not look.lines else with_line(out, piece, list(flat.tables.stack), colors, flat.tables.washes)
@@ -209,6 +214,19 @@ def _striped(view: PageView, flat: Flatted, labels: I32, colored: U8, cut: tuple
     stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0
     out = colored.copy()
     out[np.take(left, labels, mode="clip") & (labels > 0) & stripe] = _ALERT
+    return out
+
+
+def _hatched(colored: U8, labels: I32, loud: I64, cut: tuple[slice, slice]) -> U8:
+    """Tell loud colours by hatching and lightness too: their numbers in four ways of hatching, each in three greys."""
+    down, right = np.ogrid[: labels.shape[0], : labels.shape[1]]
+    down, right = down + cut[0].start, right + cut[1].start
+    number = np.take(loud, labels, mode="clip")
+    ways = [lines // _STRIPE_PX % 2 == 0 for lines in (down + right, down - right, down + 0 * right)]
+    dark = np.select([number % _WAYS == way for way in (1, 2, 3)], ways, default=False)
+    light = np.take(_GREYS, number // _WAYS, mode="clip") * np.where(dark, _HATCH, 1)
+    out = colored.copy()
+    out[..., :3] = np.where((labels > 0)[..., None], colored[..., :3] * light[..., None], colored[..., :3])
     return out
 
 

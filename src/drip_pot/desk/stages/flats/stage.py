@@ -13,8 +13,8 @@ from drip_pot.words import grouped, tr
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     look = Look(
-        lines=seen["lines"], loud=seen["loud"], tone=False, lettering=seen["lettering"], outline=seen["outline"],
-        values=seen["values"], leftovers=seen["leftovers"],
+        lines=seen["lines"], loud=seen["loud"], hatched=seen["hatched"], tone=False, lettering=seen["lettering"],
+        outline=seen["outline"], values=seen["values"], leftovers=seen["leftovers"],
     )  # fmt: skip
     return look, Look(kind="line")
 
@@ -25,6 +25,11 @@ def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     return [
         flag(seen, "Lines", "lines", "The line over the colour (I)"),
         flag(seen, "Loud", "loud", "Working colours that merely differ, instead of the real ones (U)"),
+        *(
+            [flag(seen, "Hatched", "hatched", "Hatching and lightness tell them, not hue alone")]
+            if seen["loud"]
+            else []
+        ),
         flag(seen, "Bridges", "bridges", "Bridges solid and black, open gaps dashed in vermilion"),
         flag(seen, "Outlines", "outline", "Where regions meet, without line or colour"),
         flag(seen, "Leftovers", "leftovers", "What nobody poured, striped in vermilion (J)"),
