@@ -11,6 +11,7 @@ from PyQt6.QtTest import QTest
 
 from drip_pot.book import verbs
 from drip_pot.book.values import DAMS, FLATS, INKS, POURS, PRESS
+from drip_pot.book.verbs import pots as pots_of
 from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.view.render import render_tile
 from drip_pot.files import open_book
@@ -110,6 +111,23 @@ def test_digits_and_brackets_reach_every_pot(demo: Driver) -> None:
     QTest.mouseClick(demo.window.shelf.pots, LEFT, Mods.NoModifier, place)
     assert demo.easel.pot == demo.pot("Hat")
     assert demo.window.shelf.in_hand.name.text() == "Hat"
+
+
+def test_the_tenth_pot_of_a_part_and_those_after_it_have_two_digits(demo: Driver) -> None:
+    pots_of.add_pots(demo.book, "Wren", [(f"Scarf {k}", f"#{k:02x}8040") for k in range(1, 9)])
+    demo.easel.choose_pot(demo.pot("Skin"))
+    members = [n for n, pot in demo.book.pots().items() if pot.part == demo.book.pots()[demo.pot("Skin")].part]
+    assert len(members) > 12
+    for typed, place in (("1", 1), ("2", 12), ("3", 3), ("1", 1), ("0", 10), ("9", 9)):
+        demo.keys(typed)
+        assert demo.easel.pot == members[place - 1], typed
+    assert [p.key for p in demo.window.shelf.pots._places if p.pot in members][:12] == [str(k) for k in range(1, 13)]
+    demo.keys("1")
+    demo.click(*demo.middle("Air"))
+    demo.keys("2")
+    assert demo.easel.pot == members[1], "after a gesture it is a number of its own"
+    demo.keys("0")
+    assert demo.easel.pot is None
 
 
 def test_changing_a_pot_changes_all_of_it_at_once(demo: Driver, answer) -> None:

@@ -207,7 +207,7 @@ def _pots(w: Reach) -> Iterator[Action]:
     yield Action("Pots", "", "Compare schemes side by side", w.pots.schemes.compare)
     yield Action("Pots", "", "Write all pots as a palette", w.pots.write_palette)
     yield Action("Pots", "", "Remove unused pots", w.pots.remove_unused)
-    yield Action("Pots", "0", "Paper", lambda: w.easel.choose_pot(None))
+    yield Action("Pots", "0", "Paper", partial(w.pots.take_key, 0))
     yield Action("Pots", "]", "Next part, wider brush", lambda: w.step(1, _WIDER))
     yield Action("Pots", "[", "Part before, finer brush", lambda: w.step(-1, 1 / _WIDER))
 

@@ -33,11 +33,18 @@ class PotMenu:
     def __init__(self, window: QWidget, easel: Easel, shelf: Pots, beside: QWidget) -> None:
         self.window, self.easel, self.schemes = window, easel, SchemeMenu(window, easel)
         self.shelf, self.beside = shelf, beside
+        self._typed: tuple[int, int | None, int] | None = None
 
-    def take_key(self, number: int) -> None:
-        members = pots_by_part(self.easel.book).get(self.shelf.part_in_hand(), [])
+    def take_key(self, digit: int) -> None:
+        """Take the pot of the part in hand with a number; 0 is paper. Two digits with nothing done between are one."""
+        book = self.easel.book
+        members = pots_by_part(book).get(self.shelf.part_in_hand(), [])
+        done = 0 if book is None else book.position
+        first = self._typed[0] if self._typed is not None and self._typed[1:] == (self.easel.pot, done) else 0
+        number = 10 * first + digit if 10 * first + digit <= len(members) else digit
         if number <= len(members):
-            self.easel.choose_pot(members[number - 1])
+            self.easel.choose_pot(members[number - 1] if number else None)
+            self._typed = (digit, self.easel.pot, done) if 0 < number == digit else None
 
     def step_part(self, step: int) -> None:
         groups = {part: members for part, members in pots_by_part(self.easel.book).items() if members}

@@ -13,7 +13,7 @@ from drip_pot.desk.parts.pot import paint_drip, paint_pot
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
 
-_CELL, _ROW, _DISC, _TOP = 39, 43, 14, 22
+_CELL, _ROW, _DISC, _TOP, _NUMBERED = 39, 43, 14, 22, 99
 
 
 @dataclass(frozen=True)
@@ -73,7 +73,7 @@ class Pots(QWidget):
                 continue
             for place, pot in enumerate(members):
                 at = QPointF(x + _CELL * (place % columns) + _CELL / 2, _TOP + _ROW * (place // columns) + _ROW / 2 - 2)
-                self._places.append(_Place(pot, at, str(place + 1) if mine and place < 9 else ""))
+                self._places.append(_Place(pot, at, str(place + 1) if mine and place < _NUMBERED else ""))
             x += columns * _CELL + 13
         self.setMinimumWidth(int(x))
         held = book.pots().get(self.easel.pot or 0) if book is not None else None
@@ -151,7 +151,8 @@ class Pots(QWidget):
                 painter.drawEllipse(place.at, _DISC + 3.5, _DISC + 3.5)
                 paint_drip(painter, place.at + QPointF(0, _DISC + 3.2), 4.0, pair[0])
             if place.key:
-                spot = QRectF(place.at.x() + 8, place.at.y() + 6, 14, 14)
+                wide = 14 if len(place.key) == 1 else 18
+                spot = QRectF(place.at.x() + 22 - wide, place.at.y() + 6, wide, 14)
                 painter.setPen(Qt.PenStyle.NoPen)
                 painter.setBrush(theme.color("well"))
                 painter.drawEllipse(spot)
