@@ -200,6 +200,25 @@ def test_loud_colours_are_told_by_hatching_as_well(demo: Driver) -> None:
     assert True in found
 
 
+def test_the_line_is_shown_as_strongly_as_its_slider_says(demo: Driver) -> None:
+    ink = demo.easel.view.drawing.ink[0]
+    row, col = next(
+        (int(r), int(c)) for r, c in np.argwhere(ink == 255) if ink[r - 1 : r + 2, c - 1 : c + 2].min() == 255
+    )
+    full = tile_pixel(demo, row, col)
+    slider = demo.window.chips._sliders["Lines"]
+    slider.setValue(0)
+    demo.settle()
+    bare = tile_pixel(demo, row, col)
+    assert max(bare) > max(full) + 60
+    slider.setValue(50)
+    demo.settle()
+    assert np.abs(np.array(tile_pixel(demo, row, col)) - (np.array(full) + bare) / 2).max() <= 1
+    demo.keys("Alt+3")
+    demo.settle()
+    assert demo.window.chips._sliders["Lines"].value() == 50, "it is the same in Shade"
+
+
 def tile_pixel(demo: Driver, row: int, col: int) -> list[int]:
     """Return a page pixel as it is drawn at full size."""
     tile = render_tile(demo.easel.view, demo.canvas.look, 0, row // 256, col // 256)

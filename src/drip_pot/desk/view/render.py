@@ -55,6 +55,8 @@ class Look:
         With what nobody poured striped in the alert colour.
     steps : int
         Greys in so many steps; 0 is smoothly.
+    line_share : float
+        How strongly the line is seen, 0..1.
     hatched : bool
         Loud colours in hatching and lightness too.
     squint : bool
@@ -75,6 +77,7 @@ class Look:
 
     kind: Kind = "flats"
     lines: bool = True
+    line_share: float = 1.0
     tone: bool = True
     loud: bool = False
     hatched: bool = False
@@ -184,6 +187,10 @@ def _rgbx(gray: U8) -> U8:
 def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[slice, slice]) -> U8:
     if look.outline:
         return _outlines(flat, level, cut)
+    if look.lines and look.line_share < 1:
+        whole, bare = (_colors(view, flat, one, level, cut) for one in (
+            replace(look, line_share=1.0), replace(look, lines=False)))  # fmt: skip
+        return np.asarray(cv2.addWeighted(whole, look.line_share, bare, 1 - look.line_share, 0), np.uint8)
     ready = ready_of(view, flat, level, lettering=look.lettering)
     if not (look.leftovers or (look.loud and flat.loud is not None)):
         out = ready.screen(*cut, lines=look.lines, tone=look.tone, held=look.held)

@@ -28,6 +28,7 @@ class Seen(QObject):
         super().__init__(parent)
         self._flags = dict(flags)
         self.plates: tuple[bool, ...] = ALL_PLATES
+        self.line_share = 1.0
 
     def __getitem__(self, name: str) -> bool:
         return self._flags.get(name, False)
@@ -62,6 +63,11 @@ class Seen(QObject):
         self._flags["values"] = self.steps > 0
         self.changed.emit()
 
+    def show_line(self, share: float) -> None:
+        """Show the line so strongly, 0..1, as for tracing."""
+        self.line_share = share
+        self.changed.emit()
+
     def show_plates(self, plates: tuple[bool, ...]) -> None:
         """Show some of the plates."""
         self.plates = plates
@@ -70,12 +76,17 @@ class Seen(QObject):
 
 @dataclass(frozen=True)
 class Chip:
-    """A switch over the canvas: its name, whether it is on, what it shows, what a click does."""
+    """A switch over the canvas: its name, whether it is on, what it shows, what a click does.
+
+    Where it has a `share`, 0..1, a slider beside it sets that by `put`.
+    """
 
     name: str
     on: bool
     tip: str
     done: Callable[[], object]
+    share: float | None = None
+    put: Callable[[float], object] = lambda _: None
 
 
 def values_chips(seen: Seen) -> list[Chip]:
@@ -99,6 +110,12 @@ def pick_chips(easel: Easel) -> list[Chip]:
     said = tr_many("in one region  ×", "in {0} regions  ×", count, count)
     return [Chip(said, True, "Tools of every stage work in what is picked alone. A click, or Escape, lets it go.",
                  lambda: easel.pick(set()))]  # fmt: skip
+
+
+def lines_chip(seen: Seen) -> Chip:
+    """Return the chip that shows the line over the colour, as strongly as its slider says."""
+    return Chip("Lines", seen["lines"], "The line over the colour (I)", lambda: seen.flip("lines"), seen.line_share,
+                seen.show_line)  # fmt: skip
 
 
 def flag(seen: Seen, name: str, field_: str, tip: str) -> Chip:

@@ -7,13 +7,14 @@ from drip_pot.desk.stages.flats.blocks import FlatsPanel
 from drip_pot.desk.stages.flats.overlay import FlatsOverlay
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look
-from drip_pot.desk.view.seen import Chip, Seen, flag
+from drip_pot.desk.view.seen import Chip, Seen, flag, lines_chip
 from drip_pot.words import grouped, tr
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     look = Look(
-        lines=seen["lines"], loud=seen["loud"], hatched=seen["hatched"], tone=False, lettering=seen["lettering"],
+        lines=seen["lines"], line_share=seen.line_share,
+        loud=seen["loud"], hatched=seen["hatched"], tone=False, lettering=seen["lettering"],
         outline=seen["outline"], values=seen["values"], leftovers=seen["leftovers"],
     )  # fmt: skip
     return look, Look(kind="line")
@@ -23,7 +24,7 @@ def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     sources = easel.sources()
     lettered = sources is not None and bool(sources.over.lettering)
     return [
-        flag(seen, "Lines", "lines", "The line over the colour (I)"),
+        lines_chip(seen),
         flag(seen, "Loud", "loud", "Working colours that merely differ, instead of the real ones (U)"),
         *(
             [flag(seen, "Hatched", "hatched", "Hatching and lightness tell them, not hue alone")]

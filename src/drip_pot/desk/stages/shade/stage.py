@@ -9,12 +9,13 @@ from drip_pot.desk.stages.shade.blocks import ShadePanel
 from drip_pot.desk.stages.shade.overlay import ShadeOverlay
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look
-from drip_pot.desk.view.seen import Chip, Seen, flag, values_chips
+from drip_pot.desk.view.seen import Chip, Seen, flag, lines_chip, values_chips
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     look = Look(
-        lines=seen["lines"], tone=seen["tone"], values=seen["values"], steps=seen.steps, squint=seen["squint"],
+        lines=seen["lines"], line_share=seen.line_share,
+        tone=seen["tone"], values=seen["values"], steps=seen.steps, squint=seen["squint"],
         alone=_alone(easel) if seen["alone"] else (),
     )  # fmt: skip
     return look, replace(look, tone=False)
@@ -35,7 +36,7 @@ def _alone(easel: Easel) -> tuple[int, ...]:
 
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:
     return [
-        flag(seen, "Lines", "lines", "The line over the colour (I)"),
+        lines_chip(seen),
         flag(seen, "Tone", "tone", "Shadow as well as local colour"),
         *values_chips(seen),
     ]
