@@ -6,12 +6,12 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QScrollArea, QWidget
 
 from drip_pot.desk.parts import theme
 from drip_pot.words import tr
 
-_HIGH, _GAP, _EYE, _DRAG_PX = 46, 4, 34, 8
+_HIGH, _GAP, _EYE, _DRAG_PX, _AT_ONCE = 46, 4, 34, 8, 4
 
 
 @dataclass(frozen=True)
@@ -37,6 +37,8 @@ class CardList(QWidget):
         A card is to go so many places up.
     removed(int)
         Delete was pressed on a card.
+    listed(int)
+        Other cards are shown, or another one is in hand, at a place.
     """
 
     chosen = pyqtSignal(int)
@@ -44,6 +46,7 @@ class CardList(QWidget):
     soloed = pyqtSignal(int)
     moved = pyqtSignal(int, int)
     removed = pyqtSignal(int)
+    listed = pyqtSignal(int)
 
     def __init__(self, name: str) -> None:
         super().__init__()
@@ -63,6 +66,7 @@ class CardList(QWidget):
         self.setFixedHeight(max(1, len(self._cards)) * (_HIGH + _GAP))
         self.updateGeometry()
         self.update()
+        self.listed.emit(next((k for k, card in enumerate(self._cards) if card.number == in_hand), 0))
 
     def sizeHint(self) -> QSize:
         return QSize(200, self.height())
@@ -183,6 +187,27 @@ class CardList(QWidget):
             self.removed.emit(self._in_hand)
         else:
             super().keyPressEvent(event)
+
+
+class ShortList(QScrollArea):
+    """A list of cards that shows some at once, the one in hand among them, so that what stands below stays in sight."""
+
+    def __init__(self, cards: CardList) -> None:
+        super().__init__()
+        self.cards = cards
+        self.setWidget(cards)
+        self.setWidgetResizable(True)
+        self.setFrameShape(QScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        cards.listed.connect(self._fit)
+        self._fit(0)
+
+    def _fit(self, place: int) -> None:
+        """Be as high as the cards, or as so many; bring the card at a place into sight."""
+        self.setFixedHeight(min(self.cards.height(), _AT_ONCE * (_HIGH + _GAP)))
+        at = self.cards.box(place).center().toPoint()
+        self.ensureVisible(at.x(), at.y(), 0, _HIGH)
 
 
 def _fitted(painter: QPainter, words: str, room: QRectF) -> str:

@@ -133,6 +133,8 @@ class Cards(QWidget):
         step = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1}.get(Qt.Key(event.key()), 0)
         if step and self._pictures:
             self.go((self._place + step) % len(self._pictures))
+        elif event.key() == Qt.Key.Key_Space and self._pictures and self._pictures[self._place].eye:
+            self.eyed(self._pictures[self._place])
         elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Enter) and self._pictures:
             self.press(self._pictures[self._place], event.modifiers())
         else:

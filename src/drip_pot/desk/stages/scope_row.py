@@ -33,7 +33,7 @@ class ScopeRow(QWidget):
         )
         self.add = self._menu("And", partial(self._fill, more=True), "Let it apply there as well")
         self.invert = button("Invert", self._scoping.invert_scope, "Everywhere else instead (Ctrl+Shift+I)")
-        self.keep = button("Name it", self._keep, "Keep this choice by name")
+        self.keep = button("Name", self._keep, "Keep this choice by name")
         for entry in (self.choose, self.add, self.invert, self.keep):
             row.addWidget(entry, 1)
         column.addLayout(row)

@@ -11,7 +11,7 @@ from drip_pot.book.scope import said
 from drip_pot.book.values import HOLD_COLORS, HOLDS, LINE_KINDS, LINES, PRESS, Hold, LineKind
 from drip_pot.core.render import Ramp
 from drip_pot.desk.dialogs.color import pick_color
-from drip_pot.desk.parts.card_list import CardList, ListCard
+from drip_pot.desk.parts.card_list import CardList, ListCard, ShortList
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.holds.holding import WIDTHS, Holding
@@ -83,6 +83,7 @@ class HoldBlock(Block):
         super().__init__("Holds")
         self.easel, self._holding = easel, easel.own(Holding)
         holding = self._holding
+        self._build_list()
         self.name, self.how = QLineEdit(), QComboBox()
         self.name.setAccessibleName(tr("Name of the hold"))
         self.name.editingFinished.connect(self._rename)
@@ -124,23 +125,23 @@ class HoldBlock(Block):
         self.add(self.told)
         self.scope = ScopeRow(easel, holding)
         self.add(self.scope)
-        self._build_list()
-
-    def _build_list(self) -> None:
-        holding = self._holding
         self.brush = NumberRow("Brush", *WIDTHS, 1, "px")
         self.brush.done.connect(holding.set_width)
         self.add(self.brush)
+        self.share = button("For every page", holding.share, "Give the hold in hand to the whole book")
+        self.row(self.share)
+
+    def _build_list(self) -> None:
+        """Put the verbs at the top, where they stay, and the cards below them."""
+        holding = self._holding
         self.cards = CardList("Holds, the topmost first")
         self.cards.chosen.connect(holding.choose)
         self.cards.eyed.connect(holding.turn_eye)
         self.cards.soloed.connect(holding.solo)
         self.cards.moved.connect(holding.move)
         self.cards.removed.connect(holding.remove)
-        self.add(self.cards)
         self.empty = label("No line has a colour of its own yet. Click a stroke with Hold, or add a hold.", "muted")
         self.empty.setWordWrap(True)
-        self.add(self.empty)
         more = QPushButton(tr("Add"))
         more.setToolTip(tr("Lay another hold over the others"))
         kinds = QMenu(more)
@@ -150,8 +151,9 @@ class HoldBlock(Block):
         self.remove = button("Remove", self._remove, "Remove the hold in hand (Delete)")
         self.copy = button("Copy", holding.copy, "Lay a copy of the hold in hand over the others")
         self.row(more, self.copy, self.remove)
-        self.share = button("For every page", holding.share, "Give the hold in hand to the whole book")
-        self.row(self.share)
+        self.list = ShortList(self.cards)
+        self.add(self.list)
+        self.add(self.empty)
 
     def _remove(self) -> None:
         held = self._holding.in_hand()
@@ -187,7 +189,7 @@ class HoldBlock(Block):
             return
         sources = ready[1]
         settings = (self.name, self.how, self.color, *self.rows.values(), self.ramp, self.side, self.kinds, self.told,
-                    self.scope, self.cards, self.share)  # fmt: skip
+                    self.scope, self.list, self.share)  # fmt: skip
         for widget in settings:
             widget.setVisible(held is not None)
         self.brush.setVisible(self.easel.tool == "Brush hold")

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""The inspector's block of passes: settings of the one in hand, the cards below. Writes through the easel."""
+"""The inspector's block of passes: verbs, cards, settings of the one in hand. Writes to the book through the easel."""
 
 from functools import partial
 from pathlib import Path
@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMenu, QPushButto
 from drip_pot.book.values import PASSES, PRESS, TONE, Pass
 from drip_pot.core.render import MODES, Ramp, ToneRamp
 from drip_pot.desk.dialogs.color import pick_color
-from drip_pot.desk.parts.card_list import CardList, ListCard
+from drip_pot.desk.parts.card_list import CardList, ListCard, ShortList
 from drip_pot.desk.parts.modes import mode_word, mode_words
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
@@ -31,6 +31,7 @@ class PassBlock(Block):
         super().__init__("Passes")
         self.easel, self._shading = easel, easel.own(Shading)
         shading = self._shading
+        self._build_list()
         self.name = QLineEdit()
         self.name.setAccessibleName(tr("Name of the pass"))
         self.name.editingFinished.connect(self._rename)
@@ -61,6 +62,12 @@ class PassBlock(Block):
             self.add(row)
         self.cuts = CutRows(easel)
         self.add(self.cuts)
+        self.join = button("Join", shading.join, "Join the pass in hand with the one below it, where both are alike")
+        self.row(self.join)
+
+    def _build_list(self) -> None:
+        """Put the verbs at the top, where they stay, and the cards below them."""
+        shading, easel = self._shading, self.easel
         self.pictures = PassPictures(easel)
         self.pictures.fresh.connect(self.refresh)
         self.cards = CardList("Passes, the topmost first")
@@ -69,16 +76,14 @@ class PassBlock(Block):
         self.cards.soloed.connect(shading.solo)
         self.cards.moved.connect(shading.move)
         self.cards.removed.connect(shading.remove)
-        self.add(self.cards)
         self.remove = button("Remove", lambda: shading.remove(shading.number), "Remove the pass in hand (Delete)")
         more, copies = self._add_button(), QPushButton(tr("Copy"))
         self._pages = QMenu(copies)
         self._pages.aboutToShow.connect(self._list_pages)
         copies.setToolTip(tr("Copy the pass in hand with what is painted in it"))
         copies.setMenu(self._pages)
-        self.join = button("Join", shading.join, "Join the pass in hand with the one below it, where both are alike")
-        self.row(more, copies)
-        self.row(self.join, self.remove)
+        self.row(more, copies, self.remove)
+        self.add(ShortList(self.cards))
 
     def _add_button(self) -> QPushButton:
         """Return the button that lays another pass over the others, of a kind its menu asks for."""
