@@ -170,6 +170,27 @@ def test_an_unnamed_pot_is_refused_in_the_dialog(demo: Driver, monkeypatch: pyte
     editor.reject()
 
 
+def test_a_pot_takes_a_shadow_of_its_own_and_all_of_the_dialog_is_one_step(demo: Driver, answer) -> None:
+    coat = demo.pot("Coat")
+    by_rule = demo.book.tone_pair(demo.book.pots()[coat])[1]
+    steps = demo.book.position
+
+    def work(dialog) -> None:
+        dialog.own_shadow.click()
+        dialog.name.setText("Great coat")
+        dialog.inks.how.setCurrentIndex(1)
+        dialog.inks.boxes[0].setValue(80)
+
+    answer(work)
+    demo.window.pots.edit_pot(coat)
+    changed = demo.book.pots()[coat]
+    assert (changed.name, changed.shadow, changed.inks[0]) == ("Great coat", by_rule, 80)
+    demo.keys("Ctrl+Z")
+    assert demo.book.pots()[coat].name == "Coat"
+    assert demo.book.position == steps
+    assert demo.book.pots()[coat].inks is None
+
+
 def test_loud_and_local_views_switch_and_chips_say_so(demo: Driver) -> None:
     spot = demo.middle("Air")
     demo.keys("U")

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 import msgspec
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
+    QCheckBox,
     QComboBox,
     QGridLayout,
     QHBoxLayout,
@@ -24,12 +25,12 @@ from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings
 from drip_pot.desk.dialogs.asking import Asking
-from drip_pot.desk.dialogs.color import Disc, swatch_icon
+from drip_pot.desk.dialogs.color import Disc, pick_color, swatch_icon
 from drip_pot.desk.dialogs.color_editor import ColorEditor
-from drip_pot.desk.parts.widgets import button, label
+from drip_pot.desk.parts.widgets import Swatch, button, label
 from drip_pot.words import tr
 
-_INKS = ("Cyan", "Magenta", "Yellow", "Black")
+_INKS, _WIDE = ("Cyan", "Magenta", "Yellow", "Black"), 590
 
 
 class FindPot(Asking):
@@ -103,6 +104,13 @@ class PotEditor(Asking):
         line = QHBoxLayout()
         left = QVBoxLayout()
         left.addWidget(self._disc)
+        self.own_shadow = QCheckBox(tr("Shadow of its own"))
+        self.own_shadow.setChecked(pot.shadow is not None)
+        self.own_shadow.setToolTip(tr("Else it follows the local colour by the rule of the part or the book"))
+        self.own_shadow.clicked.connect(self._turn_shadow)
+        self.shadow = Swatch("Shadow colour", lambda: self._pick_shadow(press), 26)
+        left.addWidget(self.own_shadow)
+        left.addWidget(self.shadow)
         left.addStretch(1)
         line.addLayout(left)
         line.addWidget(self.editor, 1)
@@ -116,6 +124,21 @@ class PotEditor(Asking):
         self.name.textChanged.connect(self._tell)
         self.part.editTextChanged.connect(self._tell)
         self._tell()
+        self._show(pot.local)
+        self.setMinimumWidth(_WIDE)
+
+    def _turn_shadow(self, on: bool) -> None:
+        """Begin a shadow of its own with the one it has; or let it follow the rule again."""
+        dark = self._book.tone_pair(msgspec.structs.replace(self._pot, local=self.editor.color))[1]
+        self._pot = msgspec.structs.replace(self._pot, shadow=dark if on else None)
+        self._show(self.editor.color)
+
+    def _pick_shadow(self, press: PressSettings) -> None:
+        dark = pick_color(self, tr("Shadow colour"), self._book.tone_pair(self._pot)[1], press)
+        if dark is not None:
+            self.own_shadow.setChecked(True)
+            self._pot = msgspec.structs.replace(self._pot, shadow=dark)
+            self._show(self.editor.color)
 
     def _tell(self) -> None:
         """Say that the name is another pot's, which is refused, or that the part will be a new one."""
@@ -134,6 +157,7 @@ class PotEditor(Asking):
         pot = msgspec.structs.replace(self._pot, local=color)
         self._disc.pair = self._book.tone_pair(pot)
         self._disc.update()
+        self.shadow.show_color(self._disc.pair[1])
 
     def _remove(self) -> None:
         assert self._number is not None
@@ -144,22 +168,28 @@ class PotEditor(Asking):
 
     def accept(self) -> None:
         try:
-            part = self._part()
-            if self._number is None:
-                self._number = verbs.add_pot(self._book, self.name.text(), part, self.editor.color)
-            else:
-                kept = msgspec.structs.replace(
-                    self._pot, name=self.name.text().strip(), part=part, local=self.editor.color
-                )
-                verbs.set_pot(self._book, self._number, kept)
-            fixed, spot = self.inks.chosen()
-            now = self._book.pots()[self._number]
-            if (now.inks, now.spot) != (fixed, spot):
-                verbs.set_pot_inks(self._book, self._number, fixed, now.shadow_inks if fixed or spot else None, spot)
+            with self._book.as_one():
+                number = self._kept()
         except BadInput as error:
             self._said.setText(str(error))
             return
+        self._number = number
         super().accept()
+
+    def _kept(self) -> int:
+        """Make the pot, or change it, with all that was chosen; return its number. Raises `BadInput`."""
+        book, part, number = self._book, self._part(), self._number
+        if number is None:
+            number = verbs.add_pot(book, self.name.text(), part, self.editor.color)
+        kept = msgspec.structs.replace(
+            book.pots()[number], name=" ".join(self.name.text().split()), part=part, local=self.editor.color,
+            shadow=self._pot.shadow,
+        )  # fmt: skip
+        verbs.set_pot(book, number, kept)
+        fixed, spot = self.inks.chosen()
+        if (kept.inks, kept.spot) != (fixed, spot):
+            verbs.set_pot_inks(book, number, fixed, kept.shadow_inks if fixed or spot else None, spot)
+        return number
 
     @property
     def number(self) -> int | None:
