@@ -1,11 +1,11 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The stepping half of a book: undo, redo, any step of its history. Knows steps and the store, applies nothing."""
 
-from collections.abc import Iterable
+from collections.abc import Sequence
 from typing import Self
 
 from drip_pot.book.reading import Reading
-from drip_pot.book.store import Edit, History, Step, Store, one_page
+from drip_pot.book.store import Edit, History, Step, Store
 
 
 class Stepping(Reading):
@@ -103,9 +103,9 @@ class Stepping(Reading):
         """Return the page that each step of the history changed, by its number, where it is one page."""
         return self._store.pages()
 
-    def page_of(self, numbers: Iterable[int]) -> int:
-        """Return the page that some steps changed; 0 where they changed several, or none."""
-        pages = {page for n in numbers for page in one_page((n, name) for name in self._store.load(n).names()).values()}
+    def page_of(self, numbers: Sequence[int]) -> int:
+        """Return the page that steps one after the other changed; 0 where they changed several, or none."""
+        pages = set(self._store.pages(numbers[0], numbers[-1] + 1).values()) if numbers else set[int]()
         return pages.pop() if len(pages) == 1 else 0
 
     def asked_at(self, number: int) -> str | None:

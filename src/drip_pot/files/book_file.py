@@ -20,7 +20,7 @@ from drip_pot.files.kept_file import KeptFile
 from drip_pot.files.layout import VERSION, as_coverage
 from drip_pot.files.pruning import drop_originals, renumber
 
-_CHUNK, _DERIVED = 8 << 20, 96 << 20
+_CHUNK, _DERIVED, _MOST = 8 << 20, 96 << 20, 2**62
 
 
 _JSON, _KEYED = "CAST(coalesce(json, '') AS TEXT)", "typeof(key) = 'text'"
@@ -75,11 +75,14 @@ class BookFile(KeptFile):
         with self._reading() as db:
             return marked_in(db.execute("SELECT number, asked FROM edit WHERE instr(asked, ?)", (run,)).fetchall(), run)
 
-    def pages(self) -> dict[int, int]:
-        """Return the page that each kept edit changed, by its number, where it is one."""
+    def pages(self, first: int = 0, stop: int | None = None) -> dict[int, int]:
+        """Return the page that each of some edits changed, by its number, where it is one."""
+        wanted = "WHERE number >= ? AND number < ?"
+        names = f"SELECT number, key FROM change {wanted} UNION ALL SELECT number, plane FROM edit_tile {wanted}"
+        both = f"SELECT number, key FROM ({names}) WHERE {_KEYED}"
+        limits = (first, _MOST if stop is None else stop)
         with self._reading() as db:
-            both = "SELECT number, key FROM change UNION ALL SELECT number, plane FROM edit_tile"
-            return one_page(db.execute(both).fetchall())
+            return one_page(db.execute(both, (*limits, *limits)).fetchall())
 
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all other edits, and drawings that nothing knows then."""

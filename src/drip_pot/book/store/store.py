@@ -54,8 +54,8 @@ class Store(Protocol):
     def marked(self, run: str) -> list[tuple[int, int]]:
         """Return the number and the page of all edits whose order was part of a run."""
 
-    def pages(self) -> dict[int, int]:
-        """Return the page that each kept edit changed, by its number; those of several pages or none are left out."""
+    def pages(self, first: int = 0, stop: int | None = None) -> dict[int, int]:
+        """Return the page that each of some edits changed, by its number; those of several or none are left out."""
 
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all edits but these, ascending, which are numbered anew; `position` of them are done."""
@@ -129,9 +129,9 @@ class MemoryStore:
         """Return the number and the page of all edits of a run."""
         return marked_in(((n, edit.asked) for n, edit in enumerate(self._edits)), run)
 
-    def pages(self) -> dict[int, int]:
-        """Return the page that each kept edit changed, where it is one."""
-        return one_page((n, name) for n, edit in enumerate(self._edits) for name in edit.names())
+    def pages(self, first: int = 0, stop: int | None = None) -> dict[int, int]:
+        """Return the page that each of some edits changed, where it is one."""
+        return one_page((n, name) for n, edit in enumerate(self._edits[first:stop], first) for name in edit.names())
 
     def keep_only(self, numbers: list[int], position: int) -> None:
         """Forget all other edits."""
