@@ -14,7 +14,7 @@ from drip_pot.desk.parts import theme
 from drip_pot.desk.view.seen import Chip
 from drip_pot.words import tr
 
-_FULL, _WIDE, _HIGH = 100, 48, 20
+_FULL, _WIDE, _HIGH, _MARGIN = 100, 48, 20, 24
 
 
 class Chips(QWidget):
@@ -56,6 +56,10 @@ class Chips(QWidget):
             entry.show()
             if chip.share is not None and chip.on:
                 self._slider(chip)
+        parent = self.parentWidget()
+        tight = parent is not None and self.row.sizeHint().width() > parent.width() - _MARGIN
+        for slider in self._sliders.values():
+            slider.setVisible(not tight)  # the switches come first
         self.row.activate()
         self.resize(self.sizeHint())
 
