@@ -15,7 +15,7 @@ import tifffile
 from PIL import Image, ImageCms
 
 from drip_pot.book import verbs
-from drip_pot.book.tables import inks_for
+from drip_pot.book.tables import build_tables, inks_for
 from drip_pot.book.values import PRESS, TRAPS
 from drip_pot.core.arrays import no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
@@ -212,6 +212,12 @@ def test_an_ink_of_its_own_and_fixed_inks_come_to_the_plate_as_they_were_set(tmp
     verbs.add_wear(book, page, "mottle")
     worn = np.asarray(Image.open(export_page(book, shelf.derived, page, tmp_path / "worn", kinds=("old",))[0]))
     assert worn[150, 60, 0] > worn[150, 60, 2] + 60, "the ink of its own wears as it looks"
+    other = verbs.duplicate_page(book, page)
+    verbs.age_page(book, other, "Second printing")
+    verbs.share_settings(book, page, ("wear",))
+    alike = [build_tables(book, book.sources(n), 3).wear for n in (page, other)]
+    assert alike[0].steps == alike[1].steps
+    assert alike[0].seed != alike[1].seed, "no two pages are worn alike, whatever they are called"
     with pytest.raises(BadInput, match="not printed with an ink"):
         verbs.rub_plates(shelf.hand, (), [(1.0, 1.0, 1.0)], 20, spots=("Blue",))
     for name in ("Cyan", " black "):

@@ -179,7 +179,7 @@ class Book(Stepping):
         checksum = self._states.kept(repair, self.plane(repair))
         found = page_sources(self.pages()[page], self._page(page), checksum, self.holds())
         marked = frozenset(n for n in found[HOLDS] if self.plane(MARKS.key(page, n)).any())
-        return msgspec.structs.replace(found, marked=marked) if marked else found
+        return msgspec.structs.replace(found, marked=marked, number=page)
 
     def planes(self, page: int) -> list[str]:
         """Return the names of what can be painted on a page.

@@ -56,6 +56,8 @@ class PageSources(msgspec.Struct, frozen=True):
         The line that the atoms in pours were found in.
     marked : frozenset of int
         Holds with marks on the page.
+    number : int
+        Its number in the book.
     """
 
     page: Page
@@ -64,6 +66,7 @@ class PageSources(msgspec.Struct, frozen=True):
     over: OverState
     cut: LineState
     marked: frozenset[int] = frozenset()
+    number: int = 0
 
     @overload
     def __getitem__(self, kind: PageKind[K, V]) -> dict[K, V]: ...

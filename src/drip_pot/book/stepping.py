@@ -99,9 +99,9 @@ class Stepping(Reading):
         here = {position - 1 for position in self.past.line(self.past.now)}
         return {page for number, page in self._store.marked(run) if number in here}
 
-    def pages_of_steps(self) -> dict[int, int]:
-        """Return the page that each step of the history changed, by its number, where it is one page."""
-        return self._store.pages()
+    def pages_of_steps(self, first: int = 0) -> dict[int, int]:
+        """Return the page that each step of the history from one on changed, by its number, where it is one page."""
+        return self._store.pages(first)
 
     def page_of(self, numbers: Sequence[int]) -> int:
         """Return the page that steps one after the other changed; 0 where they changed several, or none."""

@@ -123,7 +123,7 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
         left,
         _stack(book, sources, count, ground),
         found.washes,
-        _sheet_of(book, sources),
+        _sheet_of(sources),
         spots,
         own,
         _textures(book, sources),
@@ -135,11 +135,10 @@ def _textures(book: Book, sources: PageSources) -> tuple[tuple[PaperTexture, Pic
     return tuple((one, PictureSource(one.placed, levels)) for one, levels in read if levels is not None)
 
 
-def _sheet_of(book: Book, sources: PageSources) -> Wear:
+def _sheet_of(sources: PageSources) -> Wear:
     """Return the wear of a page with a seed of its own, so that no two pages of a book are worn alike."""
     wear = sources[WEAR]
-    number = next((n for n, page in book.pages().items() if page == sources.page), 0)
-    return msgspec.structs.replace(wear, seed=wear.seed * _PILE + number)
+    return msgspec.structs.replace(wear, seed=wear.seed * _PILE + sources.number)
 
 
 def _by_pot(sources: PageSources, count: int) -> dict[int, list[int]]:

@@ -61,8 +61,3 @@ def in_turn(kinds: Sequence[Callable[[], list[Finding]]], report: Report, doing:
 def used_pots(book: Book, sources: PageSources) -> set[int]:
     """Return the pots that a page uses."""
     return set(sources[POURS].values()) & book.pots().keys()
-
-
-def page_number(book: Book, sources: PageSources) -> int:
-    """Return the number that a page has in its book."""
-    return next(n for n, p in book.pages().items() if p == sources.page)

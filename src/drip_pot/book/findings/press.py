@@ -4,7 +4,7 @@
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings.finding import Finding, page_number, used_pots
+from drip_pot.book.findings.finding import Finding, used_pots
 from drip_pot.book.scope import scope_atoms
 from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import inks_of, prints_black
@@ -124,7 +124,7 @@ def _under_passes(book: Book, sources: PageSources, derived: Derived) -> list[Fi
         inside = scope_atoms(book, sources, one.scope, count, derived.ground(sources))
         under = {pot for atom, pot in sources[POURS].items()
                  if pot in inked and 0 < atom <= count and (inside is None or inside[atom])}  # fmt: skip
-        if under and (one.covers_all or book.plane(COVER.key(page_number(book, sources), number)).any()):
+        if under and (one.covers_all or book.plane(COVER.key(sources.number, number)).any()):
             names = listed(sorted({pots[n].spot for n in under}))
             text = tr("{0} lies over {1}: where it covers, the ink gives way to the four", one.name, names)
             found.append(Finding(f"spotunder:{number}", "Pass over an ink of its own", text, ""))

@@ -6,7 +6,7 @@ import numpy as np
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings.finding import Finding, in_turn, page_number, used_pots
+from drip_pot.book.findings.finding import Finding, in_turn, used_pots
 from drip_pot.book.findings.light import find_light
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.sources import PageSources
@@ -30,7 +30,7 @@ def find_shade(book: Book, sources: PageSources, derived: Derived, report: Repor
         lambda: _mistaken(book, sources),
         lambda: _nowhere(book, sources, derived),
         lambda: _astray(book, sources, derived),
-        lambda: find_light(book, sources, derived, page_number(book, sources)),
+        lambda: find_light(book, sources, derived, sources.number),
     )
     return in_turn(kinds, report, "Looking at shade")
 
@@ -122,7 +122,7 @@ def _astray(book: Book, sources: PageSources, derived: Derived) -> list[Finding]
     bare = ~colored_atoms(sources, atoms.count)
     if not bare[1:].any() or bare[1:].all():
         return []
-    page = page_number(book, sources)
+    page = sources.number
     found = []
     for number, one in sources[PASSES].items():
         plane = book.plane(COVER.key(page, number))

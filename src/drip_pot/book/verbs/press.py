@@ -27,6 +27,7 @@ from drip_pot.book.values import (
 )
 from drip_pot.book.verbs.pots import set_pot_inks
 from drip_pot.book.verbs.setting import put
+from drip_pot.book.verbs.wear import forgotten_rubs
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import Condition, PressSettings, appearance, separate_colors
@@ -67,8 +68,10 @@ def share_settings(book: Book, page: int, kinds: tuple[str, ...] = ("press",)) -
     ]  # fmt: skip
     if not changes:
         raise NothingDone("Every page is set so already.")
-    told = listed([_SHARED[kind].words for kind in kinds])
-    book.apply(Edit("share-settings", say("The same {0} on every page", told), tuple(changes)))
+    told, wear = listed([_SHARED[kind].words for kind in kinds]), book.sources(page)[WEAR]
+    worn = book.pages() if WEAR.name in kinds else ()
+    tiles = tuple(tile for other in worn for tile in forgotten_rubs(book, other, wear))
+    book.apply(Edit("share-settings", say("The same {0} on every page", told), tuple(changes), tiles))
     return len({change.key.split("/")[1] for change in changes})
 
 

@@ -109,7 +109,9 @@ def _rubbed(book: Book, names: list[str], rect: Rect, cover: U8, *, away: bool) 
 @order
 def set_wear(book: Book, page: int, wear: Wear) -> None:
     """Change how old stock looks; what was rubbed out of steps that are no more is forgotten with them."""
-    book.apply(Edit("set-wear", "Change the wear", (book.change(WEAR.key(page), wear),), _forgotten(book, page, wear)))
+    book.apply(
+        Edit("set-wear", "Change the wear", (book.change(WEAR.key(page), wear),), forgotten_rubs(book, page, wear))
+    )
 
 
 @order
@@ -118,7 +120,7 @@ def age_page(book: Book, page: int, preset: str) -> None:
     if preset not in PRESETS:
         raise BadInput("There is no wear '{0}'. Choose from {1}.", preset, ", ".join(PRESETS))
     wear = msgspec.structs.replace(book.sources(page)[WEAR], steps=PRESETS[preset].steps)
-    tiles = _forgotten(book, page, wear)
+    tiles = forgotten_rubs(book, page, wear)
     book.apply(Edit("age-page", say("Wear: {0}", preset), (book.change(WEAR.key(page), wear),), tiles))
 
 
@@ -152,11 +154,11 @@ def remove_wear(book: Book, page: int, step: int) -> None:
     if len(steps) == len(wear.steps):
         raise BadInput("This page has no step of wear number {0}.", step)
     changed = msgspec.structs.replace(wear, steps=steps)
-    tiles = _forgotten(book, page, changed)
+    tiles = forgotten_rubs(book, page, changed)
     book.apply(Edit("remove-wear", "Remove a step of wear", (book.change(WEAR.key(page), changed),), tiles))
 
 
-def _forgotten(book: Book, page: int, wear: Wear) -> tuple[TileChange, ...]:
+def forgotten_rubs(book: Book, page: int, wear: Wear) -> tuple[TileChange, ...]:
     """Return what clears all that was rubbed out of steps that are no more, or of another kind."""
     kinds, tiles = {step.number: step.kind for step in wear.steps}, list[TileChange]()
     for step in book.sources(page)[WEAR].steps:

@@ -3,7 +3,7 @@
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QMouseEvent
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
 from drip_pot.desk.bars.look_here import FindingEntry, LookHere
 from drip_pot.desk.parts.widgets import button, label
@@ -46,6 +46,9 @@ class LookStrip(QWidget):
             return
         self._shown = state
         if self.entry is not None:
+            held = QApplication.focusWidget()
+            if held is not None and self.entry.isAncestorOf(held):
+                look.let_go.emit()
             self._place.removeWidget(self.entry)
             self.entry.hide()
             self.entry.deleteLater()

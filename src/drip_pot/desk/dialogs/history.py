@@ -61,6 +61,7 @@ class HistoryDialog(Dialog):
         self._cutting = QTimer(self)
         self._cutting.timeout.connect(self._cut_next)
         self._uncut: list[tuple[int, int]] = []
+        self._known: tuple[int, dict[int, int]] = (0, {})  # how many steps, and the page of each
         column.addWidget(self.list)
         column.itemAt(1).widget().setWordWrap(True)  # type: ignore[union-attr]
         row = QHBoxLayout()
@@ -82,7 +83,10 @@ class HistoryDialog(Dialog):
             return
         self._ends, self._uncut = [0], []
         self.list.addItem(tr("Beginning"))
-        pages, where = book.pages(), book.pages_of_steps()
+        if len(book.history) < self._known[0]:  # branches were forgotten, the rest numbered anew
+            self._known = 0, {}
+        where = self._known[1] | book.pages_of_steps(self._known[0])
+        pages, self._known = book.pages(), (len(book.history), where)
         line, now = book.past.on_line(), book.past.now
         done = set(book.past.line(now))
         for number, step in enumerate(book.history):

@@ -215,7 +215,8 @@ class Deriving(Showing):
         plates = [rect for kind in (RUBBED, KEPT_NEW) for rect in touched.of(kind.below(page)).values()]
         if (plates or "colors" in fed) and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, rubbed=rubbed_of(self.easel.book, page))
-            self.easel.repaint.emit(plates)
+            if plates:
+                self.easel.repaint.emit(plates)
         painted = list(touched.of(COVER.below(page)).values())
         if (painted or "passes" in fed) and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, covers=covers_of(self.easel.book, page))

@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 
 from drip_pot.core.arrays import F64, I64
+from drip_pot.core.regions import Partition
 from drip_pot.desk.session.page_view import Flatted
 
 _CONE, _COARSE_PX = 0.5, 300
@@ -105,15 +106,16 @@ class RegionKeys:
     def __init__(self, flat: Callable[[], Flatted | None]) -> None:
         self._flat = flat
         self.region = 0
-        self._map: tuple[int, RegionMap] | None = None
+        self._map: tuple[Partition, RegionMap] | None = None
+        self._spot: tuple[Partition, int, tuple[float, float] | None] | None = None
 
     def map(self) -> RegionMap | None:
         """Return the regions there are; None before they are known."""
         flat = self._flat()
         if flat is None:
             return None
-        if self._map is None or self._map[0] != id(flat.partition):
-            self._map = id(flat.partition), map_of(flat)
+        if self._map is None or self._map[0] is not flat.partition:
+            self._map = flat.partition, map_of(flat)
         return self._map[1]
 
     def go(self, down: int, right: int) -> bool:
@@ -140,7 +142,9 @@ class RegionKeys:
         flat, known = self._flat(), self.map()
         if flat is None or known is None or not self.region:
             return None
-        place, spot = known.place(self.region), inner_spot(flat, self.region)
+        if self._spot is None or self._spot[0] is not flat.partition or self._spot[1] != self.region:
+            self._spot = flat.partition, self.region, inner_spot(flat, self.region)
+        place, spot = known.place(self.region), self._spot[2]
         if place is None or spot is None:
             self.region = 0
             return None
