@@ -19,8 +19,10 @@ from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import appearance
 from drip_pot.core.render import Finish, Ramp, Stop
 from drip_pot.core.shade import streak
+from drip_pot.files.delivery import export_page
 from drip_pot.files.delivery.export import prepared
 from drip_pot.files.delivery.picture import picture
+from drip_pot.files.layered import take_layers
 from drip_pot.files.layout import as_coverage
 from tests.book.test_lamps import ball
 from tests.book.test_sheets import Shelf, state
@@ -319,4 +321,42 @@ def test_strokes_too_long_off_the_page_and_hundreds_of_cuts_are_borne() -> None:
             verbs.cut_shade(shelf.hand, [(row, col), (row, col + 8), (row + 8, col)], into=number, line="straight")
     assert len(shelf.sources[SHADE_CUTS]) == 501
     shelf.book.undo()
+    assert state(shelf.book) == before
+
+
+def test_many_colours_are_painted_in_one_pass_and_are_the_same_on_screen_plates_copies_and_layers(
+    tmp_path: Path,
+) -> None:
+    shelf = shaded()
+    bare, before = shelf.painted(), state(shelf.book)
+    number = verbs.add_pass(shelf.book, shelf.page, "Paint", mode="normal", strength=1.0, paint=True)
+
+    def stroke(row: float) -> list[tuple[float, float, float]]:
+        return [(row, col, 1.0) for col in (20.0, 100.0)]
+
+    verbs.mist_pass(shelf.hand, stroke(60), 20, 0.0, 1.0, into=number, color="#ff4000")
+    first = shelf.painted()
+    verbs.mist_pass(shelf.hand, stroke(60), 20, 0.0, 0.5, into=number, color="#0040ff")
+    verbs.cut_shade(shelf.hand, [(120, 20), (120, 60), (150, 60), (150, 20)], into=number, color="#20c040")
+    verbs.fill_pass(shelf.hand, shelf.hand.in_pot(2), into=number, color="#ffffff")
+    seen = shelf.painted()
+    assert np.array_equal(first[60, 60, :3], (255, 64, 0))
+    assert np.array_equal(first[90, 60], bare[90, 60])
+    assert np.abs(seen[60, 60, :3].astype(int) - (128, 64, 127)).max() <= 1, "half and half"
+    assert np.array_equal(seen[135, 40, :3], (0x20, 0xC0, 0x40))
+    assert seen[60, 240, :3].min() == 255
+    inks = prepared(shelf.book, shelf.derived, shelf.page, traps=False).ready.plates()
+    assert inks[60, 240].max() == 0
+    assert inks[135, 40, 0] > inks[135, 40, 1], "plates have the colours painted"
+    copy = verbs.copy_pass(shelf.book, shelf.page, number)
+    verbs.remove_pass(shelf.book, shelf.page, number)
+    assert np.array_equal(shelf.painted(), seen), "a copy has all of it"
+    (out,) = export_page(shelf.book, shelf.derived, shelf.page, tmp_path, kinds=("layers",))
+    again = Shelf(two_rooms())
+    take_layers(again.hand, out)
+    assert np.abs(again.painted()[..., :3].astype(int) - seen[..., :3]).max() <= 2
+    verbs.cut_shade(shelf.hand, LOOP, into=copy, light=True)
+    assert np.array_equal(shelf.painted()[60, 60], bare[60, 60]), "and what is wiped shows what lies below"
+    while state(shelf.book) != before and shelf.book.undo():
+        pass
     assert state(shelf.book) == before

@@ -13,7 +13,7 @@ from drip_pot.book.lines import color_lines
 from drip_pot.book.own_inks import OwnInks, Spot, own_inks, spots_on
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.book.sources import PageSources
-from drip_pot.book.values import BALLOON, LINES, PASSES, POURS, PRESS, WEAR, Pass
+from drip_pot.book.values import BALLOON, LINES, PAINT, PASSES, POURS, PRESS, WEAR, Pass
 from drip_pot.core.arrays import U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.press import (
@@ -28,7 +28,18 @@ from drip_pot.core.press import (
     rich_black,
     separate_colors,
 )
-from drip_pot.core.render import Colors, Finish, LineWash, Local, PictureSource, Ramp, ToneRamp, Wash, printed
+from drip_pot.core.render import (
+    Colors,
+    Finish,
+    LineWash,
+    Local,
+    PaintedColors,
+    PictureSource,
+    Ramp,
+    ToneRamp,
+    Wash,
+    printed,
+)
 
 PAPER = (255, 255, 255)
 NEW, _PILE = Wear(), 10007
@@ -154,23 +165,28 @@ def _stack(book: Book, sources: PageSources, count: int, ground: Ground | None) 
     paper = np.zeros(count + 1, bool)
     paper[[0, *(a for a, pot in sources[POURS].items() if pot == BALLOON and a <= count)]] = True
     colored = colored_atoms(sources, count)  # what is laid where no colour is yet is kept, and shows once it comes
-    for one in sources[PASSES].values():
+    for number, one in sources[PASSES].items():
         r, g, b = from_hex(one.color).tolist()
         strength = one.strength if one.shown else 0.0
         inside = scope_atoms(book, sources, one.scope, count, ground)
         where = ~paper if one.kind == "picture" else colored
         within = where if inside is None else where & inside
-        source = _source(book, one)
+        source = _source(book, sources.number, number, one)
         strength = 0.0 if one.kind == "picture" and source is None else strength
         found.append(Wash(one.kind == "tone", (r, g, b), one.mode, strength, within, source, one.printed))
     return tuple(found)
 
 
-def _source(book: Book, one: Pass) -> Ramp | Finish | ToneRamp | Local | PictureSource | None:
+def _source(
+    book: Book, page: int, number: int, one: Pass
+) -> Ramp | Finish | ToneRamp | Local | PictureSource | PaintedColors | None:
     """Return what gives a pass its colours; None for one colour, and for a picture that cannot be read."""
     if one.placed is not None:
         levels = book.pictures(one.placed)
         return None if levels is None else PictureSource(one.placed, levels)
+    if one.kind == "paint":
+        red, green, blue = (book.plane(kind.key(page, number)).copy() for kind in PAINT)
+        return PaintedColors((red, green, blue))
     return {"ramp": one.ramp, "finish": one.finish, "values": one.values, "local": _LOCAL}.get(one.kind)
 
 

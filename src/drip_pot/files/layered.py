@@ -65,7 +65,7 @@ def take_layers(hand: Hand, path: Path, report: Report = no_report) -> str:
                 parts.append(layer.name)
                 inside = seen.alpha > 127
                 rgb[inside], owner[inside] = seen.rgb[inside], len(parts)
-        elif _one_color(seen) is not None and layer.mode in MODES:
+        elif seen.alpha.any() and layer.mode in MODES and not _is_line(seen):
             passes.append(seen)
         elif seen.alpha.any() and not _is_line(seen):
             left.append(layer.name)
@@ -75,10 +75,13 @@ def take_layers(hand: Hand, path: Path, report: Report = no_report) -> str:
         told = take_flats(hand, FinishedFlats(rgb, owner > 0, tuple(parts), owner), report)
         for seen in passes:
             layer = seen.layer
-            number = verbs.add_pass(hand.book, hand.page, layer.name, _one_color(seen) or "#000000", layer.mode, 1.0)
-            verbs.lay_cover(hand, number, seen.alpha)
+            color = _one_color(seen)
+            number = verbs.add_pass(
+                hand.book, hand.page, layer.name, color or "#000000", layer.mode, 1.0, paint=color is None
+            )
+            verbs.lay_cover(hand, number, seen.alpha, seen.rgb if color is None else None)
     told += tr(" Laid {0} passes.", len(passes)) if passes else ""
-    return told + (tr(" Left out, as they are no flats and of many colours: {0}.", ", ".join(left)) if left else "")
+    return told + (tr(" Left out, as their blend mode is not known here: {0}.", ", ".join(left)) if left else "")
 
 
 def _seen(data: bytes, name: str, place: int, layer: ArchiveLayer, shape: tuple[int, int]) -> _SeenLayer:

@@ -85,6 +85,7 @@ from drip_pot.book.values.shade import (
     CALM,
     COVER,
     LAMPS,
+    PAINT,
     PASSES,
     PLAN,
     SCOPES,
@@ -101,7 +102,7 @@ from drip_pot.book.values.shade import (
 )
 from drip_pot.book.values.sheet import EFFECTS, INKS, REPAIR, ROLES, SHEETS, STROKES, TONES, Role, Sheet
 
-_PAGE = (REPAIR, MARKS, COVER, UNDER, RUBBED, KEPT_NEW)
+_PAGE = (REPAIR, MARKS, COVER, UNDER, *PAINT, RUBBED, KEPT_NEW)
 PAGE_KINDS: Mapping[str, PageKind[Any, Any] | PageValue[Any]] = {
     kind.name: kind
     for kind in (
@@ -205,6 +206,7 @@ __all__ = [
     "MOST_SPOTS",
     "PAGES",
     "PAGE_KINDS",
+    "PAINT",
     "PANELS",
     "PARTS",
     "PASSES",

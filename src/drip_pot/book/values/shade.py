@@ -14,7 +14,7 @@ from drip_pot.core.regions import Path
 from drip_pot.core.render import Finish, Placed, Ramp, ToneRamp
 from drip_pot.core.shade import Knot
 
-PassKind = Literal["tone", "tint", "ramp", "finish", "values", "local", "picture"]
+PassKind = Literal["tone", "tint", "ramp", "finish", "values", "local", "picture", "paint"]
 
 
 class Pass(msgspec.Struct, frozen=True):
@@ -25,9 +25,10 @@ class Pass(msgspec.Struct, frozen=True):
     kind : str
         'tone' lays every pot's shadow colour, 'tint' one colour, 'ramp' a run of colours, 'finish' corrects what lies
         below, 'values' colours it by its values, 'local' lays the pots' local colours over it, 'picture' a picture.
-        The last five cover everything in their scope but what was taken out of them.
+        These last five cover everything in their scope but what was taken out of them. 'paint' has a colour of its own
+        at every pixel, in the planes `PAINT`.
     color : str
-        '#rrggbb' of a tint.
+        '#rrggbb' of a tint, and of what is painted without saying a colour.
     mode : str
         A standard blend mode, for a tint or a ramp.
     strength : float
@@ -226,5 +227,7 @@ CALM: PageKind[int, bool] = PageKind("calm", int, bool, ("part left calm", "part
 PLAN: PageValue[tuple[PanelValues, ...]] = PageValue("plan", tuple[PanelValues, ...], (), "kept value plan")
 COVER = Plane("pass", lambda values: tuple(values(PASSES)))
 """The coverage of a pass, by its number."""
+PAINT = tuple(Plane(name, lambda values: tuple(values(PASSES))) for name in ("red", "green", "blue"))
+"""The red, green and blue painted in a pass, by its number."""
 UNDER = Plane("under", lambda values: tuple(values(PASSES)))
 """What lies under the shapes cut into a pass, by its number."""

@@ -13,9 +13,11 @@ from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
 from drip_pot.book.scope import scope_atoms
 from drip_pot.book.store import TILE, Edit
-from drip_pot.book.values import COVER, PASSES, SHADE_CUTS, UNDER, ShadeCut
+from drip_pot.book.values import COVER, PAINT, PASSES, SHADE_CUTS, UNDER, ShadeCut
 from drip_pot.core.arrays import U8, Bool, Rect
+from drip_pot.core.color import from_hex
 from drip_pot.core.errors import NothingDone
+from drip_pot.core.render import painted_over
 from drip_pot.core.shade import laid, shape_bounds, shape_cover
 from drip_pot.words import tr
 
@@ -57,6 +59,26 @@ def paint(
     if not settled:
         return None
     return "A cut under the stroke is paint now." if len(settled) == 1 else tr("{0} cuts are paint now.", len(settled))
+
+
+def paint_color(hand: Hand, into: int, rect: Rect, cover: U8, color: str | U8, title: str) -> None:
+    """Lay coverage, (M, N) uint8, in a rectangle of a pass that is painted in many colours.
+
+    It is of one, '#rrggbb', or of (M, N, 3) uint8 colours. Raises `BadInput` for what is no colour, `NothingDone` where
+    nothing changes.
+    """
+    book, seen = hand.book, COVER.key(hand.page, into)
+    over = from_hex(color) if isinstance(color, str) else color
+    before = book.plane(seen).read(rect)
+    names = [kind.key(hand.page, into) for kind in PAINT]
+    under = np.dstack([book.plane(name).read(rect) for name in names])
+    after = painted_over(under, before, cover, over)
+    tiles = book.plane(seen).replaced(seen, rect, laid(before, cover, away=False))
+    for place, name in enumerate(names):
+        tiles += book.plane(name).replaced(name, rect, after[..., place])
+    if not tiles:
+        raise NothingDone("It is so already; nothing was changed.")
+    book.apply(Edit("lay-pass", title, (), tiles))
 
 
 def beneath(book: Book, page: int, name: str, plane: U8) -> U8:

@@ -1,6 +1,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Verbs on the passes of a page: added, copied, changed, moved, removed; scopes kept. Knows no window, no file."""
 
+from collections.abc import Sequence
+
 import msgspec
 
 from drip_pot.book.asking import order
@@ -12,6 +14,7 @@ from drip_pot.book.values import (
     BORDERS,
     COVER,
     LAMPS,
+    PAINT,
     PASSES,
     PLAN,
     SCOPES,
@@ -20,6 +23,7 @@ from drip_pot.book.values import (
     UNDER,
     Pass,
     PassKind,
+    Plane,
     ShadeCut,
 )
 from drip_pot.book.verbs.setting import named, put
@@ -33,6 +37,7 @@ EVERYWHERE = Scope()
 _GREY, _GREY_L, _DARK_L = "#e6e6e6", 230, 90
 _FEWEST, _MOST_VALUES = 3, 6
 NO_CUTS: list[ShadeCut] = []
+_PLANES = (COVER, UNDER, *PAINT)
 
 
 @order
@@ -58,13 +63,15 @@ def remove_scope(book: Book, page: int, number: ScopeNumber) -> None:
 def add_pass(
     book: Book, page: int, name: str, color: str = "#000000", mode: str = "multiply", strength: float = 0.6,
     scope: Scope = EVERYWHERE, ramp: Ramp | None = None, finish: Finish | None = None, values: ToneRamp | None = None,
-    *, local: bool = False,
+    *, local: bool = False, paint: bool = False,
 ) -> int:  # fmt: skip
     """Lay a pass over all others; return its number.
 
-    It is of one colour, of a ramp, of the pots' local colours, or it corrects what lies below, or colours it by value.
+    It is of one colour, of a ramp, of the pots' local colours, or of all the colours that are painted in it (`paint`);
+    or it corrects what lies below, or colours it by value.
     """
-    given: dict[PassKind, object] = {"ramp": ramp, "finish": finish, "values": values, "local": local or None}
+    given: dict[PassKind, object] = {"ramp": ramp, "finish": finish, "values": values, "local": local or None,
+                                        "paint": paint or None}  # fmt: skip
     kind: PassKind = next((name_ for name_, value in given.items() if value is not None), "tint")
     fresh = Pass(name, kind, color, mode, strength, scope=scope, ramp=ramp, finish=finish, values=values)
     return lay_pass(book, page, fresh)
@@ -78,14 +85,13 @@ def lay_pass(book: Book, page: int, fresh: Pass) -> int:
 
 
 def _added(
-    book: Book, page: int, one: Pass, title: str, order_: int, tiles: tuple[TileChange, ...] = (),
-    below: tuple[TileChange, ...] = (), cuts: list[ShadeCut] = NO_CUTS,
+    book: Book, page: int, one: Pass, title: str, order_: int, tiles: Sequence[tuple[Plane, TileChange]] = (),
+    cuts: list[ShadeCut] = NO_CUTS,
 ) -> int:  # fmt: skip
     sources = book.sources(page)
     number, first = max(sources[PASSES]) + 1, max(sources[SHADE_CUTS], default=0) + 1
     one = _sound(msgspec.structs.replace(one, order=order_))
-    own = [msgspec.structs.replace(tile, plane=kind.key(page, number))
-           for kind, given in ((COVER, tiles), (UNDER, below)) for tile in given]  # fmt: skip
+    own = [msgspec.structs.replace(tile, plane=kind.key(page, number)) for kind, tile in tiles]
     changes = [book.change(PASSES.key(page, number), one)]
     changes += [book.change(SHADE_CUTS.key(page, n), msgspec.structs.replace(cut, into=number))
                 for n, cut in enumerate(cuts, first)]  # fmt: skip
@@ -132,16 +138,15 @@ def copy_pass(book: Book, page: int, number: PassNumber, to: PageNumber | None =
     plane = book.plane(COVER.key(page, number))
     if target != page and (plane.any() or one.scope.spots) and (here.rows, here.cols) != (there.rows, there.cols):
         raise BadInput("{0} has another size than {1}; what lies at a place does not fit on it.", there.name, here.name)
-    tiles = tuple(TileChange("", *at, None, plane.packed(*at)) for at in plane)
-    under = book.plane(UNDER.key(page, number))
-    below = tuple(TileChange("", *at, None, under.packed(*at)) for at in under)
+    tiles = [(kind, TileChange("", *at, None, held.packed(*at)))
+             for kind in _PLANES for held in [book.plane(kind.key(page, number))] for at in held]  # fmt: skip
     cuts = [cut for cut in book.sources(page)[SHADE_CUTS].values() if cut.into == number]
     known = book.sources(target)[PASSES]
     fresh = msgspec.structs.replace(one, name=tr("{0} copy", one.name) if target == page else one.name)
     if fresh.kind == "tone":
         fresh = msgspec.structs.replace(fresh, kind="tint", color="#5a4a78", mode="multiply")
     return _added(book, target, fresh, say("Copy the pass {0}", one.name), max(p.order for p in known.values()) + 1,
-                  tiles, below, cuts)  # fmt: skip
+                  tiles, cuts)  # fmt: skip
 
 
 @order
@@ -190,7 +195,7 @@ def remove_pass(book: Book, page: int, number: PassNumber) -> None:
         raise BadInput("The first pass of a page cannot be removed. Hide it instead.")
     sources = book.sources(page)
     tiles = tuple(TileChange(plane_name, *at, plane.packed(*at), None)
-                  for plane_name in (COVER.key(page, number), UNDER.key(page, number))
+                  for plane_name in (kind.key(page, number) for kind in _PLANES)
                   for plane in [book.plane(plane_name)] for at in plane)  # fmt: skip
     gone = [PASSES.key(page, number)]
     gone += [SHADE_CUTS.key(page, n) for n, cut in sources[SHADE_CUTS].items() if cut.into == number]

@@ -16,7 +16,7 @@ from drip_pot.book.store import Edit
 from drip_pot.book.values import COVER, PASSES, SHADE_CUTS, TONE, Pass, ShadeCut
 from drip_pot.book.verbs.borders import sides
 from drip_pot.book.verbs.cutting import Reach, leashed_from
-from drip_pot.book.verbs.layers import change_cuts, cuts_in, paint
+from drip_pot.book.verbs.layers import change_cuts, cuts_in, paint, paint_color
 from drip_pot.book.verbs.passes import known_pass, remove_pass
 from drip_pot.book.where import Scope
 from drip_pot.core.arrays import U8, Bool, Rect
@@ -36,19 +36,23 @@ Line = Literal["freehand", "straight", "curved"]
 def cut_shade(
     hand: Hand, points: Points, *, light: bool = False, only: AtomNumber = 0, reach: Reach = "region",
     into: PassNumber = TONE, inside: set[AtomNumber] = NOWHERE, softness_px: float = 0.0, line: Line = "freehand",
-    knots: tuple[Knot, ...] = (),
+    knots: tuple[Knot, ...] = (), color: str = "",
 ) -> str | None:  # fmt: skip
     """Cut a shape into a pass, or out of it (`light`); return what is to be told. It is kept and can be pulled later.
 
     It stays in the pass's scope, in the atoms `inside` if there are any, and, from an atom `only` on, in its region,
     pot or part (`reach`). The points are those of a hand, corners, or points of a curve (`line`); `knots` are given
-    instead where corners and curves mix.
+    instead where corners and curves mix. In a pass that is painted in many colours it is laid as paint of a `color`.
     """
     one = known_pass(hand.book, hand.page, into)
     if not knots and line == "freehand":
         knots = fitted(points, max(0.7, _FIT_LINES * hand.divided.atoms.line_px))
     shape = knots or cornered(points, smooth=line == "curved")
     rect, cover = shape_cover(shape, softness_px, hand.shape)
+    if one.kind == "paint":
+        return _lay(
+            hand, rect, cover, "Cut {0} away" if light else "Cut into {0}", light, only, reach, into, inside, color
+        )
     touched = (cover > 0) & _allowed(hand, rect, only, reach, one, inside)
     _refuse_outside(hand, one, rect, cover > 0, touched, inside)
     made = ShadeCut(into, shape, light, softness_px, _within(hand, only, reach, inside))
@@ -88,22 +92,22 @@ def keep_cuts(hand: Hand, numbers: set[CutNumber], *, drop: bool = False) -> Non
 def mist_pass(
     hand: Hand, points: list[tuple[float, float, float]], width_px: float, softness: float = 0.8, flow: float = 0.6,
     *, away: bool = False, only: AtomNumber = 0, reach: Reach = "region", into: PassNumber = TONE,
-    inside: set[AtomNumber] = NOWHERE,
+    inside: set[AtomNumber] = NOWHERE, color: str = "",
 ) -> str | None:  # fmt: skip
     """Lay a soft stroke (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = mist(points, width_px, softness, flow, hand.shape)
-    return _lay(hand, rect, cover, "Wipe mist off {0}" if away else "Mist {0}", away, only, reach, into, inside)
+    return _lay(hand, rect, cover, "Wipe mist off {0}" if away else "Mist {0}", away, only, reach, into, inside, color)
 
 
 @order
 def streak_pass(
     hand: Hand, points: list[tuple[float, float, float]], width_px: float, flow: float = 0.8, seed: int = 1,
     *, away: bool = False, only: AtomNumber = 0, reach: Reach = "region", into: PassNumber = TONE,
-    inside: set[AtomNumber] = NOWHERE,
+    inside: set[AtomNumber] = NOWHERE, color: str = "",
 ) -> str | None:  # fmt: skip
     """Lay a stroke of bristles (row, col, pressure 0..1) into a pass, or take it `away`; the rest as `cut_shade`."""
     rect, cover = streak(points, width_px, flow, seed, hand.shape)
-    return _lay(hand, rect, cover, "Streak {0} away" if away else "Streak {0}", away, only, reach, into, inside)
+    return _lay(hand, rect, cover, "Streak {0} away" if away else "Streak {0}", away, only, reach, into, inside, color)
 
 
 @order
@@ -145,7 +149,7 @@ def join_pass(hand: Hand, number: PassNumber) -> str | None:
 @order
 def fill_pass(
     hand: Hand, atoms: set[AtomNumber], *, away: bool = False, into: PassNumber = TONE,
-    inside: set[AtomNumber] = NOWHERE, at: Points = PLACES,
+    inside: set[AtomNumber] = NOWHERE, at: Points = PLACES, color: str = "",
 ) -> str | None:  # fmt: skip
     """Fill areas in a pass, or empty them (`away`): a page or a part begins in shadow so, and light is cut out.
 
@@ -169,6 +173,9 @@ def fill_pass(
     title = say_many("Fill an area in {1}", "Fill {0} areas in {1}", len(found), len(found), one.name)
     if away:
         title = say_many("Empty an area in {1}", "Empty {0} areas in {1}", len(found), len(found), one.name)
+    if one.kind == "paint" and not away:
+        paint_color(hand, into, rect, np.where(mask, 255, 0).astype(np.uint8), color or one.color, title)
+        return _uncolored(hand, rect, mask)
     full = 0 if away != one.covers_all else 255
 
     def filled(before: U8) -> U8:
@@ -178,12 +185,18 @@ def fill_pass(
     return told or (None if away else _uncolored(hand, rect, mask))
 
 
-def lay_cover(hand: Hand, into: int, cover: U8) -> None:
-    """Cover a pass, over what it covers, by (M, N) uint8 of the page's size."""
+def lay_cover(hand: Hand, into: int, cover: U8, colors: U8 | None = None) -> None:
+    """Cover a pass, over what it covers, by (M, N) uint8 of the page's size.
+
+    `colors`, (M, N, 3) uint8, are those of a pass that is painted in many. Raises `BadInput` for another size.
+    """
     one = known_pass(hand.book, hand.page, into)
     if cover.shape != hand.shape:
         raise BadInput("This coverage is of another size than the page.")
     rect: Rect = (0, 0, *hand.shape)
+    if colors is not None:
+        paint_color(hand, into, rect, cover, colors, say("Cover {0}", one.name))
+        return
     paint(
         hand,
         into,
@@ -217,12 +230,17 @@ def wipe_speck(hand: Hand, at: tuple[float, float], into: PassNumber = TONE) -> 
 
 
 def _lay(
-    hand: Hand, rect: Rect, cover: U8, title: str, away: bool, only: int, reach: Reach, into: int, inside: set[int]
+    hand: Hand, rect: Rect, cover: U8, title: str, away: bool, only: int, reach: Reach, into: int, inside: set[int],
+    color: str,
 ) -> str | None:  # fmt: skip
     one = known_pass(hand.book, hand.page, into)
     drawn = cover > 0
     cover = cover * _allowed(hand, rect, only, reach, one, inside).view(np.uint8)
     _refuse_outside(hand, one, rect, drawn, cover > 0, inside)
+
+    if one.kind == "paint" and not away:
+        paint_color(hand, into, rect, cover, color or one.color, say("Paint in {0}", one.name))
+        return _uncolored(hand, rect, cover > 0)
 
     def laid_on(before: U8) -> U8:
         return laid(before, cover, away=away != one.covers_all)

@@ -18,6 +18,7 @@ from drip_pot.core.render.compose import (
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.lines import Line, LineWash, WashForm, line_in, times, wash_alpha, wash_colors
 from drip_pot.core.render.paint import Colors, take_colors
+from drip_pot.core.render.painted import PaintedColors, painted_over
 from drip_pot.core.render.placed import MOST_FLATS, PictureSource, Placed, laid_in, meshed, picture_at, picture_levels
 from drip_pot.core.render.pyramid import label_pyramid, level_for, patched_pyramid, plane_pyramid
 from drip_pot.core.render.ramp import FORMS, Form, Ramp, Stop, path_of, ramp_at
@@ -34,6 +35,7 @@ __all__ = [
     "LineWash",
     "Local",
     "Mode",
+    "PaintedColors",
     "PictureSource",
     "Piece",
     "Placed",
@@ -55,6 +57,7 @@ __all__ = [
     "line_alone",
     "line_in",
     "meshed",
+    "painted_over",
     "patched_pyramid",
     "path_of",
     "picture_at",

@@ -15,6 +15,7 @@ from drip_pot.core.render.blend import QUICK, SEPARABLE, blend_table, blended8
 from drip_pot.core.render.finish import Finish, finished, softened
 from drip_pot.core.render.lines import Line, LineWash, line_in, line_pixels, soft_shade
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
+from drip_pot.core.render.painted import PaintedColors
 from drip_pot.core.render.placed import PictureSource, picture_at
 from drip_pot.core.render.ramp import Ramp, ramp_at
 from drip_pot.core.render.values import Local, ToneRamp, by_value
@@ -38,9 +39,9 @@ class Wash:
         0..1.
     within : (A + 1,) ndarray of bool, or None
         Atoms it may touch; None is all of them.
-    source : Ramp, Finish, ToneRamp, Local or PictureSource, optional
+    source : Ramp, Finish, ToneRamp, Local, PictureSource or PaintedColors, optional
         What gives its colours instead of one colour. Such a pass covers all it may touch but for its coverage, which
-        says what was taken out.
+        says what was taken out; painted colours are where its coverage is.
     printed : bool
         Whether plates and files have it.
     """
@@ -50,8 +51,13 @@ class Wash:
     mode: str = "normal"
     strength: float = 1.0
     within: Bool | None = None
-    source: Ramp | Finish | ToneRamp | Local | PictureSource | None = None
+    source: Ramp | Finish | ToneRamp | Local | PictureSource | PaintedColors | None = None
     printed: bool = True
+
+    @property
+    def covers_all(self) -> bool:
+        """Whether it covers all it may touch but for its coverage."""
+        return self.source is not None and not isinstance(self.source, PaintedColors)
 
     @property
     def key(self) -> tuple[object, ...]:
@@ -99,7 +105,7 @@ def alpha_of(wash: Wash, cover: U8 | None, labels: I32) -> U8 | None:
     """Return how much of a pass shows at every pixel, (M, N) uint8; None where nothing does."""
     if wash.strength <= 0:
         return None
-    if wash.source is not None:
+    if wash.covers_all:
         cover = np.full(labels.shape, 255, np.uint8) if cover is None else cv2.bitwise_not(cover)
     if cover is None or not cover.any():
         return None
@@ -129,7 +135,9 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
         if alpha is None:
             continue
         ramped: U8 | None = None
-        if isinstance(wash.source, (Ramp, PictureSource)):
+        if isinstance(wash.source, PaintedColors):
+            ramped = wash.source.at(piece.top, piece.left, (alpha.shape[0], alpha.shape[1]), piece.step)
+        elif isinstance(wash.source, (Ramp, PictureSource)):
             ramped, share = _drawn(wash.source, piece)
             alpha = np.asarray(cv2.multiply(alpha, share, scale=1 / 255), np.uint8)
         if out is None and wash.tone:  # the hard tone of most pages: one look-up for both
@@ -203,7 +211,7 @@ def _blended(mode: str, under: U8, over: U8) -> U8:
 
 
 def _from_source(wash: Wash, under: U8, ramped: U8 | None, step: int) -> U8:
-    """Colour (M, N, 4) uint8 by a ramp, whose colours (M, N, 3) are given, in the blend mode, or correct it."""
+    """Colour (M, N, 4) uint8 by a ramp, a picture or paint, or correct it; `ramped`, (M, N, 3), are its colours."""
     if isinstance(wash.source, Finish):
         under = softened(under, wash.source, step)
     if ramped is not None and wash.mode in QUICK:

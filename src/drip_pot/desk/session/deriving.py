@@ -17,7 +17,7 @@ from drip_pot.book.derive import Derived, stride
 from drip_pot.book.ready import marks_of
 from drip_pot.book.rubbed import rubbed_of
 from drip_pot.book.tables import learn_inks
-from drip_pot.book.values import COVER, HOLDS, KEPT_NEW, MARKS, PAGES, PRESS, REPAIR, RUBBED, SHEETS, fed_by
+from drip_pot.book.values import COVER, HOLDS, KEPT_NEW, MARKS, PAGES, PAINT, PRESS, REPAIR, RUBBED, SHEETS, fed_by
 from drip_pot.core.arrays import Rect, Report
 from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
@@ -217,7 +217,7 @@ class Deriving(Showing):
             self.view = replace(self.view, rubbed=rubbed_of(self.easel.book, page))
             if plates:
                 self.easel.repaint.emit(plates)
-        painted = list(touched.of(COVER.below(page)).values())
+        painted = [rect for kind in (COVER, *PAINT) for rect in touched.of(kind.below(page)).values()]
         if (painted or "passes" in fed) and self.view is not None and self.easel.book is not None:
             self.view = replace(self.view, covers=covers_of(self.easel.book, page))
             self.retable()

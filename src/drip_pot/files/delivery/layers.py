@@ -19,6 +19,7 @@ from PIL import Image
 from drip_pot.book.values import PASSES
 from drip_pot.core.arrays import U8
 from drip_pot.core.render import (
+    PaintedColors,
     PictureSource,
     Ramp,
     Wash,
@@ -115,6 +116,9 @@ def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> 
         color, share = at
         cover = np.asarray(cv2.multiply(alpha, share, scale=1 / 255), np.uint8)
         return Layer(name, np.dstack([color, cover]), _op(wash.mode))
+    if isinstance(wash.source, PaintedColors):
+        painted = wash.source.at(0, 0, (alpha.shape[0], alpha.shape[1]))
+        return Layer(name, np.dstack([painted, alpha]), _op(wash.mode))
     if wash.source is None:
         solid = np.empty((*alpha.shape, 4), np.uint8)
         solid[..., :3] = wash.color

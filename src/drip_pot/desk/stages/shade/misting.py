@@ -43,3 +43,24 @@ class Streak(Mist):
     key = "K"
     group = "soft"
     says = "Draw the pass in hand with bristles; a light hand lifts some. [ and ]: width."
+
+
+@tool("Shade")
+class Daub(Mist):
+    """Paint in the colour of the pot in hand."""
+
+    name = "Daub"
+    place = 45
+    key = "U"
+    group = "soft"
+    says = "Paint softly in the colour of the pot in hand, many colours in one pass. [ and ]: width."
+
+    def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
+        if not self.easel.own(Shading).color_here() and not mods & Mods.AltModifier:
+            self.easel.said.emit("Take a pot in hand first: Daub paints in its colour.", False)
+            return
+        super().drawn(stroke, mods)
+
+    def marks(self, painter: QPainter, zoom: float) -> None:
+        shade = self.easel.own(Shading).color_here()
+        draw_brush(painter, self._points, self._wide(), f"#80{shade[1:]}" if shade else "#30161616")

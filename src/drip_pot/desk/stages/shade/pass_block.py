@@ -92,6 +92,7 @@ class PassBlock(Block):
         kinds = QMenu(more)
         for name, done in (
             ("A colour", shading.add),
+            ("Paint in the colours of pots", shading.add_paint),
             ("A ramp", shading.add_ramp),
             ("A correction", shading.add_finish),
             ("A tone ramp: colour by value", shading.add_values),
@@ -152,7 +153,7 @@ class PassBlock(Block):
         self.picture.show_pass(one)
         if not self.name.hasFocus():
             self.name.setText(one.name)
-        self.mode.setVisible(one.kind in ("tint", "ramp", "values", "local", "picture"))
+        self.mode.setVisible(one.kind in ("tint", "ramp", "values", "local", "picture", "paint"))
         self.color.setVisible(one.kind == "tint")
         self.color.show_color(one.color)
         self.mode.setCurrentIndex(MODES.index(one.mode) if one.mode in MODES else 0)
@@ -161,7 +162,7 @@ class PassBlock(Block):
         tool = self.easel.tool
         for row, value in zip(self.brush, (self._shading.width_px, self._shading.softness * 100,
                                            self._shading.flow * 100), strict=True):  # fmt: skip
-            row.setVisible(tool == "Mist" or (tool == "Streak" and row is not self.brush[1]))
+            row.setVisible(tool in ("Mist", "Daub") or (tool == "Streak" and row is not self.brush[1]))
             row.show_value(value)
         self.cuts.refresh()
         self.cards.show_cards([self._card(n, p) for n, p in reversed(sources[PASSES].items())], number)
@@ -179,6 +180,7 @@ class PassBlock(Block):
             "ramp": tr("ramp, {0}", mode),
             "values": "colour by value",
             "local": tr("local colours, {0}", mode),
+            "paint": tr("colours of pots, {0}", mode),
             "picture": tr("picture, {0}", mode) if one.printed else "picture to judge by",
         }
         says = f"{what.get(one.kind, mode)}, {one.strength:.0%}"

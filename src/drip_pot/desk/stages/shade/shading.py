@@ -178,6 +178,27 @@ class Shading(Scoping):
         stops = Stop(0, self._shadow(), 1.0), Stop(1, self._shadow(), 0.0)
         self._added("Ramp", ramp=Ramp(start, end, stops, form, path), mode="multiply", strength=0.8)
 
+    def color_here(self) -> str:
+        """Return the colour that a pass painted in many colours is painted in: the pot's in hand; '' without one."""
+        book = self.easel.book
+        pot = None if book is None else book.pots().get(self.easel.pot or 0)
+        return "" if pot is None else pot.local
+
+    def _paint(self) -> None:
+        """Take a pass in hand that is painted in many colours: the topmost one, or a new one."""
+        held, sources = self.in_hand(), self.easel.sources()
+        if held is None or sources is None or held[1].kind == "paint":
+            return
+        known = [number for number, one in sources[PASSES].items() if one.kind == "paint"]
+        if known:
+            self.choose(known[-1])
+        else:
+            self.add_paint()
+
+    def add_paint(self) -> None:
+        """Add a pass that is painted in the colours of pots, and take it in hand."""
+        self._added("Paint", paint=True, mode="normal", strength=1.0)
+
     def _shadow(self) -> str:
         book = self.easel.book
         pot = None if book is None else book.pots().get(self.easel.pot or 0)
@@ -232,23 +253,27 @@ class Shading(Scoping):
         only, reach, inside = *kept_in(self.easel, points[0][:2], mods), set(self.easel.picked)
         soft, flow, away = self.softness, self.flow, bool(mods & Mods.AltModifier)
         self._strokes += 1
-        seed = self._strokes
+        seed, color = self._strokes, self.color_here()
 
         def lay(hand: Hand, into: int) -> object:
             if kind == "Streak":
                 return verbs.streak_pass(
-                    hand, points, wide, flow, seed, away=away, only=only, reach=reach, into=into, inside=inside
-                )
+                    hand, points, wide, flow, seed, away=away, only=only, reach=reach, into=into, inside=inside,
+                    color=color,
+                )  # fmt: skip
             return verbs.mist_pass(
-                hand, points, wide, soft, flow, away=away, only=only, reach=reach, into=into, inside=inside
+                hand, points, wide, soft, flow, away=away, only=only, reach=reach, into=into, inside=inside, color=color
             )
 
+        if kind == "Daub":
+            self._paint()
         self.lay(lay, [(row, col) for row, col, _ in points])
 
     def fill(self, atoms: set[int], at: list[tuple[float, float]], *, away: bool) -> None:
         """Fill areas in the pass in hand, or empty them; of those with borders the sides at some places."""
-        inside = set(self.easel.picked)
-        self.lay(lambda hand, into: verbs.fill_pass(hand, atoms, away=away, into=into, inside=inside, at=at), None)
+        inside, color = set(self.easel.picked), self.color_here()
+        self.lay(lambda hand, into: verbs.fill_pass(
+            hand, atoms, away=away, into=into, inside=inside, at=at, color=color), None)  # fmt: skip
 
     def lay(self, verb: Callable[[Hand, int], object], ghost: list[tuple[float, float]] | None) -> None:
         """Have a verb lay something in the pass in hand, unless that is hidden; `ghost` is shown meanwhile."""

@@ -58,10 +58,10 @@ class Shaping:
     ) -> None:  # fmt: skip
         """Cut a shape into the pass in hand, or out of it: a loop of the hand, or `knots`."""
         only, reach, inside = *kept_in(self.easel, points[0], mods), set(self.easel.picked)
-        soft = self.edge_px
+        soft, color = self.edge_px, self._shading.color_here()
         self._shading.lay(lambda hand, into: verbs.cut_shade(
             hand, points, light=light, only=only, reach=reach, into=into, inside=inside, softness_px=soft,
-            knots=knots), points)  # fmt: skip
+            knots=knots, color=color), points)  # fmt: skip
 
     def cuts(self) -> dict[int, ShadeCut]:
         """Return the cuts of the pass in hand, by number."""
@@ -117,10 +117,10 @@ class Shaping:
 
     def fill_at(self, at: list[tuple[float, float]], *, away: bool) -> None:
         """Fill the side of borders, or the region, that lies at places."""
-        inside = set(self.easel.picked)
+        inside, color = set(self.easel.picked), self._shading.color_here()
 
         def fill(hand: Hand, into: int) -> object:
             atoms = {a for spot in at for a in hand.region_of(hand.atom_at(*spot))}
-            return verbs.fill_pass(hand, atoms, away=away, into=into, inside=inside, at=at)
+            return verbs.fill_pass(hand, atoms, away=away, into=into, inside=inside, at=at, color=color)
 
         self._shading.lay(fill, None)
