@@ -178,8 +178,8 @@ def test_a_pot_takes_a_shadow_of_its_own_and_all_of_the_dialog_is_one_step(demo:
     def work(dialog) -> None:
         dialog.own_shadow.click()
         dialog.name.setText("Great coat")
-        dialog.inks.how.setCurrentIndex(1)
-        dialog.inks.boxes[0].setValue(80)
+        dialog.editor.cmyk[0].setValue(80)
+        assert dialog.inks.how.currentIndex() == 1, "inks that were typed are kept"
 
     answer(work)
     demo.window.pots.edit_pot(coat)

@@ -2,16 +2,20 @@
 """A colour asked for. Knows the colour editor."""
 
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtGui import QColor, QIcon, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtGui import QPainter, QPaintEvent
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QWidget,
 )
 
+from drip_pot.book import Book
 from drip_pot.core.press import PressSettings
 from drip_pot.desk.dialogs.asking import Asking
 from drip_pot.desk.dialogs.color_editor import ColorEditor
+from drip_pot.desk.dialogs.color_taking import offered_by
 from drip_pot.desk.parts.pot import paint_pot
+
+_WIDE = 570
 
 
 class Disc(QWidget):
@@ -28,21 +32,11 @@ class Disc(QWidget):
         paint_pot(painter, QPointF(38, 38), 34, *self.pair)
 
 
-def swatch_icon(color: str) -> QIcon:
-    """Return a small filled square."""
-    picture = QPixmap(18, 18)
-    picture.fill(QColor(color))
-    painter = QPainter(picture)
-    painter.setPen(QColor(0, 0, 0, 120))
-    painter.drawRect(0, 0, 17, 17)
-    painter.end()
-    return QIcon(picture)
-
-
-def pick_color(parent: QWidget, title: str, color: str, press: PressSettings) -> str | None:
-    """Ask for a colour; None if it was called off."""
+def pick_color(parent: QWidget, title: str, color: str, book: Book | None, press: PressSettings) -> str | None:
+    """Ask for a colour, with the pots of a book at hand; None if it was called off."""
     asking = Asking(parent, title, "Apply")
-    disc, editor = Disc(color, color), ColorEditor(color, press)
+    disc, editor = Disc(color, color), ColorEditor(color, press, (), () if book is None else offered_by(book))
+    asking.setMinimumWidth(_WIDE)
     line = QHBoxLayout()
     line.addWidget(disc, 0, Qt.AlignmentFlag.AlignTop)
     line.addWidget(editor, 1)

@@ -10,15 +10,17 @@ from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaint
 from PyQt6.QtWidgets import QDoubleSpinBox, QGridLayout, QHBoxLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
 from drip_pot.book.tables import inks_for
-from drip_pot.core.color import Lch, from_hex, from_lch, most_chroma, oklab_to_srgb8, to_hex, to_lch
+from drip_pot.core.color import Lch, from_hex, from_lch, most_chroma, oklab_to_srgb8, srgb8_to_oklab, to_hex, to_lch
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings, appearance
+from drip_pot.desk.dialogs.color_taking import Dropper, OfferedColor, PotColors
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import label
 from drip_pot.words import tr
 
-_WIDEST = 0.34
+_WIDEST, _MISS, _BLACKISH = 0.34, 4, 5
+Inks = tuple[int, int, int, int]
 _ACROSS, _DOWN = 110, 75
 
 
@@ -116,7 +118,7 @@ class ShadeChart(_ColorChart):
         widest = _widest(self.whole_hue())
         painter.drawImage(box, image)
         line = QPolygonF()
-        for place, chroma in enumerate(edge):
+        for place, chroma in enumerate(edge[:-_BLACKISH]):
             line.append(QPointF(box.left() + chroma / widest * box.width(),
                                 box.top() + place / (len(edge) - 1) * box.height()))  # fmt: skip
         painter.setClipRect(box)
@@ -197,19 +199,31 @@ class Surround(QWidget):
 
 
 class ColorEditor(QWidget):
-    """Lightness, chroma and hue by chart and by number; sRGB values and six digits.
+    """The one colour well: charts, numbers of light, of the screen and of the press, digits, pots, and a dropper.
+
+    Attributes
+    ----------
+    fixed : tuple of int, or None
+        Cyan, magenta, yellow and black in whole per cent, where they are kept whatever the colour is.
 
     Signals
     -------
     changed(str)
         '#rrggbb', while a mark moves as well.
+    inked()
+        Inks were typed: the colour is how they print.
     """
 
     changed = pyqtSignal(str)
+    inked = pyqtSignal()
 
-    def __init__(self, color: str, press: PressSettings, neighbors: Sequence[tuple[str, float]] = ()) -> None:
+    def __init__(
+        self, color: str, press: PressSettings, neighbors: Sequence[tuple[str, float]] = (),
+        offered: Sequence[OfferedColor] = (), fixed: Inks | None = None,
+    ) -> None:  # fmt: skip
         super().__init__()
-        self.color, self._press = color, press
+        self.color, self.fixed, self._press = color, fixed, press
+        self._typed: tuple[Inks, str] | None = None
         self.shade, self.hue, self.around = ShadeChart(), HueStrip(), Surround()
         self.around.neighbors = neighbors
         column = QVBoxLayout(self)
@@ -223,9 +237,10 @@ class ColorEditor(QWidget):
         charts.addLayout(left, 1)
         right = QVBoxLayout()
         right.addWidget(self.around)
-        self.inks = label("", "small")
-        self.inks.setWordWrap(True)
-        right.addWidget(self.inks)
+        self.miss = label("", "small")
+        self.dropper = Dropper()
+        right.addWidget(self.dropper)
+        right.addWidget(self.miss)
         right.addStretch(1)
         charts.addLayout(right)
         column.addLayout(charts)
@@ -233,23 +248,33 @@ class ColorEditor(QWidget):
         numbers.setHorizontalSpacing(4)
         numbers.setVerticalSpacing(2)
         lch: tuple[tuple[str, str, float], ...] = (
-            ("L", "Lightness", 100), ("C", "Chroma × 100", _WIDEST * 100), ("H", "Hue", 360))  # fmt: skip
+            ("Light", "Lightness", 100), ("Chroma", "Chroma × 100", _WIDEST * 100), ("Hue", "Hue", 360))  # fmt: skip
         self.lch = [self._number(numbers, 0, k, *spec, self._from_lch, 1) for k, spec in enumerate(lch)]
-        rgb = (("R", "Red", 255.0), ("G", "Green", 255.0), ("B", "Blue", 255.0))
+        rgb = (("Red", "Red", 255.0), ("Green", "Green", 255.0), ("Blue", "Blue", 255.0))
         self.rgb = [self._number(numbers, 1, k, *spec, self._from_rgb, 0) for k, spec in enumerate(rgb)]
+        cmyk = (("Cyan", "Cyan", 100.0), ("Magenta", "Magenta", 100.0), ("Yellow", "Yellow", 100.0),
+                ("Black", "Black", 100.0))  # fmt: skip
+        self.cmyk = [self._number(numbers, 2, k, *spec, self._from_inks, 0) for k, spec in enumerate(cmyk)]
+        for box in self.cmyk:
+            box.setSuffix(" %")
         self.hex = QLineEdit()
         self.hex.setAccessibleName(tr("Colour in six hexadecimal digits"))
         self.hex.setMaxLength(9)
-        self.hex.setFixedWidth(84)
+        self.hex.setFixedWidth(82)
+        numbers.addWidget(label("Digits", "muted"), 0, 6)
         numbers.addWidget(self.hex, 0, 7)
-        numbers.setColumnStretch(6, 1)
+        numbers.setColumnStretch(8, 1)
         column.addLayout(numbers)
+        self.pots = PotColors(offered)
+        column.addWidget(self.pots)
         self.wrong = label("", "muted")
         self.wrong.setWordWrap(True)
         column.addWidget(self.wrong)
         for chart in (self.shade, self.hue):
             chart.moved.connect(lambda c=chart: self._take(c.color))
         self.hex.editingFinished.connect(self._from_digits)
+        for source in (self.pots, self.dropper):
+            source.taken.connect(self.take)
         self.show_color(color)
 
     @staticmethod
@@ -262,13 +287,33 @@ class ColorEditor(QWidget):
         box.setDecimals(decimals)
         box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
         box.setKeyboardTracking(False)
-        box.setFixedWidth(64)
+        box.setFixedWidth(58)
         box.setAccessibleName(tr(name))
         box.setToolTip(tr(name))
         box.valueChanged.connect(lambda _: done())
-        grid.addWidget(label(short, "muted"), row, 2 * place)
+        grid.addWidget(label(tr(short), "muted"), row, 2 * place)
         grid.addWidget(box, row, 2 * place + 1)
         return box
+
+    def take(self, color: str) -> None:
+        """Take a colour that is there."""
+        self.show_color(color)
+        self.changed.emit(color)
+
+    def fix(self, inks: Inks | None) -> None:
+        """Keep inks in whole per cent whatever the colour is; None works them out again."""
+        self.fixed = inks
+        self.show_color(self.color)
+
+    def inks(self) -> Inks:
+        """Return what the colour is printed with, in whole per cent: what is kept, was typed, or is worked out."""
+        if self.fixed is not None:
+            return self.fixed
+        if self._typed is not None and self._typed[1] == self.color:
+            return self._typed[0]
+        r, g, b = from_hex(self.color).tolist()
+        cyan, magenta, yellow, black = (round(ink / 2.55) for ink in inks_for((r, g, b), self._press)[0])
+        return cyan, magenta, yellow, black
 
     def show_color(self, color: str) -> None:
         """Show a colour."""
@@ -287,13 +332,13 @@ class ColorEditor(QWidget):
                 box.setValue(value)
         self.hex.setText(color)
         self.wrong.setText("")
-        inks, miss = inks_for((r, g, b), self._press)
-        self.around.color, self.around.printed = (
-            color,
-            to_hex(appearance(np.array([[inks]], np.uint8), self._press.condition)[0, 0]),
-        )
-        text = "  ".join(f"{name} {round(v / 2.55)}" for name, v in zip("CMYK", inks, strict=True))
-        self.inks.setText(text if miss <= 4 else tr("{0}\nprints {1:.0f} ΔE off", text, miss))
+        inks = self.inks()
+        for box, ink in zip(self.cmyk, inks, strict=True):
+            with QSignalBlocker(box):
+                box.setValue(ink)
+        self.around.color, self.around.printed = color, _printed(inks, self._press)
+        miss = float(np.linalg.norm(np.subtract(*(srgb8_to_oklab(from_hex(c)) for c in (color, self.around.printed)))))
+        self.miss.setText(tr("prints {0:.0f} ΔE off", miss * 100) if miss * 100 > _MISS else "")
         for part in (self.shade, self.hue, self.around):
             part.update()
 
@@ -306,6 +351,16 @@ class ColorEditor(QWidget):
     def _from_lch(self) -> None:
         light, chroma, hue = (box.value() for box in self.lch)
         self._take(Lch(light / 100, chroma / 100, hue))
+
+    def _from_inks(self) -> None:
+        cyan, magenta, yellow, black = (round(box.value()) for box in self.cmyk)
+        typed = cyan, magenta, yellow, black
+        self.fixed = None if self.fixed is None else typed
+        color = _printed(typed, self._press)
+        self._typed = typed, color
+        self.show_color(color)
+        self.inked.emit()
+        self.changed.emit(color)
 
     def _from_rgb(self) -> None:
         self.show_color(to_hex([round(box.value()) for box in self.rgb]))
@@ -321,3 +376,9 @@ class ColorEditor(QWidget):
         if color != self.color:
             self.show_color(color)
             self.changed.emit(color)
+
+
+def _printed(inks: Inks, press: PressSettings) -> str:
+    """Return how inks in whole per cent print, '#rrggbb'."""
+    plates = np.array([[[round(share * 2.55) for share in inks]]], np.uint8)
+    return to_hex(appearance(plates, press.condition)[0, 0])

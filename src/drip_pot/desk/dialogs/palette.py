@@ -23,7 +23,7 @@ from drip_pot.core.arrays import U8
 from drip_pot.core.color import from_hex, harmony, mosaic, nearest, plain_name, telling_colors, to_hex
 from drip_pot.core.errors import DripPotError
 from drip_pot.desk.dialogs.asking import Asking
-from drip_pot.desk.dialogs.color import swatch_icon
+from drip_pot.desk.dialogs.color_taking import swatch_icon
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import NumberRow, button, label

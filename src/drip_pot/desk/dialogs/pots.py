@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Pots asked about: found, made, changed, removed. Knows the book."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 import msgspec
 from PyQt6.QtCore import Qt
@@ -13,24 +13,22 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
 
 from drip_pot.book import Book, Pot, verbs
-from drip_pot.book.tables import inks_for
 from drip_pot.book.values import POURS
-from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings
 from drip_pot.desk.dialogs.asking import Asking
-from drip_pot.desk.dialogs.color import Disc, pick_color, swatch_icon
+from drip_pot.desk.dialogs.color import Disc, pick_color
 from drip_pot.desk.dialogs.color_editor import ColorEditor
+from drip_pot.desk.dialogs.color_taking import offered_by, swatch_icon
 from drip_pot.desk.parts.widgets import Swatch, button, label
 from drip_pot.words import tr
 
-_INKS, _WIDE = ("Cyan", "Magenta", "Yellow", "Black"), 590
+_WIDE = 620
 
 
 class FindPot(Asking):
@@ -91,7 +89,7 @@ class PotEditor(Asking):
         for key, value in book.parts().items():
             self.part.addItem(value.name, key)
         self.part.setCurrentIndex(max(0, self._parts.index(pot.part) if pot.part in self._parts else 0))
-        self.editor = ColorEditor(pot.local, press, neighbors)
+        self.editor = ColorEditor(pot.local, press, neighbors, offered_by(book), None if pot.spot else pot.inks)
         self._disc = Disc(*book.tone_pair(pot))
         self._said = label("", "muted")
         self._said.setWordWrap(True)
@@ -115,7 +113,7 @@ class PotEditor(Asking):
         line.addLayout(left)
         line.addWidget(self.editor, 1)
         self.body.addLayout(line)
-        self.inks = OwnInksDialog(pot, lambda: _worked_out(self.editor.color, press))
+        self.inks = OwnInks(pot, self.editor)
         self.body.addWidget(self.inks)
         self.body.addWidget(self._said)
         if number is not None:
@@ -134,7 +132,7 @@ class PotEditor(Asking):
         self._show(self.editor.color)
 
     def _pick_shadow(self, press: PressSettings) -> None:
-        dark = pick_color(self, tr("Shadow colour"), self._book.tone_pair(self._pot)[1], press)
+        dark = pick_color(self, tr("Shadow colour"), self._book.tone_pair(self._pot)[1], self._book, press)
         if dark is not None:
             self.own_shadow.setChecked(True)
             self._pot = msgspec.structs.replace(self._pot, shadow=dark)
@@ -204,57 +202,42 @@ class PotEditor(Asking):
         return verbs.add_part(self._book, text)
 
 
-class OwnInksDialog(QWidget):
-    """What a pot is printed with: inks worked out, fixed in whole per cent, or an ink of its own."""
+class OwnInks(QWidget):
+    """What a pot is printed with: inks worked out, those of the colour well kept as they are, or an ink of its own."""
 
-    def __init__(self, pot: Pot, worked_out: Callable[[], tuple[int, ...]]) -> None:
+    def __init__(self, pot: Pot, well: ColorEditor) -> None:
         super().__init__()
-        self._worked_out, self._own = worked_out, pot.inks is not None
+        self._well = well
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         self.how = QComboBox()
         self.how.setAccessibleName(tr("What it is printed with"))
-        self.how.addItems([tr("Inks worked out for the press"), tr("Fixed inks"), tr("An ink of its own")])
+        self.how.addItems([tr("Inks worked out for the press"), tr("These inks, whatever the colour"),
+                           tr("An ink of its own")])  # fmt: skip
         self.how.setCurrentIndex(2 if pot.spot else 1 if pot.inks else 0)
         self.spot = QLineEdit(pot.spot)
         self.spot.setPlaceholderText(tr("Name of the ink"))
         self.spot.setAccessibleName(tr("Name of the ink"))
-        self.boxes: list[QSpinBox] = []
         grid.addWidget(label("Printed with", "muted"), 0, 0)
-        grid.addWidget(self.how, 0, 1, 1, 4)
-        grid.addWidget(self.spot, 1, 1, 1, 4)
-        for place, (name, share) in enumerate(zip(_INKS, pot.inks or (0, 0, 0, 0), strict=True)):
-            box = QSpinBox()
-            box.setRange(0, 100)
-            box.setSuffix(" %")
-            box.setPrefix(f"{name[0] if name != 'Black' else 'K'} ")
-            box.setAccessibleName(name)
-            box.setValue(share)
-            self.boxes.append(box)
-            grid.addWidget(box, 2, place + 1)
+        grid.addWidget(self.how, 0, 1)
+        grid.addWidget(self.spot, 1, 1)
+        self.spot.setVisible(self.how.currentIndex() == 2)
         self.how.currentIndexChanged.connect(self._turn)
-        self._turn(self.how.currentIndex())
+        well.inked.connect(self._keep)
 
     def _turn(self, how: int) -> None:
-        if how == 1 and not self._own:  # they begin with what was worked out
-            for box, share in zip(self.boxes, self._worked_out(), strict=True):
-                box.setValue(share)
-            self._own = True
         self.spot.setVisible(how == 2)
-        for box in self.boxes:
-            box.setVisible(how == 1)
+        self._well.fix(self._well.inks() if how == 1 else None)
+
+    def _keep(self) -> None:
+        """Keep inks that were typed."""
+        if self.how.currentIndex() == 0:
+            self.how.setCurrentIndex(1)
 
     def chosen(self) -> tuple[tuple[int, int, int, int] | None, str]:
         """Return the fixed inks, or None, and the name of an ink of its own, or nothing."""
         how = self.how.currentIndex()
-        c, m, y, k = (box.value() for box in self.boxes)
-        return ((c, m, y, k) if how == 1 else None), (self.spot.text().strip() if how == 2 else "")
-
-
-def _worked_out(color: str, press: PressSettings) -> tuple[int, ...]:
-    """Return the inks of a colour in whole per cent, as they are worked out for the press."""
-    r, g, b = from_hex(color).tolist()
-    return tuple(round(ink / 2.55) for ink in inks_for((r, g, b), press)[0])
+        return (self._well.inks() if how == 1 else None), (self.spot.text().strip() if how == 2 else "")
 
 
 class RemovePot(Asking):

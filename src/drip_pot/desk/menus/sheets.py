@@ -71,7 +71,7 @@ class SheetMenu:
     def _color_sheet(self) -> None:
         sources, number = self.easel.sources(), self.easel.sheet
         if sources is not None:
-            chosen = pick_color(self.window, "Effect", sources[SHEETS][number].color, sources[PRESS])
+            chosen = pick_color(self.window, "Effect", sources[SHEETS][number].color, self.easel.book, sources[PRESS])
             if chosen is not None:
                 self.easel.do(lambda book, page: verbs.set_sheet(book, page, number, color=chosen))
 

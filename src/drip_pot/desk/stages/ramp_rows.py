@@ -58,7 +58,9 @@ class RampRows(QWidget):
     def _pick(self, place: int) -> None:
         ramp, sources = self._ramp(), self.easel.sources()
         if ramp is not None and sources is not None:
-            chosen = pick_color(self, tr("{0} of the ramp", _ENDS[place]), ramp.stops[-place].color, sources[PRESS])
+            chosen = pick_color(
+                self, tr("{0} of the ramp", _ENDS[place]), ramp.stops[-place].color, self.easel.book, sources[PRESS]
+            )
             if chosen is not None:
                 self._set_stop(place, color=chosen)
 

@@ -48,14 +48,14 @@ class HoldsPanel(Panel):
     def _pick(self) -> None:
         sources = self.easel.sources()
         if sources is not None:
-            chosen = pick_color(self, "All lines", sources[LINES].color, sources[PRESS])
+            chosen = pick_color(self, "All lines", sources[LINES].color, self.easel.book, sources[PRESS])
             if chosen is not None:
                 self._set(chosen)
 
     def _pick_balloon(self) -> None:
         sources = self.easel.sources()
         if sources is not None:
-            chosen = pick_color(self, "Inside of balloons", sources[LINES].balloon, sources[PRESS])
+            chosen = pick_color(self, "Inside of balloons", sources[LINES].balloon, self.easel.book, sources[PRESS])
             if chosen is not None:
                 self.easel.do(lambda book, page: verbs.set_balloons(book, page, chosen))
 
@@ -178,7 +178,7 @@ class HoldBlock(Block):
     def _pick(self) -> None:
         held, sources = self._holding.in_hand(), self.easel.sources()
         if held is not None and sources is not None:
-            chosen = pick_color(self, held[1].name, held[1].color, sources[PRESS])
+            chosen = pick_color(self, held[1].name, held[1].color, self.easel.book, sources[PRESS])
             if chosen is not None:
                 self._holding.change(color=chosen)
 

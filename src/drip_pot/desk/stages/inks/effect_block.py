@@ -60,7 +60,7 @@ class EffectBlock(Block):
     def _pick_effect(self) -> None:
         effect, sources = self._inking.effect_in_hand(), self.easel.sources()
         if effect is not None and sources is not None:
-            chosen = pick_color(self, "Effect lines", effect.color, sources[PRESS])
+            chosen = pick_color(self, "Effect lines", effect.color, self.easel.book, sources[PRESS])
             if chosen is not None:
                 self._effect(color=chosen)
 

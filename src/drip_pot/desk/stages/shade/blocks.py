@@ -88,7 +88,7 @@ class ShadePanel(Panel):
     def _pick_key(self) -> None:
         sources = self.easel.sources()
         if sources is not None:
-            chosen = pick_color(self, "Key light", self._rule()[0].key, sources[PRESS])
+            chosen = pick_color(self, "Key light", self._rule()[0].key, self.easel.book, sources[PRESS])
             if chosen is not None:
                 self._keep("key", chosen)
 
@@ -102,7 +102,9 @@ class ShadePanel(Panel):
             return
         pot = book.pots()[number]
         local, shadow = book.tone_pair(pot)
-        chosen = pick_color(self, f"{pot.name}, {tone}", local if tone == "local" else shadow, sources[PRESS])
+        chosen = pick_color(
+            self, f"{pot.name}, {tone}", local if tone == "local" else shadow, self.easel.book, sources[PRESS]
+        )
         if chosen is not None:
             changed = msgspec.structs.replace(pot, **{tone: chosen})
             self.easel.do(lambda book, _: verbs.set_pot(book, number, changed))

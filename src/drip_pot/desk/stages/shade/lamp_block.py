@@ -52,7 +52,7 @@ class LampBlock(Block):
     def _pick(self) -> None:
         lamp, sources = self._lighting.in_hand(), self.easel.sources()
         if lamp is not None and lamp.color and sources is not None:
-            color = pick_color(self, "Bounce", lamp.color, sources[PRESS])
+            color = pick_color(self, "Bounce", lamp.color, self.easel.book, sources[PRESS])
             if color is not None:
                 self._lighting.change(color=color)
 

@@ -46,18 +46,18 @@ class Streak(Mist):
 
 
 @tool("Shade")
-class Daub(Mist):
+class Crayon(Mist):
     """Paint in the colour of the pot in hand."""
 
-    name = "Daub"
+    name = "Crayon"
     place = 45
-    key = "U"
+    key = "C"
     group = "soft"
     says = "Paint softly in the colour of the pot in hand, many colours in one pass. [ and ]: width."
 
     def drawn(self, stroke: list[tuple[float, float, float]], mods: Mods) -> None:
         if not self.easel.own(Shading).color_here() and not mods & Mods.AltModifier:
-            self.easel.said.emit("Take a pot in hand first: Daub paints in its colour.", False)
+            self.easel.said.emit("Take a pot in hand first: Crayon paints in its colour.", False)
             return
         super().drawn(stroke, mods)
 

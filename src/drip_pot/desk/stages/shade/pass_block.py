@@ -136,7 +136,7 @@ class PassBlock(Block):
     def _pick(self) -> None:
         held, sources = self._shading.in_hand(), self.easel.sources()
         if held is not None and sources is not None:
-            chosen = pick_color(self, held[1].name, held[1].color, sources[PRESS])
+            chosen = pick_color(self, held[1].name, held[1].color, self.easel.book, sources[PRESS])
             if chosen is not None:
                 self._shading.change(color=chosen)
 
@@ -162,7 +162,7 @@ class PassBlock(Block):
         tool = self.easel.tool
         for row, value in zip(self.brush, (self._shading.width_px, self._shading.softness * 100,
                                            self._shading.flow * 100), strict=True):  # fmt: skip
-            row.setVisible(tool in ("Mist", "Daub") or (tool == "Streak" and row is not self.brush[1]))
+            row.setVisible(tool in ("Mist", "Crayon") or (tool == "Streak" and row is not self.brush[1]))
             row.show_value(value)
         self.cuts.refresh()
         self.cards.show_cards([self._card(n, p) for n, p in reversed(sources[PASSES].items())], number)
@@ -189,6 +189,6 @@ class PassBlock(Block):
         elif one.values is not None:
             pair = one.values.stops[0].color, one.values.stops[-1].color
         elif one.kind != "tone":
-            pair = ("#ffffff", one.color) if one.kind == "tint" else ("#9a9a9a", "#dcdcdc")
+            pair = ("#ffffff", one.color) if one.kind in ("tint", "paint") else ("#9a9a9a", "#dcdcdc")
         picture = None if one.covers_all else self.pictures.picture(number, *pair)
         return ListCard(number, one.name, says, pair, one.shown, picture)

@@ -265,7 +265,7 @@ class Shading(Scoping):
                 hand, points, wide, soft, flow, away=away, only=only, reach=reach, into=into, inside=inside, color=color
             )
 
-        if kind == "Daub":
+        if kind == "Crayon":
             self._paint()
         self.lay(lay, [(row, col) for row, col, _ in points])
 

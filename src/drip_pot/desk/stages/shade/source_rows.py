@@ -97,7 +97,9 @@ class ToneRampRows(QWidget):
         if ramp is None or sources is None:
             return
         at = _stop_at(ramp, place)
-        chosen = pick_color(self, tr("{0} of the tone ramp", _TONES[place]), ramp.stops[at].color, sources[PRESS])
+        chosen = pick_color(
+            self, tr("{0} of the tone ramp", _TONES[place]), ramp.stops[at].color, self.easel.book, sources[PRESS]
+        )
         if chosen is not None:
             stops = list(ramp.stops)
             stops[at] = msgspec.structs.replace(stops[at], color=chosen)
