@@ -128,3 +128,23 @@ def test_what_cannot_be_done_with_schemes_is_said() -> None:
     verbs.remove_scheme(book, 1)
     assert book.schemes() == {}
     assert book.scheme == 0
+
+
+def test_pots_take_their_names_along_and_none_takes_the_name_of_another() -> None:
+    book, _, _ = make_book(two_rooms())
+
+    def named_(number: int, name: str, **how: bool) -> None:
+        verbs.set_pot(book, number, msgspec.structs.replace(book.pots()[number], name=name), **how)
+
+    dusk = verbs.add_scheme(book, "Dusk")
+    named_(1, "Embers")
+    named_(2, "Deep blue", in_scheme=True)
+    verbs.use_scheme(book, 1)
+    assert [pot.name for pot in book.pots().values()] == ["Embers", "Sky", "Moss"], "one in all, one in a scheme alone"
+    verbs.add_pot(book, "Deep blue", 1, "#123456")
+    verbs.use_scheme(book, dusk)
+    assert [pot.name for pot in book.pots().values()] == ["Embers", "Sky", "Moss", "Deep blue"]
+    book.undo()
+    book.undo()
+    verbs.use_scheme(book, dusk)
+    assert book.pots()[2].name == "Deep blue"

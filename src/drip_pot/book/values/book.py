@@ -60,13 +60,14 @@ class InkSet(msgspec.Struct, frozen=True):
 
 
 class PotColors(msgspec.Struct, frozen=True):
-    """What a scheme says of a pot: its colours and its own inks, as of `Pot`."""
+    """What a scheme says of a pot: its colours, its own inks, its name there, as of `Pot`; '' is the one it has."""
 
     local: str
     shadow: str | None = None
     inks: tuple[int, int, int, int] | None = None
     shadow_inks: tuple[int, int, int, int] | None = None
     spot: str = ""
+    name: str = ""
 
 
 class Scheme(msgspec.Struct, frozen=True):

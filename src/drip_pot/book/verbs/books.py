@@ -6,7 +6,7 @@ import msgspec
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.numbers import PartNumber, PotNumber
-from drip_pot.book.values import INFO, PARTS, POTS, TONE_RULE, BookInfo, Part, Pot
+from drip_pot.book.values import INFO, PARTS, POTS, SCHEMES, TONE_RULE, BookInfo, Part, Pot
 from drip_pot.book.verbs.setting import named, next_number, put
 from drip_pot.core.color import ToneRule, from_hex
 from drip_pot.core.errors import BadInput
@@ -40,15 +40,25 @@ def add_pot(book: Book, name: str, part: PartNumber, local: str) -> int:
 
 
 @order
-def set_pot(book: Book, number: PotNumber, pot: Pot) -> None:
-    """Change a pot's name, part or colours."""
+def set_pot(book: Book, number: PotNumber, pot: Pot, *, in_scheme: bool = False) -> None:
+    """Change a pot's name, part or colours; a new name holds in every scheme that had the old one, or in the one alone.
+
+    Raises `BadInput` for what is no colour or no name.
+    """
     old = book.read(POTS.key(number), Pot)
     for color in (pot.local, pot.shadow):
         if color is not None:
             from_hex(color)
     named(pot.name, "pot")
     text = "Recolour {0}" if (old.local, old.shadow) != (pot.local, pot.shadow) else "Rename a pot {0}"
-    put(book, "set-pot", say(text, pot.name), (POTS.key(number), pot))
+    kept = old.name if in_scheme else pot.name
+    schemes = [] if old.name == pot.name else [
+        (SCHEMES.key(n), msgspec.structs.replace(scheme, pots={
+            **scheme.pots, number: msgspec.structs.replace(scheme.pots[number], name=kept)}))
+        for n, scheme in book.schemes().items()
+        if n != book.scheme and number in scheme.pots and scheme.pots[number].name in ("", old.name)
+    ]  # fmt: skip
+    put(book, "set-pot", say(text, pot.name), (POTS.key(number), pot), *schemes)
 
 
 @order

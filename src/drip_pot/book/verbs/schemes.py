@@ -5,6 +5,7 @@ The colours in hand are those of the pots, lines, passes and holds themselves; a
 own aside. To use another one is one edit: what is in hand goes aside, and the other comes in its place.
 """
 
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from typing import Any
 
@@ -124,7 +125,7 @@ def known_scheme(book: Book, number: int) -> Scheme:
 
 def colors_of(book: Book, name: str) -> Scheme:
     """Return the colours in hand as a scheme."""
-    pots = {n: PotColors(p.local, p.shadow, p.inks, p.shadow_inks, p.spot) for n, p in book.pots().items()}
+    pots = {n: PotColors(p.local, p.shadow, p.inks, p.shadow_inks, p.spot, p.name) for n, p in book.pots().items()}
     parts = {n: part.tone for n, part in book.parts().items() if part.tone is not None}
     shared = {n: (h.color, h.ramp) for n, h in book.holds().items()}
     of_pages: dict[str, dict[int, Any]] = {}
@@ -154,12 +155,17 @@ def _told(book: Book, page: int, kind: PageKind[Any, Any] | PageValue[Any], held
 
 
 def _pots_changed(book: Book, scheme: Scheme, parts: Iterable[int] | None = None) -> list[Change]:
-    found = []
-    for number, pot in book.pots().items():
+    known, found = book.pots(), {}
+    for number, pot in known.items():
         colors = scheme.pots.get(number)
         if colors is not None and (parts is None or pot.part in parts):
-            found.append(book.change(POTS.key(number), msgspec.structs.replace(pot, **msgspec.structs.asdict(colors))))
-    return found
+            found[number] = msgspec.structs.replace(pot, **msgspec.structs.asdict(colors))
+    alike = set(found)
+    while alike:  # those that would have the name of another keep their own
+        names = Counter(pot.name for pot in (known | found).values())
+        alike = {n for n, pot in found.items() if pot.name != known[n].name and (not pot.name or names[pot.name] > 1)}
+        found |= {n: msgspec.structs.replace(found[n], name=known[n].name) for n in alike}
+    return [book.change(POTS.key(number), pot) for number, pot in found.items()]
 
 
 def _all_changed(book: Book, scheme: Scheme) -> list[Change]:

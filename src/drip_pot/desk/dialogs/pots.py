@@ -98,6 +98,10 @@ class PotEditor(Asking):
         grid.addWidget(self.name, 0, 1)
         grid.addWidget(label("Part", "muted"), 1, 0)
         grid.addWidget(self.part, 1, 1)
+        scheme = book.schemes()[book.scheme].name if book.schemes() else ""
+        self.in_scheme = QCheckBox(tr("A new name is its name in the scheme {0} only", scheme))
+        self.in_scheme.setVisible(number is not None and bool(scheme))
+        grid.addWidget(self.in_scheme, 2, 1)
         self.body.addLayout(grid)
         line = QHBoxLayout()
         left = QVBoxLayout()
@@ -183,7 +187,7 @@ class PotEditor(Asking):
             book.pots()[number], name=" ".join(self.name.text().split()), part=part, local=self.editor.color,
             shadow=self._pot.shadow,
         )  # fmt: skip
-        verbs.set_pot(book, number, kept)
+        verbs.set_pot(book, number, kept, in_scheme=self.in_scheme.isChecked())
         fixed, spot = self.inks.chosen()
         if (kept.inks, kept.spot) != (fixed, spot):
             verbs.set_pot_inks(book, number, fixed, kept.shadow_inks if fixed or spot else None, spot)
