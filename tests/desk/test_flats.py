@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QMenu
 
 from drip_pot.book import verbs
 from drip_pot.book.values import DAMS, FLATS, INKS, POURS, PRESS
@@ -128,6 +129,17 @@ def test_the_tenth_pot_of_a_part_and_those_after_it_have_two_digits(demo: Driver
     assert demo.easel.pot == members[1], "after a gesture it is a number of its own"
     demo.keys("0")
     assert demo.easel.pot is None
+    air = demo.pot("Air")
+    pots_of.pin_pot(demo.book, demo.easel.page, 2, air)
+    assert {p.key for p in demo.window.shelf.pots._places if p.pot in (air, members[1])} == {"2", ""}
+    demo.keys("2")
+    assert demo.easel.pot == air, "a key that is pinned is its pot's, whichever part is in hand"
+    menu = demo.window.pots.fill(QMenu(), air, 0)
+    free = next(a for one in menu.actions() if one.menu() for a in one.menu().actions() if a.text() == "Free the key 2")
+    free.trigger()
+    demo.easel.choose_pot(members[0])
+    demo.keys("2")
+    assert demo.easel.pot == members[1]
 
 
 def test_changing_a_pot_changes_all_of_it_at_once(demo: Driver, answer) -> None:

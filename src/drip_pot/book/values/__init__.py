@@ -51,7 +51,7 @@ from drip_pot.book.values.movement import (
     Sequence,
     Share,
 )
-from drip_pot.book.values.page import BEFORE, BENEATH, CUT, CUT_BY, ENGINE_OF, FLATS, LEFT, PAGES, Flats, Page
+from drip_pot.book.values.page import BEFORE, BENEATH, CUT, CUT_BY, ENGINE_OF, FLATS, LEFT, PAGES, PINS, Flats, Page
 from drip_pot.book.values.press import (
     FIRST_SPOT,
     KEPT_NEW,
@@ -113,6 +113,7 @@ PAGE_KINDS: Mapping[str, PageKind[Any, Any] | PageValue[Any]] = {
         BEFORE,
         BENEATH,
         LEFT,
+        PINS,
         SHEETS,
         INKS,
         EFFECTS,
@@ -210,6 +211,7 @@ __all__ = [
     "PANELS",
     "PARTS",
     "PASSES",
+    "PINS",
     "PLAN",
     "PLANES",
     "POTS",

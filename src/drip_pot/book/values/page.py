@@ -57,3 +57,4 @@ CUT_BY: PageValue[tuple[Cut, ...]] = PageValue("cut-by", tuple[Cut, ...], (), "c
 BEFORE: PageValue[LineState | None] = PageValue("before", LineState, None, "line before it was replaced")
 BENEATH: PageValue[Beneath | None] = PageValue("beneath", Beneath, None, "what lies under sheets that hide others")
 LEFT: PageKind[str, Any] = PageKind("left", str, Any, ("finding left alone", "findings left alone"))
+PINS: PageKind[int, int] = PageKind("pin", int, int, ("pot pinned to a key", "pots pinned to keys"))

@@ -13,11 +13,13 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.numbers import AtomNumber, PartNumber, PotNumber, PouredNumber
 from drip_pot.book.store import Edit
-from drip_pot.book.values import BALLOON, INK_SETS, PARTS, PASSES, POTS, POURS, SEEDS, InkSet, Part, Pot
+from drip_pot.book.values import BALLOON, INK_SETS, PARTS, PASSES, PINS, POTS, POURS, SEEDS, InkSet, Part, Pot
+from drip_pot.book.verbs.setting import put
 from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.words import say, say_many
 
+_KEYS = 9
 _PROCESS, _LONG_INK = {"cyan", "magenta", "yellow", "black", "all", "none"}, 60
 _MOST_STEPS, _DARKEST, _LIGHTEST = 7, 0.08, 0.99
 
@@ -110,6 +112,23 @@ def remove_pot(book: Book, number: PotNumber, into: PotNumber | None) -> None:
     if into is not None:
         merged = say("Merge {0} into {1}", pot.name, changes.pots[into].name)
     changes.done("remove-pot", merged)
+
+
+@order
+def pin_pot(book: Book, page: int, key: int, number: PotNumber | None) -> None:
+    """Pin a pot to a number key, 1 to 9, of a page, whichever part is in hand; None frees the key.
+
+    A pot has one key: it loses the one it had. Raises `BadInput` for another key, `NothingDone` where it is so.
+    """
+    if not 1 <= key <= _KEYS:
+        raise BadInput("Pots are pinned to the keys 1 to {0}, not {1}.", _KEYS, key)
+    known, pots = book.sources(page)[PINS], book.pots()
+    if known.get(key) == number:
+        raise NothingDone("It is so already; nothing was changed.")
+    gone = {k: None for k, pot in known.items() if pot == number}
+    name = pots[known[key]].name if number is None and known[key] in pots else ""
+    title = say("Free the key of {0}", name) if number is None else say("Pin {0} to a key", pots[number].name)
+    put(book, "pin-pot", title, *((PINS.key(page, k), pot) for k, pot in (gone | {key: number}).items()))
 
 
 def unused_pots(book: Book) -> list[int]:

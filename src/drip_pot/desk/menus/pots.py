@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.book.picking import neighbors_of
-from drip_pot.book.values import PRESS
+from drip_pot.book.values import PINS, PRESS
 from drip_pot.core.errors import DripPotError
 from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.palette import PaletteDialog
@@ -38,12 +38,12 @@ class PotMenu:
     def take_key(self, digit: int) -> None:
         """Take the pot of the part in hand with a number; 0 is paper. Two digits with nothing done between are one."""
         book = self.easel.book
-        members = pots_by_part(book).get(self.shelf.part_in_hand(), [])
+        keys = self.shelf.keys()
         done = 0 if book is None else book.position
         first = self._typed[0] if self._typed is not None and self._typed[1:] == (self.easel.pot, done) else 0
-        number = 10 * first + digit if 10 * first + digit <= len(members) else digit
-        if number <= len(members):
-            self.easel.choose_pot(members[number - 1] if number else None)
+        number = 10 * first + digit if 10 * first + digit in keys else digit
+        if number in keys or not number:
+            self.easel.choose_pot(keys[number] if number else None)
             self._typed = (digit, self.easel.pot, done) if 0 < number == digit else None
 
     def step_part(self, step: int) -> None:
@@ -90,6 +90,7 @@ class PotMenu:
         if pot in book.pots():
             menu.addAction(tr("Edit {0}", book.pots()[pot].name), lambda: self.edit_pot(pot))
             menu.addAction(tr("Pick its regions"), lambda: self._pick_pot(pot))
+            self._fill_keys(menu, pot)
             steps = menu.addMenu(tr("Series of one hue"))
             assert steps is not None
             for count in (3, 5, 7):
@@ -117,6 +118,24 @@ class PotMenu:
         assert schemes is not None
         self.schemes.fill(schemes)
         return menu
+
+    def _fill_keys(self, menu: QMenu, pot: int) -> None:
+        """Offer the keys that a pot can be pinned to on this page, and to free the one it has."""
+        sources = self.easel.sources()
+        keys = menu.addMenu(tr("Pin to a key on this page"))
+        if keys is None or sources is None:
+            return
+        pinned = sources[PINS]
+        for key in range(1, 10):
+            there = self.easel.book.pots().get(pinned.get(key, 0)) if self.easel.book is not None else None
+            said = tr("{0}, now {1}", key, there.name) if there is not None else str(key)
+            if pinned.get(key) != pot:
+                keys.addAction(said, partial(self._pin, key, pot))
+        for key in (key for key, held in pinned.items() if held == pot):
+            keys.addAction(tr("Free the key {0}", key), partial(self._pin, key, None))
+
+    def _pin(self, key: int, pot: int | None) -> None:
+        self.easel.do(lambda book, page: verbs.pin_pot(book, page, key, pot))
 
     def _pick_pot(self, pot: int) -> None:
         self.easel.choose_stage("Flats")

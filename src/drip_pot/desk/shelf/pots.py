@@ -8,6 +8,8 @@ from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from drip_pot.book import Book, verbs
+from drip_pot.book.pot_keys import pot_keys
+from drip_pot.book.values import PINS
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.pot import paint_drip, paint_pot
 from drip_pot.desk.session.easel import Easel
@@ -21,10 +23,11 @@ class _Place:
     pot: int | None
     at: QPointF
     key: str
+    pinned: bool = False
 
 
 class Pots(QWidget):
-    """All pots, part by part; the part in hand shows the keys 1 to 9.
+    """All pots, part by part; those that keys take in hand show them, on black where they are pinned to them.
 
     A double click changes a pot or a part's name, dragging moves a pot, a click on a part's name folds it, the right
     button shows what else there is.
@@ -61,25 +64,35 @@ class Pots(QWidget):
         self._places, self._heads = [_Place(None, QPointF(30, _TOP + _ROW / 2 - 2), "0")], [(0, tr("Paper"), 10, 50)]
         x = 66.0
         book = self.easel.book
-        part_in_hand = self.part_in_hand()
+        keys = {pot: key for key, pot in self.keys().items()}
+        pinned = self._pinned()
         for part, members in pots_by_part(book).items():
             columns = max(1, -(-len(members) // 2)) if len(members) > 3 else max(1, len(members))
             if book is not None:
                 self._heads.append((part, book.parts()[part].name, x, columns * _CELL))
-            mine = part == part_in_hand
-            if part in self._folded and not mine:
+            if part in self._folded and part != self.part_in_hand():
                 self._heads[-1] = (part, self._heads[-1][1], x, _CELL)
                 x += _CELL + 13
                 continue
             for place, pot in enumerate(members):
                 at = QPointF(x + _CELL * (place % columns) + _CELL / 2, _TOP + _ROW * (place // columns) + _ROW / 2 - 2)
-                self._places.append(_Place(pot, at, str(place + 1) if mine and place < _NUMBERED else ""))
+                key = keys.get(pot, _NUMBERED + 1)
+                self._places.append(_Place(pot, at, str(key) if key <= _NUMBERED else "", pot in pinned))
             x += columns * _CELL + 13
         self.setMinimumWidth(int(x))
         held = book.pots().get(self.easel.pot or 0) if book is not None else None
         self.setAccessibleName(tr("Pots"))
         self.setAccessibleDescription(tr("{0} in hand", held.name if held is not None else tr("Paper")))
         self.update()
+
+    def keys(self) -> dict[int, int]:
+        """Return the pots by the number that takes them in hand now."""
+        book, page = self.easel.book, self.easel.page
+        return {} if book is None or page not in book.pages() else pot_keys(book, page, self.part_in_hand())
+
+    def _pinned(self) -> set[int]:
+        sources = self.easel.sources()
+        return set() if sources is None else set(sources[PINS].values())
 
     def part_in_hand(self) -> int:
         """Return the part whose pots have the keys 1 to 9: that of the pot in hand, or with paper in hand the last."""
@@ -154,9 +167,9 @@ class Pots(QWidget):
                 wide = 14 if len(place.key) == 1 else 18
                 spot = QRectF(place.at.x() + 22 - wide, place.at.y() + 6, wide, 14)
                 painter.setPen(Qt.PenStyle.NoPen)
-                painter.setBrush(theme.color("well"))
+                painter.setBrush(theme.color("text" if place.pinned else "well"))
                 painter.drawEllipse(spot)
-                painter.setPen(theme.color("text"))
+                painter.setPen(theme.color("well" if place.pinned else "text"))
                 painter.setFont(theme.font(12, 600, theme.FIGURES))
                 painter.drawText(spot, Qt.AlignmentFlag.AlignCenter, place.key)
         if self.hasFocus():
