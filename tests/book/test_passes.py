@@ -13,7 +13,7 @@ from drip_pot.book.findings import mend
 from drip_pot.book.orders import run
 from drip_pot.book.scope import said, scope_atoms
 from drip_pot.book.store import pack_tile, unpack_tile
-from drip_pot.book.values import COVER, PASSES, POURS, PRESS, SHADE_CUTS, TONE, Pass
+from drip_pot.book.values import COVER, HOLDS, PASSES, POURS, PRESS, SHADE_CUTS, TONE, Hold, Pass
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import appearance
@@ -81,6 +81,29 @@ def test_a_scope_keeps_a_pass_off_other_pots() -> None:
     out = shelf.painted()
     assert not np.array_equal(out[100, 60], plain[100, 60])
     assert np.array_equal(out[100, 240], plain[100, 240])
+
+
+def test_names_that_nobody_gave_follow_what_passes_and_holds_became() -> None:
+    shelf = Shelf(two_rooms())
+    book, page = shelf.book, shelf.page
+
+    def change(set_, kind, number: int, **values: object) -> str:
+        set_(book, page, number, msgspec.structs.replace(book.sources(page)[kind][number], **values))
+        return str(book.sources(page)[kind][number].name)
+
+    one, two = (verbs.add_pass(book, page, name, "#402080") for name in ("Pass 1", "Dusk"))
+    assert change(verbs.set_pass, PASSES, one, scope=Scope(parts=(1,))) == "Pass 1, Figure"
+    assert change(verbs.set_pass, PASSES, one, scope=Scope(pots=(2,), panels=(3,))) == "Pass 1, Sky and panel 3"
+    assert change(verbs.set_pass, PASSES, two, scope=Scope(parts=(1,))) == "Dusk", "a name that was given stays"
+    verbs.free_pass(book, page, one)
+    assert book.sources(page)[PASSES][one].name == "Pass 1"
+    first, second = (verbs.add_hold(book, page, Hold(name)) for name in ("Darker line, Figure", "Warm line"))
+    assert change(verbs.set_hold, HOLDS, second, how="fixed") == "One colour"
+    assert change(verbs.set_hold, HOLDS, second, scope=Scope(parts=(2,)), how="paper") == "Knocked out to paper, Ground"
+    assert change(verbs.set_hold, HOLDS, first, how="fixed") == "Darker line, Figure", "it was never of that part"
+    third = verbs.add_hold(book, page, Hold("One colour"))
+    assert change(verbs.set_hold, HOLDS, second, scope=Scope(), how="fixed") == "One colour 2"
+    assert change(verbs.set_hold, HOLDS, third, name="Reds") == "Reds"
 
 
 def test_screen_picture_and_plates_agree() -> None:

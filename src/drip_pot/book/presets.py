@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Holds to begin with, by name. Knows the model only."""
 
-from drip_pot.book.values import Hold
+from drip_pot.book.values import Hold, HoldColor
 
 PRESETS: dict[str, Hold] = {
     "A darker line": Hold("Darker line"),
@@ -17,3 +17,13 @@ PRESETS: dict[str, Hold] = {
     "Strokes brushed by hand": Hold("Brushed", brushed=True, how="fixed"),
 }
 """By what a person would ask for."""
+HOLD_NAMES: dict[HoldColor, str] = {
+    "darker": "Darker line",
+    "fixed": "One colour",
+    "ramp": "Ramp",
+    "beneath": "Knocked out",
+    "paper": "Knocked out to paper",
+}
+"""What a hold that nobody named is called, by where its colour comes from."""
+FOLLOWING = ("Warm line", "Glow", *HOLD_NAMES.values())
+"""Names of holds that follow what they became; others say which strokes they hold."""

@@ -9,7 +9,9 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand, Points
+from drip_pot.book.naming import apart, followed, where_said
 from drip_pot.book.numbers import HoldNumber, PartNumber
+from drip_pot.book.presets import FOLLOWING, HOLD_NAMES
 from drip_pot.book.store import Change, Edit, TileChange
 from drip_pot.book.values import HOLD_COLORS, HOLDS, LINE_KINDS, LINES, MARKS, PARTS, SHARED_HOLDS, Hold, Part
 from drip_pot.book.verbs.setting import named, put
@@ -58,8 +60,18 @@ def set_hold(book: Book, page: int, number: HoldNumber, changed: Hold) -> None:
     """
     old = known_hold(book, page, number)
     changed = msgspec.structs.replace(changed, order=old.order)
+    if changed.name == old.name:
+        changed = msgspec.structs.replace(changed, name=_followed(book, page, old, changed))
     whole = number in book.holds() and book.get(HOLDS.key(page, number)) is None
     put(book, "set-hold", say("Change the hold {0}", old.name), (_key(page, number, whole), _sound(changed)))
+
+
+def _followed(book: Book, page: int, old: Hold, changed: Hold) -> str:
+    """Return the name of a hold that changed: what nobody named is called by what it became, and where."""
+    sources, stem = book.sources(page), HOLD_NAMES[changed.how] if changed.how != old.how else ""
+    where = [where_said(book, sources, one.scope) for one in (old, changed)]
+    name = followed(old.name, FOLLOWING, stem, *where)
+    return old.name if name == old.name else apart(name, [one.name for one in sources[HOLDS].values()])
 
 
 @order

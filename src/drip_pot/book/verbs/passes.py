@@ -7,6 +7,7 @@ import msgspec
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
+from drip_pot.book.naming import apart, followed, where_said
 from drip_pot.book.numbers import PageNumber, PassNumber, ScopeNumber
 from drip_pot.book.store import Edit, TileChange
 from drip_pot.book.value_plan import PanelValues
@@ -38,6 +39,8 @@ _GREY, _GREY_L, _DARK_L = "#e6e6e6", 230, 90
 _FEWEST, _MOST_VALUES = 3, 6
 NO_CUTS: list[ShadeCut] = []
 _PLANES = (COVER, UNDER, *PAINT)
+PASS_NAMES = ("Pass", "Ramp", "Finish", "Tone ramp", "Paint")
+"""What passes that nobody named are called."""
 
 
 @order
@@ -156,7 +159,17 @@ def set_pass(book: Book, page: int, number: PassNumber, changed: Pass) -> None:
     changed = msgspec.structs.replace(changed, order=old.order)
     if old.kind != changed.kind:
         raise BadInput("A pass keeps its kind. Add another one instead.")
+    if changed.name == old.name:
+        changed = msgspec.structs.replace(changed, name=_followed(book, page, old, changed.scope))
     put(book, "set-pass", say("Change the pass {0}", old.name), (PASSES.key(page, number), _sound(changed)))
+
+
+def _followed(book: Book, page: int, old: Pass, scope: Scope) -> str:
+    """Return the name of a pass that applies elsewhere now; one that was given by hand stays."""
+    sources = book.sources(page)
+    where = [where_said(book, sources, one) for one in (old.scope, scope)]
+    name = followed(old.name, PASS_NAMES, "", *where)
+    return old.name if name == old.name else apart(name, [one.name for one in sources[PASSES].values()])
 
 
 @order
@@ -169,7 +182,8 @@ def keep_plan(book: Book, page: int, plan: tuple[PanelValues, ...]) -> None:
 @order
 def free_pass(book: Book, page: int, number: PassNumber) -> None:
     """Let a pass apply everywhere."""
-    one = msgspec.structs.replace(known_pass(book, page, number), scope=EVERYWHERE)
+    old = known_pass(book, page, number)
+    one = msgspec.structs.replace(old, scope=EVERYWHERE, name=_followed(book, page, old, EVERYWHERE))
     put(book, "free-pass", say("Let the pass {0} apply everywhere", one.name), (PASSES.key(page, number), one))
 
 
