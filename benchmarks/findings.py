@@ -96,10 +96,10 @@ def _is_there(finding: Finding, whole: art.Drawing, grey: np.ndarray, dust: list
             return True
         ink = whole.ink[max(0, round(row) - 2) : round(row) + 3, max(0, round(col) - 2) : round(col) + 3]
         return not (ink > 60).any()  # a bit of a hair
-    if finding.title in ("Faint line", "Grey tone"):
+    if finding.title in ("Faint line", "Grey tone", "Grey run"):
         top, left, bottom, right = finding.rect
         ink, seen = whole.ink[top:bottom, left:right], grey[top:bottom, left:right]
-        if finding.title == "Grey tone":
+        if finding.title.startswith("Grey"):
             return ((ink > 25) & (ink < 230)).mean() > 0.2
         bare = cv2.dilate(ink, np.ones((5, 5), np.uint8)) < 20
         weak = (ink > 20) & (cv2.dilate(ink, np.ones((5, 5), np.uint8)) < 200)

@@ -69,9 +69,9 @@ def test_black_can_never_pass_white(demo: Driver) -> None:
     demo.settle()
     settings = demo.easel.sources()[INKS][0].settings
     assert settings.black < settings.white == 40
-    histogram = panel.histogram
-    QTest.mousePress(histogram, LEFT, Mods.NoModifier, histogram.rect().center())
-    QTest.mouseRelease(histogram, LEFT, Mods.NoModifier, histogram.rect().center())
+    stroke = panel.stroke
+    QTest.mousePress(stroke, LEFT, Mods.NoModifier, stroke.rect().center())
+    QTest.mouseRelease(stroke, LEFT, Mods.NoModifier, stroke.rect().center())
     demo.settle()
     assert max(demo.easel.sources()[INKS][0].settings.black, demo.easel.sources()[INKS][0].settings.white) > 100
 

@@ -22,7 +22,7 @@ from drip_pot.words import grouped, listed, tr, tr_many
 _MOST = 40
 _ALIKE, _LIKELY = 3.0, 0.5
 _FEW, _FEW_SHARE = 12, 0.15
-_THREAD_PX, _ISLAND_SHARE = 1.5, 0.02
+_THREAD_PX, _ISLAND_SHARE, _LONG = 1.5, 0.02, 8
 _TOUCH_PX, _SPAN_SHARE, _SURE = 40, 0.05, 0.8
 
 
@@ -276,9 +276,13 @@ def _doubts(flat: _Flat, sources: PageSources) -> list[Finding]:
 
 
 def _slivers(flat: _Flat) -> list[Finding]:
-    """List threads, and thin bits that nobody poured, each with the neighbour to absorb it."""
-    line, thick = max(flat.atoms.line_px, 1.0), flat.graph.thickness
-    thin = (thick < _THREAD_PX) | ((flat.pot < 0) & (thick < 0.8 * line) & (flat.graph.areas < 4 * line**2))
+    """List threads, and long thin bits that nobody poured, each with the neighbour to absorb it.
+
+    A round bit may be a pearl, a tooth or the white of an eye: it counts as unpoured, and nobody absorbs it unasked.
+    """
+    line, thick, areas = max(flat.atoms.line_px, 1.0), flat.graph.thickness, flat.graph.areas
+    bit = (flat.pot < 0) & (thick < 0.8 * line) & (areas < 4 * line**2) & (areas >= _LONG * thick**2)
+    thin = (thick < _THREAD_PX) | bit
     found = []
     for place in np.flatnonzero(thin & ~flat.solid & (flat.graph.around > 0))[: 2 * _MOST].tolist():
         near = {n: px for n, px in flat.around(place).items() if not flat.solid[n]}

@@ -24,7 +24,7 @@ from drip_pot.core.inks import (
 from drip_pot.core.regions import Panels, panels_near
 from drip_pot.words import grouped, tr
 
-_FEW, _SOLID = 12, 0.93 * 255
+_FEW, _SOLID, _RUN, _BESIDE, _PALE, _BLACK, _MOST_ASKEW = 12, 0.78 * 255, 50, 21, 24, 200, 5.0
 _LEAST_DPI, _ASKEW, _VEIL, _HATCHES, _EDGE_MM, _MOST_OF = 250, 0.2, 0.06, 5, 0.6, 0.7
 
 
@@ -53,7 +53,7 @@ def _page_wide(sources: PageSources, derived: Derived, turn: float | None) -> li
     if page.dpi < _LEAST_DPI:
         text = tr("{0:g} dpi; print wants {1} or more. Scan again, or set the size under Page", page.dpi, _LEAST_DPI)
         found.append(Finding(f"dpi:{page.dpi:g}", "Low resolution", text, ""))
-    if turn is not None and abs(turn) >= _ASKEW:
+    if turn is not None and _ASKEW <= abs(turn) <= _MOST_ASKEW:
         text = tr("Its frames lie {0:.2f}° off", abs(turn))
         found.append(
             Finding(
@@ -124,7 +124,11 @@ def _tones(sources: PageSources, derived: Derived) -> list[Finding]:
     found = []
     for tone in derived.inks.tones(sources.line):
         solid = tone.kind == "grey" and tone.tint > _SOLID  # hair and black fields: their edges are line
-        if not solid and not any(_within(tone, spot) for spot in sources.line.tones):
+        if tone.spread > _RUN and not solid:
+            text = tr("Greys run over {0} px here; flattened they would be one. On a detail sheet they stay",
+                      grouped(tone.area_px))  # fmt: skip
+            found.append(Finding(f"run:{tone.row}:{tone.col}", "Grey run", text, "", tone.rect))
+        elif not solid and not any(_within(tone, spot) for spot in sources.line.tones):
             name = "Dotted tone" if tone.kind == "dots" else "Grey tone"
             text = tr(
                 "{0:.0f} % over {1} px; makes a flat tint that bounds nothing", tone.tint / 2.55, grouped(tone.area_px)
@@ -193,9 +197,12 @@ def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
     """
     sheet = sources.line.sheets[0]
     lost = derived.inks.vanishing(sources.line, sheet).copy()
+    toned = np.zeros_like(lost)
     for tone in derived.inks.tones(sources.line):
         top, left, bottom, right = tone.rect
-        lost[top:bottom, left:right][cv2.dilate(tone.mask, np.ones((9, 9), np.uint8)) > 0] = 0
+        toned[top:bottom, left:right] |= tone.mask
+    lost[cv2.dilate(toned, np.ones((_BESIDE, _BESIDE), np.uint8)) > 0] = 0
+    lost = _thin_alone(lost, derived.inks.contour(sources.line), derived.inks.line_px(sources.line))
     count, _, stats, _ = cv2.connectedComponentsWithStats(cv2.dilate(lost, np.ones((9, 9), np.uint8)), connectivity=8)
     found = []
     for k in (np.argsort(-stats[1:, cv2.CC_STAT_AREA])[:_FEW] + 1).tolist() if count > 1 else []:
@@ -208,6 +215,16 @@ def _faint_lines(sources: PageSources, derived: Derived) -> list[Finding]:
             away = _taking_out(sources, derived, rect)
             found.append(Finding(f"faint:{top}:{left}", "Faint line", text, "Remove" if away else "", rect, None, away))
     return found
+
+
+def _thin_alone(lost: U8, ink: U8, line_px: float) -> U8:
+    """Keep what is faint where it is no wider than a line and has paper on both sides, as no grey and no edge has."""
+    wide = 2 * (round(max(line_px, 2.0)) // 2) + 1
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (wide, wide))
+    away = np.ones((wide + 2, wide + 2), np.uint8)
+    grey = cv2.dilate(cv2.morphologyEx((ink > _PALE).view(np.uint8), cv2.MORPH_OPEN, disc), away)
+    black = cv2.dilate((ink > _BLACK).view(np.uint8), np.ones((3, 3), np.uint8))
+    return np.where((grey > 0) & (black == 0), 0, lost).astype(np.uint8)
 
 
 def _taking_out(sources: PageSources, derived: Derived, rect: Rect) -> Asked | None:

@@ -11,6 +11,7 @@ from drip_pot.core.arrays import U8, Rect, check_plane
 
 _FAINT = 40
 _NEAR_WIDTHS = 6.0
+_ALIKE = np.cos(2 * np.radians(25))
 
 
 @dataclass(frozen=True)
@@ -35,8 +36,8 @@ def find_textures(ink: U8, line_px: float) -> list[Texture]:
     -------
     list of Texture
         Largest group first. A stroke is a connected piece of ink that encloses nothing, is two line widths long or
-        more, at least 2.5 times as long as wide, and thin; three or more of them within six line widths of one
-        another are a texture.
+        more, at least 2.5 times as long as wide, and thin; three or more of them that run alike, each within six
+        line widths of another, are a texture. Strokes that stand near and run otherwise are the features of a face.
 
     Raises
     ------
@@ -72,7 +73,9 @@ def _groups(strokes: list[np.ndarray], line_px: float) -> list[Texture]:
             k = root[k]
         return k
 
+    way = np.array([_way(stroke) for stroke in strokes])
     links = owner[pairs]
+    links = links[np.cos(2 * (way[links[:, 0]] - way[links[:, 1]])) >= _ALIKE]
     for a, b in np.unique(links[links[:, 0] != links[:, 1]], axis=0).tolist():
         root[find(a)] = find(b)
     members: dict[int, list[int]] = {}
@@ -87,6 +90,13 @@ def _groups(strokes: list[np.ndarray], line_px: float) -> list[Texture]:
         spots = tuple((int(strokes[k][0, 0]), int(strokes[k][0, 1])) for k in group)
         found.append(Texture(spots, (int(low[0]), int(low[1]), int(high[0]), int(high[1]))))
     return sorted(found, key=lambda t: (-len(t.spots), t.spots))
+
+
+def _way(stroke: np.ndarray) -> float:
+    """Return the angle that a stroke runs at, in radians, by the longest axis of its outline, (N, 2)."""
+    away = stroke - stroke.mean(axis=0)
+    (rows, both), (_, cols) = away.T @ away
+    return float(0.5 * np.arctan2(2 * both, rows - cols))
 
 
 def split_strokes(ink: U8, spots: tuple[tuple[int, int], ...]) -> tuple[U8, U8]:

@@ -32,6 +32,8 @@ class Tone:
         Flat coverage that replaces it, 0..255.
     area_px : int
         Its size.
+    spread : int
+        How far its greys are apart, 0..255: between the lightest and the darkest tenth of it; 0 of dots.
     """
 
     kind: str
@@ -41,6 +43,7 @@ class Tone:
     mask: U8
     tint: int
     area_px: int
+    spread: int = 0
 
 
 def find_tones(ink: U8, evened: Gray, line_px: float) -> list[Tone]:
@@ -176,5 +179,6 @@ def _areas(kind: str, mask: U8, ink: U8) -> list[Tone]:
         inner = ink[cut][(own > 0) & (depth > min(3.0, float(depth.max()) / 2))]
         tint = round(float(inner.mean() if kind == "dots" else np.median(inner)))
         rect = top, left, top + height, left + width
-        found.append(Tone(kind, top + row, left + col, rect, own, tint, int(area)))
+        low, high = (0, 0) if kind == "dots" else np.percentile(inner, (10, 90)).tolist()
+        found.append(Tone(kind, top + row, left + col, rect, own, tint, int(area), round(high - low)))
     return found

@@ -9,19 +9,19 @@ from drip_pot.core.arrays import I64, U8
 
 LOUD: U8 = np.array(
     [
-        [252, 120, 0],
-        [0, 168, 216],
-        [252, 252, 72],
-        [180, 0, 84],
-        [0, 204, 0],
-        [252, 204, 252],
-        [96, 0, 252],
-        [84, 108, 0],
-        [252, 48, 252],
+        [224, 114, 39],
+        [20, 163, 213],
+        [253, 206, 62],
+        [177, 23, 118],
+        [80, 190, 52],
+        [99, 253, 244],
+        [52, 71, 200],
+        [44, 107, 28],
+        [199, 119, 253],
     ],
     np.uint8,
 )
-"""Nine colours, (9, 3) sRGB, each two at least 26 apart (OKLab × 100), light enough for black line to read on them."""
+"""Nine colours, (9, 3) sRGB, each two at least 22 apart (OKLab × 100), light enough for black line to read on them."""
 
 _FEW = 0.05  # of the regions
 

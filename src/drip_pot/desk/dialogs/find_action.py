@@ -3,18 +3,30 @@
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+from PyQt6.QtCore import QEvent, QModelIndex, QObject, QSize, Qt
+from PyQt6.QtGui import QKeyEvent, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
 
+from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.dialog import Dialog
+from drip_pot.desk.parts.widgets import label
 from drip_pot.words import tr
 
 Entry = tuple[str, str, str, Callable[[], object]]
 """Group, title, key, what it does."""
 
 
-_SURE = 4
+_SURE, _APART = 4, 40
+_PARTS = Qt.ItemDataRole.UserRole + 1
 TRADE = {
     "misregister": "register", "registration": "register", "choke": "spreads", "knockout": "knock out",
     "halftone": "dots", "moiré": "dots", "moire": "dots", "tac": "ink limit", "ucr": "black takes over",
@@ -32,6 +44,33 @@ def _also(word: str) -> list[str]:
     return [here for said, here in TRADE.items() if said == word or (len(word) > _SURE and said.startswith(word))]
 
 
+class _Leaders(QStyledItemDelegate):
+    """Draws what is found as the index of a book does: its name, dots, and where it is."""
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        assert painter is not None
+        title, there = index.data(_PARTS)
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        ink, box = theme.color("card" if chosen else "text"), option.rect
+        if chosen:
+            painter.fillRect(box, theme.color("text"))
+        inner = box.adjusted(8, 0, -8, 0)
+        metrics = option.fontMetrics
+        wide = metrics.horizontalAdvance(there)
+        name = metrics.elidedText(title, Qt.TextElideMode.ElideRight, inner.width() - wide - _APART)
+        painter.setPen(ink)
+        painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, name)
+        painter.drawText(inner, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, there)
+        left, right = inner.left() + metrics.horizontalAdvance(name) + 8, inner.right() - wide - 8
+        painter.setPen(QPen(ink, 1.2, Qt.PenStyle.DotLine))
+        if right > left:
+            painter.drawLine(left, inner.center().y() + metrics.ascent() // 2 - 1, right,
+                             inner.center().y() + metrics.ascent() // 2 - 1)  # fmt: skip
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
+        return QSize(super().sizeHint(option, index).width(), option.fontMetrics.height() + 8)
+
+
 class FindAction(Dialog):
     """Type part of what you want, or a word of the trade for it; Enter does it.
 
@@ -40,8 +79,8 @@ class FindAction(Dialog):
 
     def __init__(self, parent: QWidget | None, entries: Sequence[Entry], likely: str = "") -> None:
         super().__init__(parent)
-        self.setWindowTitle(tr("Find an action"))
-        self.resize(520, 420)
+        self.setWindowTitle(tr("Index"))
+        self.resize(560, 440)
         self._entries, self._likely = list(entries), likely
         column = QVBoxLayout(self)
         self.text = QLineEdit()
@@ -49,8 +88,12 @@ class FindAction(Dialog):
         self.text.setAccessibleName(tr("What you want to do"))
         self.list = QListWidget()
         self.list.setAccessibleName(tr("What can be done"))
-        column.addWidget(self.text)
+        self.list.setItemDelegate(_Leaders(self.list))
+        self.list.setFrameShape(QListWidget.Shape.NoFrame)
+        column.setContentsMargins(20, 16, 20, 16)
+        column.addWidget(label("Index", "title"))
         column.addWidget(self.list)
+        column.addWidget(self.text)
         self.text.textChanged.connect(lambda _: self.refresh())
         self.text.returnPressed.connect(self._do)
         self.text.installEventFilter(self)
@@ -72,10 +115,11 @@ class FindAction(Dialog):
             if all(any(one in said for one in (word, *_also(word))) for word in words):
                 by_trade = any(one in said for word in words for one in _also(word))
                 first = by_trade or title.lower().startswith(words[0]) if words else group.startswith(tr(self._likely))
-                found.append((not first, place, f"{title}     {group}" + (f"     {key}" if key else "")))
-        for _, place, text in sorted(found):
-            item = QListWidgetItem(text)
+                found.append((not first, place, title, tr("{0}  {1}", group, key) if key else group))
+        for _, place, title, there in sorted(found):
+            item = QListWidgetItem(tr("{0}, {1}", title, there))
             item.setData(Qt.ItemDataRole.UserRole, place)
+            item.setData(_PARTS, (title, there))
             self.list.addItem(item)
         self.list.setCurrentRow(0)
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Cards one above the other that can be put into order: passes, and what is like them. Knows the theme only."""
+"""What lies over each other, strung like beads, to be put into order: passes, holds. Knows the theme only."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QScrollArea, QWidget
 from drip_pot.desk.parts import theme
 from drip_pot.words import tr
 
-_HIGH, _GAP, _EYE, _DRAG_PX, _AT_ONCE = 46, 4, 34, 8, 4
+_HIGH, _GAP, _EYE, _BEAD, _DRAG_PX, _AT_ONCE = 46, 4, 36, 25, 8, 4
 
 
 @dataclass(frozen=True)
@@ -78,18 +78,20 @@ class CardList(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._thread(painter)
         for place, card in enumerate(self._cards):
             box, strong = self.box(place), card.number == self._in_hand
             dragged = self._drag is not None and self._drag[2] and self._drag[0] == card.number
-            painter.setPen(QPen(theme.color("text" if strong else "edge"), 2 if strong else 1))
-            painter.setBrush(theme.color("chrome" if dragged else "card"))
-            painter.drawRoundedRect(box, 6, 6)
+            if strong or dragged:
+                painter.setPen(QPen(theme.color("text"), 2))
+                painter.setBrush(theme.color("chrome" if dragged else "card"))
+                painter.drawRoundedRect(box, _HIGH / 2, _HIGH / 2)
             if strong and self.hasFocus():
                 painter.setPen(QPen(theme.color("text"), 1, Qt.PenStyle.DotLine))
-                painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), 4, 4)
-            at = QPointF(box.left() + 24, box.center().y())
+                painter.drawRoundedRect(box.adjusted(3, 3, -3, -3), _HIGH / 2 - 3, _HIGH / 2 - 3)
+            at = QPointF(box.left() + _BEAD, box.center().y())
             (self._disc if card.picture is None else self._picture)(painter, at, card)
-            room = box.adjusted(46, 4, -_EYE, -4)
+            room = box.adjusted(2 * _BEAD, 4, -_EYE, -4)
             painter.setPen(theme.color("text" if card.shown else "muted"))
             painter.setFont(theme.font(14, 500))
             painter.drawText(
@@ -100,7 +102,16 @@ class CardList(QWidget):
             painter.drawText(
                 room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, _fitted(painter, card.says, room)
             )
-            self._eye(painter, QPointF(box.right() - 18, box.center().y()), on=card.shown)
+            self._eye(painter, QPointF(box.right() - 22, box.center().y()), on=card.shown)
+
+    def _thread(self, painter: QPainter) -> None:
+        """Draw the thread that what is listed is strung on, down to what it all lies over."""
+        if self._cards:
+            top, bottom = self.box(0), self.box(len(self._cards) - 1)
+            painter.setPen(QPen(theme.color("muted"), 2))
+            painter.drawLine(
+                QPointF(top.left() + _BEAD, top.center().y()), QPointF(top.left() + _BEAD, bottom.bottom())
+            )
 
     @staticmethod
     def _disc(painter: QPainter, at: QPointF, card: ListCard) -> None:

@@ -26,7 +26,7 @@ PLATES = ("Cyan", "Magenta", "Yellow", "Black")
 _ASIDE, _MM = 0.4, 25.4
 _SQUINT, _DIM = 3, 0.78
 _STRIPE_PX, _HEAVY, _MOST_LPI, _DOT_PX = 10, 0.95, 200.0, 5
-_WAYS, _GREYS, _HATCH = 4, np.array([1.0, 0.78, 0.58]), 0.62
+_WAYS, _GREYS, _HATCH, _WEAVE = 4, np.array([1.0, 0.78, 0.58]), 0.62, 0.86
 _ALERT = (208, 64, 26, 255)
 Kind = Literal["scan", "line", "flats", "press"]
 
@@ -200,7 +200,7 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
         table = np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)])
         table[0] = colors.flat[0]
         out = take_colors(piece.labels, None, np.concatenate([table, table]))
-        out = _hatched(out, piece.labels, flat.loud, cut) if look.hatched else out
+        out = _hatched(out, piece.labels, flat.loud, cut, strong=look.hatched)
     else:
         out = _striped(view, flat, piece.labels, ready.screen(*cut, lines=False, tone=look.tone), cut)
     return out if not look.lines else with_line(out, piece, list(flat.tables.stack), colors, flat.tables.washes)
@@ -224,14 +224,18 @@ def _striped(view: PageView, flat: Flatted, labels: I32, colored: U8, cut: tuple
     return out
 
 
-def _hatched(colored: U8, labels: I32, loud: I64, cut: tuple[slice, slice]) -> U8:
-    """Tell loud colours by hatching and lightness too: their numbers in four ways of hatching, each in three greys."""
+def _hatched(colored: U8, labels: I32, loud: I64, cut: tuple[slice, slice], *, strong: bool) -> U8:
+    """Weave loud colours in four ways by their numbers, so that none is taken for a colour of the page.
+
+    Where it is to be `strong` they are told by hatching and by lightness too, each way in three greys.
+    """
     down, right = np.ogrid[: labels.shape[0], : labels.shape[1]]
     down, right = down + cut[0].start, right + cut[1].start
     number = np.take(loud, labels, mode="clip")
     ways = [lines // _STRIPE_PX % 2 == 0 for lines in (down + right, down - right, down + 0 * right)]
     dark = np.select([number % _WAYS == way for way in (1, 2, 3)], ways, default=False)
-    light = np.take(_GREYS, number // _WAYS, mode="clip") * np.where(dark, _HATCH, 1)
+    light = np.where(dark, _HATCH if strong else _WEAVE, 1)
+    light = light * np.take(_GREYS, number // _WAYS, mode="clip") if strong else light
     out = colored.copy()
     out[..., :3] = np.where((labels > 0)[..., None], colored[..., :3] * light[..., None], colored[..., :3])
     return out

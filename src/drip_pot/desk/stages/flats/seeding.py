@@ -2,7 +2,8 @@
 """Scribbles that spread by themselves. Knows the page at hand."""
 
 import numpy as np
-from PyQt6.QtGui import QPainter
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QColor, QPainter
 
 from drip_pot.book.values import SEEDS
 from drip_pot.book.verbs.setting import thinned
@@ -10,7 +11,9 @@ from drip_pot.core.regions import Path
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.flats.flatting import Flatting
 from drip_pot.desk.view.senses import Senses
-from drip_pot.desk.view.tool import Mods, StrokeTool, draw_brush, tool
+from drip_pot.desk.view.tool import Mods, StrokeTool, tool
+
+_APART = 13.0
 
 
 @tool("Flats")
@@ -91,5 +94,18 @@ class SeedTool(StrokeTool):
 
     @staticmethod
     def _draw(painter: QPainter, path: list[tuple[float, float]], shade: str, zoom: float) -> None:
-        for color, width in (("#ffffff", 11.0), ("#161616", 8.5), (shade, 5.5)):
-            draw_brush(painter, path, width / zoom, color)
+        """Draw the grains that a stroke sows."""
+        grains = [QPointF(col, row) for row, col in _grains(path, _APART / zoom)]
+        for color, radius in (("#ffffff", 5.5), ("#161616", 4.4), (shade, 3.2)):
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(QColor(color))
+            for at in grains:
+                painter.drawEllipse(at, radius / zoom, radius / zoom)
+
+
+def _grains(path: list[tuple[float, float]], apart: float) -> list[tuple[float, float]]:
+    """Return places along a stroke, from its beginning to its end, about so far apart."""
+    line = np.array(path, float)
+    way = np.concatenate([[0.0], np.hypot(*np.diff(line, axis=0).T).cumsum()]) if len(line) > 1 else np.zeros(1)
+    places = np.linspace(0, way[-1], max(2, round(way[-1] / apart) + 1)) if way[-1] > 0 else way[:1]
+    return [(float(np.interp(at, way, line[:, 0])), float(np.interp(at, way, line[:, 1]))) for at in places]

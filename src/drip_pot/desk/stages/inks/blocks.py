@@ -14,7 +14,7 @@ from drip_pot.core.inks import Pencil, suggest_settings
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.inks.effect_block import EffectBlock
-from drip_pot.desk.stages.inks.histogram import Histogram
+from drip_pot.desk.stages.inks.ink_stroke import InkStroke
 from drip_pot.desk.stages.inks.inking import Inking
 from drip_pot.desk.stages.inks.propping import PropBlock
 from drip_pot.desk.stages.panel import Panel
@@ -36,8 +36,8 @@ class InksPanel(Panel):
         self.blocks = [self.prop, self.effects, self.mend, self.paper, self.pencil, self.specks]
 
     def _paper_rows(self) -> None:
-        self.histogram = Histogram()
-        self.paper.add(self.histogram)
+        self.stroke = InkStroke()
+        self.paper.add(self.stroke)
         self.black = NumberRow("Black from", 0, 254, 1)
         self.white = NumberRow("Paper from", 1, 255, 1)
         self.weight = NumberRow("Line weight", -4, 4, 0.25, "px", 2)
@@ -52,8 +52,8 @@ class InksPanel(Panel):
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
         for part in (self.keep_pencil, self.hue, self.strength):
             self.pencil.add(part)
-        self.histogram.moved.connect(lambda b, w: self._try(black=b, white=w))
-        self.histogram.done.connect(lambda b, w: self._keep(black=b, white=w))
+        self.stroke.moved.connect(lambda b, w: self._try(black=b, white=w))
+        self.stroke.done.connect(lambda b, w: self._keep(black=b, white=w))
         for number, name in ((self.black, "black"), (self.white, "white"), (self.weight, "weight_px")):
             number.moved.connect(lambda v, n=name: self._try(**{n: v}))
             number.done.connect(lambda v, n=name: self._keep(**{n: v}))
@@ -154,7 +154,7 @@ class InksPanel(Panel):
             return
         inks = view.preview or ready[1][INKS][self.easel.sheet]
         s = inks.settings
-        self.histogram.show_page(self._heights, s.black, s.white)
+        self.stroke.show_page(self._heights, s.black, s.white)
         for row, value in (
             (self.black, s.black), (self.white, s.white), (self.weight, s.weight_px), (self.speck_size, s.speck_px),
             (self.faint, s.faint), (self.holes, s.hole_px), (self.threshold, (s.threshold or 128) / 2.55),
