@@ -47,13 +47,14 @@ from drip_pot.core.inks import (
     remove_pencil,
     split_strokes,
     vanishing,
+    wander,
     without_tone,
 )
 from drip_pot.core.regions import draw_barrier, line_width
 
 MOST_SPECK_PX = 600
 _NEAR_PX = 4.0
-_SUSPECT_TIMES, _SUSPECT_PALE = 5, 75
+_SUSPECT_TIMES, _SUSPECT_PALE, _SUSPECT_WANDERS = 5, 120, 0.06
 BALLOON_LINE = 127
 _OPAQUE = 128
 
@@ -155,14 +156,16 @@ class Inks:
     def suspects(self, line: LineState, sheet: SheetLine) -> list[Speck]:
         """List lone specks that stay but may be dust: up to five times the size removed, smallest first.
 
-        They are paler than the line; what is as dark and as large as that was rather drawn: an eye, a freckle.
+        They are paler than the line and wander: what is as dark and as large was rather drawn, an eye, a freckle, and
+        what is straight is a stroke that the pen hardly left.
         """
         settings, pieces = sheet.inks.settings, self.pieces(line, sheet)
         wide = msgspec.structs.replace(settings, speck_px=min(_SUSPECT_TIMES * settings.speck_px, MOST_SPECK_PX))
         gone = {(s.row, s.col) for s in chosen_specks(pieces, sheet.inks)}
         pale = {tuple(at) for at in pieces.centers[pieces.pale >= _SUSPECT_PALE].tolist()}
         maybe = [s for s in lone_specks(pieces, wide) if (s.row, s.col) in pale - gone]
-        return [s for s in maybe if not _is_kept(s, sheet.inks)]
+        raw = self.raw(line, sheet)
+        return [s for s in maybe if not _is_kept(s, sheet.inks) and wander(raw, s) >= _SUSPECT_WANDERS]
 
     @node("ink {1.original} {1.picture}", _sheet_needs)
     def sheet_ink(self, line: LineState, sheet: SheetLine) -> U8:

@@ -10,7 +10,7 @@ from drip_pot.core.inks.mend import covered, lay_ink, mended, mirrored, scrape, 
 from drip_pot.core.inks.paper import estimate_paper, remove_paper
 from drip_pot.core.inks.pencil import Pencil, find_pencil, remove_pencil
 from drip_pot.core.inks.place import Place, lay, turned_about
-from drip_pot.core.inks.specks import CROWD, Pieces, Speck, erase_specks, fill_holes, find_pieces, lone_specks
+from drip_pot.core.inks.specks import CROWD, Pieces, Speck, erase_specks, fill_holes, find_pieces, lone_specks, wander
 from drip_pot.core.inks.strokes import Texture, find_textures, split_strokes
 from drip_pot.core.inks.tone import Tone, find_tones, without_tone
 
@@ -58,5 +58,6 @@ __all__ = [
     "suggest_settings",
     "turned_about",
     "vanishing",
+    "wander",
     "without_tone",
 ]

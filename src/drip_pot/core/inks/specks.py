@@ -136,6 +136,38 @@ def lone_specks(pieces: Pieces, settings: InkSettings) -> list[Speck]:
     return [pieces.speck(int(index)) for index in chosen]
 
 
+def wander(ink: U8, speck: Speck) -> float:
+    """Return how far a piece strays from a straight line, as a share of its length.
+
+    A hair on the glass wanders; a stroke that was drawn so small is straight.
+
+    Parameters
+    ----------
+    ink : (M, N) ndarray of uint8
+        Coverage that the piece was found in.
+    speck : Speck
+        The piece.
+
+    Returns
+    -------
+    float
+        The width of the band that its middle line lies in, over how long it is; 0 where nothing is there.
+    """
+    inside = (ink[speck.top : speck.bottom, speck.left : speck.right] > _FAINT).view(np.uint8)
+    _, labels = cv2.connectedComponents(inside, connectivity=8)
+    sizes = np.bincount(labels.ravel())
+    sizes[0] = 0
+    if not sizes.any():
+        return 0.0
+    points = np.argwhere(labels == sizes.argmax()).astype(np.float64)
+    points -= points.mean(axis=0)
+    along, across = (points @ np.linalg.eigh(points.T @ points)[1][:, ::-1]).T
+    step = np.floor(along - along.min()).astype(np.int64)
+    count = np.bincount(step)
+    middle = np.bincount(step, weights=across)[count > 0] / count[count > 0]
+    return float(np.ptp(middle) / (np.ptp(along) + 1))
+
+
 def _blurred(areas: I64) -> F64:
     """How pale a dot of full ink of some area, in pixels, may look for being small: the lens softens by about 1 px."""
     radius = np.maximum(np.sqrt(areas / np.pi) - 0.5, 0)
