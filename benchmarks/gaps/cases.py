@@ -73,14 +73,9 @@ def _more_specs() -> list[Spec]:
     rng = np.random.default_rng(23)
     found = [Spec("page", "fit", 2000, ("frame", "mix")[k % 2], float(rng.uniform(4, 24)), 200 + k) for k in range(60)]
     for k, name in enumerate(art.listed()["fit"]):
-        ways = (
-            "corner",
-            "undershot",
-            str(rng.choice(("ragged", "round"))),
-            str(rng.choice(("square", "dry", "tapered"))),
-        )
-        for way in (*ways, "mix", "mix"):
-            size = int(rng.choice((1000, 1400, 2000), p=(0.3, 0.5, 0.2)))
+        ways = (damage.FAMILY,) * 4
+        for way in (*ways, str(rng.choice(("corner", "undershot", "dry"))), "mix"):
+            size = int(rng.choice((700, 1000, 1400, 2000), p=(0.1, 0.25, 0.45, 0.2)))
             gap = float(np.exp(rng.uniform(np.log(2.5), np.log(24 * size / 1400))))
             share = float(rng.choice((0.8, 0.5, 0.2)))
             found.append(Spec("art", name, size, way, gap, int(rng.integers(1 << 30)), share))
@@ -98,8 +93,8 @@ def _other_specs() -> list[Spec]:
     akin = art.listed()["akin"]
     for k, name in enumerate(sorted([*art.listed()["more"], *akin])):
         other = ("ragged", "round", "square", "dry", "tapered", "thread")[k // 2 % 6]
-        for way in (("corner", other, "mix"), ("undershot", other))[k % 2]:
-            size = int(rng.choice((1000, 1400, 2000), p=(0.3, 0.5, 0.2)))
+        for way in ((damage.FAMILY, damage.FAMILY, other), (damage.FAMILY, "mix"))[k % 2]:
+            size = int(rng.choice((700, 1000, 1400, 2000), p=(0.1, 0.25, 0.45, 0.2)))
             gap = float(np.exp(rng.uniform(np.log(2.5), np.log(24 * size / 1400))))
             share = float(rng.choice((0.8, 0.5, 0.2)))
             found.append(Spec("art", name, size, way, gap, int(rng.integers(1 << 30)), share))
@@ -114,7 +109,8 @@ def grid_specs(split: str, every: int = 1, sizes: tuple[int, ...] = (1400,)) -> 
     for k, name in enumerate(art.listed()[split][::every]):
         for size in sizes:
             found += [Spec("art", name, size, manner, 0.0, k) for manner in WHOLE]
-            found += [Spec("art", name, size, manner, 8.0, 7 * k + 1) for manner in damage.MANNERS]
+            every = (*damage.MANNERS, damage.FAMILY, *damage.HELD)
+            found += [Spec("art", name, size, manner, 8.0, 7 * k + 1) for manner in every]
             found += [Spec("art", name, size, "round" if k % 2 else "ragged", gap, 7 * k + 2) for gap in (4.0, 16.0)]
     found += [Spec("page", split, 2000, manner, gap, 900 + k) for k in range(8 if every == 1 else 5)
               for manner, gap in (("clean", 0.0), ("frame", 8.0), ("frame", 20.0), ("mix", 10.0))]  # fmt: skip

@@ -7,6 +7,13 @@ from art import Drawing
 
 MANNERS = ("square", "round", "ragged", "tapered", "shifted", "undershot", "corner", "thread", "dry")
 """Ways a border is opened; 'frame' is added where a drawing has panels, and is any of the first five or a corner."""
+FAMILY = "family"
+"""A break whose every measure is drawn anew, from ranges without gaps but those of `HELD`; a border has several."""
+HELD = ("hollow", "solid", "bitten")
+"""Parts of that family that nothing is fitted on: long hollow tapers, strokes that stop short of a solid black, corners
+bitten out by a slanting oval."""
+_PLACES = {"along": 0.55, "undershot": 0.3, "corner": 0.15}
+_SOLID = 2.2  # widths of a wall over that of the line before it
 
 
 class Spot:
@@ -14,6 +21,7 @@ class Spot:
 
     def __init__(self, at, tangent, half, pair):
         self.at, self.tangent, self.half, self.pair = np.asarray(at, float), tangent, half, pair
+        self.free = [np.inf, np.inf]  # how far the border runs straight from there, back and forth
 
 
 def break_up(drawing: Drawing, gap_px: float, manner: str, rng, share: float = 0.5, single: bool = False) -> Drawing:
@@ -35,6 +43,14 @@ def break_up(drawing: Drawing, gap_px: float, manner: str, rng, share: float = 0
         if rng.random() > share:
             continue
         way = manner if manner != "mix" else str(rng.choice(MANNERS, p=_ODDS))
+        if way == FAMILY or way in HELD:
+            times = 1 if single else int(rng.choice((1, 2, 3, 5), p=(0.6, 0.2, 0.12, 0.08)))
+            cut = [_cut_family(ink, drawing.ink, truth, spots[pair], pair, depth, junctions, gap_px, way, rng)
+                   for _ in range(times)]  # fmt: skip
+            broken += [(*pair, way)] * sum(cut)
+            if single and broken:
+                break
+            continue
         for _ in range(3):
             spot = _choose(spots[pair], pair, truth, depth, junctions, way, gap_px, rng)
             if (
@@ -50,6 +66,43 @@ def break_up(drawing: Drawing, gap_px: float, manner: str, rng, share: float = 0
 
 
 _ODDS = np.array([0.08, 0.16, 0.12, 0.14, 0.1, 0.14, 0.08, 0.1, 0.08])
+
+
+def _cut_family(ink, whole, truth, at, pair, depth, junctions, gap, way, rng) -> bool:
+    """Open a border once by a break of the family, or of a held part of it; say whether that was done."""
+    place = str(rng.choice(list(_PLACES), p=list(_PLACES.values())))
+    place = {"hollow": "along", "solid": "undershot", "bitten": "corner"}.get(way, place)
+    gap = gap * float(rng.uniform(0.7, 1.3)) if way == FAMILY else gap
+    for _ in range(4):
+        spot = _choose(at, pair, truth, depth, junctions, place, gap, rng)
+        if spot is None or spot.half > 3 * gap + 12:
+            continue
+        if place == "undershot" and (_wall(depth, spot) > _SOLID * spot.half) != (way == "solid"):
+            continue
+        spot.free = _straight(at, spot)
+        if place == "undershot":
+            spot.free[0] = gap / 2 + 0.4 * spot.half  # the wall stays as it is
+        held = way in ("hollow", "bitten")
+        if _cut(ink, whole, truth, spot, gap, "oval" if place == "corner" else "ends", rng, held=held):
+            return True
+    return False
+
+
+def _straight(at, spot):
+    """Return how far a border runs straight from a spot, in pixels, backwards and forwards."""
+    away = at - spot.at
+    along = away @ np.asarray(spot.tangent)
+    aside = np.abs(away @ np.array([-spot.tangent[1], spot.tangent[0]])) > 0.35 * spot.half + 1.5
+    return [float(np.min(np.abs(along[aside & (side * along > 0)]), initial=np.abs(along).max()))
+            for side in (-1, 1)]  # fmt: skip
+
+
+def _wall(depth, spot) -> float:
+    """Return how far into ink the deepest pixel before a spot lies, on the way back to the wall it comes from."""
+    steps = np.arange(0, 6 * spot.half + 30)
+    path = np.rint(spot.at[None] - steps[:, None] * np.asarray(spot.tangent)[None]).astype(int)
+    inside = (path >= 0).all(axis=1) & (path < depth.shape).all(axis=1)
+    return float(depth[tuple(path[inside].T)].max(initial=0.0))
 
 
 def frame_breaks(drawing: Drawing, gap_px: float, rng) -> Drawing:
@@ -158,7 +211,7 @@ def _tangent(at, p, reach):
     return np.linalg.svd(near - near.mean(axis=0))[2][0] if len(near) > 2 else np.array([0.0, 1.0])
 
 
-def _cut(ink, whole, truth, spot, gap, way, rng) -> bool:
+def _cut(ink, whole, truth, spot, gap, way, rng, *, held=False) -> bool:
     """Open a border in `ink` if that joins just its two regions; say whether it was done."""
     reach = int(gap * 2.5 + 6 * spot.half + 26)
     r, c = np.rint(spot.at).astype(int)
@@ -167,7 +220,12 @@ def _cut(ink, whole, truth, spot, gap, way, rng) -> bool:
     y, x = np.mgrid[box[0].start : box[0].start + before.shape[0], box[1].start : box[1].start + before.shape[1]]
     t = (y - spot.at[0]) * spot.tangent[0] + (x - spot.at[1]) * spot.tangent[1]
     n = -(y - spot.at[0]) * spot.tangent[1] + (x - spot.at[1]) * spot.tangent[0]
-    open_, line = _shape(t, n, spot.half, gap, way, rng)
+    if way in ("ends", "oval"):
+        shifted = _shift(before, whole[box], t, n, spot, gap, rng) if way == "ends" and rng.random() < 0.15 else None
+        open_ = _oval(t, n, spot.half, gap, rng, held) if way == "oval" else _ends(t, n, spot, gap, rng, held)
+        before = before if shifted is None else shifted
+    else:
+        open_, line = _shape(t, n, spot.half, gap, way, rng)
     if way == "shifted":
         after = _shift(before, whole[box], t, n, spot, gap, rng)
         if after is None:
@@ -180,6 +238,51 @@ def _cut(ink, whole, truth, spot, gap, way, rng) -> bool:
         after = np.maximum(after, np.rint(line * np.minimum(before, 255)).astype(np.uint8))
     ink[box] = after
     return True
+
+
+def _ends(t, n, spot, gap, rng, held):
+    """How far each pixel is opened, 0..1, by a break of two ends, each of a profile of its own."""
+    half = spot.half
+    beside = np.clip(half + 3.5 - np.abs(n), 0, 1)
+    rough, alike = rng.uniform(0, 0.35) * half * (rng.random() < 0.6), rng.random() < 0.5
+    noise = cv2.GaussianBlur(rng.normal(0, 1, t.shape), (0, 0), float(rng.uniform(0.8, 0.5 * half + 1.5)))
+    noise *= rough / max(float(noise.std()), 1e-6)
+    open_, first = np.clip(gap / 2 - np.abs(t) + 0.5, 0, 1), None
+    for side, free in zip((-1, 1), spot.free, strict=True):
+        shape = first if alike and first is not None else _profile(half, rng, held)
+        first = shape
+        long, power, slant, bend, thin, thinned = shape
+        long, thinned = (min(far, max(free - gap / 2, 0.3 * half)) for far in (long, thinned))
+        away = np.maximum(side * t + slant * n - gap / 2 + 0.3 * noise, 0)
+        share = np.clip(away / max(long, 0.5), 0, 1)
+        left = half * share**power + noise * (share < 1)
+        middle = bend * half * (1 - share) ** 2
+        taken = np.where(share < 1, np.clip(np.abs(n - middle) - left + 0.5, 0, 1), 0)
+        pale = (1 - thin) * np.clip(1 - away / max(thinned, 0.5), 0, 1) if thinned else 0.0
+        open_ = np.maximum(open_, np.where(side * t > 0, np.maximum(taken, pale), 0))
+    return open_ * beside
+
+
+def _profile(half, rng, held):
+    """Draw an end: how long it tapers, by which power, its slant, how far its tip lies aside, how pale it grows."""
+    if held:
+        slant, bend = rng.uniform(-0.3, 0.3), rng.uniform(-0.4, 0.4)
+        return 2 * half * rng.uniform(2, 6), rng.uniform(1.6, 4.0), slant, bend, 1.0, 0.0
+    long = 2 * half * (rng.uniform(0, 0.6) if rng.random() < 0.45 else rng.uniform(0.6, 6))
+    power = float(np.exp(rng.uniform(np.log(0.3), np.log(1.5 if long > 3 * half else 3.0))))
+    pale = rng.random() < 0.25
+    return (long, power, rng.uniform(-0.6, 0.6), rng.uniform(-0.7, 0.7), rng.uniform(0.25, 1.0) if pale else 1.0,
+            2 * half * rng.uniform(0, 3) if pale else 0.0)  # fmt: skip
+
+
+def _oval(t, n, half, gap, rng, held):
+    """How far each pixel is opened, 0..1, by an oval bite round a corner."""
+    turn = rng.uniform(0, np.pi) if held else 0.0
+    ratio = rng.uniform(1.5, 2.5) if held else rng.uniform(0.8, 1.3)
+    radius = gap * rng.uniform(0.45, 0.8) + half
+    a, b = t - rng.uniform(-0.5, 0.5) * half, n - rng.uniform(-0.5, 0.5) * half
+    u, v = a * np.cos(turn) + b * np.sin(turn), -a * np.sin(turn) + b * np.cos(turn)
+    return np.clip(radius - np.hypot(u / np.sqrt(ratio), v * np.sqrt(ratio)) + 0.5, 0, 1)
 
 
 def _shape(t, n, half, gap, way, rng):

@@ -18,6 +18,7 @@ BY_OTHERS = {
     "Shaping).cut": ("shift", "ctrl"),
     "Shading).brush": ("shift", "ctrl", "alt"),
     "_dragged(self._start": ("shift",),
+    "super().drawn(stroke, mods)": ("shift", "ctrl", "alt"),
 }
 """What reads modifiers for a tool."""
 

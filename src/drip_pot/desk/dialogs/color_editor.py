@@ -13,7 +13,7 @@ from drip_pot.book.tables import inks_for
 from drip_pot.core.color import Lch, from_hex, from_lch, most_chroma, oklab_to_srgb8, srgb8_to_oklab, to_hex, to_lch
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings, appearance
-from drip_pot.desk.dialogs.color_taking import Dropper, OfferedColor, PotColors
+from drip_pot.desk.dialogs.color_taking import Dropper, OfferedColor, PotSwatches
 from drip_pot.desk.parts import theme
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import label
@@ -265,7 +265,7 @@ class ColorEditor(QWidget):
         numbers.addWidget(self.hex, 0, 7)
         numbers.setColumnStretch(8, 1)
         column.addLayout(numbers)
-        self.pots = PotColors(offered)
+        self.pots = PotSwatches(offered)
         column.addWidget(self.pots)
         self.wrong = label("", "muted")
         self.wrong.setWordWrap(True)

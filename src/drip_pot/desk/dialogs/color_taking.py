@@ -49,7 +49,7 @@ def swatch_icon(color: str, *, kept: bool = False) -> QIcon:
     return QIcon(picture)
 
 
-class PotColors(QListWidget):
+class PotSwatches(QListWidget):
     """The colours of all pots, to be clicked or gone through by the arrow keys.
 
     Signals
