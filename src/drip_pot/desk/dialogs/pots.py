@@ -117,7 +117,7 @@ class PotEditor(Asking):
         line.addLayout(left)
         line.addWidget(self.editor, 1)
         self.body.addLayout(line)
-        self.inks = OwnInks(pot, self.editor)
+        self.inks = PotInks(pot, self.editor)
         self.body.addWidget(self.inks)
         self.body.addWidget(self._said)
         if number is not None:
@@ -206,7 +206,7 @@ class PotEditor(Asking):
         return verbs.add_part(self._book, text)
 
 
-class OwnInks(QWidget):
+class PotInks(QWidget):
     """What a pot is printed with: inks worked out, those of the colour well kept as they are, or an ink of its own."""
 
     def __init__(self, pot: Pot, well: ColorEditor) -> None:
