@@ -27,6 +27,11 @@ def counted(spec: cases.Spec) -> np.ndarray:
         command = [sys.executable, "-m", "drip_pot", "flats", str(source), "--labels", str(out)]
         subprocess.run(command, check=True, capture_output=True)
         labels = tifffile.imread(out).astype(np.int64)
+    return tally(labels, drawing)
+
+
+def tally(labels: np.ndarray, drawing: cases.art.Drawing) -> np.ndarray:
+    """Count what labels, (M, N) int64, are worth against a drawing's truth, as `counted`."""
     kinds = int(drawing.truth.max()) + 1
     joint = (labels * kinds + drawing.truth)[drawing.paper]
     shared = np.bincount(joint, minlength=(int(labels.max()) + 1) * kinds).reshape(-1, kinds)

@@ -11,6 +11,7 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.press import PressSettings, Printing, appearance, ink_table, inks_at, separate, separate_colors
 from drip_pot.core.render import (
     MODES,
+    Colors,
     Finish,
     Local,
     Piece,
@@ -21,10 +22,11 @@ from drip_pot.core.render import (
     blended,
     compose,
     finished,
+    flats_of,
     path_of,
     ramp_at,
 )
-from drip_pot.core.render.blend import QUICK, blended8
+from drip_pot.core.render.blend import QUICK, SUMS, blended8, summed
 from drip_pot.core.render.finish import softened
 from tests.core.test_draw import colors_of
 from tests.core.test_press import tables
@@ -256,3 +258,19 @@ def test_a_softened_finish_is_alike_in_pieces_and_keeps_what_is_even(row: int, c
 def test_quick_modes_blend_every_pair_of_values_as_the_others_do(mode: str) -> None:
     under, over = (np.repeat(plane.reshape(-1, 1), 3, axis=1).astype(np.uint8) for plane in np.indices((256, 256)))
     assert np.array_equal(QUICK[mode](under, over), blended8(mode, under, over))
+
+
+@pytest.mark.parametrize("mode", SUMS)
+def test_modes_that_add_are_cut_off_only_after_they_were_mixed(mode: str) -> None:
+    rng = np.random.default_rng(4)
+    under, over = (rng.integers(0, 256, (40, 50, 4), np.uint8) for _ in range(2))
+    cover = rng.integers(0, 256, (40, 50), np.uint8)
+    b, s, a = under[..., :3] / 255, over[..., :3] / 255, cover[..., None] / 255
+    change = {"plus-lighter": s, "plus-darker": s - 1, "linear-light": 2 * s - 1}[mode]
+    wanted = np.clip(b + a * change, 0, 1) * 255
+    assert np.abs(summed(mode, under, np.ascontiguousarray(over[..., :3]), cover)[..., :3] - wanted).max() <= 1
+    piece = Piece(np.ones((40, 50), np.int32), np.ones((40, 50), np.int32), np.zeros((40, 50), np.uint8), [cover])
+    colors = Colors(np.array([[255] * 4, [90, 180, 30, 255]] * 2, np.uint8), np.zeros((2, 4), np.uint8))
+    flat, _ = flats_of(piece, [Wash(color=(200, 100, 60), mode=mode)], colors)
+    lone = summed(mode, np.full((40, 50, 4), (90, 180, 30, 255), np.uint8), np.array((200, 100, 60), np.uint8), cover)
+    assert np.array_equal(flat, lone)

@@ -16,6 +16,10 @@ from drip_pot.words import say, tr
 _MOST_BYTES, _MOST_LAYERS, _MOST_TOTAL = 256 << 20, 300, 1 << 30
 
 
+OPERATIONS = {"normal": "src-over", "plus-lighter": "plus"}
+"""What blend modes are called in this form where that is another name."""
+
+
 @dataclass(frozen=True)
 class ArchiveLayer:
     """A layer: PNG bytes, where its top left pixel lies, opacity 0..1, whether it is shown, mode, group round it."""
@@ -79,7 +83,7 @@ def _archive(archive: zipfile.ZipFile, image: ElementTree.Element, name: str) ->
             continue
         left, top = shift[0] + _whole(node.get("x")), shift[1] + _whole(node.get("y"))
         op = (node.get("composite-op") or "").removeprefix("svg:")
-        mode = "normal" if op in ("", "src-over") else op
+        mode = next((mode for mode, said in OPERATIONS.items() if said == (op or "src-over")), op)
         layers.append(ArchiveLayer(title, png, top, left, _share(node.get("opacity")), shown, mode, group))
     if not layers:
         raise Unreadable("{0} has no layer that can be read. Export it again.", name)

@@ -1,7 +1,9 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Blend modes of light over colour. Knows numbers only; nothing of passes.
 
-The formulas are those of the W3C's "Compositing and Blending Level 1", sections 10 and 11, for an opaque backdrop.
+The formulas are those of the W3C's "Compositing and Blending Level 1", sections 10 and 11, for an opaque backdrop;
+"plus-lighter" is that of Level 2, "plus-darker" what it is turned round (light taken away as much as the colour lacks,
+often called linear burn), "linear-light" the one or the other below and above the middle.
 """
 
 from collections.abc import Callable
@@ -15,7 +17,8 @@ from drip_pot.core.arrays import F64, U8
 
 Mode = Literal[
     "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn", "hard-light",
-    "soft-light", "difference", "exclusion", "hue", "saturation", "color", "luminosity",
+    "soft-light", "difference", "exclusion", "plus-lighter", "plus-darker", "linear-light", "hue", "saturation",
+    "color", "luminosity",
 ]  # fmt: skip
 _LIGHTNESS = (0.3, 0.59, 0.11)
 _TINY, _UNIT = 1e-12, np.float32(1 / 255)
@@ -55,6 +58,9 @@ SEPARABLE: dict[str, Callable[[F64, F64], F64]] = {
     "soft-light": _soft_light,
     "difference": lambda b, s: np.abs(b - s),
     "exclusion": lambda b, s: b + s - 2 * b * s,
+    "plus-lighter": lambda b, s: np.minimum(1, b + s),
+    "plus-darker": lambda b, s: np.maximum(0, b + s - 1),
+    "linear-light": lambda b, s: np.clip(b + 2 * s - 1, 0, 1),
 }
 """Modes that treat every channel by itself: what they make of backdrop and source, 0..1."""
 
@@ -145,6 +151,36 @@ QUICK: dict[str, Callable[[U8, U8], U8]] = {
     "screen": _screened,
 }
 """Modes that blend planes of any shape, uint8 each, as `blended8` does, and treat opaque coverage as a colour."""
+
+
+SUMS = ("plus-lighter", "plus-darker", "linear-light")
+"""Modes that add to the backdrop, or take away, as much as they cover: only what comes of that is cut off."""
+
+
+def summed(mode: str, backdrop: U8, source: U8, cover: U8) -> U8:
+    """Lay colours over others in one of `SUMS`.
+
+    Parameters
+    ----------
+    mode : str
+        One of `SUMS`.
+    backdrop : (M, N, 4) ndarray of uint8
+        What lies below, opaque.
+    source : (M, N, 3) or (3,) ndarray of uint8
+        The colours laid over it.
+    cover : (M, N) ndarray of uint8
+        How much they cover.
+
+    Returns
+    -------
+    (M, N, 4) ndarray of uint8
+    """
+    over = source.astype(np.int16)
+    change = {"plus-lighter": over, "plus-darker": over - 255, "linear-light": 2 * over - 255}[mode]
+    part = np.rint(change * (cover[..., None] * _UNIT)).astype(np.int16)
+    out = backdrop.copy()
+    out[..., :3] = np.clip(backdrop[..., :3] + part, 0, 255)
+    return out
 
 
 @lru_cache(maxsize=16)

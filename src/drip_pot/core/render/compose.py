@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 
 from drip_pot.core.arrays import F32, I32, I64, U8, U16, Bool
-from drip_pot.core.render.blend import QUICK, SEPARABLE, blend_table, blended8
+from drip_pot.core.render.blend import QUICK, SEPARABLE, SUMS, blend_table, blended8, summed
 from drip_pot.core.render.finish import Finish, finished, softened
 from drip_pot.core.render.lines import Line, LineWash, line_in, line_pixels, soft_shade
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
@@ -156,10 +156,12 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
         elif isinstance(wash.source, ToneRamp):
             found = by_value(out, wash.source)
             alpha = np.asarray(cv2.multiply(alpha, np.ascontiguousarray(found[..., 3]), scale=1 / 255), np.uint8)
-            out = _mixed(out, _blended(wash.mode, out, found[..., :3]), alpha)
+            out = _over(wash.mode, out, found[..., :3], alpha)
         elif isinstance(wash.source, Local):
             local = take_colors(piece.labels, None, colors.flat)
-            out = _mixed(out, _blended(wash.mode, out, local[..., :3]), alpha)
+            out = _over(wash.mode, out, local[..., :3], alpha)
+        elif wash.mode in SUMS and not isinstance(wash.source, Finish):
+            out = summed(wash.mode, out, np.array(wash.color, np.uint8) if ramped is None else ramped, alpha)
         elif ramped is not None or isinstance(wash.source, Finish):
             out = _mixed(out, _from_source(wash, out, ramped, piece.step), alpha)
         elif wash.mode in SEPARABLE:
@@ -203,11 +205,13 @@ def _whole(wash: Wash, under: U8) -> U8:
     return blended8(wash.mode, under, np.array(wash.color, np.uint8))
 
 
-def _blended(mode: str, under: U8, over: U8) -> U8:
-    """Blend (M, N, 3) uint8 colours over (M, N, 4)."""
+def _over(mode: str, under: U8, over: U8, alpha: U8) -> U8:
+    """Lay (M, N, 3) uint8 colours over (M, N, 4) where `alpha`, (M, N) uint8, says how much."""
+    if mode in SUMS:
+        return summed(mode, under, over, alpha)
     out, flat = under.copy(), np.ascontiguousarray(under.reshape(-1, 4)[:, :3])
     out.reshape(-1, 4)[:, :3] = blended8(mode, flat, np.ascontiguousarray(over.reshape(-1, 3)))
-    return out
+    return _mixed(under, out, alpha)
 
 
 def _from_source(wash: Wash, under: U8, ramped: U8 | None, step: int) -> U8:

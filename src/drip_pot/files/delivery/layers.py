@@ -31,8 +31,10 @@ from drip_pot.core.render import (
     take_colors,
 )
 from drip_pot.files.delivery.kinds import Delivered, kind
+from drip_pot.files.openraster import OPERATIONS
 
 _THUMB = 256
+_NOT_OPENRASTER = ("plus-darker", "linear-light")
 
 
 @dataclass(frozen=True)
@@ -108,6 +110,8 @@ def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> 
     if wash.tone:
         half = np.int32(len(colors.flat) // 2)
         return Layer(name, _masked(take_colors(piece.labels + half, None, colors.flat), alpha))
+    if wash.mode in _NOT_OPENRASTER:
+        return _result(name, alpha, page, place)
     if isinstance(wash.source, (Ramp, PictureSource)):
         shape = alpha.shape[0], alpha.shape[1]
         at = (
@@ -123,12 +127,18 @@ def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> 
         solid = np.empty((*alpha.shape, 4), np.uint8)
         solid[..., :3] = wash.color
         return Layer(name, _masked(solid, alpha), _op(wash.mode))
-    so_far = compose(piece, list(ready.tables.stack[: place + 1]), colors, lines=False)
+    return _result(name, alpha, page, place)
+
+
+def _result(name: str, alpha: U8, page: Delivered, place: int) -> Layer:
+    """Return what comes of all passes up to one, where that covers: the form has no word for what it does."""
+    ready = page.ready
+    so_far = compose(ready.piece(), list(ready.tables.stack[: place + 1]), ready.tables.screen, lines=False)
     return Layer(name, _masked(so_far, np.where(alpha > 0, 255, 0).astype(np.uint8)))
 
 
 def _op(mode: str) -> str:
-    return "src-over" if mode == "normal" else mode
+    return OPERATIONS.get(mode, mode)
 
 
 def _masked(pixels: U8, alpha: U8) -> U8:

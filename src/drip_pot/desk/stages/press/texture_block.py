@@ -10,8 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog
 from drip_pot.book import verbs
 from drip_pot.book.values import WEAR
 from drip_pot.core.press import PaperTexture, Wear
-from drip_pot.core.render import MODES
-from drip_pot.desk.parts.modes import mode_words
+from drip_pot.desk.parts.modes import ModeBox
 from drip_pot.desk.parts.widgets import Block, NumberRow, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.files import IMAGE_SUFFIXES
@@ -32,10 +31,9 @@ class TextureBlock(Block):
         self.add(self.which)
         self.away = button("Take away", self._remove)
         self.row(button("Lay one", self._ask, "A picture of paper from a file, over the worn sheet"), self.away)
-        self.mode = QComboBox()
+        self.mode = ModeBox()
         self.mode.setAccessibleName(tr("How the picture blends with the sheet"))
-        self.mode.addItems(mode_words())
-        self.mode.activated.connect(lambda place: self._put(mode=MODES[place]))
+        self.mode.picked.connect(lambda mode: self._put(mode=mode))
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
         self.strength.done.connect(lambda v: self._put(strength=v / 100))
         self.wide = NumberRow("Width of one", 1, 1000, 1, "mm", 1)
@@ -148,7 +146,7 @@ class TextureBlock(Block):
         if texture is None:
             return
         wide, angle, down, right = self._lies(texture)
-        self.mode.setCurrentIndex(MODES.index(texture.mode))
+        self.mode.show_mode(texture.mode)
         for row, value in (
             (self.strength, texture.strength * 100), (self.wide, wide), (self.turn, angle), (self.left, right),
             (self.top, down),

@@ -4,13 +4,13 @@
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QMenu, QPushButton
+from PyQt6.QtWidgets import QFileDialog, QLineEdit, QMenu, QPushButton
 
 from drip_pot.book.values import PASSES, PRESS, TONE, Pass
-from drip_pot.core.render import MODES, Ramp, ToneRamp
+from drip_pot.core.render import Ramp, ToneRamp
 from drip_pot.desk.dialogs.color import pick_color
 from drip_pot.desk.parts.card_list import CardList, ListCard, ShortList
-from drip_pot.desk.parts.modes import mode_word, mode_words
+from drip_pot.desk.parts.modes import ModeBox, mode_word
 from drip_pot.desk.parts.widgets import Block, NumberRow, Swatch, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.ramp_rows import RampRows
@@ -36,10 +36,8 @@ class PassBlock(Block):
         self.name.setAccessibleName(tr("Name of the pass"))
         self.name.editingFinished.connect(self._rename)
         self.color = Swatch("Colour of the pass", self._pick, 26)
-        self.mode = QComboBox()
-        self.mode.setAccessibleName(tr("Blend mode"))
-        self.mode.addItems(mode_words())
-        self.mode.activated.connect(lambda place: shading.change(mode=MODES[place]))
+        self.mode = ModeBox()
+        self.mode.picked.connect(lambda mode: shading.change(mode=mode))
         self.row(self.name, self.mode)
         self.add(self.color)
         self.strength = NumberRow("Strength", 0, 100, 1, "%")
@@ -156,7 +154,7 @@ class PassBlock(Block):
         self.mode.setVisible(one.kind in ("tint", "ramp", "values", "local", "picture", "paint"))
         self.color.setVisible(one.kind == "tint")
         self.color.show_color(one.color)
-        self.mode.setCurrentIndex(MODES.index(one.mode) if one.mode in MODES else 0)
+        self.mode.show_mode(one.mode)
         self.strength.show_value(one.strength * 100)
         self.scope.refresh()
         tool = self.easel.tool
