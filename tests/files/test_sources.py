@@ -159,6 +159,26 @@ def test_blue_pencil_is_taken_out_by_itself_and_said(tmp_path: Path) -> None:
     file.close()
 
 
+WAYS = [((255, 255, 255), (0, 0, 0)), ((12, 12, 12), (245, 245, 245)), ((252, 246, 226), (52, 70, 190)),
+        ((250, 250, 250), (190, 40, 40))]  # fmt: skip
+
+
+@pytest.mark.parametrize(("paper", "line"), WAYS)
+def test_line_of_any_colour_and_light_line_on_dark_are_the_line(tmp_path: Path, paper: tuple, line: tuple) -> None:
+    share = two_rooms(rows=600, cols=600)[..., None] / 255
+    pixels = np.rint(np.array(paper) * (1 - share) + np.array(line) * share).astype(np.uint8)
+    path = tmp_path / "drawn.png"
+    Image.fromarray(pixels).save(path, dpi=(300, 300))
+    incoming = read_page(path)
+    assert any("turned round" in note for note in incoming.notes) == (paper[0] < 128)
+    assert not any("pencil" in note for note in incoming.notes)
+    file, book = new_book(tmp_path / "b.drip", "B")
+    number = add_page(book, incoming, file.add_original(incoming.name, incoming.data))
+    ink = derive(file, book, number).inks.contour(book.sources(number).line)
+    assert np.array_equal(ink > 127, share[..., 0] > 0.5)
+    file.close()
+
+
 def test_a_photograph_is_taken_with_a_plain_warning() -> None:
     rng = np.random.default_rng(1)
     soft = cv2.GaussianBlur(rng.integers(0, 255, (400, 400), np.uint8), (0, 0), 25)

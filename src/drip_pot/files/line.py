@@ -25,6 +25,7 @@ from drip_pot.core.inks import (
     remove_paper,
     remove_pencil,
     turned_about,
+    turned_round,
 )
 from drip_pot.files.images import Scan
 from drip_pot.files.outputs import in_place
@@ -58,6 +59,7 @@ def clean(scan: Scan, settings: InkSettings, *, straighten: bool = False, report
     gray = scan.gray
     if settings.pencil is not None and scan.rgb is not None:
         gray = remove_pencil(scan.rgb, settings.pencil)
+    gray = turned_round(gray, settings)
     evened = remove_paper(gray, estimate_paper(gray) if settings.even_paper else None)
     turn = 0.0
     if straighten:

@@ -11,11 +11,22 @@ from drip_pot.core.inks import (
     coverage,
     estimate_paper,
     find_pencil,
+    is_light_on_dark,
     remove_paper,
     remove_pencil,
     suggest_settings,
+    turned_round,
 )
 from drip_pot.files.images import Scan
+
+_STAYS, _DARKER = 0.35, 0.2  # where less than that stays without its colour, the colour is the line's own
+
+
+def _drawn(gray: Gray) -> float:
+    """Return how much is drawn: what is clearly darker than most of the sheet, in shares of full ink."""
+    thin = gray[:: max(1, gray.shape[0] // 1000), :: max(1, gray.shape[1] // 1000)] / np.iinfo(gray.dtype).max
+    darker = float(np.median(thin)) - thin
+    return float(darker[darker > _DARKER].sum())
 
 
 def suggest_inks(scan: Scan) -> tuple[InkSettings, list[str]]:
@@ -24,11 +35,16 @@ def suggest_inks(scan: Scan) -> tuple[InkSettings, list[str]]:
     pencil = None
     gray: Gray = scan.gray
     if scan.rgb is not None and (hue := find_pencil(scan.rgb)) is not None:
-        pencil = Pencil(round(hue), 1.0)
-        gray = remove_pencil(scan.rgb, pencil)
-        notes.append("Coloured pencil was found under the ink and taken out; see Pencil in Inks.")
+        without = remove_pencil(scan.rgb, Pencil(round(hue), 1.0))
+        if _drawn(without) >= _STAYS * _drawn(gray):
+            pencil, gray = Pencil(round(hue), 1.0), without
+            notes.append("Coloured pencil was found under the ink and taken out; see Pencil in Inks.")
+    turned = pencil is None and is_light_on_dark(gray)
+    if turned:
+        gray = turned_round(gray, InkSettings(turned=True))
+        notes.append("This is light line on dark; it was turned round. See Paper and ink, in Inks, to turn it back.")
     evened = remove_paper(gray, estimate_paper(gray))
-    settings = msgspec.structs.replace(suggest_settings(evened, scan.dpi), pencil=pencil)
+    settings = msgspec.structs.replace(suggest_settings(evened, scan.dpi), pencil=pencil, turned=turned)
     small = evened[:: max(1, evened.shape[0] // 1200), :: max(1, evened.shape[1] // 1200)]
     ink = coverage(np.ascontiguousarray(small), settings)
     between = float(((ink > 12) & (ink < 243)).mean())

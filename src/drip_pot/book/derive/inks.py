@@ -46,6 +46,7 @@ from drip_pot.core.inks import (
     remove_paper,
     remove_pencil,
     split_strokes,
+    turned_round,
     vanishing,
     wander,
     without_tone,
@@ -78,7 +79,17 @@ def _laid(line: LineState, sheet: SheetLine) -> tuple[Place, tuple[int, int]]:
 
 def _raw_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:
     s = sheet.inks.settings
-    return (*_file(sheet), _laid(line, sheet), s.even_paper, s.pencil, s.white, s.black, s.weight_px, s.threshold)
+    return (
+        *_file(sheet),
+        _laid(line, sheet),
+        s.even_paper,
+        s.pencil,
+        s.turned,
+        s.white,
+        s.black,
+        s.weight_px,
+        s.threshold,
+    )
 
 
 def _sheet_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:
@@ -116,12 +127,14 @@ class Inks:
         self.graph = graph
         self._load, self._repair = load, repair
 
-    @node("picture {0.original} {0.picture}", lambda _, sheet: (sheet.inks.settings.pencil, sheet.view))
+    @node("picture {0.original} {0.picture}", lambda _, sheet: (
+        sheet.inks.settings.pencil, sheet.inks.settings.turned, sheet.view))  # fmt: skip
     def _picture(self, sheet: SheetLine) -> Gray:
-        """Return a sheet's original as grey, without its coloured pencil, as it came."""
+        """Return a sheet's original as grey, without its coloured pencil, dark line on light."""
         picture, pencil = self._load(sheet), sheet.inks.settings.pencil
         self.graph.put(f"colored/{sheet.original} {sheet.picture}", (), picture.rgb is not None)
-        return picture.gray if pencil is None or picture.rgb is None else remove_pencil(picture.rgb, pencil)
+        gray = picture.gray if pencil is None or picture.rgb is None else remove_pencil(picture.rgb, pencil)
+        return turned_round(gray, sheet.inks.settings)
 
     @node("colored/{0.original} {0.picture}", lambda *_: ())
     def is_colored(self, sheet: SheetLine) -> bool:
@@ -131,12 +144,14 @@ class Inks:
     @node("gray {1.original} {1.picture}", lambda _, line, sheet: (sheet.view, _laid(line, sheet)))
     def gray(self, line: LineState, sheet: SheetLine) -> U8:
         """Return a sheet's original as grey on the page, (rows, cols) uint8, its pencil still there."""
-        gray = self._picture(sheet) if sheet.inks.settings.pencil is None else self._load(sheet).gray
+        plain = sheet.inks.settings.pencil is None and not sheet.inks.settings.turned
+        gray = self._picture(sheet) if plain else self._load(sheet).gray
         flat = gray if gray.dtype == np.uint8 else np.asarray(gray >> 8, np.uint8)
         return np.asarray(lay(flat, *_laid(line, sheet), 255, hard=False), np.uint8)
 
     @node("evened {1.original} {1.picture}", lambda _, line, sheet: (
-        sheet.inks.settings.even_paper, sheet.inks.settings.pencil, sheet.view, _laid(line, sheet)))  # fmt: skip
+        sheet.inks.settings.even_paper, sheet.inks.settings.pencil, sheet.inks.settings.turned, sheet.view,
+        _laid(line, sheet)))  # fmt: skip
     def evened(self, line: LineState, sheet: SheetLine) -> Gray:
         """Return a sheet on the page with its paper light divided out, (rows, cols) uint8 or uint16."""
         gray = self._picture(sheet)

@@ -3,7 +3,14 @@
 
 from drip_pot.core.inks.align import Changed, align, find_changes
 from drip_pot.core.inks.balloons import balloon_paper, is_balloon, outlines_of
-from drip_pot.core.inks.coverage import InkSettings, coverage, suggest_settings, vanishing
+from drip_pot.core.inks.coverage import (
+    InkSettings,
+    coverage,
+    is_light_on_dark,
+    suggest_settings,
+    turned_round,
+    vanishing,
+)
 from drip_pot.core.inks.effects import Effect, draw_effect
 from drip_pot.core.inks.frames import Break, find_breaks, find_skew
 from drip_pot.core.inks.mend import covered, lay_ink, mended, mirrored, scrape, smoothed, stroke_ink, stroke_mask
@@ -42,6 +49,7 @@ __all__ = [
     "find_textures",
     "find_tones",
     "is_balloon",
+    "is_light_on_dark",
     "lay",
     "lay_ink",
     "lone_specks",
@@ -57,6 +65,7 @@ __all__ = [
     "stroke_mask",
     "suggest_settings",
     "turned_about",
+    "turned_round",
     "vanishing",
     "wander",
     "without_tone",

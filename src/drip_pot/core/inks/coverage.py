@@ -10,6 +10,7 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.inks.pencil import Pencil
 
 _SEEN = 56
+_LIGHT_SHARE, _LIGHT_RIM, _LIGHT_WIDE = 0.4, 0.35, 0.35
 
 
 class InkSettings(msgspec.Struct, frozen=True):
@@ -38,6 +39,8 @@ class InkSettings(msgspec.Struct, frozen=True):
         Coverage from which a pixel is ink in a two-level result (1..255); None keeps the soft edge.
     pencil : Pencil or None
         Coloured pencil to take out.
+    turned : bool
+        Whether the drawing is light line on dark, and is turned round before anything else.
     """
 
     white: int = 225
@@ -50,6 +53,7 @@ class InkSettings(msgspec.Struct, frozen=True):
     hole_px: int = 0
     threshold: int | None = None
     pencil: Pencil | None = None
+    turned: bool = False
 
     def __post_init__(self) -> None:
         if not 0 <= self.black < self.white <= 255:
@@ -64,6 +68,29 @@ class InkSettings(msgspec.Struct, frozen=True):
             raise BadInput("Specks stand 1 to 400 px apart, not {0:g}.", self.alone_px)
         if not 0 <= self.faint <= 255 or not 1 <= (self.threshold or 1) <= 255:
             raise BadInput("Faintness and threshold go from 0 to 255.")
+
+
+def is_light_on_dark(gray: Gray) -> bool:
+    """Whether a drawing is light line on dark paper: most of it and its rim are dark, and what is light is thin.
+
+    `gray` is (M, N) of uint8 or uint16; raises `BadInput` for another shape or type.
+    """
+    deep = check_gray(gray, "gray")
+    thin = gray[:: max(1, gray.shape[0] // 1000), :: max(1, gray.shape[1] // 1000)]
+    sample: U8 = np.ascontiguousarray(thin // ((deep + 1) // 256)).astype(np.uint8)
+    _, light = cv2.threshold(sample, 0, 1, cv2.THRESH_BINARY | cv2.THRESH_OTSU)
+    wide = max(1, min(light.shape) // 50)
+    rim = np.ones(light.shape, bool)
+    rim[wide:-wide, wide:-wide] = False
+    if not 0 < light.mean() < _LIGHT_SHARE or light[rim].mean() > _LIGHT_RIM:
+        return False
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * wide + 1, 2 * wide + 1))
+    return bool(cv2.morphologyEx(light, cv2.MORPH_OPEN, disc).sum() < _LIGHT_WIDE * light.sum())
+
+
+def turned_round(gray: Gray, settings: InkSettings) -> Gray:
+    """Return a drawing, (M, N) of uint8 or uint16, with light and dark turned round where its settings say so."""
+    return np.asarray(np.iinfo(gray.dtype).max - gray, gray.dtype) if settings.turned else gray
 
 
 def suggest_settings(evened: Gray, dpi: float) -> InkSettings:

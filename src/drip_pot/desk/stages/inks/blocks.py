@@ -42,9 +42,10 @@ class InksPanel(Panel):
         self.white = NumberRow("Paper from", 1, 255, 1)
         self.weight = NumberRow("Line weight", -4, 4, 0.25, "px", 2)
         self.even = QCheckBox(tr("Even out the paper light"))
+        self.turned = QCheckBox(tr("Light line on dark, turned round"))
         self.two = QCheckBox(tr("Two levels, no soft edge"))
         self.threshold = NumberRow("Ink from", 1, 100, 1, "%")
-        for row in (self.black, self.white, self.weight, self.even, self.two, self.threshold):
+        for row in (self.black, self.white, self.weight, self.even, self.turned, self.two, self.threshold):
             self.paper.add(row)
         self.paper.row(button("Set from the page", self._suggest, "Work paper, black and speck sizes out"))
         self.keep_pencil = QCheckBox(tr("Take it out"))
@@ -60,6 +61,7 @@ class InksPanel(Panel):
         self.threshold.moved.connect(lambda v: self._try(threshold=max(1, round(v * 2.55))))
         self.threshold.done.connect(lambda v: self._keep(threshold=max(1, round(v * 2.55))))
         self.even.clicked.connect(lambda on: self._keep(even_paper=on))
+        self.turned.clicked.connect(lambda on: self._keep(turned=on))
         self.two.clicked.connect(lambda on: self._keep(threshold=128 if on else None))
         self.keep_pencil.clicked.connect(lambda on: self._keep(pencil=self._found_pencil() if on else None))
         for number in (self.hue, self.strength):
@@ -120,8 +122,9 @@ class InksPanel(Panel):
         if view is not None and sources is not None:
             inks = sources[INKS][self.easel.sheet]
             settings = msgspec.structs.replace(
-                suggest_settings(view.drawing.evened[0], sources.page.dpi), pencil=inks.settings.pencil
-            )
+                suggest_settings(view.drawing.evened[0], sources.page.dpi), pencil=inks.settings.pencil,
+                turned=inks.settings.turned,
+            )  # fmt: skip
             self._inking.set_inks(msgspec.structs.replace(inks, settings=settings), "Take the line from the page")
 
     def _found_pencil(self) -> Pencil:
@@ -162,6 +165,7 @@ class InksPanel(Panel):
         ):  # fmt: skip
             row.show_value(value)
         self.even.setChecked(s.even_paper)
+        self.turned.setChecked(s.turned)
         self.two.setChecked(s.threshold is not None)
         self.threshold.setVisible(s.threshold is not None)
         self.keep_pencil.setChecked(s.pencil is not None)
