@@ -12,7 +12,7 @@ import typer
 
 from drip_pot import __version__
 from drip_pot.commands import batch
-from drip_pot.commands.batch import deliver_all, kinds_of, parse_pages
+from drip_pot.commands.batch import deliver_all, kinds_of, parse_pages, schemes_of
 from drip_pot.commands.moving import animate
 from drip_pot.commands.placing import bring_flats, place_picture, stand_prop
 from drip_pot.core.arrays import Report
@@ -244,13 +244,15 @@ def deliver(
     pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
     kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, press, editor, archive.")] = "printer",
     cut: Annotated[str, typer.Option(help="Cut pictures, plates and line to: page, bleed or trim.")] = "page",
+    web: Annotated[str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=….")] = "height=1600",
+    schemes: Annotated[str, typer.Option(help="Schemes by name, as Noon,Dusk, or all; the one in hand else.")] = "",
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Write what a printer is given, with a job ticket: all of it, or nothing.
 
     Example: drip-pot deliver kites.drip --to press --pages 1-4 --kind book-pdf,plates,line
     """
-    from drip_pot.files import check_outputs, cut_of, delivery_targets, derive, looking_into
+    from drip_pot.files import How, check_outputs, cut_of, delivery_targets, derive, looking_into, web_size
     from drip_pot.files import deliver as write
 
     with looking_into(book) as (file, document):
@@ -258,9 +260,10 @@ def deliver(
         if pages is not None:
             numbers = [numbers[place] for place in parse_pages(pages, len(numbers), book.name)]
         kinds = kinds_of(kind)
-        check_outputs(delivery_targets(document, numbers, to, kinds), [book], force=force)
+        how = How(cut_of(cut), web_size(web), schemes_of(document, schemes))
+        check_outputs(delivery_targets(document, numbers, to, kinds, how), [book], force=force)
         with _progress() as report:
-            written = write(document, lambda n: derive(file, document, n), numbers, to, kinds, report, cut=cut_of(cut))
+            written = write(document, lambda n: derive(file, document, n), numbers, to, kinds, report, how=how)
     for path in written:
         print(tr("wrote {0}", path))
 

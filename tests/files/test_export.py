@@ -1,20 +1,33 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Delivery: what is written is what was made, measured on the files themselves."""
 
+import io
 import zipfile
 from pathlib import Path
 from xml.etree import ElementTree
 
 import cv2
+import msgspec
 import numpy as np
 import pytest
 import tifffile
-from PIL import Image
+from PIL import Image, ImageCms
 
 from drip_pot.book import Book, Derived, build_tables, verbs
+from drip_pot.book.values import Hold
 from drip_pot.core.errors import BadInput, Cancelled, CannotWrite
 from drip_pot.core.render import Finish
-from drip_pot.files import KINDS, derive, export_page, open_book, read_page
+from drip_pot.files import (
+    KINDS,
+    How,
+    deliver,
+    delivery_targets,
+    derive,
+    export_page,
+    open_book,
+    read_page,
+    web_size,
+)
 from tests.book.test_sheets import Shelf
 from tests.conftest import make_book, two_rooms
 
@@ -184,3 +197,42 @@ def test_the_layers_laid_over_each_other_are_the_page_as_it_is_seen(tmp_path: Pa
         merged = np.asarray(Image.open(archive.open("mergedimage.png")))[..., :3]
     assert np.abs(out * 255 - merged).max() <= 3
     assert read_page(target).shape == (200, 300), "it comes back in"
+
+
+def test_copies_for_screens_and_clear_grounds_are_the_page_in_every_scheme(tmp_path: Path) -> None:
+    shelf = Shelf(two_rooms())
+    shelf.pour(100, 60, 1)
+    verbs.add_hold(shelf.book, shelf.page, Hold("Blue", how="fixed", color="#2040a0"))
+    verbs.add_scheme(shelf.book, "Dusk & dawn")
+    verbs.set_pot(shelf.book, 1, msgspec.structs.replace(shelf.book.pots()[1], local="#503070"))
+    kinds = ("page", "flats", "web-jpeg", "web-png", "web-webp", "clear", "line-colour", "line-black")
+    how = How(web=web_size("height=100"), schemes=(2, 1))
+    made = deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path, kinds, how=how)
+    assert made == delivery_targets(shelf.book, [shelf.page], tmp_path, kinds, how)
+    assert len({path.name for path in made}) == 2 * len(kinds) + 1
+    for mark, color in (("dusk-dawn", (0x50, 0x30, 0x70)), ("first-colours", (0xE2, 0x55, 0x3A))):
+        seen = {path.name.split(mark)[1]: Image.open(path) for path in made if mark in path.name}
+        whole = np.asarray(seen[".png"])
+        assert tuple(whole[100, 60]) == color
+        for suffix in ("-web.jpg", "-web.png", "-web.webp"):
+            assert seen[suffix].size == (150, 100)
+            profile = ImageCms.ImageCmsProfile(io.BytesIO(seen[suffix].info["icc_profile"]))
+            assert "sRGB" in ImageCms.getProfileDescription(profile)
+            assert np.abs(np.asarray(seen[suffix].convert("RGB"))[50, 30].astype(int) - color).max() <= 4
+        clear = seen["-clear.png"]
+        assert clear.getpixel((240, 100))[3] == 0, "nothing is poured there"
+        assert clear.getpixel((60, 100)) == (*color, 255)
+        white = Image.new("RGBA", clear.size, "white")
+        on_white = Image.alpha_composite(white, clear).convert("RGB")
+        assert np.abs(np.asarray(on_white).astype(int) - whole).max() <= 1
+        flats = Image.alpha_composite(white, seen["-flats.png"].convert("RGBA"))
+        line = Image.alpha_composite(flats, seen["-line-colour.png"]).convert("RGB")
+        assert np.abs(np.asarray(line).astype(int) - whole).max() <= 1
+        black = np.asarray(seen["-line-black.png"])
+        assert black[..., :3].max() == 0
+        assert np.array_equal(black[..., 3] > 127, two_rooms() > 127)
+    for wrong in ("height=5", "depth=3", "height", "megapixels=0"):
+        with pytest.raises(BadInput, match="web copy"):
+            web_size(wrong)
+    with pytest.raises(BadInput, match="no scheme 7"):
+        delivery_targets(shelf.book, [shelf.page], tmp_path, kinds, How(schemes=(7,)))

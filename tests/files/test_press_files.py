@@ -22,7 +22,7 @@ from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.errors import BadInput, Cancelled, CannotWrite, NothingDone
 from drip_pot.core.press import PressSettings, appearance, separate_colors
 from drip_pot.core.render import Ramp, Stop
-from drip_pot.files import PRESETS, CutTo, deliver, delivery_targets, export_page
+from drip_pot.files import PRESETS, CutTo, How, deliver, delivery_targets, export_page
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms
 from tests.files.standard import missed_of_the_standard
@@ -331,7 +331,7 @@ def test_pictures_plates_and_line_are_cut_as_asked_and_equal_the_whole_there(
     page = shelf.book.pages()[shelf.page]
     kinds = ("page", "plates", "line", "pdf")
     whole = {path.name: path for path in export_page(shelf.book, shelf.derived, shelf.page, tmp_path, kinds=kinds)}
-    made = export_page(shelf.book, shelf.derived, shelf.page, tmp_path / cut, kinds=kinds, cut=cut)
+    made = export_page(shelf.book, shelf.derived, shelf.page, tmp_path / cut, kinds=kinds, how=How(cut))
     mm = [n + 2 * page.bleed_mm * (cut == "bleed") for n in page.trim_mm]
     for path in made[:3]:
         small, large = (np.asarray(Image.open(p)).astype(int) for p in (path, whole[path.name]))
@@ -341,7 +341,7 @@ def test_pictures_plates_and_line_are_cut_as_asked_and_equal_the_whole_there(
         top, left = ((large.shape[k] // finer - small.shape[k] // finer) // 2 * finer for k in (0, 1))
         assert np.array_equal(small, large[top : top + small.shape[0], left : left + small.shape[1]]), path.name
     with pytest.raises(BadInput, match="cut to none"):
-        export_page(shelf.book, shelf.derived, shelf.page, tmp_path, cut="edge")  # type: ignore[arg-type]
+        export_page(shelf.book, shelf.derived, shelf.page, tmp_path, how=How("edge"))  # type: ignore[arg-type]
 
 
 def test_pages_of_two_presses_are_refused_in_one_pdf_and_written_apart(tmp_path: Path) -> None:

@@ -7,13 +7,16 @@ Books are independent jobs on the cores of this machine, or of several; one that
 import hashlib
 from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from drip_pot.commands.spread import Outcome, Report, spread
 from drip_pot.core.errors import BadInput, CannotWrite, DripPotError
 from drip_pot.words import tr
+
+if TYPE_CHECKING:
+    from drip_pot.book import Book
 
 app = typer.Typer(no_args_is_help=True, help="Steps kept from a book's history, done again on pages and other books.")
 
@@ -127,6 +130,19 @@ def kinds_of(text: str) -> tuple[str, ...]:
     from drip_pot.files import PRESETS
 
     return tuple(dict.fromkeys(k for word in text.split(",") for k in PRESETS.get(word.strip(), (word.strip(),))))
+
+
+def schemes_of(book: "Book", text: str) -> tuple[int, ...]:
+    """Return the numbers of schemes that are named, or of 'all'; raises `BadInput` for an unknown name."""
+    known = {scheme.name.lower(): number for number, scheme in book.schemes().items()}
+    if text.strip().lower() == "all":
+        return tuple(known.values())
+    names = [word.strip() for word in text.split(",") if word.strip()]
+    for name in names:
+        if name.lower() not in known:
+            has = ", ".join(scheme.name for scheme in book.schemes().values()) or tr("none; add one first")
+            raise BadInput("This book has no scheme {0}. It has {1}.", name, has)
+    return tuple(known[name.lower()] for name in names)
 
 
 def _all(

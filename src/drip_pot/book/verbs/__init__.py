@@ -117,6 +117,7 @@ from drip_pot.book.verbs.references import pin_reference, unpin_reference
 from drip_pot.book.verbs.renewing import divide_anew, renewal_of, told_of
 from drip_pot.book.verbs.schemes import (
     add_scheme,
+    known_scheme,
     remove_scheme,
     rename_scheme,
     set_scheme_colors,
@@ -220,6 +221,7 @@ __all__ = [
     "keep_scope",
     "known_picture",
     "known_prop",
+    "known_scheme",
     "lay_bounce",
     "lay_cover",
     "lay_texture",

@@ -1,18 +1,43 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """What to write, asked for. Knows the kinds of files."""
 
+from collections.abc import Sequence
 from pathlib import Path
 
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QLineEdit, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDoubleSpinBox,
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QWidget,
+)
 
 from drip_pot.desk.dialogs.asking import Asking, ask_name
 from drip_pot.desk.parts.widgets import button, label, rule
-from drip_pot.files import CUTS, KINDS, ONE_PDF, PRESETS, CutTo
+from drip_pot.files import CUTS, KINDS, ONE_PDF, PRESETS, SIDES, CutTo, How, WebSize
 from drip_pot.words import tr
 
-_SELDOM = ("separations", "old", "proof", "layers", "tiff-layers", "svg", ONE_PDF)
+_SELDOM = (
+    "web-jpeg",
+    "web-png",
+    "web-webp",
+    "clear",
+    "line-colour",
+    "line-black",
+    "separations",
+    "old",
+    "proof",
+    "layers",
+    "tiff-layers",
+    "svg",
+    ONE_PDF,
+)
 _PRESETS = {"printer": "Printer", "press": "Plates and line", "editor": "Editor", "archive": "Archive"}
 _CUTS: dict[CutTo, str] = {"page": "The whole page", "bleed": "Cut to the bleed", "trim": "Cut to the trim"}
+_SIDES = {"height": "by height", "width": "by width", "megapixels": "by megapixels"}
 _OWN = "As ticked below"
 
 
@@ -21,7 +46,8 @@ class ExportDialog(Asking):
 
     def __init__(
         self, parent: QWidget | None, folder: Path, pages: int, kept: dict[str, tuple[str, ...]] | None = None,
-        ticked: tuple[str, ...] | None = None, *, trimmed: bool = False,
+        ticked: tuple[str, ...] | None = None, *, trimmed: bool = False, web: WebSize | None = None,
+        schemes: Sequence[int] = (),
     ) -> None:  # fmt: skip
         super().__init__(parent, "Export", "Write files")
         self.kept = dict(kept or {})
@@ -54,8 +80,13 @@ class ExportDialog(Asking):
         line.addWidget(cut_to)
         line.addWidget(self.cuts, 1)
         self.body.addLayout(line)
+        self._build_web(web or WebSize())
         self.body.addWidget(rule())
         self.body.addWidget(self.all_pages)
+        self._schemes = tuple(schemes)
+        self.all_schemes = QCheckBox(tr("In all {0} schemes, each under its name", len(self._schemes)))
+        self.all_schemes.setVisible(len(self._schemes) > 1)
+        self.body.addWidget(self.all_schemes)
         self.folder = QLineEdit(str(folder))
         self.folder.setAccessibleName(tr("Folder"))
         line = QHBoxLayout()
@@ -69,6 +100,40 @@ class ExportDialog(Asking):
         self._list()
         self.yes.setEnabled(bool(self.kinds()))
         self.preset.activated.connect(lambda _: self._take())
+
+    def _build_web(self, web: WebSize) -> None:
+        """Ask how large copies for screens are, where there are any."""
+        self.web = QWidget()
+        line = QHBoxLayout(self.web)
+        line.setContentsMargins(0, 0, 0, 0)
+        self.side, self.size_ = QComboBox(), QDoubleSpinBox()
+        self.side.setAccessibleName(tr("What says how large a web copy is"))
+        self.side.addItems([tr(word) for word in _SIDES.values()])
+        self.side.setCurrentIndex(SIDES.index(web.by))
+        self.size_.setAccessibleName(tr("Size of a web copy"))
+        self.size_.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
+        self.side.currentIndexChanged.connect(lambda place: self._measure(place, (1600.0, 1200.0, 2.0)[place]))
+        self._measure(SIDES.index(web.by), web.size)
+        for part in (label("Web copies", "muted"), self.side, self.size_):
+            line.addWidget(part)
+        line.addStretch(1)
+        self.body.addWidget(self.web)
+        self._show_web()
+
+    def _measure(self, side: int, size: float) -> None:
+        mega = SIDES[side] == "megapixels"
+        self.size_.setRange(*((0.01, 500) if mega else (16, 30_000)))
+        self.size_.setDecimals(2 if mega else 0)
+        self.size_.setSuffix(" MP" if mega else " px")
+        self.size_.setValue(size)
+
+    def _show_web(self) -> None:
+        self.web.setVisible(any(kind.startswith("web-") for kind in self.kinds()))
+
+    def how(self) -> How:
+        """Return how the files are made."""
+        web = WebSize(SIDES[self.side.currentIndex()], self.size_.value())
+        return How(self.cut(), web, self._schemes if self.all_schemes.isChecked() else ())
 
     def _presets(self) -> dict[str, tuple[str, ...]]:
         return {says: PRESETS[name] for name, says in _PRESETS.items()} | self.kept
@@ -84,6 +149,7 @@ class ExportDialog(Asking):
             for kind, box in self.boxes.items():
                 box.setChecked(kind in kinds)
             self.yes.setEnabled(bool(self.kinds()))
+            self._show_web()
 
     def _keep(self) -> None:
         name = ask_name(self, tr("Name of this choice"), "")
@@ -102,6 +168,7 @@ class ExportDialog(Asking):
     def _check(self) -> None:
         self.preset.setCurrentText(_OWN)
         self.yes.setEnabled(bool(self.kinds()))
+        self._show_web()
 
     def _choose(self) -> None:
         found = QFileDialog.getExistingDirectory(self, tr("Folder for the files"), self.folder.text())

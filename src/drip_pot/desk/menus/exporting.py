@@ -10,13 +10,15 @@ from PyQt6.QtCore import QObject, QSettings, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from drip_pot.core.arrays import Report
+from drip_pot.core.errors import DripPotError
 from drip_pot.desk.dialogs.asking import ask_replace
 from drip_pot.desk.dialogs.export import ExportDialog
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
 from drip_pot.files import (
-    CutTo,
+    How,
+    WebSize,
     deliver,
     delivery_targets,
     derive,
@@ -56,15 +58,20 @@ class Exporting(QObject):
         folder = self._folder_of(file.path)
         ticked = self._ticked()
         trimmed = any(page.trim_mm is not None for page in book.pages().values())
-        asking = ExportDialog(self.window, folder, len(book.pages()), self._kept(), ticked, trimmed=trimmed)
+        asking = ExportDialog(
+            self.window, folder, len(book.pages()), self._kept(), ticked, trimmed=trimmed, web=self._web(),
+            schemes=tuple(book.schemes()),
+        )  # fmt: skip
         if asking.exec():
             self._keep(asking.kept)
             self._remember(file.path, Path(asking.folder.text()).expanduser(), asking.kinds())
+            how = asking.how()
+            self._settings.setValue("export-web", msgspec.json.encode(how.web).decode())
             pages = list(book.pages()) if asking.all_pages.isChecked() else [self.easel.page]
             folder, kinds = Path(asking.folder.text()).expanduser(), asking.kinds()
-            targets = delivery_targets(book, pages, folder, kinds)
+            targets = delivery_targets(book, pages, folder, kinds, how)
             if ask_replace(self.window, [path for path in targets if path.exists()]):
-                self.write_files(folder, kinds, pages, asking.cut())
+                self.write_files(folder, kinds, pages, how)
 
     def _folder_of(self, book: Path) -> Path:
         """Return where a book was written to last, or a folder beside it."""
@@ -77,6 +84,13 @@ class Exporting(QObject):
             return msgspec.json.decode(str(self._settings.value("export-kinds", "null")), type=tuple[str, ...] | None)
         except msgspec.MsgspecError:
             return None
+
+    def _web(self) -> WebSize:
+        """Return how large web copies were made last."""
+        try:
+            return msgspec.json.decode(str(self._settings.value("export-web", "{}")), type=WebSize)
+        except (msgspec.MsgspecError, DripPotError):
+            return WebSize()
 
     def _remember(self, book: Path, folder: Path, kinds: tuple[str, ...]) -> None:
         self._settings.setValue(f"export/{_key(book)}", str(folder))
@@ -92,7 +106,7 @@ class Exporting(QObject):
     def _keep(self, kept: dict[str, tuple[str, ...]]) -> None:
         self._settings.setValue("exports", msgspec.json.encode(kept).decode())
 
-    def write_files(self, folder: Path, kinds: tuple[str, ...], pages: list[int], cut: CutTo = "page") -> None:
+    def write_files(self, folder: Path, kinds: tuple[str, ...], pages: list[int], how: How | None = None) -> None:
         """Write pages as files, from a snapshot of the book; all of them or none."""
         file, book = self.easel.file, self.easel.book
         assert file is not None
@@ -102,7 +116,7 @@ class Exporting(QObject):
 
         def work(report: Report) -> int:
             known = {page: derive(file, snapshot, page) for page in pages}
-            return len(deliver(snapshot, known.__getitem__, pages, folder, kinds, report, cut=cut))
+            return len(deliver(snapshot, known.__getitem__, pages, folder, kinds, report, how=how or How()))
 
         def done(count: int) -> None:
             release()

@@ -11,8 +11,10 @@ from drip_pot.files.delivery.animated import MOVING, draw_frames, frame_targets,
 from drip_pot.files.delivery.cut import CUTS, CutTo, cut_of
 from drip_pot.files.delivery.deliver import ONE_PDF, PRESETS, deliver, delivery_targets
 from drip_pot.files.delivery.export import export_page, export_targets
+from drip_pot.files.delivery.how import How
 from drip_pot.files.delivery.kinds import KINDS, Delivered, kind
 from drip_pot.files.delivery.picture import picture, write_picture
+from drip_pot.files.delivery.web_size import SIDES, WebSize, web_size
 
 __all__ = [
     "CUTS",
@@ -20,8 +22,11 @@ __all__ = [
     "MOVING",
     "ONE_PDF",
     "PRESETS",
+    "SIDES",
     "CutTo",
     "Delivered",
+    "How",
+    "WebSize",
     "cut_of",
     "deliver",
     "delivery_targets",
@@ -31,6 +36,7 @@ __all__ = [
     "frame_targets",
     "kind",
     "picture",
+    "web_size",
     "write_moving",
     "write_picture",
 ]

@@ -2,19 +2,20 @@
 """A delivery: files of several pages and a job ticket, all of them or none. Knows delivery and the book."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from pathlib import Path
 
-from drip_pot.book import Book, Derived
+from drip_pot.book import Book, Derived, verbs
 from drip_pot.book.values import PRESS
 from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
-from drip_pot.files.delivery.cut import CutTo, rect_of
+from drip_pot.files.delivery.cut import rect_of
 from drip_pot.files.delivery.export import export_targets, laid, write_kinds
+from drip_pot.files.delivery.how import PLAIN, How
 from drip_pot.files.delivery.kinds import KINDS
 from drip_pot.files.delivery.pdf import add_page, finish, save
 from drip_pot.files.delivery.ticket import ticket
-from drip_pot.files.outputs import all_in_place, file_stem
+from drip_pot.files.outputs import all_in_place, file_stem, slug
 from drip_pot.words import listed
 
 ONE_PDF = "book-pdf"
@@ -28,30 +29,28 @@ PRESETS: dict[str, tuple[str, ...]] = {
 """Kinds of files that go together, by name."""
 
 
-def delivery_targets(book: Book, pages: Sequence[int], folder: Path, kinds: tuple[str, ...]) -> list[Path]:
+def delivery_targets(
+    book: Book, pages: Sequence[int], folder: Path, kinds: tuple[str, ...], how: How = PLAIN
+) -> list[Path]:
     """Return every file that `deliver` would write.
 
-    Raises `BadInput` for an unknown kind, no pages, or pages of several presses in one PDF.
+    Raises `BadInput` for an unknown kind or scheme, no pages, or pages of several presses in one PDF.
     """
     if not pages:
         raise BadInput("There is no page to deliver. Open the book and bring in a drawing.")
-    single = tuple(kind for kind in kinds if kind != ONE_PDF)
     presses = {book.sources(page)[PRESS].press.title for page in pages}
     if ONE_PDF in kinds and len(presses) > 1:
         raise BadInput(
             "One PDF is for one press, and these pages are made for {0}. Give all of them one press condition (Press, "
             "'For every page'), deliver them apart, or write a PDF a page.", listed(sorted(presses)),
         )  # fmt: skip
-    targets = [path for page in pages for path in export_targets(book, page, folder, single)]
-    stem = file_stem(book.info.title, 0, "").removesuffix("-00")
-    if ONE_PDF in kinds:
-        targets.append(folder / f"{stem}.pdf")
-    return [*targets, folder / f"{stem}-ticket.txt"]
+    targets = [path for run in _runs(book, how) for path in _targets(run, pages, folder, kinds)]
+    return [*targets, folder / f"{_stem(book)}-ticket.txt"]
 
 
 def deliver(
     book: Book, derived: Callable[[int], Derived], pages: Sequence[int], folder: Path, kinds: tuple[str, ...],
-    report: Report = no_report, *, cut: CutTo = "page",
+    report: Report = no_report, *, how: How = PLAIN,
 ) -> list[Path]:  # fmt: skip
     """Write files of pages and a job ticket.
 
@@ -69,41 +68,89 @@ def deliver(
         Some of the kinds of files, and `ONE_PDF`.
     report : Report
         Progress; may raise `Cancelled`.
-    cut : str
-        What pictures, plates and line are cut to, one of `CUTS`; other files hold the whole page.
+    how : How
+        How they are made.
 
     Raises
     ------
     BadInput
-        For an unknown kind or cut, no pages, or pages of several presses in one PDF.
+        For an unknown kind, cut or scheme, no pages, or pages of several presses in one PDF.
     CannotWrite
         If the folder or the disk refuses; nothing is left behind then.
     """
-    targets = delivery_targets(book, pages, folder, kinds)
+    targets = delivery_targets(book, pages, folder, kinds, how)
     for page in pages:
-        rect_of(book.sources(page).page, cut)
-    single = tuple(kind for kind in kinds if kind != ONE_PDF)
+        rect_of(book.sources(page).page, how.cut)
+    runs = _runs(book, how)
     with all_in_place(targets) as aside:
-        import pikepdf  # read when the first PDF is written
+        for place, run in enumerate(runs):
 
-        with pikepdf.new() as pdf:
-            for place, page in enumerate(pages):
+            def part(fraction: float, doing: str, place: int = place) -> None:
+                report((place + fraction) / len(runs), doing)
 
-                def part(fraction: float, doing: str, place: int = place) -> None:
-                    report((place + fraction) / len(pages), doing)
-
-                part(0.05, "Working out the page")
-                traps = ONE_PDF in kinds or any(KINDS[kind].traps for kind in single)
-                with laid(book, derived(page), page, aside, traps=traps) as made:
-                    names = [path.name for path in export_targets(book, page, folder, single)]
-                    write_kinds(replace(made, cut=cut), single, [aside / name for name in names], part)
-                    if ONE_PDF in kinds:
-                        part(0.9, "Adding the page to the PDF")
-                        add_page(pdf, made)
-                        if page == pages[-1]:
-                            finish(pdf, book.info.title, made)
-                            save(pdf, aside / targets[-2].name)
+            _write(run, derived, pages, (aside, kinds, how), part)
         (aside / targets[-1].name).write_text(
-            ticket(book, pages, [aside / path.name for path in targets[:-1]], cut), encoding="utf-8"
+            ticket(book, pages, [aside / path.name for path in targets[:-1]], how.cut), encoding="utf-8"
         )
     return targets
+
+
+@dataclass(frozen=True)
+class _Run:
+    """A book in one of its schemes, and what its files are marked with."""
+
+    book: Book
+    mark: str
+
+
+def _runs(book: Book, how: How) -> list[_Run]:
+    """Return the book in every scheme that is wanted; raises `BadInput` for an unknown one."""
+    if not how.schemes:
+        return [_Run(book, "")]
+    found: list[_Run] = []
+    for number in how.schemes:
+        name, other = verbs.known_scheme(book, number).name, book.still()
+        if number != other.scheme:
+            verbs.use_scheme(other, number)
+        marks = [run.mark for run in found]
+        mark = f"-{slug(name) or number}"
+        found.append(_Run(other, f"{mark}-{number}" if mark in marks else mark))
+    return found
+
+
+def _stem(book: Book) -> str:
+    return file_stem(book.info.title, 0, "").removesuffix("-00")
+
+
+def _targets(run: _Run, pages: Sequence[int], folder: Path, kinds: tuple[str, ...]) -> list[Path]:
+    single = tuple(kind for kind in kinds if kind != ONE_PDF)
+    found = [path for page in pages for path in export_targets(run.book, page, folder, single, run.mark)]
+    return [*found, folder / f"{_stem(run.book)}{run.mark}.pdf"] if ONE_PDF in kinds else found
+
+
+def _write(
+    run: _Run, derived: Callable[[int], Derived], pages: Sequence[int], what: tuple[Path, tuple[str, ...], How],
+    report: Report,
+) -> None:  # fmt: skip
+    """Write all files of pages in one scheme, of some kinds, into a folder."""
+    import pikepdf  # read when the first PDF is written
+
+    aside, kinds, how = what
+    single = tuple(kind for kind in kinds if kind != ONE_PDF)
+    with pikepdf.new() as pdf:
+        for place, page in enumerate(pages):
+
+            def part(fraction: float, doing: str, place: int = place) -> None:
+                report((place + fraction) / len(pages), doing)
+
+            part(0.05, "Working out the page")
+            traps = ONE_PDF in kinds or any(KINDS[kind].traps for kind in single)
+            with laid(run.book, derived(page), page, aside, traps=traps) as made:
+                names = export_targets(run.book, page, aside, single, run.mark)
+                write_kinds(replace(made, how=how), single, names, part)
+                if ONE_PDF in kinds:
+                    part(0.9, "Adding the page to the PDF")
+                    add_page(pdf, made)
+                    if page == pages[-1]:
+                        finish(pdf, run.book.info.title, made)
+                        save(pdf, _targets(run, pages, aside, (ONE_PDF,))[-1])

@@ -17,7 +17,8 @@ from drip_pot.core.arrays import Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.press import Composed, bare_plates
 from drip_pot.core.render import printed
-from drip_pot.files.delivery.cut import CutTo, rect_of
+from drip_pot.files.delivery.cut import rect_of
+from drip_pot.files.delivery.how import PLAIN, How
 from drip_pot.files.delivery.kinds import KINDS, Delivered
 from drip_pot.files.delivery.spool import Spool
 from drip_pot.files.outputs import all_in_place, file_stem
@@ -26,7 +27,7 @@ from drip_pot.words import tr
 
 def export_page(
     book: Book, derived: Derived, page: int, folder: Path, *,
-    kinds: tuple[str, ...] | None = None, cut: CutTo = "page", report: Report = no_report,
+    kinds: tuple[str, ...] | None = None, how: How = PLAIN, report: Report = no_report,
 ) -> list[Path]:  # fmt: skip
     """Write a page.
 
@@ -38,8 +39,8 @@ def export_page(
         Made if missing; files of the same names (see `export_targets`) are replaced when all are complete.
     kinds : tuple of str
         Some of `KINDS`; None is all of them.
-    cut : str
-        What pictures, plates and line are cut to, one of `CUTS`.
+    how : How
+        How they are made; its schemes are for `deliver` alone.
     report : Report
         Progress; may raise `Cancelled`.
 
@@ -55,14 +56,14 @@ def export_page(
     CannotWrite
         If the folder or the disk refuses; nothing is left behind then.
     """
-    rect_of(book.sources(page).page, cut)
+    rect_of(book.sources(page).page, how.cut)
     kinds = tuple(KINDS) if kinds is None else kinds
     targets = export_targets(book, page, folder, kinds)
     report(0.05, "Working out the page")
     with all_in_place(targets) as aside:
         traps = any(KINDS[kind].traps for kind in kinds)
         with laid(book, derived, page, aside, traps=traps) as made:
-            write_kinds(replace(made, cut=cut), kinds, [aside / target.name for target in targets], report)
+            write_kinds(replace(made, how=how), kinds, [aside / target.name for target in targets], report)
     return targets
 
 
@@ -75,13 +76,16 @@ def write_kinds(made: Delivered, kinds: tuple[str, ...], paths: Sequence[Path], 
         kind.write(path, made, part)
 
 
-def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...]) -> list[Path]:
-    """Return the files that `export_page` would write, kind by kind; raises `BadInput` for an unknown kind."""
+def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...], mark: str = "") -> list[Path]:
+    """Return the files that `export_page` would write, kind by kind, with a mark in their names.
+
+    Raises `BadInput` for an unknown kind.
+    """
     for kind in kinds:
         if kind not in KINDS:
             raise BadInput("There is nothing called '{0}' to export. Choose from {1}.", kind, ", ".join(KINDS))
     pages, spots = book.pages(), spots_on(book, book.sources(page))
-    stem = file_stem(book.info.title, list(pages).index(page) + 1, pages[page].name)
+    stem = file_stem(book.info.title, list(pages).index(page) + 1, pages[page].name) + mark
     return [folder / f"{stem}{part}{KINDS[kind].suffix}" for kind in kinds for part in KINDS[kind].parts_for(spots)]
 
 

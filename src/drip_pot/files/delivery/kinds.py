@@ -12,7 +12,8 @@ from drip_pot.book.own_inks import Spot
 from drip_pot.book.ready import Ready
 from drip_pot.core.arrays import U8, U32, Rect
 from drip_pot.core.press import finished_plates
-from drip_pot.files.delivery.cut import CutTo, rect_of
+from drip_pot.files.delivery.cut import rect_of
+from drip_pot.files.delivery.how import PLAIN, How
 from drip_pot.files.delivery.spool import Spool
 from drip_pot.files.outputs import slug
 
@@ -34,8 +35,8 @@ class Delivered:
     laid, whole : Spool, or None
         Its inks without traps and limit, then overprinting black, where they were laid already; its plates, as far as
         they were asked for.
-    cut : str
-        What flat pictures and plates of it are cut to, one of `CUTS`.
+    how : How
+        What flat pictures and plates of it are cut to, and how large its copies for screens are.
     """
 
     ready: Ready
@@ -44,12 +45,12 @@ class Delivered:
     parts: tuple[tuple[str, tuple[int, ...]], ...] = ()
     laid: Spool | None = None
     whole: Spool | None = None
-    cut: CutTo = "page"
+    how: How = PLAIN
 
     @property
     def rect(self) -> Rect:
         """The pixels that flat files are cut to: top, left, bottom, right."""
-        return rect_of(self.sources.page, self.cut)
+        return rect_of(self.sources.page, self.how.cut)
 
     def plates(self, rows: slice, *, line_apart: bool = False) -> U8:
         """Return the plates of some rows, (M, N, P) uint8, with traps; `line_apart` as `separate`."""

@@ -1,0 +1,28 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""How files of a delivery are made, beside which kinds they are. Knows choices only."""
+
+import msgspec
+
+from drip_pot.files.delivery.cut import CutTo
+from drip_pot.files.delivery.web_size import WebSize
+
+
+class How(msgspec.Struct, frozen=True):
+    """How files are made.
+
+    Attributes
+    ----------
+    cut : str
+        What pictures, plates and line are cut to, one of `CUTS`; other files hold the whole page.
+    web : WebSize
+        How large copies for screens are.
+    schemes : tuple of int
+        The numbers of the schemes that everything is written in, each under its name; none is the one in hand.
+    """
+
+    cut: CutTo = "page"
+    web: WebSize = WebSize()
+    schemes: tuple[int, ...] = ()
+
+
+PLAIN = How()
