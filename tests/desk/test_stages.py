@@ -211,6 +211,11 @@ def test_strokes_are_held_brushed_faded_and_knocked_out_by_hand(demo: Driver) ->
     demo.keys("T")
     demo.click(*at)
     assert demo.easel.own(Holding).in_hand()[1].name == "Strokes"
+    demo.settle()
+    assert any("one stroke" in card.says for card in panel.cards._cards)
+    demo.window.seen["marked"] = True
+    assert color_at(demo, at) in ([208, 64, 26], [255, 255, 255]), "the strokes of the hold in hand are striped"
+    demo.window.seen["marked"] = False
     demo.keys("F")
     demo.drag((at[0] - 3, at[1] - 3), (at[0] + 1, at[1] + 1))
     demo.settle()

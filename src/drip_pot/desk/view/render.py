@@ -13,6 +13,7 @@ import numpy as np
 from PyQt6.QtGui import QImage
 
 from drip_pot.book.proof import proof
+from drip_pot.book.ready import Ready
 from drip_pot.core.arrays import I32, I64, U8
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
@@ -28,6 +29,7 @@ _SQUINT, _DIM = 3, 0.78
 _STRIPE_PX, _HEAVY, _MOST_LPI, _DOT_PX = 10, 0.95, 200.0, 5
 _WAYS, _GREYS, _HATCH, _WEAVE = 4, np.array([1.0, 0.78, 0.58]), 0.62, 0.86
 _ALERT = (208, 64, 26, 255)
+_INKED = 96
 Kind = Literal["scan", "line", "flats", "press"]
 
 
@@ -61,6 +63,8 @@ class Look:
         Loud colours in hatching and lightness too.
     squint : bool
         Without detail.
+    marked : int
+        The hold whose strokes are striped; 0 is none.
     alone : tuple of int
         Atoms that are seen while all else is dimmed; none is everything.
     paper : bool
@@ -91,6 +95,7 @@ class Look:
     leftovers: bool = False
     steps: int = 0
     squint: bool = False
+    marked: int = 0
     alone: tuple[int, ...] = ()
     paper: bool = False
     opens: bool = False
@@ -194,6 +199,7 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
     ready = ready_of(view, flat, level, lettering=look.lettering)
     if not (look.leftovers or (look.loud and flat.loud is not None)):
         out = ready.screen(*cut, lines=look.lines, tone=look.tone, held=look.held)
+        out = _held(ready, out, look.marked, cut) if look.marked else out
         return out if not look.alone else _dimmed(out, flat.labels[level][cut], look.alone)
     piece, colors = ready.piece(*cut, passes=False), flat.tables.screen
     if look.loud and flat.loud is not None:
@@ -204,6 +210,23 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
     else:
         out = _striped(view, flat, piece.labels, ready.screen(*cut, lines=False, tone=look.tone), cut)
     return out if not look.lines else with_line(out, piece, list(flat.tables.stack), colors, flat.tables.washes)
+
+
+def _held(ready: Ready, out: U8, number: int, cut: tuple[slice, slice]) -> U8:
+    """Stripe the strokes that a hold has."""
+    place = next((k for k, wash in enumerate(ready.tables.washes) if wash.number == number), None)
+    if place is None:
+        return out
+    piece, wash = ready.piece(*cut, passes=False), ready.tables.washes[place]
+    held = (np.take(wash.alpha, piece.line, mode="clip") > 0) & (piece.ink > _INKED)
+    share = piece.shares[place]
+    held &= True if share is None else share > _INKED
+    down, right = np.ogrid[: held.shape[0], : held.shape[1]]
+    stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0
+    out = out.copy()
+    out[held & stripe] = _ALERT
+    out[held & ~stripe] = 255
+    return out
 
 
 def _dimmed(out: U8, labels: I32, alone: tuple[int, ...]) -> U8:

@@ -18,7 +18,7 @@ from drip_pot.desk.stages.holds.holding import WIDTHS, Holding
 from drip_pot.desk.stages.panel import Panel
 from drip_pot.desk.stages.ramp_rows import RampRows
 from drip_pot.desk.stages.scope_row import ScopeRow
-from drip_pot.words import tr
+from drip_pot.words import tr, tr_many
 
 _HOW = list(HOLD_COLORS)
 _SIDES = {"front": "of what lies in front", "lighter": "of the lighter side", "darker": "of the darker side"}
@@ -245,9 +245,11 @@ class HoldBlock(Block):
         what = {"darker": tr("darker by {0:.0%}", hold.amount), "fixed": hold.color, "ramp": "a ramp",
                 "beneath": "knocked out", "paper": "paper"}[hold.how]  # fmt: skip
         line = {"fixed": hold.color, "beneath": "#ffffff", "paper": "#ffffff"}.get(hold.how, "#4a3a30")
-        if hold.ramp is not None:
-            return ListCard(
-                number, hold.name, f"{what}, {where}", (hold.ramp.stops[0].color, hold.ramp.stops[-1].color), hold.shown
-            )
-        shared = "; every page" if ready is not None and number in ready[0].holds() else ""
-        return ListCard(number, hold.name, f"{what}, {where}{shared}", ("#ffffff", line), hold.shown)
+        told = [tr(what), tr(where)]
+        if ready is not None and number in ready[0].holds():
+            told.append(tr("every page"))
+        strokes = self._holding.strokes().get(number)
+        if strokes is not None and not hold.brushed:
+            told.append(tr_many("one stroke", "{0} strokes", strokes, strokes))
+        pair = ("#ffffff", line) if hold.ramp is None else (hold.ramp.stops[0].color, hold.ramp.stops[-1].color)
+        return ListCard(number, hold.name, ", ".join(told), pair, hold.shown)

@@ -7,6 +7,7 @@ import msgspec
 import numpy as np
 
 from drip_pot.book import verbs
+from drip_pot.book.derive import PIECES, over_rows
 from drip_pot.book.hand import Hand
 from drip_pot.book.lines import lines_of, matched, owners
 from drip_pot.book.presets import PRESETS
@@ -63,6 +64,14 @@ class Holding(Scoping):
         if found is None:
             self.easel.said.emit(_FINDING, False)
         return found
+
+    def strokes(self) -> dict[int, int]:
+        """Return how many strokes every hold colours, by number; none while that is not known."""
+        flat = None if self.easel.view is None else self.easel.view.flat
+        if flat is None or flat.painted.pieces is None:
+            return {}
+        first = over_rows(flat.atoms.count) + PIECES
+        return {wash.number: int(np.count_nonzero(wash.alpha[first + 1 :])) for wash in flat.tables.washes}
 
     def choose(self, number: int) -> None:
         """Take a hold in hand."""

@@ -3,17 +3,22 @@
 
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.holds.blocks import HoldsPanel
+from drip_pot.desk.stages.holds.holding import Holding
 from drip_pot.desk.stages.stage import Stage
 from drip_pot.desk.view.render import Look
 from drip_pot.desk.view.seen import Chip, Seen, flag
 
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
-    return Look(tone=seen["tone"]), Look(tone=seen["tone"], held=False)
+    held = easel.own(Holding).in_hand() if seen["marked"] else None
+    return Look(tone=seen["tone"], marked=held[0] if held is not None else 0), Look(tone=seen["tone"], held=False)
 
 
 def _chips(easel: Easel, seen: Seen) -> list[Chip]:
-    return [flag(seen, "Tone", "tone", "Shadow as well as local colour")]
+    return [
+        flag(seen, "Tone", "tone", "Shadow as well as local colour"),
+        flag(seen, "Marked", "marked", "Stripes on the strokes that the hold in hand has"),
+    ]
 
 
-STAGE = Stage("Holds", HoldsPanel, _looks, _chips, flags={"tone": True})
+STAGE = Stage("Holds", HoldsPanel, _looks, _chips, flags={"tone": True, "marked": False})
