@@ -5,7 +5,8 @@ A piece belongs to the side in front, or to the lighter or darker one where a ho
 parts, pots and places that line belongs to.
 """
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -46,12 +47,16 @@ class ColoredLines:
 
 @dataclass(frozen=True)
 class LineColors:
-    """Tables of line colours by row, (R, 3) uint8 in light and in shadow, which rows follow soft shade, and washes."""
+    """Tables of line colours by row, (R, 3) uint8 in light and in shadow, which rows follow soft shade, and washes.
+
+    `held` are the rows that every hold which is shown has, by its number.
+    """
 
     light: U8
     dark: U8
     follows: Bool
     washes: tuple[LineWash, ...]
+    held: Mapping[int, I64] = field(default_factory=dict)
 
 
 def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Panels | None) -> ColoredLines:
@@ -149,10 +154,12 @@ def color_lines(
     if pieces is not None and ground is not None:
         told = lines_of(book, sources, pieces, ground.panels())
     washes: list[LineWash] = []
+    held: dict[int, I64] = {}
     for number, hold in sources[HOLDS].items():
         if not hold.shown or hold.strength <= 0:
             continue
         wash = _wash(book, sources, number, hold, told, count, flats, rows, len(overs), ground)
+        held[number] = np.flatnonzero(wash.alpha)
         plain = wash.form == "color" and wash.ramp is None and not hold.brushed and not hold.feather_mm
         if plain and not washes and number not in sources.marked:
             touched = wash.alpha > 0
@@ -162,7 +169,7 @@ def color_lines(
             follows[touched] = wash.follows
         else:
             washes.append(wash)
-    return LineColors(light, dark, follows, tuple(washes))
+    return LineColors(light, dark, follows, tuple(washes), held)
 
 
 def _wash(

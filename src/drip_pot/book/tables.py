@@ -2,7 +2,8 @@
 """Colour and ink tables of a page, built from its pots, holds and press settings. Knows no pixels."""
 
 import threading
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
 import msgspec
@@ -14,7 +15,7 @@ from drip_pot.book.own_inks import OwnInks, Spot, own_inks, spots_on
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.book.sources import PageSources
 from drip_pot.book.values import BALLOON, LINES, PAINT, PASSES, POURS, PRESS, WEAR, Pass
-from drip_pot.core.arrays import U8, Bool
+from drip_pot.core.arrays import I64, U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.press import (
     InkTable,
@@ -72,6 +73,8 @@ class Tables:
         Pots with inks of their own, and where they are.
     textures : tuple of (PaperTexture, PictureSource)
         Pictures of paper on old stock, those whose file can be read.
+    held : dict
+        Rows of the line's colours that every hold has, by its number.
     made_plates : Plates, optional
         The inks, where they were worked out already.
     """
@@ -86,6 +89,7 @@ class Tables:
     spots: tuple[Spot, ...] = ()
     own: tuple[tuple[OwnInks, tuple[int, ...]], ...] = ()
     textures: tuple[tuple[PaperTexture, PictureSource], ...] = ()
+    held: Mapping[int, I64] = field(default_factory=dict)
 
     def inks(self) -> InkTable:
         """Return the inks of any colour, worked out once for a press."""
@@ -138,6 +142,7 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
         spots,
         own,
         _textures(book, sources),
+        found.held,
     )
 
 

@@ -214,12 +214,14 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
 
 def _held(ready: Ready, out: U8, number: int, cut: tuple[slice, slice]) -> U8:
     """Stripe the strokes that a hold has."""
-    place = next((k for k, wash in enumerate(ready.tables.washes) if wash.number == number), None)
-    if place is None:
+    rows = ready.tables.held.get(number)
+    if rows is None or not len(rows):
         return out
-    piece, wash = ready.piece(*cut, passes=False), ready.tables.washes[place]
-    held = (np.take(wash.alpha, piece.line, mode="clip") > 0) & (piece.ink > _INKED)
-    share = piece.shares[place]
+    piece, mine = ready.piece(*cut, passes=False), np.zeros(len(ready.tables.screen.line), bool)
+    mine[rows] = True
+    held = np.take(mine, piece.line, mode="clip") & (piece.ink > _INKED)
+    place = next((k for k, wash in enumerate(ready.tables.washes) if wash.number == number), None)
+    share = None if place is None else piece.shares[place]
     held &= True if share is None else share > _INKED
     down, right = np.ogrid[: held.shape[0], : held.shape[1]]
     stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0

@@ -71,7 +71,7 @@ class Holding(Scoping):
         if flat is None or flat.painted.pieces is None:
             return {}
         first = over_rows(flat.atoms.count) + PIECES
-        return {wash.number: int(np.count_nonzero(wash.alpha[first + 1 :])) for wash in flat.tables.washes}
+        return {number: int((rows > first).sum()) for number, rows in flat.tables.held.items()}
 
     def choose(self, number: int) -> None:
         """Take a hold in hand."""
