@@ -22,18 +22,15 @@ def _small(page: Delivered) -> U8:
     return np.asarray(cv2.resize(whole, (cols, rows), interpolation=cv2.INTER_AREA), np.uint8)
 
 
-def _offer(name: str, form: str, suffix: str, place: int, **options: object) -> None:
-    """Put a form on the list of what can be delivered."""
+def _saved(form: str, **options: object) -> Callable[[Path, Delivered, int], None]:
+    """Return what writes a copy in a form."""
 
     def write(path: Path, page: Delivered, part: int = 0) -> None:
         Image.fromarray(_small(page)).save(path, form, icc_profile=_SRGB, **options)
 
-    offer: Callable[[Callable[[Path, Delivered, int], None]], object] = kind(
-        name, f"Web copy, {form if form != 'WEBP' else 'WebP'}", suffix, place=place
-    )
-    offer(write)
+    return write
 
 
-_offer("web-jpeg", "JPEG", "-web.jpg", 12, quality=92, subsampling=0, optimize=True)
-_offer("web-png", "PNG", "-web.png", 13, compress_level=9)
-_offer("web-webp", "WEBP", "-web.webp", 14, quality=92, method=4)
+kind("web-jpeg", "Web copy, JPEG", "-web.jpg", place=12)(_saved("JPEG", quality=92, subsampling=0, optimize=True))
+kind("web-png", "Web copy, PNG", "-web.png", place=13)(_saved("PNG", compress_level=9))
+kind("web-webp", "Web copy, WebP", "-web.webp", place=14)(_saved("WEBP", quality=92, method=4))
