@@ -47,7 +47,7 @@ def break_up(drawing: Drawing, gap_px: float, manner: str, rng, share: float = 0
             times = 1 if single else int(rng.choice((1, 2, 3, 5), p=(0.6, 0.2, 0.12, 0.08)))
             cut = [_cut_family(ink, drawing.ink, truth, spots[pair], pair, depth, junctions, gap_px, way, rng)
                    for _ in range(times)]  # fmt: skip
-            broken += [(*pair, way)] * sum(cut)
+            broken += [(*pair, way)] * any(cut)  # a border counts once, however often it is broken
             if single and broken:
                 break
             continue
