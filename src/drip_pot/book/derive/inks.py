@@ -55,7 +55,7 @@ from drip_pot.core.regions import draw_barrier, line_width
 
 MOST_SPECK_PX = 600
 _NEAR_PX = 4.0
-_SUSPECT_TIMES, _SUSPECT_PALE, _SUSPECT_WANDERS = 5, 120, 0.06
+_SUSPECT_TIMES, _SUSPECT_PALE, _SUSPECT_WANDERS, _LONG = 5, 120, 0.06, 4
 BALLOON_LINE = 127
 _OPAQUE = 128
 
@@ -171,8 +171,8 @@ class Inks:
     def suspects(self, line: LineState, sheet: SheetLine) -> list[Speck]:
         """List lone specks that stay but may be dust: up to five times the size removed, smallest first.
 
-        They are paler than the line and wander: what is as dark and as large was rather drawn, an eye, a freckle, and
-        what is straight is a stroke that the pen hardly left.
+        They are paler than the line, and wander where they are long: what is as dark and as large was rather drawn, an
+        eye, a freckle, and what is long and straight is a stroke that the pen hardly left.
         """
         settings, pieces = sheet.inks.settings, self.pieces(line, sheet)
         wide = msgspec.structs.replace(settings, speck_px=min(_SUSPECT_TIMES * settings.speck_px, MOST_SPECK_PX))
@@ -180,7 +180,7 @@ class Inks:
         pale = {tuple(at) for at in pieces.centers[pieces.pale >= _SUSPECT_PALE].tolist()}
         maybe = [s for s in lone_specks(pieces, wide) if (s.row, s.col) in pale - gone]
         raw = self.raw(line, sheet)
-        return [s for s in maybe if not _is_kept(s, sheet.inks) and wander(raw, s) >= _SUSPECT_WANDERS]
+        return [s for s in maybe if not _is_kept(s, sheet.inks) and not _is_stroke(raw, s)]
 
     @node("ink {1.original} {1.picture}", _sheet_needs)
     def sheet_ink(self, line: LineState, sheet: SheetLine) -> U8:
@@ -307,6 +307,12 @@ def chosen_specks(pieces: Pieces, inks: InkState) -> list[Speck]:
     seen = {(s.row, s.col) for s in found}
     by_hand = [pieces.speck(int(k)) for k in np.unique(nearest[away <= _NEAR_PX])]
     return found + [s for s in by_hand if (s.row, s.col) not in seen]
+
+
+def _is_stroke(ink: U8, speck: Speck) -> bool:
+    """Whether a speck is long and straight, as what a pen drew is, and no hair."""
+    long = max(speck.bottom - speck.top, speck.right - speck.left)
+    return long**2 > _LONG * speck.area_px and wander(ink, speck) < _SUSPECT_WANDERS
 
 
 def _is_kept(speck: Speck, inks: InkState) -> bool:

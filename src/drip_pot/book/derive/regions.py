@@ -267,7 +267,9 @@ def _atoms_key(line: LineState) -> str:
     told = msgspec.to_builtins(line)
     engine = told.pop("engine")
     for sheet in told["sheets"]:  # as books wrote them that knew no more
-        for field, usual in (("covers", False), ("view", None)):
-            if sheet[field] == usual:
-                del sheet[field]
+        for holder, field, usual in (
+            (sheet, "covers", False), (sheet, "view", None), (sheet["inks"]["settings"], "turned", False),
+        ):  # fmt: skip
+            if holder[field] == usual:
+                del holder[field]
     return "atoms/" + hashlib.sha256(msgspec.json.encode([engine, told])).hexdigest()[:32]

@@ -212,7 +212,7 @@ def spot_of(key: str) -> tuple[int, int]:
 
 def written_spot(spot: tuple[float, float]) -> str:
     """Write a place (row, col) of a page as the last part of a key."""
-    return f"{spot[0]:g}:{spot[1]:g}"
+    return ":".join(str(int(at)) if float(at).is_integer() else f"{at:.10g}" for at in spot)
 
 
 def moved_spot(spot: tuple[int, int], place: Place) -> tuple[int, int]:

@@ -21,6 +21,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
 
 _TABS_LEAST, _TITLE_LEAST, _TITLE_MOST = 470, 110, 296
+_TAB_WIDE, _BADGE = 112, 26
 
 
 class StageTabs(QWidget):
@@ -47,26 +48,28 @@ class StageTabs(QWidget):
         """Return where a stage's tab is."""
         place = STAGES.index(stage)
         width = self.width() / len(STAGES)
-        return QRectF(place * width + 6, 8, width - 12, 31)
+        aside = 6 if width >= _TAB_WIDE else 1
+        return QRectF(place * width + aside, 8, width - 2 * aside, 31)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        tight = self.width() / len(STAGES) < _TAB_WIDE
         for place, stage in enumerate(STAGES):
             box, on = self.box(stage), stage == self.easel.stage
             if on:
                 painter.setPen(QPen(theme.color("muted"), 2) if self.hasFocus() else Qt.PenStyle.NoPen)
                 painter.setBrush(theme.color("ink"))
                 painter.drawRoundedRect(box, 15, 15)
-            if place:
+            if place and not tight:
                 painter.setPen(QPen(theme.color("muted"), 1.4))
                 painter.drawLine(int(box.left() - 10), 23, int(box.left() - 2), 23)
             left = len(self.easel.findings[stage])
             painter.setPen(theme.color("on_ink" if on else "text"))
-            painter.setFont(theme.font(15, 600 if on else 500))
-            text = f"{place + 1}  {tr(stage)}"
+            painter.setFont(theme.font(14 if tight else 15, 600 if on else 500))
+            text = f"{place + 1} {tr(stage)}" if tight else f"{place + 1}  {tr(stage)}"
             wide = painter.fontMetrics().horizontalAdvance(text)
-            start = box.center().x() - (wide + (26 if left else 0)) / 2
+            start = box.center().x() - (wide + (_BADGE if left else 0)) / 2
             painter.drawText(QRectF(start, box.top(), wide + 4, box.height()), Qt.AlignmentFlag.AlignVCenter, text)
             if left:
                 badge = QRectF(start + wide + 7, box.center().y() - 9, 18 if left < 10 else 25, 18)
