@@ -28,7 +28,7 @@ def mode_word(mode: str) -> str:
 
 
 class ModeBox(QComboBox):
-    """A choice of blend modes by name, each with a plain word for what it does.
+    """A choice of blend modes by name; while it is open each has a plain word for what it does.
 
     Signals
     -------
@@ -43,11 +43,21 @@ class ModeBox(QComboBox):
         self.setAccessibleName(tr("Blend mode"))
         self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         self.setMinimumContentsLength(_CHARACTERS)
-        self.addItems([tr("{0}: {1}", mode_word(mode), tr(_PLAIN[mode])) for mode in MODES])
+        self.addItems([mode_word(mode) for mode in MODES])
         view = self.view()
         if view is not None:
             view.setMinimumWidth(_WIDE)
         self.activated.connect(lambda place: self.picked.emit(MODES[place]))
+
+    def showPopup(self) -> None:
+        for place, mode in enumerate(MODES):
+            self.setItemText(place, tr("{0}: {1}", mode_word(mode), tr(_PLAIN[mode])))
+        super().showPopup()
+
+    def hidePopup(self) -> None:
+        super().hidePopup()
+        for place, mode in enumerate(MODES):
+            self.setItemText(place, mode_word(mode))
 
     def show_mode(self, mode: str) -> None:
         """Show a mode."""
