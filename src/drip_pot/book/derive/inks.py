@@ -79,17 +79,8 @@ def _laid(line: LineState, sheet: SheetLine) -> tuple[Place, tuple[int, int]]:
 
 def _raw_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:
     s = sheet.inks.settings
-    return (
-        *_file(sheet),
-        _laid(line, sheet),
-        s.even_paper,
-        s.pencil,
-        s.turned,
-        s.white,
-        s.black,
-        s.weight_px,
-        s.threshold,
-    )
+    seen = s.even_paper, s.pencil, s.turned
+    return (*_file(sheet), _laid(line, sheet), *seen, s.white, s.black, s.weight_px, s.threshold)
 
 
 def _sheet_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:

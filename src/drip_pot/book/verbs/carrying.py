@@ -13,11 +13,13 @@ from drip_pot.book.store import Change, Edit
 from drip_pot.book.values import (
     DOUBTS,
     PAGE_KINDS,
+    PASSES,
     POURS,
     SHADE_CUTS,
     Doubt,
     LineState,
     PageKind,
+    Pass,
     ShadeCut,
 )
 from drip_pot.book.verbs.layers import change_cuts
@@ -92,7 +94,8 @@ def carry_light(hand: Hand, source: int | None = None) -> str:
     """Lay lamps, passes, cuts and holds of another drawing of the same thing on a page; the cuts follow the drawing.
 
     It is the frame before, or a page by its place from 1. The page's own passes of the same number take the settings of
-    the others; what was painted is not carried, what was cut or painted here stays.
+    the others, but for those that either page has painted in many colours; what was painted is not carried, what was
+    cut or painted here stays.
 
     Raises
     ------
@@ -107,6 +110,7 @@ def carry_light(hand: Hand, source: int | None = None) -> str:
         for kind in kinds
         for n, value in theirs[kind].items()
         if value != hand.sources[kind].get(n)
+        and not (kind is PASSES and _is_painted(hand.sources[PASSES].get(n), value))
     ]
     cuts = list(theirs[SHADE_CUTS].values())
     with hand.book.as_one():
@@ -117,6 +121,11 @@ def carry_light(hand: Hand, source: int | None = None) -> str:
         return tr("Light as on {0}.", name)
     return tr_many("Light as on {1}, with a cut that follows the drawing.",
                    "Light as on {1}, with {0} cuts that follow the drawing.", len(cuts), len(cuts), name)  # fmt: skip
+
+
+def _is_painted(mine: Pass | None, theirs: Pass) -> bool:
+    """Whether one of two passes is painted in many colours and the other is not."""
+    return mine is not None and mine.kind != theirs.kind and "paint" in (mine.kind, theirs.kind)
 
 
 def _carry_cuts(hand: Hand, other: Hand, cuts: list[ShadeCut], name: str) -> None:

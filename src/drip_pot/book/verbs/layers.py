@@ -12,7 +12,7 @@ import numpy as np
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
 from drip_pot.book.scope import scope_atoms
-from drip_pot.book.store import TILE, Edit
+from drip_pot.book.store import TILE, Edit, TileChange
 from drip_pot.book.values import COVER, PAINT, PASSES, SHADE_CUTS, UNDER, ShadeCut
 from drip_pot.core.arrays import U8, Bool, Rect
 from drip_pot.core.color import from_hex
@@ -117,6 +117,7 @@ def _write(
     kept = _under_tiles([_bounds(cut, hand) for cut in after.values()], rect)
     tiles = book.plane(names[0]).replaced(names[0], rect, shown)
     tiles += book.plane(names[1]).replaced(names[1], rect, np.where(kept, base, under).astype(np.uint8))
+    tiles += _colored(hand, into, rect, (seen == 0) & (shown > 0))
     changes = tuple(
         book.change(SHADE_CUTS.key(hand.page, number), after.get(number))
         for number in {**before, **after}
@@ -125,6 +126,16 @@ def _write(
     if not tiles and not changes:
         raise NothingDone("It is so already; nothing was changed.")
     book.apply(Edit(name, title, changes, tiles))
+
+
+def _colored(hand: Hand, into: int, rect: Rect, fresh: Bool) -> tuple[TileChange, ...]:
+    """Return the tiles that give what a pass covers newly, in a rectangle, its own colour, if it is painted in many."""
+    one, book, tiles = hand.sources[PASSES][into], hand.book, tuple[TileChange, ...]()
+    for kind, value in zip(PAINT, from_hex(one.color).tolist(), strict=True) if one.kind == "paint" else ():
+        name = kind.key(hand.page, into)
+        plane = book.plane(name)
+        tiles += plane.replaced(name, rect, np.where(fresh, value, plane.read(rect)).astype(np.uint8))
+    return tiles
 
 
 def _with_cuts(hand: Hand, into: int, base: U8, rect: Rect, cuts: Iterable[ShadeCut]) -> U8:

@@ -14,7 +14,7 @@ from PyQt6.QtGui import QImage
 
 from drip_pot.book.proof import proof
 from drip_pot.book.ready import Ready
-from drip_pot.core.arrays import I32, I64, U8
+from drip_pot.core.arrays import I32, I64, U8, Bool
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
 from drip_pot.core.press import STAND_IN, Wear, steps_of
@@ -203,10 +203,7 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
         return out if not look.alone else _dimmed(out, flat.labels[level][cut], look.alone)
     piece, colors = ready.piece(*cut, passes=False), flat.tables.screen
     if look.loud and flat.loud is not None:
-        table = np.column_stack([LOUD[flat.loud], np.full(len(flat.loud), 255, np.uint8)])
-        table[0] = colors.flat[0]
-        out = take_colors(piece.labels, None, np.concatenate([table, table]))
-        out = _hatched(out, piece.labels, flat.loud, cut, strong=look.hatched)
+        out = _woven(piece.labels, flat.loud, colors.flat[0], cut, strong=look.hatched)
     else:
         out = _striped(view, flat, piece.labels, ready.screen(*cut, lines=False, tone=look.tone), cut)
     return out if not look.lines else with_line(out, piece, list(flat.tables.stack), colors, flat.tables.washes)
@@ -223,9 +220,7 @@ def _held(ready: Ready, out: U8, number: int, cut: tuple[slice, slice]) -> U8:
     place = next((k for k, wash in enumerate(ready.tables.washes) if wash.number == number), None)
     share = None if place is None else piece.shares[place]
     held &= True if share is None else share > _INKED
-    down, right = np.ogrid[: held.shape[0], : held.shape[1]]
-    stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0
-    out = out.copy()
+    stripe, out = _stripes(held.shape, cut), out.copy()
     out[held & stripe] = _ALERT
     out[held & ~stripe] = 255
     return out
@@ -241,29 +236,34 @@ def _dimmed(out: U8, labels: I32, alone: tuple[int, ...]) -> U8:
 
 def _striped(view: PageView, flat: Flatted, labels: I32, colored: U8, cut: tuple[slice, slice]) -> U8:
     """Stripe what nobody poured."""
-    left = flat.leftovers
-    down, right = np.ogrid[: labels.shape[0], : labels.shape[1]]
-    stripe = ((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0
     out = colored.copy()
-    out[np.take(left, labels, mode="clip") & (labels > 0) & stripe] = _ALERT
+    out[np.take(flat.leftovers, labels, mode="clip") & (labels > 0) & _stripes(labels.shape, cut)] = _ALERT
     return out
 
 
-def _hatched(colored: U8, labels: I32, loud: I64, cut: tuple[slice, slice], *, strong: bool) -> U8:
-    """Weave loud colours in four ways by their numbers, so that none is taken for a colour of the page.
+def _stripes(shape: tuple[int, ...], cut: tuple[slice, slice]) -> Bool:
+    """Tell where the dark of stripes on the slant lies in a piece."""
+    down, right = np.ogrid[: shape[0], : shape[1]]
+    return np.asarray(((down + cut[0].start + right + cut[1].start) // _STRIPE_PX) % 2 == 0)
+
+
+def _woven(labels: I32, loud: I64, paper: U8, cut: tuple[slice, slice], *, strong: bool) -> U8:
+    """Draw regions in loud colours, woven in four ways by their numbers, so that none is taken for one of the page.
 
     Where it is to be `strong` they are told by hatching and by lightness too, each way in three greys.
     """
-    down, right = np.ogrid[: labels.shape[0], : labels.shape[1]]
-    down, right = down + cut[0].start, right + cut[1].start
-    number = np.take(loud, labels, mode="clip")
-    ways = [lines // _STRIPE_PX % 2 == 0 for lines in (down + right, down - right, down + 0 * right)]
-    dark = np.select([number % _WAYS == way for way in (1, 2, 3)], ways, default=False)
-    light = np.where(dark, _HATCH if strong else _WEAVE, 1)
-    light = light * np.take(_GREYS, number // _WAYS, mode="clip") if strong else light
-    out = colored.copy()
-    out[..., :3] = np.where((labels > 0)[..., None], colored[..., :3] * light[..., None], colored[..., :3])
-    return out
+    light = np.column_stack([LOUD[loud], np.full(len(loud), 255, np.uint8)])
+    if strong:
+        light[:, :3] = light[:, :3] * _GREYS[loud // _WAYS, None]
+    dark = light.copy()
+    dark[:, :3] = light[:, :3] * (_HATCH if strong else _WEAVE)
+    light[0] = dark[0] = paper
+    down, right = np.ogrid[cut[0].start : cut[0].start + labels.shape[0], cut[1].start : cut[1].start + labels.shape[1]]
+    way = np.take((loud % _WAYS).astype(np.uint8), labels, mode="clip")
+    threads = np.zeros(labels.shape, np.uint8)
+    for number, lines in ((1, down + right), (2, down - right), (3, down)):
+        threads |= ((way == number) & (lines // _STRIPE_PX % 2 == 0)).view(np.uint8)
+    return take_colors(labels, threads, np.concatenate([light, dark]))
 
 
 def _outlines(flat: Flatted, level: int, cut: tuple[slice, slice]) -> U8:
