@@ -101,6 +101,23 @@ def test_light_line_over_colour_prints_as_it_is_seen(hostile: tuple[Shelf, Path]
     assert np.median(delta_e(lab_of(seen), lab_of(from_hex(LIGHT)))) < 3
 
 
+def test_paint_far_from_the_ink_below_takes_it_away_and_what_lies_beside_keeps_it(tmp_path: Path) -> None:
+    shelf = Shelf(two_rooms(rows=ROWS, cols=COLS))
+    shelf.pour(100, 60, 1)
+    verbs.set_pot(shelf.book, 1, msgspec.structs.replace(shelf.book.pots()[1], local=SPOT, shadow="#7a2408"))
+    verbs.set_pot_inks(shelf.book, 1, None, None, "Ember ink")
+    number = verbs.add_pass(shelf.book, shelf.page, "Paint", mode="normal", strength=1.0, paint=True)
+    for row, color in ((90.0, "#3060c0"), (150.0, "#ffffff")):
+        verbs.mist_pass(shelf.hand, [(row, 50.0, 1.0), (row, 120.0, 1.0)], 20, 0.0, 1.0, into=number, color=color)
+    deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path, ("plates",))
+    inks, screen = plates(tmp_path), shelf.painted()
+    assert inks[60, 90].tolist() == [0, 0, 0, 0, 255]
+    assert inks[150, 90].max() <= 2
+    assert inks[90, 90, 4] < 100, "the four print the blue"
+    told = proof_of(inks[90:91, 90:91], "coated")
+    assert delta_e(lab_of(told), lab_of(screen[90:91, 90:91, :3]))[0] < 9
+
+
 def test_a_fog_takes_a_spot_away_little_by_little(hostile: tuple[Shelf, Path]) -> None:
     shelf, folder = hostile
     inks = plates(folder)[58:205, 70].astype(int)

@@ -10,13 +10,15 @@ from dataclasses import dataclass
 import numpy as np
 
 from drip_pot.core.arrays import F64, I32, I64, U8, Bool
-from drip_pot.core.color import linear_to_srgb, srgb_to_linear
+from drip_pot.core.color import linear_to_oklab, linear_to_srgb, srgb_to_linear
+from drip_pot.core.press.conditions import CONDITIONS
 from drip_pot.core.press.lut import InkTable, inks_at
 from drip_pot.core.press.plates import Plates, Printing
 from drip_pot.core.render import Piece, Wash, alpha_of
 
 _LEFT_AT, _FILLED_AT, _LEAST, _TELLS = 128.0, 64.0, 0.02, 0.35
 _FEW = 100_000
+_BORNE, _GIVES_WAY = 3.0, 18.0  # OKLab × 100
 _OWN = np.int64(1) << 48
 """Marks the codes of pots with inks of their own."""
 _LINEAR = srgb_to_linear(np.arange(256) / 255)
@@ -128,24 +130,50 @@ def _from_own(started: F64, bare: F64, seen: U8, plates: Plates, table: InkTable
     """Go on from inks, (K, P), that print bare colours, (K, 3) of 0..255, to the inks of colours that are seen."""
     wanted, before = _LINEAR[seen], _LINEAR[np.rint(bare).astype(np.uint8)]
     spots = started[:, 4:].copy()
-    left, left_before = np.ones_like(wanted), np.ones_like(before)
     for place in range(spots.shape[1]):
-        taken = np.maximum(1 - (plates.solids[place] if plates.solids is not None else np.full(3, 0.4)), 0)
+        taken = _taken(plates, place)
         tells = taken > min(_TELLS, 0.9 * float(taken.max()))  # what it hardly takes says little, and in coarse steps
         if taken.max() > _LEAST:
             room, had = (((1 - light)[:, tells] / taken[tells]).min(axis=1) for light in (wanted, before))
             spots[:, place] *= np.clip(room / np.maximum(np.minimum(had, 1), 1e-3), 0, 1)
-        left *= 1 - spots[:, place, None] / 255 * taken
-        left_before *= 1 - started[:, 4 + place, None] / 255 * taken
-    exact, now = (_looked_up(table, light / np.maximum(keep, 1e-3))
-                  for light, keep in ((wanted, left), (before, left_before)))  # fmt: skip
     away = np.abs(seen - bare).max(axis=1)[:, None]
     part = np.clip(away / _LEFT_AT, 0, 1)
     part = part * part * (3 - 2 * part)
+    spots *= 1 - part * _given_way(spots, wanted, plates, table)[:, None]
+    exact, now = (_looked_up(table, light / np.maximum(keep, 1e-3))
+                  for light, keep in ((wanted, _left(spots, plates)), (before, _left(started[:, 4:], plates))))  # fmt: skip
     beside = np.asarray(started[:, 4:].any(axis=1))[:, None]  # the four fill up what a screened ink lets through
     more = (exact - now) * np.where(beside, np.clip(away / _FILLED_AT, 0, 1), 1.0)
     four = (1 - part) * (started[:, :4] + more) + part * exact
     return np.asarray(np.rint(np.clip(np.concatenate([four, spots], axis=1), 0, 255)), np.uint8)
+
+
+def _left(spots: F64, plates: Plates) -> F64:
+    """Return the light, (K, 3) of 0..1, that inks beside the four leave, (K, S) of 0..255."""
+    left = np.ones((len(spots), 3))
+    for place in range(spots.shape[1]):
+        left *= 1 - spots[:, place, None] / 255 * _taken(plates, place)
+    return left
+
+
+def _taken(plates: Plates, place: int) -> F64:
+    """Return the light that a solid of an ink beside the four takes, (3,) of 0..1."""
+    leaves = np.full(3, 0.6) if plates.solids is None else plates.solids[place]
+    return np.asarray(np.maximum(1 - leaves, 0))
+
+
+def _given_way(spots: F64, wanted: F64, plates: Plates, table: InkTable) -> F64:
+    """Return how far inks beside the four, (K, S), give way, (K,) of 0..1, as light wanted, (K, 3), is missed.
+
+    Cyan takes some blue, and so on: a colour far from that of the ink beside them comes out too dark over it.
+    """
+    if not spots.any():
+        return np.zeros(len(spots))
+    left = _left(spots, plates)
+    four = CONDITIONS[plates.condition].light(_looked_up(table, wanted / np.maximum(left, 1e-3)) / 255)
+    seen, meant = (linear_to_oklab(np.clip(light, 0, 1)) for light in (four * left, wanted))
+    missed = 100 * np.linalg.norm(seen - meant, axis=1)
+    return np.asarray(np.clip((missed - _BORNE) / _GIVES_WAY, 0, 1))
 
 
 def _looked_up(table: InkTable, light: F64) -> F64:
