@@ -13,7 +13,8 @@ from drip_pot.book.findings import mend
 from drip_pot.book.orders import run
 from drip_pot.book.scope import said, scope_atoms
 from drip_pot.book.store import pack_tile, unpack_tile
-from drip_pot.book.values import COVER, HOLDS, PASSES, POURS, PRESS, SHADE_CUTS, TONE, Hold, Pass
+from drip_pot.book.values import COVER, HOLDS, PASSES, POURS, PRESS, SHADE_CUTS, TONE, Hold, Pass, ShadeCut
+from drip_pot.book.verbs.layers import change_cuts
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.press import appearance
@@ -378,6 +379,14 @@ def test_many_colours_are_painted_in_one_pass_and_are_the_same_on_screen_plates_
     again = Shelf(two_rooms())
     take_layers(again.hand, out)
     assert np.abs(again.painted()[..., :3].astype(int) - seen[..., :3]).max() <= 2
+    corners = ((100.0, 200.0, False), (100.0, 270.0, False), (140.0, 270.0, False), (140.0, 200.0, False))
+    change_cuts(shelf.hand, copy, {1: ShadeCut(copy, corners)}, "suggest-cuts", "As a lamp does")
+    assert shelf.painted()[120, 240, :3].tolist() == [255, 255, 255], "what is covered already keeps its colour"
+    verbs.crop_page(shelf.book, shelf.page, (20, 10, 180, 290))
+    assert np.array_equal(shelf.painted()[:60], seen[20:80, 10:290]), "it moves with the page"
+    shelf.book.undo()
+    shelf.book.undo()
+    assert np.array_equal(shelf.painted(), seen)
     verbs.cut_shade(shelf.hand, LOOP, into=copy, light=True)
     assert np.array_equal(shelf.painted()[60, 60], bare[60, 60]), "and what is wiped shows what lies below"
     while state(shelf.book) != before and shelf.book.undo():

@@ -140,8 +140,9 @@ def _from_own(started: F64, bare: F64, seen: U8, plates: Plates, table: InkTable
     part = np.clip(away / _LEFT_AT, 0, 1)
     part = part * part * (3 - 2 * part)
     spots *= 1 - part * _given_way(spots, wanted, plates, table)[:, None]
+    begun = _left(started[:, 4:], plates)
     exact, now = (_looked_up(table, light / np.maximum(keep, 1e-3))
-                  for light, keep in ((wanted, _left(spots, plates)), (before, _left(started[:, 4:], plates))))  # fmt: skip
+                  for light, keep in ((wanted, _left(spots, plates)), (before, begun)))  # fmt: skip
     beside = np.asarray(started[:, 4:].any(axis=1))[:, None]  # the four fill up what a screened ink lets through
     more = (exact - now) * np.where(beside, np.clip(away / _FILLED_AT, 0, 1), 1.0)
     four = (1 - part) * (started[:, :4] + more) + part * exact
