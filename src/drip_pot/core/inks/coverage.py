@@ -10,7 +10,7 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.inks.pencil import Pencil
 
 _SEEN = 56
-_LIGHT_SHARE, _LIGHT_RIM, _LIGHT_WIDE = 0.4, 0.35, 0.35
+_LIGHT_SHARE, _LIGHT_RIM, _LIGHT_WIDE = 0.5, 0.45, 0.75
 
 
 class InkSettings(msgspec.Struct, frozen=True):
@@ -71,7 +71,7 @@ class InkSettings(msgspec.Struct, frozen=True):
 
 
 def is_light_on_dark(gray: Gray) -> bool:
-    """Whether a drawing is light line on dark paper: most of it and its rim are dark, and what is light is thin.
+    """Whether a drawing is light line on dark paper: it and its rim are mostly dark, light is thinner than dark.
 
     `gray` is (M, N) of uint8 or uint16; raises `BadInput` for another shape or type.
     """
@@ -85,7 +85,8 @@ def is_light_on_dark(gray: Gray) -> bool:
     if not 0 < light.mean() < _LIGHT_SHARE or light[rim].mean() > _LIGHT_RIM:
         return False
     disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * wide + 1, 2 * wide + 1))
-    return bool(cv2.morphologyEx(light, cv2.MORPH_OPEN, disc).sum() < _LIGHT_WIDE * light.sum())
+    wide_light, wide_dark = (cv2.morphologyEx(m, cv2.MORPH_OPEN, disc).sum() / m.sum() for m in (light, 1 - light))
+    return bool(wide_light < _LIGHT_WIDE * wide_dark)
 
 
 def turned_round(gray: Gray, settings: InkSettings) -> Gray:
