@@ -17,6 +17,8 @@ from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.words import tr
 
+_EDGE = 12
+
 
 class Asking(Dialog):
     """A dialog with a heading, a body and two buttons at the bottom right."""
@@ -40,6 +42,17 @@ class Asking(Dialog):
         self.row.addWidget(self.yes)
         column.addLayout(self.row)
 
+    def stand_aside(self) -> None:
+        """Begin at the right edge of the window it was asked from, so that the page stays in sight."""
+        asked_from, screen = self.parentWidget(), self.screen()
+        if asked_from is None or screen is None:
+            return
+        self.adjustSize()
+        place, within = asked_from.window().frameGeometry(), screen.availableGeometry()
+        left = min(place.right(), within.right()) - self.width() - _EDGE
+        top = place.center().y() - self.height() // 2
+        self.move(max(left, within.left()), max(top, within.top()))
+
     def showEvent(self, event: QShowEvent | None) -> None:
         """Begin in the first text field, if there is one, so that what is typed arrives."""
         super().showEvent(event)
@@ -55,7 +68,8 @@ def ask_replace(parent: QWidget, existing: Sequence[Path]) -> bool:
     many = len(existing) > 1
     asking = Asking(parent, tr("Replace {0} files?", len(existing)) if many else "Replace the file?", "Replace")
     names = [path.name for path in existing[:6]] + [tr("and {0} more", len(existing) - 6)] * (len(existing) > 6)
-    asking.body.addWidget(label(tr("In {0} there {1} already:", existing[0].parent, "are" if many else "is"), "muted"))
+    there = "In {0} there are already:" if many else "In {0} there is already:"
+    asking.body.addWidget(label(tr(there, existing[0].parent), "muted"))
     asking.body.addWidget(label("\n".join(names)))
     return bool(asking.exec())
 

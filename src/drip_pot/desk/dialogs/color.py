@@ -47,4 +47,5 @@ def pick_color(parent: QWidget, title: str, color: str, book: Book | None, press
         disc.update()
 
     editor.changed.connect(show)
+    asking.stand_aside()
     return editor.color if asking.exec() else None

@@ -128,6 +128,7 @@ class PotEditor(Asking):
         self._tell()
         self._show(pot.local)
         self.setMinimumWidth(_WIDE)
+        self.stand_aside()
 
     def _turn_shadow(self, on: bool) -> None:
         """Begin a shadow of its own with the one it has; or let it follow the rule again."""
