@@ -45,10 +45,11 @@ class Asking(Dialog):
     def stand_aside(self) -> None:
         """Begin at the right edge of the window it was asked from, so that the page stays in sight."""
         asked_from, screen = self.parentWidget(), self.screen()
-        if asked_from is None or screen is None:
+        window = None if asked_from is None else asked_from.window()
+        if window is None or screen is None:
             return
         self.adjustSize()
-        place, within = asked_from.window().frameGeometry(), screen.availableGeometry()
+        place, within = window.frameGeometry(), screen.availableGeometry()
         left = min(place.right(), within.right()) - self.width() - _EDGE
         top = place.center().y() - self.height() // 2
         self.move(max(left, within.left()), max(top, within.top()))

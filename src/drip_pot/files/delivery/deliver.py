@@ -44,7 +44,7 @@ def delivery_targets(
             "One PDF is for one press, and these pages are made for {0}. Give all of them one press condition (Press, "
             "'For every page'), deliver them apart, or write a PDF a page.", listed(sorted(presses)),
         )  # fmt: skip
-    targets = [path for run in _runs(book, how) for path in _targets(run, pages, folder, kinds)]
+    targets = [path for mark in _marks(book, how) for path in _targets(_Run(book, mark), pages, folder, kinds)]
     return [*targets, folder / f"{_stem(book)}-ticket.txt"]
 
 
@@ -107,15 +107,20 @@ def _runs(book: Book, how: How) -> list[_Run]:
     """Return the book in every scheme that is wanted; raises `BadInput` for an unknown one."""
     if not how.schemes:
         return [_Run(book, "")]
-    found: list[_Run] = []
-    for number in how.schemes:
-        name, other = verbs.known_scheme(book, number).name, book.still()
-        if number != other.scheme:
-            verbs.use_scheme(other, number)
-        marks = [run.mark for run in found]
-        mark = f"-{slug(name) or number}"
-        found.append(_Run(other, f"{mark}-{number}" if mark in marks else mark))
+    found = [_Run(book.still(), mark) for mark in _marks(book, how)]
+    for number, run in zip(how.schemes, found, strict=True):
+        if number != run.book.scheme:
+            verbs.use_scheme(run.book, number)
     return found
+
+
+def _marks(book: Book, how: How) -> list[str]:
+    """Return what the files of every scheme that is wanted are marked with; raises `BadInput` for an unknown one."""
+    found: list[str] = []
+    for number in how.schemes:
+        mark = f"-{slug(verbs.known_scheme(book, number).name) or number}"
+        found.append(f"{mark}-{number}" if mark in found else mark)
+    return found or [""]
 
 
 def _stem(book: Book) -> str:
