@@ -10,6 +10,7 @@ import time
 from pathlib import Path
 
 import pytest
+from PIL import Image
 
 from drip_pot.book import verbs
 from drip_pot.book.recipes import recipe_of
@@ -132,6 +133,30 @@ def test_books_are_delivered_side_by_side_each_in_a_folder_of_its_own(studio, tm
     again = drip_pot("deliver-all", books[0], "--to", to, "--kind", "flats")
     assert again.returncode == 1
     assert "exists already" in again.stdout
+    wrong = drip_pot("deliver-all", books[0], "--to", to, "--kind", "web-jpeg", "--web", "wide")
+    assert wrong.returncode == 1
+    assert "exists" not in wrong.stderr
+    file, book = open_book(books[0])
+    verbs.add_scheme(book, "Noon")
+    verbs.add_scheme(book, "Dusk")
+    file.close()
+    copies = drip_pot(
+        "deliver-all",
+        books[0],
+        "--to",
+        to,
+        "--kind",
+        "web-jpeg",
+        "--web",
+        "width=120",
+        "--schemes",
+        "all",
+        "--force",
+    )
+    assert copies.returncode == 0, copies.stdout
+    pictures = list((to / books[0].stem).glob("*.jpg"))
+    assert len(pictures) == 2 * 7
+    assert {Image.open(path).width for path in pictures} == {120}
     same = drip_pot("deliver-all", books[0], books[0], "--to", to)
     assert "names of their own" in same.stderr
 

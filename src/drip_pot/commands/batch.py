@@ -7,7 +7,7 @@ Books are independent jobs on the cores of this machine, or of several; one that
 import hashlib
 from collections.abc import Callable
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 
 import typer
 
@@ -102,18 +102,26 @@ def deliver_all(
     report: Annotated[
         Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
     ] = None,
+    cut: Annotated[str, typer.Option(help="Cut pictures, plates and line to: page, bleed or trim.")] = "page",
+    web: Annotated[str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=….")] = "height=1600",
+    schemes: Annotated[str, typer.Option(help="Schemes by name, as Noon,Dusk, or all; the one in hand else.")] = "",
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Deliver many books, each whole or not at all. Ends with code 1 if any failed.
 
     Example: drip-pot deliver-all kites.drip storm.drip --to press --jobs 2 --report press.jsonl
     """
-    todo = [(book.resolve(), (to / book.stem).resolve(), kind, force) for book in books]
-    folders = [folder for _, folder, *_ in todo]
+    from drip_pot.files import cut_of, web_size
+
+    cut_of(cut), web_size(web)  # before any book is opened
+    wanted = _Wanted(kind, cut, web, schemes, force)
+    todo = [(book.resolve(), (to / book.stem).resolve(), wanted) for book in books]
+    folders = [folder for _, folder, _ in todo]
     twice = next((f for k, f in enumerate(folders) if f in folders[:k]), None)
     if twice is not None:
         raise BadInput("Two of these books would be written into {0}. Give them names of their own.", twice)
-    _all(_delivered, todo, tr("deliver {0}", kind), jobs, scheduler, tls, _report(report, books))
+    what = tr("deliver {0}", " ".join(filter(None, wanted[:4])))
+    _all(_delivered, todo, what, jobs, scheduler, tls, _report(report, books))
 
 
 def _report(path: Path | None, inputs: list[Path]) -> Report:
@@ -164,15 +172,26 @@ def _all(
         raise typer.Exit(1)
 
 
-def _delivered(book: Path, folder: Path, kind: str, force: bool) -> Outcome:
+class _Wanted(NamedTuple):
+    """What is delivered of every book, in the words of the command line."""
+
+    kind: str
+    cut: str
+    web: str
+    schemes: str
+    force: bool
+
+
+def _delivered(book: Path, folder: Path, wanted: _Wanted) -> Outcome:
     """Deliver a book; return whether it went well, and what is to be said."""
-    from drip_pot.files import check_outputs, deliver, delivery_targets, derive, looking_into
+    from drip_pot.files import How, check_outputs, cut_of, deliver, delivery_targets, derive, looking_into, web_size
 
     try:
         with looking_into(book) as (file, document):
-            pages, kinds = list(document.pages()), kinds_of(kind)
-            check_outputs(delivery_targets(document, pages, folder, kinds), [book], force=force)
-            written = deliver(document, lambda n: derive(file, document, n), pages, folder, kinds)
+            pages, kinds = list(document.pages()), kinds_of(wanted.kind)
+            how = How(cut_of(wanted.cut), web_size(wanted.web), schemes_of(document, wanted.schemes))
+            check_outputs(delivery_targets(document, pages, folder, kinds, how), [book], force=wanted.force)
+            written = deliver(document, lambda n: derive(file, document, n), pages, folder, kinds, how=how)
     except DripPotError as error:
         return False, [str(error)]
     return True, [tr("{0} files in {1}", len(written), folder)]
