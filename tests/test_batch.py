@@ -137,7 +137,6 @@ def test_books_are_delivered_side_by_side_each_in_a_folder_of_its_own(studio, tm
     assert wrong.returncode == 1
     assert "exists" not in wrong.stderr
     file, book = open_book(books[0])
-    verbs.add_scheme(book, "Noon")
     verbs.add_scheme(book, "Dusk")
     file.close()
     copies = drip_pot(
