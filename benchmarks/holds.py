@@ -1,11 +1,11 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Whose line it is: stroke pieces held against what the demo's pen knows, and what they cost in F.
 
-Run `python benchmarks/holds.py [--dpi N] [--works page-3,...] [--fit]`. The pen tells which shape drew every bit of
+Run `python benchmarks/holds.py [--dpi N] [--works page-3,...]`. The pen tells which shape drew every bit of
 line, and which of it is frame. A bit of outline counts as right when its piece has the part of that shape in front, or
 on both sides; a bit of frame when it is found to be frame. F is connectedComponents + distanceTransform +
-distanceTransformWithLabels of the page in the same run. `--fit` prints the weights that suit the works asked for,
-`--changes` what a change of a hold costs.
+distanceTransformWithLabels of the page in the same run. `--changes` prints what a
+change of a hold costs.
 """
 
 import argparse
@@ -18,14 +18,12 @@ from typing import Any
 
 import cv2
 import numpy as np
-from scipy.optimize import minimize
 
 from drip_pot.book import Hold, build_tables, verbs
 from drip_pot.book.hand import hand_at
 from drip_pot.book.values import HOLDS
 from drip_pot.core.arrays import F64, I32, I64, U8, Bool
 from drip_pot.core.holds import BORDER, LinePieces, Outlines, find_line_pieces, in_front
-from drip_pot.core.holds.front import signs_of_front
 from drip_pot.core.regions import auto_gap, decide, find_atoms, find_panels
 from drip_pot.core.regions.graph import label_boxes
 from drip_pot.demo.build import build_book, majority
@@ -56,9 +54,10 @@ class TellingPen(Pen):
         super().end_panel(width)
         self.who = OTHER
 
-    def _fill_line(self, plane: U8, path: F64, radius: F64, normal: F64) -> None:
+    def _line(self, path: F64, width: float, taper: tuple[float, float], sheet: Any, outward: float = 0.0) -> None:
+        plane = self.sheets[sheet]
         before = plane.copy()
-        super()._fill_line(plane, path, radius, normal)
+        super()._line(path, width, taper, sheet, outward)
         if self.owner is None:
             self.owner = np.full(plane.shape, OTHER, np.uint8)
         self.owner[plane > before] = self.who
@@ -82,7 +81,7 @@ class Case:
         p = self.pieces
         ground = p.edge.copy()
         ground[p.sides[self.frame].reshape(-1)] = True
-        return Outlines(p.sides, p.bent, p.junctions, p.areas, self.pot, self.part, ground)
+        return Outlines(p, self.pot, self.part, ground)
 
 
 def case_of(name: str, dpi: float) -> Case:
@@ -145,23 +144,6 @@ def _parts_of(case: Case) -> I64:
     return out
 
 
-def fit(cases: list[Case]) -> None:
-    """Print the weights that suit some works best."""
-    rows, ones, twos = [], [], []
-    for case in cases:
-        p = case.pieces
-        signs = signs_of_front(case.given())
-        chosen = (p.form == BORDER) & (case.pot[p.sides[:, 0]] != case.pot[p.sides[:, 1]]) & ~case.frame
-        counts = [np.bincount(case.mine, case.truth == case.pot[p.sides[case.mine, k]], p.count + 1) for k in (0, 1)]
-        whole = sum(c[chosen].sum() for c in counts)
-        rows.append(np.column_stack(list(signs.values()))[chosen])
-        ones.append(counts[0][chosen] / whole)
-        twos.append(counts[1][chosen] / whole)
-    x, a, b = np.concatenate(rows), np.concatenate(ones), np.concatenate(twos)
-    loss = lambda w: (a * np.logaddexp(0, -x @ w) + b * np.logaddexp(0, x @ w)).sum() + 1e-4 * (w**2).sum()  # noqa: E731
-    print(dict(zip(signs, minimize(loss, np.zeros(x.shape[1])).x.round(2).tolist(), strict=True)))
-
-
 def changes(dpi: float) -> None:
     """Print what a change of a hold costs, beside a view of 1600 × 1000 without holds, drawn in the same run."""
     with TemporaryDirectory() as folder:
@@ -200,7 +182,6 @@ def main() -> None:
     asks = argparse.ArgumentParser(description=__doc__)
     asks.add_argument("--dpi", type=float, default=300)
     asks.add_argument("--works", default="page-3,page-2,sequence-1,page-1,page-4,cover")
-    asks.add_argument("--fit", action="store_true")
     asks.add_argument("--changes", action="store_true")
     asked = asks.parse_args()
     if asked.changes:
@@ -209,8 +190,6 @@ def main() -> None:
     cases = [case_of(name, asked.dpi) for name in asked.works.split(",")]
     for case in cases:
         tell(case)
-    if asked.fit:
-        fit(cases)
 
 
 if __name__ == "__main__":

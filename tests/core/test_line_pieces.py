@@ -63,7 +63,7 @@ def test_what_covers_a_line_lies_in_front_of_it() -> None:
     atoms = find_atoms(ink).labels
     ball, sky = int(found.region[atoms[150, 200]]), int(found.region[atoms[60, 60]])
     kinds = np.arange(len(found.region))
-    score = in_front(Outlines(found.sides, found.bent, found.junctions, found.areas, kinds, kinds, found.edge))
+    score = in_front(Outlines(found, kinds, kinds, found.edge))
     rim = found.at(91, 200, 4)
     assert set(found.sides[rim].tolist()) == {ball, sky}
     assert found.sides[rim, 0 if score[rim] >= 0 else 1] == ball

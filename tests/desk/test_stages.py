@@ -526,3 +526,33 @@ def test_old_stock_is_chosen_by_name_seen_and_taken_back(demo: Driver) -> None:
     demo.easel.undo()
     demo.easel.undo()
     assert demo.color_at(row, col) == new
+
+
+def test_what_lies_in_front_is_dragged_onto_what_lies_behind(demo: Driver) -> None:
+    demo.keys("Alt+4")
+    demo.easel.choose_tool("In front")
+    coat, air = demo.middle("Coat"), demo.middle("Air")
+    pots = {number: pot.name for number, pot in demo.book.pots().items()}
+
+    def said() -> list[tuple[str, str, bool]]:
+        parts = {number: part.name for number, part in demo.book.parts().items()}
+        return [((parts if d.parts else pots)[d.front], (parts if d.parts else pots)[d.behind], d.parts)
+                for d in demo.book.depths().values()]  # fmt: skip
+
+    demo.drag(coat, air)
+    assert said() == [("Coat", "Air", False)]
+    demo.drag(coat, air, mods=Mods.AltModifier)
+    assert said() == [("Air", "Coat", False)]
+    demo.drag(coat, air, mods=Mods.ControlModifier)
+    assert said()[1] == ("Wren", "Sky", True)
+    demo.window.seen["depth"] = True
+    demo.settle()
+    look = HOLDS_STAGE.looks(demo.easel, demo.window.seen)[0]
+    front, behind = (
+        render_tile(demo.easel.view, look, 0, row // TILE, col // TILE).pixelColor(col % TILE, row % TILE)
+        for row, col in (coat, air)
+    )
+    assert front.lightness() > behind.lightness()
+    demo.easel.own(Holding).forget_depths()
+    demo.settle()
+    assert not said()

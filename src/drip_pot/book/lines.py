@@ -17,7 +17,7 @@ from drip_pot.book.sources import PageSources
 from drip_pot.book.values import HOLDS, LINE_KINDS, LINES, POURS, Hold, LineKind
 from drip_pot.core.arrays import F64, I64, U8, Bool
 from drip_pot.core.color import darkened, from_hex, srgb8_to_oklab
-from drip_pot.core.holds import BORDER, DETAIL, SOLID, STROKE, LinePieces, Outlines, in_front
+from drip_pot.core.holds import BORDER, DETAIL, SOLID, STROKE, LinePieces, Outlines, depth_order, in_front
 from drip_pot.core.regions import Panels
 from drip_pot.core.render import LineWash
 
@@ -37,19 +37,31 @@ class ColoredLines:
         The region it outlines, or lies in.
     front : (P + 1,) ndarray of float64
         How clearly, -1..1; above 0 it is the first side.
+    pot, part : (A + 1,) ndarrays of int64
+        Of every region, 0 for none.
     """
 
     pieces: LinePieces
     kind: U8
     owner: I64
     front: F64
+    pot: I64
+    part: I64
+
+    def depth(self) -> F64:
+        """Return how far in front every atom lies, (A + 1,) 0..1, by one order of depth; 1 is foremost."""
+        p = self.pieces
+        told = (p.form == BORDER) & (self.kind != KINDS.index("frame"))
+        order = depth_order(p.sides[told], self.front[told], p.length_px[told], len(p.region))
+        return np.asarray(order[p.region])
 
 
 @dataclass(frozen=True)
 class LineColors:
     """Tables of line colours by row, (R, 3) uint8 in light and in shadow, which rows follow soft shade, and washes.
 
-    `held` are the rows that every hold which is shown has, by its number.
+    `held` are the rows that every hold which is shown has, by its number; `told` is what is known of the line, where
+    it was asked for.
     """
 
     light: U8
@@ -57,6 +69,7 @@ class LineColors:
     follows: Bool
     washes: tuple[LineWash, ...]
     held: Mapping[int, I64] = field(default_factory=dict)
+    told: ColoredLines | None = None
 
 
 def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Panels | None) -> ColoredLines:
@@ -75,7 +88,7 @@ def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Pa
     frame = border & in_gutter
     ground = pieces.edge.copy()
     ground[sides[frame].reshape(-1)] = True
-    front = in_front(Outlines(sides, pieces.bent, pieces.junctions, pieces.areas, pot, part, ground))
+    front = _as_said(book, in_front(Outlines(pieces, pot, part, ground)), pot[sides], part[sides])
     a, b = part[sides[:, 0]], part[sides[:, 1]]
     wide = _grounds(pieces, frame)
     alike = (pot[sides[:, 0]] == pot[sides[:, 1]]) & (pot[sides[:, 0]] > 0)
@@ -91,7 +104,20 @@ def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Pa
     kind = np.zeros(len(sides), np.uint8)
     for name, mask in told.items():
         kind[mask] = KINDS.index(name)
-    return ColoredLines(pieces, kind, np.where(front >= 0, sides[:, 0], sides[:, 1]), front)
+    return ColoredLines(pieces, kind, np.where(front >= 0, sides[:, 0], sides[:, 1]), front, pot, part)
+
+
+def _as_said(book: Reading, front: F64, pots: I64, parts: I64) -> F64:
+    """Return which side lies in front, (P + 1,), as was said of parts, and before that of pots, else as it was judged.
+
+    `pots` and `parts` (P + 1, 2) are those of both sides.
+    """
+    found = front.copy()
+    for depth in sorted(book.depths().values(), key=lambda depth: not depth.parts):
+        of = parts if depth.parts else pots
+        for side, sure in ((0, 1.0), (1, -1.0)):
+            found[(of[:, side] == depth.front) & (of[:, 1 - side] == depth.behind)] = sure
+    return found
 
 
 def _threads(pieces: LinePieces, alike: Bool, pot: I64) -> Bool:
@@ -169,7 +195,7 @@ def color_lines(
             follows[touched] = wash.follows
         else:
             washes.append(wash)
-    return LineColors(light, dark, follows, tuple(washes), held)
+    return LineColors(light, dark, follows, tuple(washes), held, told)
 
 
 def _wash(

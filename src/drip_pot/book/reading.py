@@ -11,6 +11,7 @@ import numpy as np
 from drip_pot.book.store import PageValues
 from drip_pot.book.values import (
     BOOK_KINDS,
+    DEPTHS,
     INFO,
     INK_SETS,
     PAGES,
@@ -25,6 +26,7 @@ from drip_pot.book.values import (
     TONE_RULE,
     BookInfo,
     BookKind,
+    Depth,
     Hold,
     InkSet,
     Page,
@@ -136,6 +138,10 @@ class Reading:
     def holds(self) -> dict[int, Hold]:
         """Return the holds of the whole book by number."""
         return self._once("hold", lambda: self._all(SHARED_HOLDS))
+
+    def depths(self) -> dict[int, Depth]:
+        """Return what was said to lie in front of what, by number."""
+        return self._once("depth", lambda: dict(sorted(self._all(DEPTHS).items())))
 
     def schemes(self) -> dict[int, Scheme]:
         """Return the schemes of the book by number; none where it has but one set of colours."""

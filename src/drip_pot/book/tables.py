@@ -10,12 +10,12 @@ import msgspec
 import numpy as np
 
 from drip_pot.book.book import Book
-from drip_pot.book.lines import color_lines
+from drip_pot.book.lines import ColoredLines, color_lines
 from drip_pot.book.own_inks import OwnInks, Spot, own_inks, spots_on
 from drip_pot.book.scope import Ground, colored_atoms, scope_atoms
 from drip_pot.book.sources import PageSources
 from drip_pot.book.values import BALLOON, LINES, PAINT, PASSES, POURS, PRESS, WEAR, Pass
-from drip_pot.core.arrays import I64, U8, Bool
+from drip_pot.core.arrays import F64, I64, U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab, srgb_to_linear
 from drip_pot.core.press import (
     InkTable,
@@ -75,6 +75,8 @@ class Tables:
         Pictures of paper on old stock, those whose file can be read.
     held : dict
         Rows of the line's colours that every hold has, by its number.
+    told : ColoredLines, optional
+        What is known of the line, where there are holds and strokes are known.
     made_plates : Plates, optional
         The inks, where they were worked out already.
     """
@@ -90,12 +92,18 @@ class Tables:
     own: tuple[tuple[OwnInks, tuple[int, ...]], ...] = ()
     textures: tuple[tuple[PaperTexture, PictureSource], ...] = ()
     held: Mapping[int, I64] = field(default_factory=dict)
+    told: ColoredLines | None = None
 
     def inks(self) -> InkTable:
         """Return the inks of any colour, worked out once for a press."""
         return _ink_table(self.press)
 
     made_plates: Plates | None = None
+
+    @cached_property
+    def depth(self) -> F64 | None:
+        """How far in front every atom lies, (A + 1,) 0..1; None where nothing is known of the line."""
+        return None if self.told is None else self.told.depth()
 
     @cached_property
     def plates(self) -> Plates:
@@ -143,6 +151,7 @@ def build_tables(book: Book, sources: PageSources, count: int, ground: Ground | 
         own,
         _textures(book, sources),
         found.held,
+        found.told,
     )
 
 

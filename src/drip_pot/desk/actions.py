@@ -134,6 +134,7 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "", "Press settings of this page for every page", partial(w.books.share, "press")),
         Action("Book", "", "Line colours of this page for every page", partial(w.books.share, "lines")),
         Action("Book", "", "Wear of this page for every page", partial(w.books.share, "wear")),
+        Action("Book", "", "Forget what was said to lie in front", lambda: w.easel.own(Holding).forget_depths()),
         Action("Book", "", "Name this page", w.books.name_page),
         Action("Book", "", "Name the book", w.books.name_book),
         Action("Book", "", "Put a corrected drawing in the place of the sheet", w.books.reink),

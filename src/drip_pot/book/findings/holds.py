@@ -8,16 +8,18 @@ from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import PIECES, Derived, over_rows
 from drip_pot.book.findings.finding import Finding
-from drip_pot.book.lines import ColoredLines, lines_of, matched, owners
+from drip_pot.book.lines import KINDS, ColoredLines, lines_of, matched, owners
 from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import Tables, build_tables, prints_black
 from drip_pot.book.values import HOLDS, Hold
 from drip_pot.core.arrays import F64, U8, Bool
 from drip_pot.core.color import srgb8_to_oklab
+from drip_pot.core.holds import BORDER
 from drip_pot.words import tr
 
 _FEW, _MM = 6, 25.4
 _READS_L, _THIN_MM = 0.1, 0.16
+_CLEAR, _LEAST_MM, _LEAST_SHARE = 0.8, 6.0, 0.01
 _BLACK = "#000000"
 
 
@@ -48,6 +50,41 @@ def find_holds(book: Book, sources: PageSources, derived: Derived, tables: Table
         elif not hold.brushed and hold.how in ("darker", "fixed"):
             found += _weak(number, hold, told, mine, tables, flats, count)
             found += _thin(number, hold, told, mine, sources.page.dpi, tables, count)
+    if any(hold.shown and hold.side == "front" and hold.how == "darker" for hold in sources[HOLDS].values()):
+        found += _doubtful(book, told, sources.page.dpi)
+    return found
+
+
+def _doubtful(book: Book, told: ColoredLines, dpi: float) -> list[Finding]:
+    """List parts, and pots of one part, of whose line between them it is not clear whose it is, the longest first."""
+    pieces, pots, parts = told.pieces, book.pots(), book.parts()
+    pot = told.pot[pieces.sides]
+    border = (pieces.form == BORDER) & (told.kind != KINDS.index("frame"))
+    at = np.flatnonzero(border & (pot > 0).all(axis=1) & (pot[:, 0] != pot[:, 1]))
+    of = told.part[pieces.sides[at]]
+    of = np.where((of[:, :1] == of[:, 1:]) | (of == 0), -pot[at], of)  # pots below 0
+    turned = np.where(of[:, 0] > of[:, 1], -1.0, 1.0)
+    groups, which = np.unique(np.sort(of, axis=1), axis=0, return_inverse=True)
+    which = which.reshape(-1)
+    length, front = pieces.length_px[at], told.front[at]
+    unclear = np.bincount(which, length * (np.abs(front) < _CLEAR), len(groups))
+    net = np.bincount(which, length * front * turned, len(groups))
+    least = max(_LEAST_MM / _MM * dpi, _LEAST_SHARE * float(length.sum()))
+    found = []
+    for group in np.argsort(-unclear)[:_FEW].tolist():
+        if unclear[group] < least:
+            break
+        mine = at[(which == group) & (np.abs(front) < _CLEAR)]
+        low, high = groups[group].tolist()
+        ahead, back = (low, high) if net[group] >= 0 else (high, low)
+        of_parts = ahead > 0
+        names = [parts[n].name if of_parts else pots[-n].name for n in (ahead, back)]
+        both = [next(n for n, p in pots.items() if p.part == side) if of_parts else -side for side in (ahead, back)]
+        text = tr("{0} seems to lie in front of {1}; {2:.0f} mm of the line between them could be of either",
+                  *names, unclear[group] / dpi * _MM)  # fmt: skip
+        asks, drops = (ask("put-in-front", front=a, behind=b, parts=of_parts) for a, b in (both, both[::-1]))
+        key = f"whose:{low}:{high}"
+        found.append(Finding(key, "Whose line", text, "In front", _widest(told, mine)[0], asks=asks, drops=drops))
     return found
 
 

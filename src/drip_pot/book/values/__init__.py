@@ -5,6 +5,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from drip_pot.book.values.book import (
+    DEPTHS,
     INFO,
     INK_SETS,
     PARTS,
@@ -15,6 +16,7 @@ from drip_pot.book.values.book import (
     SHARED_HOLDS,
     TONE_RULE,
     BookInfo,
+    Depth,
     InkSet,
     Part,
     Pot,
@@ -161,6 +163,7 @@ BOOK_KINDS: Mapping[str, BookKind[Any, Any] | BookValue[Any]] = {
         SHARED_HOLDS,
         SCHEMES,
         INK_SETS,
+        DEPTHS,
         PROFILES,
     )
 }
@@ -180,6 +183,7 @@ __all__ = [
     "CUT",
     "CUT_BY",
     "DAMS",
+    "DEPTHS",
     "DOORS",
     "DOUBTFUL",
     "DOUBTS",
@@ -248,6 +252,7 @@ __all__ = [
     "BookValue",
     "Border",
     "Colored",
+    "Depth",
     "Doubt",
     "EdgeTrap",
     "Feed",

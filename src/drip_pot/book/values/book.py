@@ -70,6 +70,17 @@ class PotColors(msgspec.Struct, frozen=True):
     name: str = ""
 
 
+class Depth(msgspec.Struct, frozen=True):
+    """That a pot, by number, lies in front of another one wherever they meet: the line between them is its outline.
+
+    With `parts` they are numbers of parts, all of whose pots lie so, but where something else was said of two pots.
+    """
+
+    front: int
+    behind: int
+    parts: bool = False
+
+
 class Scheme(msgspec.Struct, frozen=True):
     """A set of colours for the flats of a book.
 
@@ -107,6 +118,9 @@ POTS: BookKind[int, Pot] = BookKind("pot", int, Pot, ("pot", "pots"), frozenset(
 SHARED_HOLDS: BookKind[int, Hold] = BookKind("hold", int, Hold, ("hold", "holds"), frozenset({"hold", "colors"}))
 SCHEMES: BookKind[int, Scheme] = BookKind("scheme", int, Scheme, ("scheme", "schemes"), frozenset({"scheme"}))
 INK_SETS: BookKind[int, InkSet] = BookKind("inkset", int, InkSet, ("set of inks", "sets of inks"))
+DEPTHS: BookKind[int, Depth] = BookKind(
+    "depth", int, Depth, ("order of depth", "orders of depth"), frozenset({"depth", "colors"})
+)
 PROFILES: BookKind[str, Condition] = BookKind(
     "condition", str, Condition, ("press condition", "press conditions"), frozenset({"conditions"})
 )

@@ -29,6 +29,7 @@ from drip_pot.book.verbs.cutting import (
     shape_mask,
     split,
 )
+from drip_pot.book.verbs.depths import forget_depths, put_in_front
 from drip_pot.book.verbs.figures import drop_figures, look_for_figures, pour_alike, pour_figures
 from drip_pot.book.verbs.filling import corral, enclosed, fill, join_regions, pour_panel, silhouette, sweep
 from drip_pot.book.verbs.flats import (
@@ -206,6 +207,7 @@ __all__ = [
     "fade_hold",
     "fill",
     "fill_pass",
+    "forget_depths",
     "free_pass",
     "gather_spot",
     "hold_frame",
@@ -260,6 +262,7 @@ __all__ = [
     "pour_figures",
     "pour_panel",
     "print_nearest",
+    "put_in_front",
     "recut",
     "reduce_placed",
     "reink",

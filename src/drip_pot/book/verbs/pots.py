@@ -13,7 +13,7 @@ from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.numbers import AtomNumber, PartNumber, PotNumber, PouredNumber
 from drip_pot.book.store import Edit
-from drip_pot.book.values import BALLOON, INK_SETS, PARTS, PASSES, PINS, POTS, POURS, SEEDS, InkSet, Part, Pot
+from drip_pot.book.values import BALLOON, DEPTHS, INK_SETS, PARTS, PASSES, PINS, POTS, POURS, SEEDS, InkSet, Part, Pot
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
@@ -39,8 +39,15 @@ class _Changes:
         self.pairs[POTS.key(number)] = pot
         if pot is None:
             self.pots.pop(number, None)
+            self.forget_depths(number, parts=False)
         else:
             self.pots[number] = pot
+
+    def forget_depths(self, number: int, *, parts: bool) -> None:
+        """Forget what was said to lie in front of a pot or part that goes, and behind it."""
+        said = self.book.depths().items()
+        gone = [n for n, depth in said if depth.parts == parts and number in (depth.front, depth.behind)]
+        self.pairs |= dict.fromkeys(map(DEPTHS.key, gone))
 
     def add(self, pot: Pot, after: int | None = None) -> int:
         """Add a pot, right after another of its part or at the end of it."""
@@ -183,6 +190,7 @@ def remove_part(book: Book, part: PartNumber, into: PartNumber | None) -> None:
     if into is not None:
         changes.order(_members(changes.pots, into))
     changes.pairs[PARTS.key(part)] = None
+    changes.forget_depths(part, parts=True)
     changes.done("remove-part", say("Remove part {0}", name))
 
 

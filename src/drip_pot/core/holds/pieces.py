@@ -6,14 +6,15 @@ to the middle of the line, so that the places where they meet are its centre-lin
 whisker, hatching) are free strokes; what is much thicker than line is a solid black.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import cv2
 import numpy as np
 import scipy
 
-from drip_pot.core.arrays import F64, I32, I64, U8, Bool, check_plane
-from drip_pot.core.holds.front import Junctions, Meeting, bent_round, find_junctions
+from drip_pot.core.arrays import F32, F64, I32, I64, U8, Bool, check_plane
+from drip_pot.core.holds.forms import RegionForms, region_forms
+from drip_pot.core.holds.junctions import Junctions, Meeting, bent_round, find_junctions
 
 BORDER, STROKE, SOLID, DETAIL = range(4)
 """The forms of pieces."""
@@ -50,6 +51,10 @@ class LinePieces:
         Region of every atom.
     edge : (A + 1,) ndarray of bool
         Regions that reach the edge of the page.
+    forms : RegionForms
+        Of the regions that borders part.
+    asked : dict
+        What judges were told of the pieces last, and what they said.
     """
 
     plane: I32
@@ -63,6 +68,8 @@ class LinePieces:
     areas: F64
     region: I64
     edge: Bool
+    forms: RegionForms
+    asked: dict[str, tuple[F32, F64]] = field(default_factory=dict, repr=False, compare=False)
 
     @property
     def count(self) -> int:
@@ -151,7 +158,7 @@ def find_line_pieces(
     junctions = find_junctions(meeting, comp, line_px)
     _end_at_bars(plane, junctions, width)
     return LinePieces(plane, np.concatenate(form), np.concatenate(every), np.concatenate(boxes), width, long, bent,
-                      junctions, whole, region, edge)  # fmt: skip
+                      junctions, whole, region, edge, region_forms(meeting.plane, sides, len(areas) - 1))  # fmt: skip
 
 
 def _meeting(labels: I32, region: I64) -> Meeting:

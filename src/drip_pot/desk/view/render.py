@@ -14,7 +14,7 @@ from PyQt6.QtGui import QImage
 
 from drip_pot.book.proof import proof
 from drip_pot.book.ready import Ready
-from drip_pot.core.arrays import I32, I64, U8, Bool
+from drip_pot.core.arrays import F64, I32, I64, U8, Bool
 from drip_pot.core.color import lightness
 from drip_pot.core.inks import coverage, mended, vanishing
 from drip_pot.core.press import STAND_IN, Wear, steps_of
@@ -30,6 +30,7 @@ _STRIPE_PX, _HEAVY, _MOST_LPI, _DOT_PX = 10, 0.95, 200.0, 5
 _WAYS, _GREYS, _HATCH, _WEAVE = 4, np.array([1.0, 0.78, 0.58]), 0.62, 0.86
 _ALERT = (208, 64, 26, 255)
 _INKED = 96
+_DEEP, _NEAR = 70, 248
 Kind = Literal["scan", "line", "flats", "press"]
 
 
@@ -65,6 +66,8 @@ class Look:
         Without detail.
     marked : int
         The hold whose strokes are striped; 0 is none.
+    depth : bool
+        In greys by depth, what lies in front lighter.
     alone : tuple of int
         Atoms that are seen while all else is dimmed; none is everything.
     paper : bool
@@ -96,6 +99,7 @@ class Look:
     steps: int = 0
     squint: bool = False
     marked: int = 0
+    depth: bool = False
     alone: tuple[int, ...] = ()
     paper: bool = False
     opens: bool = False
@@ -197,6 +201,10 @@ def _colors(view: PageView, flat: Flatted, look: Look, level: int, cut: tuple[sl
             replace(look, line_share=1.0), replace(look, lines=False)))  # fmt: skip
         return np.asarray(cv2.addWeighted(whole, look.line_share, bare, 1 - look.line_share, 0), np.uint8)
     ready = ready_of(view, flat, level, lettering=look.lettering)
+    if look.depth and flat.tables.depth is not None:
+        piece = ready.piece(*cut, passes=False)
+        out = _deep(piece.labels, flat.tables.depth)
+        return with_line(out, piece, list(flat.tables.stack), flat.tables.screen, flat.tables.washes)
     if not (look.leftovers or (look.loud and flat.loud is not None)):
         out = ready.screen(*cut, lines=look.lines, tone=look.tone, held=look.held)
         out = _held(ready, out, look.marked, cut) if look.marked else out
@@ -224,6 +232,13 @@ def _held(ready: Ready, out: U8, number: int, cut: tuple[slice, slice]) -> U8:
     out[held & stripe] = _ALERT
     out[held & ~stripe] = 255
     return out
+
+
+def _deep(labels: I32, depth: F64) -> U8:
+    """Draw what lies in front lighter than what lies behind."""
+    grey = np.full((len(depth), 4), 255, np.uint8)
+    grey[:, :3] = np.rint(_DEEP + (_NEAR - _DEEP) * depth)[:, None]
+    return take_colors(labels, None, grey)
 
 
 def _dimmed(out: U8, labels: I32, alone: tuple[int, ...]) -> U8:

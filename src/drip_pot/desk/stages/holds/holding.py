@@ -240,6 +240,10 @@ class Holding(Scoping):
         elif not away and self.easel.do(lambda book, page: verbs.hold_part(book, page, part, _DARKER)):
             self.choose(max(self.easel.sources()[HOLDS]))  # type: ignore[index]
 
+    def forget_depths(self) -> None:
+        """Forget what was said to lie in front of what."""
+        self.easel.do(lambda book, _: verbs.forget_depths(book))
+
     def like(self, piece: int) -> Places:
         """Return a place of every stroke of the same kind, of what the same pot outlines."""
         ready, view = self.easel.ready(), self.easel.view

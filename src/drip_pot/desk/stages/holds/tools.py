@@ -6,6 +6,7 @@ import numpy as np
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPolygonF
 
+from drip_pot.book import verbs
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.holds.holding import Holding
 from drip_pot.desk.stages.taking import Take
@@ -139,6 +140,33 @@ class KnockOut(_Picking):
             self.easel.own(Holding).pick(spots, "Strokes knocked out by hand")
         else:
             self.easel.said.emit("There is no stroke here. Click on a line.", False)
+
+
+@tool("Holds")
+class InFront(StrokeTool):
+    """Say what lies in front."""
+
+    name = "In front"
+    place = 50
+    key = "O"
+    says = (
+        "Drag from what lies in front onto what lies behind it: the line between them is the first one's, everywhere."
+    )
+    senses = Senses(ctrl="their whole parts", alt="behind it")
+    closed = False
+
+    def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
+        pots = [self.easel.pot_of(self.easel.atom_at(*at)) for at in (points[0], points[-1])]
+        if mods & Mods.AltModifier:
+            pots.reverse()
+        front, behind = pots
+        if front is None or behind is None:
+            self.easel.said.emit("Paper has no depth. Drag from one poured region onto another.", False)
+        elif front == behind:
+            self.easel.said.emit("Drag onto another colour: onto what lies behind.", False)
+        else:
+            parts = bool(mods & Mods.ControlModifier)
+            self.easel.do(lambda book, _: verbs.put_in_front(book, front, behind, parts=parts))
 
 
 @tool("Holds")

@@ -1,11 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Which of two regions a line outlines: the one in front. Knows where regions meet, and what is alike; no colour.
-
-Where three lines meet in a T, the bar of the T is the outline of what lies in front, and its stem goes on behind it
-(Guzmán, "Decomposition of a visual scene into three-dimensional bodies", 1968), unless the stem is a line within one
-thing, which ends at that thing's own outline. Besides, a line is bent round what it outlines, and what lies in front
-is smaller. The weights of these were fitted by benchmarks/holds.py.
-"""
+"""Where border pieces meet, and what they are bent round. Knows where regions meet; no colour."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -13,7 +7,7 @@ from functools import cached_property
 import numpy as np
 import scipy
 
-from drip_pot.core.arrays import F64, I32, I64, Bool
+from drip_pot.core.arrays import F64, I32, I64
 
 _NEAR, _FAR, _MEETS_PX = 0.4, 3.0, 2.5
 _STRAIGHT, _CLEAR, _STRAIGHT_ON = 0.5, 0.15, 0.85
@@ -156,93 +150,3 @@ def _tees(spot: I64, piece: I64, way: F64) -> tuple[I64, I64, F64, I64]:
     rows = np.arange(int(told.sum()))
     both = np.stack([trio[told][rows, bars[:, k]] for k in (0, 1)], axis=1)
     return both, trio[told][rows, stem], clear[told], spot[three][told]
-
-
-_WEIGHTS = {"smaller": 0.17, "bent": 3.6, "within": 0.56, "behind": 1.37, "ground": 0.86, "pot": 0.63, "part": 0.51}
-"""How much each tells, as the slope of a logistic curve; benchmarks/holds.py fits them."""
-
-
-@dataclass(frozen=True)
-class Outlines:
-    """What meets at the border pieces of a page.
-
-    Attributes
-    ----------
-    sides : (P + 1, 2) ndarray of int64
-        The regions to both sides.
-    bent : (P + 1,) ndarray of float64
-        As `bent_round`.
-    junctions : Junctions
-        Of the page.
-    areas : (A + 1,) ndarray of float64
-        Pixels of every region.
-    pot, part : (A + 1,) ndarrays of int64
-        Pot and part of every region, 0 for none.
-    ground : (A + 1,) ndarray of bool
-        Regions that reach the edge of their panel.
-    """
-
-    sides: I64
-    bent: F64
-    junctions: Junctions
-    areas: F64
-    pot: I64
-    part: I64
-    ground: Bool
-
-
-def signs_of_front(met: Outlines) -> dict[str, F64]:
-    """Return what speaks for the first side of every piece lying in front, by the names of weights.
-
-    Each is (P + 1,) float64.
-    """
-    sides, junctions, areas, part, ground = met.sides, met.junctions, met.areas, met.part, met.ground
-    one, two = sides[:, 0], sides[:, 1]
-    seen = np.unique(sides)
-
-    def larger(group: I64) -> F64:
-        whole = np.bincount(group[seen], areas[seen], int(group.max()) + 1) + 1
-        return np.log(whole[group[two]] / whole[group[one]])
-
-    inner = part[sides[junctions.stem, 0]] == part[sides[junctions.stem, 1]]
-    return {
-        "smaller": np.log(np.maximum(areas[two], 1) / np.maximum(areas[one], 1)),
-        "bent": met.bent,
-        "within": np.clip(_votes(sides, junctions, inner), -2, 2),
-        "behind": np.clip(_votes(sides, junctions, ~inner), -2, 2),
-        "ground": ground[two].astype(np.float64) - ground[one],
-        "pot": larger(met.pot),
-        "part": larger(part),
-    }
-
-
-def in_front(met: Outlines) -> F64:
-    """Tell which side of border pieces lies in front.
-
-    Returns
-    -------
-    (P + 1,) ndarray of float64
-        -1..1; above 0 for the first side. The same two pots are decided alike all over a page.
-    """
-    signs, sides, pot = signs_of_front(met), met.sides, met.pot
-    score = np.tanh(sum(_WEIGHTS[name] * value for name, value in signs.items()) / 2)
-    a, b = pot[sides[:, 0]], pot[sides[:, 1]]
-    turned = np.where(a > b, -1.0, 1.0)
-    _, which = np.unique(np.minimum(a, b) * (int(pot.max()) + 1) + np.maximum(a, b), return_inverse=True)
-    which = which.reshape(-1)
-    long = np.abs(sides[:, 0] - sides[:, 1]) > 0
-    total = np.bincount(which, turned * score * long)
-    alike = total[which] * turned / np.maximum(np.bincount(which, long)[which], 1)
-    return np.where((a == b) | (alike == 0), score, alike)
-
-
-def _votes(sides: I64, junctions: Junctions, chosen: Bool) -> F64:
-    """Sum up what some junctions say: the region that both pieces of a bar share is in front."""
-    out = np.zeros(len(sides))
-    bars, clear = junctions.bars[chosen], junctions.clear[chosen]
-    for k in (0, 1):
-        mine, other = sides[bars[:, k]], sides[bars[:, 1 - k]]
-        shares = [(mine[:, s, None] == other).any(axis=1) for s in (0, 1)]
-        way = np.where(shares[0] & ~shares[1], 1.0, np.where(shares[1] & ~shares[0], -1.0, 0.0))
-        out += np.bincount(bars[:, k], way * clear, len(sides))
-    return out
