@@ -21,7 +21,7 @@ sys.path.insert(0, str(Path(__file__).parents[1] / "gaps"))
 from drip_pot.core.holds import BORDER, Outlines, find_line_pieces, whose
 
 OUT = Path(whose.__file__).with_name("whose.npz")
-TREES, DEPTH = 600, 6
+TREES, DEPTH = 1500, 6
 _OWN, _LEAST_TOLD = 0.6, 0.2
 
 

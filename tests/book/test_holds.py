@@ -16,7 +16,7 @@ from drip_pot.book.findings import find, mend
 from drip_pot.book.hand import Hand, hand_at
 from drip_pot.book.lines import KINDS, lines_of
 from drip_pot.book.ready import Ready, marks_of
-from drip_pot.book.values import HOLDS
+from drip_pot.book.values import HOLDS, TONE
 from drip_pot.book.where import Scope
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.render import Ramp, Stop
@@ -299,3 +299,22 @@ def test_a_string_over_two_grounds_is_neither_s_inner_line() -> None:
     kinds = {KINDS[told.kind[pieces.at(*at, 4)]] for at in ((100, 199), (240, 253))}
     assert kinds == {"string"}
     assert KINDS[told.kind[pieces.at(180, 100, 4)]] == "outline"
+
+
+@pytest.mark.parametrize("soft", [0.0, 1.0])
+def test_a_stroke_has_the_light_of_what_it_outlines_all_across_its_width(soft: float) -> None:
+    rooms = Rooms()
+    verbs.put_in_front(rooms.book, 1, 3)
+    verbs.add_hold(rooms.book, rooms.page, Hold("All", amount=0.4))
+    into = TONE if soft == 0 else verbs.add_pass(rooms.book, rooms.page, "Tint", "#303060", "multiply")
+    lit = rooms.ready().screen()[160, 215:226, :3].astype(int)
+    labels = rooms.hand.divided.atoms.labels
+    verbs.fill_pass(rooms.hand, {int(labels[100, 100])}, into=into)
+    seen, plates = rooms.ready().screen()[..., :3].astype(int), rooms.ready().plates().astype(int)
+    core = np.flatnonzero(rooms.ready().shown.ink[160] == 255)
+    core = core[(core > 212) & (core < 228)]
+    assert len(core) >= 5
+    for row in range(140, 180):
+        assert np.ptp(seen[row, core], axis=0).max() <= 2, "one colour across the wall"
+        assert np.ptp(plates[row, core], axis=0).max() <= 4
+    assert seen[160, 218:223].sum() < lit[3:8].sum(), "and it is that of the shade"

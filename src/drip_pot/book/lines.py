@@ -19,10 +19,10 @@ from drip_pot.core.arrays import F64, I64, U8, Bool
 from drip_pot.core.color import darkened, from_hex, srgb8_to_oklab
 from drip_pot.core.holds import BORDER, DETAIL, SOLID, STROKE, LinePieces, Outlines, depth_order, in_front
 from drip_pot.core.regions import Panels
-from drip_pot.core.render import LineWash
+from drip_pot.core.render import LineOwners, LineWash
 
 KINDS: tuple[LineKind, ...] = tuple(LINE_KINDS)
-_MM, _NEAR_LINES, _GROUND = 25.4, 1.5, 0.3
+_MM, _NEAR_LINES, _GROUND, _WIDEST = 25.4, 1.5, 0.3, 0.95
 
 
 @dataclass(frozen=True)
@@ -47,6 +47,17 @@ class ColoredLines:
     front: F64
     pot: I64
     part: I64
+
+    def owners(self, rows: int) -> LineOwners:
+        """Return whose every row of the line's colours is, of which there are `rows`."""
+        p = self.pieces
+        row = np.zeros(rows, np.int64)
+        mine = np.where((p.form == BORDER) & (p.sides[:, 0] != p.sides[:, 1]), self.owner, 0)
+        first = rows - len(mine)
+        row[first:] = mine
+        border = p.form == BORDER
+        widest = float(np.quantile(p.width_px[border], _WIDEST)) if border.any() else 0.0
+        return LineOwners(row, p.region, widest / 2 + 2)
 
     def depth(self) -> F64:
         """Return how far in front every atom lies, (A + 1,) 0..1, by one order of depth; 1 is foremost."""

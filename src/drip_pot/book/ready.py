@@ -75,7 +75,9 @@ class Ready:
         covers = [cut_to(c.read(rect, step), size) if c.any() else None for c in wanted]
         shares = [self._share(wash, rect, size) for wash in self.tables.washes]
         s = self.shown
-        return Piece(s.labels[cut], s.line[cut], s.ink[cut], covers, shares, rect[0], rect[1], step)
+        labels, line, ink = s.labels[cut], s.line[cut], s.ink[cut]
+        owners = self.tables.owners if passes else None
+        return Piece(labels, line, ink, covers, shares, rect[0], rect[1], step, owners)
 
     def _share(self, wash: LineWash, rect: Rect, size: tuple[int, int]) -> U8 | None:
         """Return how far a wash lies on a piece by its marks and where it fades in; None is wholly."""
@@ -102,7 +104,8 @@ class Ready:
 
     def _around(self, rows: slice, cols: slice) -> tuple[tuple[slice, slice], tuple[slice, slice] | None]:
         """Return a piece with what passes look at beyond it, and where it lies in there; None where it is all."""
-        reach = reach_of(list(self.tables.stack), self.step)
+        owners = self.tables.owners
+        reach = reach_of(list(self.tables.stack), self.step) + (0 if owners is None else owners.reach(self.step))
         if not reach:
             return (rows, cols), None
         height, width = self.shown.labels.shape

@@ -32,6 +32,7 @@ from drip_pot.core.press import (
 from drip_pot.core.render import (
     Colors,
     Finish,
+    LineOwners,
     LineWash,
     Local,
     PaintedColors,
@@ -99,6 +100,11 @@ class Tables:
         return _ink_table(self.press)
 
     made_plates: Plates | None = None
+
+    @cached_property
+    def owners(self) -> LineOwners | None:
+        """Whose the line is, where it is coloured and passes lie over the page; None where nothing follows from it."""
+        return None if self.told is None or not self.stack else self.told.owners(len(self.screen.line))
 
     @cached_property
     def depth(self) -> F64 | None:

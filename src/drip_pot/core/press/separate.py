@@ -188,7 +188,7 @@ def _lay_lines(flat: U8, piece: Piece, printing: Printing, shade: Callable[[Line
     """
     plates = printing.plates
     tone = in_tone(piece, printing.stack) if plates.line_shadow is not None or printing.washes else None
-    line = line_in(piece.line, piece.ink, tone, len(plates.line))
+    line = line_in(piece, tone, len(plates.line))
     black = np.zeros(piece.ink.shape, np.uint8)
     if not len(line.where):
         return black
@@ -258,7 +258,7 @@ def black_line(piece: Piece, printing: Printing) -> U8:
     plates = printing.plates
     if plates.all_black:
         return piece.ink
-    line = line_in(piece.line, piece.ink, None, len(plates.line))
+    line = line_in(piece, None, len(plates.line))
     black = np.where(plates.is_black[line.rows], line.ink, 0).astype(np.uint16)
     for wash, number, share in zip(printing.washes, plates.washes, piece.shares, strict=False):
         alpha = wash_alpha(wash, line, share)

@@ -10,13 +10,14 @@ from drip_pot.core.render.compose import (
     flats_of,
     in_tone,
     line_alone,
+    line_in,
     printed,
     reach_of,
     shade_under,
     with_line,
 )
 from drip_pot.core.render.finish import Finish, finished
-from drip_pot.core.render.lines import Line, LineWash, WashForm, line_in, times, wash_alpha, wash_colors
+from drip_pot.core.render.lines import Line, LineOwners, LineWash, WashForm, times, wash_alpha, wash_colors
 from drip_pot.core.render.paint import Colors, take_colors
 from drip_pot.core.render.painted import PaintedColors, painted_over
 from drip_pot.core.render.placed import MOST_FLATS, PictureSource, Placed, laid_in, meshed, picture_at, picture_levels
@@ -32,6 +33,7 @@ __all__ = [
     "Finish",
     "Form",
     "Line",
+    "LineOwners",
     "LineWash",
     "Local",
     "Mode",

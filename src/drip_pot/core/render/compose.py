@@ -13,7 +13,7 @@ import numpy as np
 from drip_pot.core.arrays import F32, I32, I64, U8, U16, Bool
 from drip_pot.core.render.blend import QUICK, SEPARABLE, SUMS, blend_table, blended8, summed
 from drip_pot.core.render.finish import Finish, finished, softened
-from drip_pot.core.render.lines import Line, LineWash, line_in, line_pixels, soft_shade
+from drip_pot.core.render.lines import Line, LineOwners, LineWash, line_pixels, lit_from, soft_shade
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
 from drip_pot.core.render.painted import PaintedColors
 from drip_pot.core.render.placed import PictureSource, picture_at
@@ -82,6 +82,8 @@ class Piece:
         How far every wash of the line lies there by its marks, 0..255; None is wholly.
     top, left, step : int
         Where it begins, in page pixels, and page pixels for each of its pixels.
+    owners : LineOwners, optional
+        Whose the line is.
     """
 
     labels: I32
@@ -92,13 +94,15 @@ class Piece:
     top: int = 0
     left: int = 0
     step: int = 1
+    owners: LineOwners | None = None
 
     def cut(self, inside: tuple[slice, slice]) -> "Piece":
         """Return a part of it, by rows and columns."""
         rows, cols = inside
         covers, shares = ([p if p is None else p[inside] for p in planes] for planes in (self.covers, self.shares))
         top, left = (self.top + rows.start * self.step, self.left + cols.start * self.step)
-        return Piece(self.labels[inside], self.line[inside], self.ink[inside], covers, shares, top, left, self.step)
+        ink, step = self.ink[inside], self.step
+        return Piece(self.labels[inside], self.line[inside], ink, covers, shares, top, left, step, self.owners)
 
 
 def alpha_of(wash: Wash, cover: U8 | None, labels: I32) -> U8 | None:
@@ -262,11 +266,23 @@ def _line_of(
 ) -> tuple[I64, U8, U16, U16]:  # fmt: skip
     """Return places of line, its colours, its coverage, and how far it is paper."""
     tone = in_tone(piece, stack) if colors.line_shadow is not None or washes else None
-    line = line_in(piece.line, piece.ink, tone, len(colors.line))
+    line = line_in(piece, tone, len(colors.line))
     shade = shade_under(flat, piece, colors, line, soft) if washes or colors.follows is not None else None
     place = piece.top, piece.left, piece.step
     shape = piece.ink.shape[0], piece.ink.shape[1]
     return line.where, *line_pixels(line, colors, washes, piece.shares, place, shape, shade)
+
+
+def line_in(piece: Piece, tone: U8 | None, count: int) -> Line:
+    """Gather the pixels of line of a piece, of `count` rows of line colours; `tone` (M, N) uint8 says where it is dark.
+
+    Where a tone is laid, or light is asked for, it is that of the side a stroke belongs to, all across its width.
+    """
+    where = np.flatnonzero(piece.ink)
+    rows = np.minimum(piece.line.reshape(-1)[where], count - 1).astype(np.int64)
+    lit = where if piece.owners is None else lit_from(where, rows, piece.labels, piece.owners, piece.step)
+    dark = np.zeros(len(where), bool) if tone is None else tone.reshape(-1)[lit] > 0
+    return Line(where, rows, lit, piece.ink.reshape(-1)[where].astype(np.uint16), dark)
 
 
 def line_alone(piece: Piece, stack: list[Wash], colors: Colors, washes: tuple[LineWash, ...] = ()) -> U8:
@@ -290,11 +306,11 @@ def shade_under(flat: U8, piece: Piece, colors: Colors, line: Line, soft: Bool |
     if soft is None or not soft.any():
         return None
     half = len(colors.flat) // 2
-    index = piece.labels.reshape(-1)[line.where] + np.where(line.dark, half, 0)
+    index = piece.labels.reshape(-1)[line.lit] + np.where(line.dark, half, 0)
     bare = np.take(colors.flat, index, axis=0, mode="clip")
-    under = flat.reshape(-1, 4)[line.where]
+    under = flat.reshape(-1, 4)[line.lit]
     shade = soft_shade(under, bare)
-    shade[~soft.reshape(-1)[line.where]] = 1
+    shade[~soft.reshape(-1)[line.lit]] = 1
     return shade
 
 

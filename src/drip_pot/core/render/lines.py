@@ -8,9 +8,10 @@ of holds.
 from dataclasses import dataclass
 from typing import Any, Literal
 
+import cv2
 import numpy as np
 
-from drip_pot.core.arrays import F32, I64, U8, U16, Bool
+from drip_pot.core.arrays import F32, I32, I64, U8, U16, Bool
 from drip_pot.core.render.paint import Colors
 from drip_pot.core.render.ramp import Ramp, ramp_at
 
@@ -59,6 +60,29 @@ class LineWash:
         return self.number, tables, self.form, self.ramp, self.adds, self.follows, self.feather_px
 
 
+@dataclass(frozen=True, eq=False)
+class LineOwners:
+    """Whose line is, so that a stroke is lit as what it outlines is, all across its width.
+
+    Attributes
+    ----------
+    row : (R,) ndarray of int64
+        The region that every row of the line's colours belongs to; 0 for none.
+    region : (A + 1,) ndarray of int64
+        The region of every atom.
+    reach_px : float
+        How far line reaches from its middle at most, in page pixels.
+    """
+
+    row: I64
+    region: I64
+    reach_px: float
+
+    def reach(self, step: int) -> int:
+        """Return how many pixels of `step` page pixels beyond a piece must be known."""
+        return int(np.ceil(self.reach_px / step)) + 1
+
+
 @dataclass(frozen=True)
 class Line:
     """The pixels of line of a piece.
@@ -67,6 +91,8 @@ class Line:
     ----------
     where, rows : (K,) ndarrays of int64
         Flat places; row of the line's colours of each.
+    lit : (K,) ndarray of int64
+        The flat place whose light each has.
     ink : (K,) ndarray of uint16
         Coverage.
     dark : (K,) ndarray of bool
@@ -75,16 +101,38 @@ class Line:
 
     where: I64
     rows: I64
+    lit: I64
     ink: U16
     dark: Bool
 
 
-def line_in(rows: Any, ink: U8, tone: U8 | None, count: int) -> Line:
-    """Gather the pixels of line; `rows`, (M, N) int32, are rows of line colours, of which there are `count`."""
-    where = np.flatnonzero(ink)
-    row = np.minimum(rows.reshape(-1)[where], count - 1)
-    dark = np.zeros(len(where), bool) if tone is None else tone.reshape(-1)[where] > 0
-    return Line(where, row, ink.reshape(-1)[where].astype(np.uint16), dark)
+def lit_from(where: I64, rows: I64, labels: I32, owners: LineOwners, step: int) -> I64:
+    """Return the flat place whose light every pixel of line has, (K,): on its owner's side of the middle.
+
+    Parameters
+    ----------
+    where, rows : (K,) ndarrays of int64
+        As of `Line`, ascending.
+    labels : (M, N) ndarray of int32
+        Atom of every pixel.
+    owners, step
+        Whose line is; page pixels for each of these.
+    """
+    region = np.take(owners.region, labels.reshape(-1)[where], mode="clip")
+    mine = np.take(owners.row, rows, mode="clip")
+    beyond = (mine > 0) & (region != mine)
+    near = np.flatnonzero((mine > 0) & ~beyond)
+    if not beyond.any() or not len(near):
+        return where
+    seeds = np.ones(labels.shape, np.uint8)
+    seeds.reshape(-1)[where[near]] = 0
+    away, nearest = cv2.distanceTransformWithLabels(seeds, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    at = where[beyond]
+    found = near[nearest.reshape(-1)[at] - 1]
+    same = (rows[found] == rows[beyond]) & (away.reshape(-1)[at] <= owners.reach_px / step)
+    out = where.copy()
+    out[beyond] = np.where(same, where[found], at)
+    return out
 
 
 def wash_alpha(wash: LineWash, line: Line, share: U8 | None) -> U16:
