@@ -70,7 +70,7 @@ def region_forms(plane: I32, sides: I64, count: int) -> RegionForms:
     size = np.bincount(small.reshape(-1), minlength=count + 1).astype(np.float64)
     pairs = np.unique(np.concatenate([sides, sides[:, ::-1]]), axis=0)
     pairs = pairs[(pairs[:, 0] != pairs[:, 1]) & (size[pairs] > 0).all(axis=1)]
-    full = np.ones(count + 1)
+    full, place = np.ones(count + 1), np.zeros(count + 1, np.int64)
     hull_of, outline_of = np.zeros(len(pairs)), np.zeros(len(pairs))
     starts = np.searchsorted(pairs[:, 0], np.arange(count + 2))
     for region in np.unique(pairs[:, 0]).tolist():
@@ -78,9 +78,11 @@ def region_forms(plane: I32, sides: I64, count: int) -> RegionForms:
         near = small[top:bottom, left:right]
         hull, outline = _filled((near == region).view(np.uint8))
         others = pairs[starts[region] : starts[region + 1], 1]
+        place[others] = np.arange(1, len(others) + 1)
         for mask, out in ((hull, hull_of), (outline, outline_of)):
-            inside = np.bincount(near[mask > 0], minlength=count + 1)
-            out[starts[region] : starts[region + 1]] = inside[others] / size[others]
+            inside = np.bincount(place[near[mask > 0]], minlength=len(others) + 1)[1:]
+            out[starts[region] : starts[region + 1]] = inside / size[others]
+        place[others] = 0
         full[region] = size[region] / max(int(np.count_nonzero(hull)), 1)
     seen = size > 0
     scale = np.array([small.shape[0], small.shape[1]] * 2, np.float64)
