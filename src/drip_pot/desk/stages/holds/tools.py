@@ -149,9 +149,7 @@ class InFront(StrokeTool):
     name = "In front"
     place = 50
     key = "O"
-    says = (
-        "Drag from what lies in front onto what lies behind it: the line between them is the first one's, everywhere."
-    )
+    says = "Drag from what lies in front onto what lies behind it: it owns the line between them, on every page."
     senses = Senses(ctrl="their whole parts", alt="behind it")
     closed = False
 
