@@ -30,7 +30,9 @@ class Finding(msgspec.Struct, frozen=True):
     pot : int or None
         The pot that it is about, where that is to be looked at.
     drops : Asked or None
-        The order that takes away what it is about, where the verb keeps it.
+        The order that does the opposite of the verb.
+    opposite : str
+        The word for that, where it is as likely wanted.
     """
 
     key: str
@@ -42,6 +44,7 @@ class Finding(msgspec.Struct, frozen=True):
     asks: Asked | None = None
     pot: int | None = None
     drops: Asked | None = None
+    opposite: str = ""
 
 
 def around_spot(row: float, col: float, half: float) -> Rect:

@@ -84,7 +84,8 @@ def _doubtful(book: Book, told: ColoredLines, dpi: float) -> list[Finding]:
                   *names, unclear[group] / dpi * _MM)  # fmt: skip
         asks, drops = (ask("put-in-front", front=a, behind=b, parts=of_parts) for a, b in (both, both[::-1]))
         key = f"whose:{low}:{high}"
-        found.append(Finding(key, "Whose line", text, "In front", _widest(told, mine)[0], asks=asks, drops=drops))
+        found.append(Finding(key, "Whose line", text, "In front", _widest(told, mine)[0], asks=asks, drops=drops,
+                             opposite="Behind"))  # fmt: skip
     return found
 
 

@@ -60,7 +60,11 @@ def _suggested(sources: PageSources) -> list[Finding]:
             text = light if cut.light else shade
             asks = ask("keep-cuts", numbers=[number])
             drops = ask("keep-cuts", numbers=[number], drop=True)
-            found.append(Finding(f"suggested:{number}", "Suggested cut", text, "Keep", rect, None, asks, drops=drops))
+            found.append(
+                Finding(
+                    f"suggested:{number}", "Suggested cut", text, "Keep", rect, None, asks, drops=drops, opposite="Drop"
+                )
+            )
     return found
 
 

@@ -72,10 +72,15 @@ class FindingEntry(QWidget):
         text = QVBoxLayout()
         text.setSpacing(0)
         head = QHBoxLayout()
+        head.setSpacing(6)
         title = label(finding.title, "title")
         title.setWordWrap(True)  # so that a long one does not widen the column
         head.addWidget(title, 1)
         self.verb = button(finding.verb or "Show", lambda: None, strong=current)
+        self.opposite = button(finding.opposite or "Drop", lambda: None)
+        if not finding.opposite:
+            self.opposite.hide()
+        head.addWidget(self.opposite)
         head.addWidget(self.verb)
         text.addLayout(head)
         words = label(finding.sentence, "smallmuted")
@@ -161,7 +166,11 @@ class LookHere(Block):
     def drop(self) -> bool:
         """Do the opposite of the verb of the finding in view, where it has one; return whether it has."""
         finding = self.stepped_to()
-        if finding is None or finding.drops is None:
+        return finding is not None and self.drop_one(finding)
+
+    def drop_one(self, finding: Finding) -> bool:
+        """Do the opposite of the verb of a finding, where it has one; return whether it has."""
+        if finding.drops is None:
             return False
         self.mend_one(msgspec.structs.replace(finding, asks=finding.drops))
         return True
@@ -209,6 +218,7 @@ class LookHere(Block):
             entry = FindingEntry(finding, self.easel.view, finding.key == self._current)
             entry.chosen.connect(lambda f=finding: self.go(f))
             entry.verb.clicked.connect(lambda _, f=finding: self.mend_one(f))
+            entry.opposite.clicked.connect(lambda _, f=finding: self.drop_one(f))
             self._rows.addWidget(entry)
             self._uncut += [] if entry.picture is None else [entry.picture]
         self._cutting.start(0)

@@ -58,6 +58,7 @@ class LookStrip(QWidget):
         self.entry = FindingEntry(finding, easel.view, stepped)
         self.entry.chosen.connect(lambda: look.go(finding))
         self.entry.verb.clicked.connect(lambda: look.mend_one(finding))
+        self.entry.opposite.clicked.connect(lambda: look.drop_one(finding))
         self._place.addWidget(self.entry)
         if self.entry.picture is not None:
             self.entry.picture.cut()
