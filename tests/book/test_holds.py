@@ -318,3 +318,7 @@ def test_a_stroke_has_the_light_of_what_it_outlines_all_across_its_width(soft: f
         assert np.ptp(seen[row, core], axis=0).max() <= 2, "one colour across the wall"
         assert np.ptp(plates[row, core], axis=0).max() <= 4
     assert seen[160, 218:223].sum() < lit[3:8].sum(), "and it is that of the shade"
+    cut = slice(150, 171), slice(190, int(core[2]))  # its edge runs along the wall
+    assert np.array_equal(rooms.ready().screen(*cut)[..., :3], seen[cut])
+    assert np.array_equal(rooms.ready().plates(*cut), plates[cut])
+    assert np.array_equal(rooms.ready().line(*cut), rooms.ready().line()[cut])

@@ -34,7 +34,7 @@ from drip_pot.core.press import (
     on_top,
     worn,
 )
-from drip_pot.core.render import Colors, LineWash, Piece, compose, reach_of
+from drip_pot.core.render import Colors, LineWash, Piece, compose, line_alone, reach_of
 
 _EVERY, _BLACK = slice(None), 3
 
@@ -100,6 +100,12 @@ class Ready:
         colors, piece = self.tables.screen, self.piece(*wide, passes=tone)
         washes = self.tables.washes if held else ()
         out = compose(piece, list(self.tables.stack), colors if held else plain_lines(colors), washes, lines=lines)
+        return out if cut is None else np.ascontiguousarray(out[cut])
+
+    def line(self, rows: slice = _EVERY, cols: slice = _EVERY) -> U8:
+        """Draw the line of a piece as it lies over the flats, (M, N, 4) uint8: its colours, and how much it covers."""
+        wide, cut = self._around(rows, cols)
+        out = line_alone(self.piece(*wide), list(self.tables.stack), self.tables.screen, self.tables.washes)
         return out if cut is None else np.ascontiguousarray(out[cut])
 
     def _around(self, rows: slice, cols: slice) -> tuple[tuple[slice, slice], tuple[slice, slice] | None]:

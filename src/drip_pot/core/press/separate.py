@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The plates of a piece of a page, any number of them. Knows how it is printed and planes; not how inks were chosen."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -85,6 +85,9 @@ class Composed:
         Where passes mixed colours.
     mixed : Mixed, or None
         What they made.
+    line : (Line, light), or None
+        The pixels of line, and what soft shade leaves of the light under each, where a larger piece had to be looked at
+        for them; None is as the piece itself tells.
     """
 
     piece: Piece
@@ -92,20 +95,46 @@ class Composed:
     seen: U8 | None = None
     soft: Bool | None = None
     mixed: Mixed | None = None
+    line: tuple[Line, F32 | None] | None = None
 
 
 def composed(piece: Piece, printing: Printing, inside: tuple[slice, slice] | None = None) -> Composed:
     """Lay the passes over a piece; what is `inside` of it alone is kept, if that is given."""
     tone, is_mixed = tone_of(piece, printing.stack)
     seen, soft = flats_of(piece, printing.stack, printing.screen) if is_mixed else (None, None)
+    line = None
     if inside is not None:
+        line = _line_inside(piece, inside, printing, seen, soft)
         piece = piece.cut(inside)
         tone = None if tone is None else np.ascontiguousarray(tone[inside])
         seen = None if seen is None else np.ascontiguousarray(seen[inside])
         soft = None if soft is None else np.ascontiguousarray(soft[inside])
     if seen is None or soft is None:
-        return Composed(piece, tone, seen)
-    return Composed(piece, tone, seen, soft, mixed_inks(piece, tone, seen, soft, printing))
+        return Composed(piece, tone, seen, line=line)
+    return Composed(piece, tone, seen, soft, mixed_inks(piece, tone, seen, soft, printing), line)
+
+
+def _line_inside(
+    piece: Piece, inside: tuple[slice, slice], printing: Printing, seen: U8 | None, soft: Bool | None
+) -> tuple[Line, F32 | None] | None:  # fmt: skip
+    """Gather the pixels of line inside of a piece, lit as the whole of it tells, with the light that is left."""
+    if printing.plates.all_black:
+        return None
+    line, light = _lit_line(piece, printing, seen, soft)
+    row, col = np.divmod(line.where, piece.ink.shape[1])
+    rows, cols = inside
+    keep = (row >= rows.start) & (row < rows.stop) & (col >= cols.start) & (col < cols.stop)
+    where = (row[keep] - rows.start) * (cols.stop - cols.start) + col[keep] - cols.start
+    cut = Line(where, line.rows[keep], where, line.ink[keep], line.dark[keep])
+    return cut, None if light is None else light[keep]
+
+
+def _lit_line(piece: Piece, printing: Printing, seen: U8 | None, soft: Bool | None) -> tuple[Line, F32 | None]:
+    """Gather the pixels of line of a piece, and what soft shade leaves of the light under each."""
+    plates = printing.plates
+    tone = in_tone(piece, printing.stack) if plates.line_shadow is not None or printing.washes else None
+    line = line_in(piece, tone, len(plates.line))
+    return line, None if seen is None else shade_under(seen, piece, printing.screen, line, soft)
 
 
 def bare_plates(made: Composed, printing: Printing) -> tuple[U8, U8]:
@@ -126,8 +155,8 @@ def bare_plates(made: Composed, printing: Printing) -> tuple[U8, U8]:
             flat[made.mixed.where] = every[made.mixed.which]
     if plates.all_black:
         return out, piece.ink
-    shade = None if made.seen is None else partial(shade_under, made.seen, piece, printing.screen, soft=made.soft)
-    return out, _lay_lines(flat, piece, printing, shade)
+    line, light = made.line or _lit_line(piece, printing, made.seen, made.soft)
+    return out, _lay_lines(flat, piece, printing, line, light)
 
 
 def finished_plates(inks: U8, black: U8, trap: U32 | None, plates: Plates, *, line_apart: bool = False) -> U8:
@@ -180,20 +209,16 @@ def _trapped(own: U8, spread: U8, plates: Plates) -> U8:
     return np.asarray((mine + np.rint(more * share[:, None])).astype(np.uint8)[which])
 
 
-def _lay_lines(flat: U8, piece: Piece, printing: Printing, shade: Callable[[Line], F32 | None] | None) -> U8:
+def _lay_lines(flat: U8, piece: Piece, printing: Printing, line: Line, light: F32 | None) -> U8:
     """Lay coloured lines over flats, (M * N, P) uint8, and return the black that overprints, (M, N) uint8.
 
     Coloured lines print in their own inks, so that they look on press as they do on the screen; where those are at
     least the inks beneath in every plate, that is as if they overprinted. What is left out to paper carries none.
     """
-    plates = printing.plates
-    tone = in_tone(piece, printing.stack) if plates.line_shadow is not None or printing.washes else None
-    line = line_in(piece, tone, len(plates.line))
     black = np.zeros(piece.ink.shape, np.uint8)
     if not len(line.where):
         return black
-    left = None if shade is None else shade(line)
-    parts = _parted(line, piece, printing, left)
+    parts = _parted(line, piece, printing, light)
     black.reshape(-1)[line.where] = parts.black
     under = flat[line.where]
     part, bare = parts.colored[:, None], parts.paper[:, None]

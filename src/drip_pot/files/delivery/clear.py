@@ -8,7 +8,6 @@ import numpy as np
 from PIL import Image
 
 from drip_pot.core.arrays import U8
-from drip_pot.core.render import line_alone
 from drip_pot.core.strips import strips
 from drip_pot.files.delivery.kinds import Delivered, kind
 
@@ -19,7 +18,7 @@ def write_clear(path: Path, page: Delivered, part: int = 0) -> None:
     poured = page.ready.tables.is_poured
 
     def drawn(rows: slice) -> U8:
-        out = _line(page, rows)
+        out = page.ready.line(rows)
         inside = np.take(poured, page.ready.shown.labels[rows], mode="clip")
         whole = page.ready.screen(rows)
         out[inside] = whole[inside]
@@ -32,7 +31,7 @@ def write_clear(path: Path, page: Delivered, part: int = 0) -> None:
 @kind("line-colour", "Line in its colours, PNG", "-line-colour.png", place=32)
 def write_colored_line(path: Path, page: Delivered, part: int = 0) -> None:
     """Write the line alone in its own colours, as it lies over the flats."""
-    _write(path, page, lambda rows: _line(page, rows))
+    _write(path, page, page.ready.line)
 
 
 @kind("line-black", "Line in black, PNG", "-line-black.png", place=33)
@@ -44,12 +43,6 @@ def write_black_line(path: Path, page: Delivered, part: int = 0) -> None:
         return np.dstack([np.zeros((*ink.shape, 3), np.uint8), ink])
 
     _write(path, page, drawn)
-
-
-def _line(page: Delivered, rows: slice) -> U8:
-    """Return the line of some rows, (M, N, 4) uint8: its colours, and how much it covers."""
-    tables = page.ready.tables
-    return line_alone(page.ready.piece(rows), list(tables.stack), tables.screen, tables.washes)
 
 
 def _write(path: Path, page: Delivered, drawn: Callable[[slice], U8]) -> None:

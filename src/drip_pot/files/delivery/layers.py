@@ -25,7 +25,6 @@ from drip_pot.core.render import (
     Wash,
     alpha_of,
     compose,
-    line_alone,
     picture_at,
     ramp_at,
     take_colors,
@@ -101,7 +100,7 @@ def layers_of(page: Delivered) -> Iterator[Layer]:
         if alpha is not None:
             yield _layer_of(names[place], wash, alpha, page, place)
     if piece.ink.any():
-        yield Layer("Line", line_alone(piece, list(tables.stack), tables.screen, tables.washes))
+        yield Layer("Line", ready.line())
 
 
 def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> Layer:
