@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QLineEdit
 from drip_pot.book import verbs
 from drip_pot.book.values import DOUBTS, FIGURES, POURS
 from drip_pot.desk.dialogs.contact import ContactSheet
-from drip_pot.desk.dialogs.player import Player
+from drip_pot.desk.dialogs.player import MovingChoice, Player
 from tests.desk.conftest import Driver
 
 
@@ -72,7 +72,7 @@ def test_ghosts_of_the_frames_beside_are_shown_as_line_then_colour_then_not(fram
     assert canvas.ghosts == []
 
 
-def test_a_sequence_is_played_and_written(frames: Driver, tmp_path: Path) -> None:
+def test_a_sequence_is_played_and_written(frames: Driver, tmp_path: Path, answer) -> None:
     frames.window.frames.hold(1)
     player = Player(frames.window, frames.easel, frames.window.settings)
     player.show()
@@ -88,6 +88,23 @@ def test_a_sequence_is_played_and_written(frames: Driver, tmp_path: Path) -> Non
     frames.qtbot.waitUntil(lambda: "Wrote" in frames.said(), timeout=60_000)
     with Image.open(tmp_path / "turning.webp") as image:
         assert image.n_frames == 12
+    asked: list[tuple[str, int, bool]] = []
+
+    def fill(dialog: MovingChoice) -> None:
+        dialog.high.setValue(64)
+        dialog.clear.setChecked(True)
+        dialog.kind.setCurrentIndex(dialog.kind.findData("apng"))
+
+    answer(fill)
+    for _ in range(2):  # and as it was chosen last
+        asked.append(MovingChoice(player, frames.window.settings).asked())
+        answer(lambda dialog: None)
+    assert asked == [("apng", 64, True)] * 2
+    kind, high, clear = asked[0]
+    player.write(tmp_path / "small.png", kind, high, clear=clear)
+    frames.qtbot.waitUntil(lambda: "small" in frames.said(), timeout=60_000)
+    with Image.open(tmp_path / "small.png") as image:
+        assert (image.n_frames, image.height, image.convert("RGBA").getpixel((0, 0))[3]) == (12, 64, 0)
     player.close()
 
 

@@ -66,6 +66,12 @@ def test_a_sequence_of_the_demo_is_drawn_and_written_from_the_command_line(demo_
         short = Sequence("Two", known.pages[:2])
         frames = draw_frames(book, lambda page: derive(file, book, page), short, 90)
         assert [f.shape for f in frames.values()] == [(90, 90, 3)] * 2
+        bare = draw_frames(book, lambda page: derive(file, book, page), short, 90, clear=True)
+        for page, frame in frames.items():
+            solid = bare[page][..., 3] == 255
+            assert solid.any()
+            assert (bare[page][..., 3] == 0).any(), "where the paper shows"
+            assert np.abs(bare[page][solid][:, :3].astype(int) - frame[solid]).max() <= 2
         with pytest.raises(BadInput, match="16 to 4096 px"):
             draw_frames(book, lambda page: derive(file, book, page), short, 9)
     finally:
@@ -76,6 +82,14 @@ def test_a_sequence_of_the_demo_is_drawn_and_written_from_the_command_line(demo_
     assert "12 frames of 64 × 64 px, 12 a second" in ran.stdout
     with Image.open(out) as image:
         assert (image.format, image.n_frames) == ("WEBP", 12)
+    clear = tmp_path / "turning.png"
+    assert drip_pot("animate", demo_book, "--out", clear, "--height", 48, "--clear").returncode == 0
+    with Image.open(clear) as image:
+        for frame in range(image.n_frames):
+            image.seek(frame)
+            least, most = image.convert("RGBA").getchannel("A").getextrema()
+            assert least == 0
+            assert most > 150, "a thin thing at 48 px"
     again = drip_pot("animate", demo_book, "--out", out)
     assert again.returncode == 1
     assert "exists already" in again.stderr

@@ -5,6 +5,7 @@ from .copies import keep_copy
 from .delivery import (
     CUTS,
     KINDS,
+    MOST_HIGH,
     MOVING,
     ONE_PDF,
     PRESETS,
@@ -65,6 +66,7 @@ __all__ = [
     "KINDS",
     "KINDS_READ",
     "MESH_SUFFIXES",
+    "MOST_HIGH",
     "MOVING",
     "ONE_PDF",
     "PALETTE_SUFFIXES",

@@ -1,33 +1,76 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """A sequence played, and written as a file that moves. Knows the easel and delivery."""
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QSettings, QSize, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QPixmap, QResizeEvent
-from PyQt6.QtWidgets import QDoubleSpinBox, QFileDialog, QHBoxLayout, QLabel, QSlider, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QDoubleSpinBox,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QSlider,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
 
 from drip_pot.book import verbs
 from drip_pot.book.values import Sequence
 from drip_pot.core.arrays import U8, Report
-from drip_pot.desk.dialogs.asking import ask_replace
+from drip_pot.desk.dialogs.asking import Asking, ask_replace
 from drip_pot.desk.dialogs.settings import folder_of
 from drip_pot.desk.parts.dialog import Dialog
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.work import Work
-from drip_pot.files import derive, draw_frames, slug, write_moving
+from drip_pot.files import MOST_HIGH, MOVING, derive, draw_frames, slug, write_moving
 from drip_pot.words import tr
 
 _HIGH = 720
 _KINDS = {
-    "Animated WebP (*.webp)": "webp",
-    "Animated PNG (*.png)": "apng",
-    "Contact strip (*.png)": "strip",
-    "Numbered PNGs in a folder (*)": "frames",
+    "webp": "Animated WebP (*.webp)",
+    "apng": "Animated PNG (*.png)",
+    "strip": "Contact strip (*.png)",
+    "frames": "Numbered PNGs in a folder (*)",
 }
+
+
+class MovingChoice(Asking):
+    """What a sequence is written as, how high, and on what; as it was chosen last."""
+
+    def __init__(self, parent: QWidget | None, settings: QSettings) -> None:
+        super().__init__(parent, "Write the sequence", "Write")
+        self._settings = settings
+        self.kind = QComboBox()
+        self.kind.setAccessibleName(tr("Kind of file"))
+        for kind, words in _KINDS.items():
+            self.kind.addItem(tr(words.partition(" (")[0]), kind)
+        self.kind.setCurrentIndex(max(0, self.kind.findData(settings.value("moving/kind", "webp"))))
+        self.high = QSpinBox()
+        self.high.setRange(16, MOST_HIGH)
+        self.high.setSuffix(tr(" px high"))
+        self.high.setAccessibleName(tr("Height of a frame"))
+        self.high.setValue(int(settings.value("moving/high", _HIGH)))
+        self.clear = QCheckBox(tr("On a transparent ground instead of paper"))
+        self.clear.setChecked(settings.value("moving/clear", False, bool))
+        for widget in (self.kind, self.high, self.clear):
+            self.body.addWidget(widget)
+
+    def asked(self) -> tuple[str, int, bool] | None:
+        """Return kind, height and whether the ground is transparent; None if it was called off."""
+        if not self.exec():
+            return None
+        found = self.kind.currentData(), self.high.value(), self.clear.isChecked()
+        for key, value in zip(("kind", "high", "clear"), found, strict=True):
+            self._settings.setValue(f"moving/{key}", value)
+        return found
 
 
 class Player(Dialog):
@@ -84,13 +127,16 @@ class Player(Dialog):
         self.rate.editingFinished.connect(self._set_rate)
         self.run.setEnabled(False)
         self.save.setEnabled(False)
-        still = book.still()
-
-        def work(report: Report) -> dict[int, U8]:
-            return draw_frames(still, lambda page: derive(file, still, page), self.sequence, _HIGH, report)
-
+        self._still, self._file = book.still(), file
         self.work.progress.connect(lambda _, fraction, doing: self.told.setText(f"{doing}, {fraction:.0%}"))
-        self.work.start("frames", work, self._came, lambda error: self.told.setText(str(error)))
+        self.work.start(
+            "frames", partial(self._draw, _HIGH, False), self._came, lambda error: self.told.setText(str(error))
+        )
+
+    def _draw(self, high: int, clear: bool, report: Report) -> dict[int, U8]:
+        """Draw the frames as they were when the window was opened; works on a thread of its own."""
+        book, file = self._still, self._file
+        return draw_frames(book, lambda page: derive(file, book, page), self.sequence, high, report, clear=clear)
 
     def _came(self, drawn: dict[int, U8]) -> None:
         self.drawn = drawn
@@ -140,23 +186,26 @@ class Player(Dialog):
     # Written as a file
 
     def _ask(self) -> None:
-        home = folder_of(self._settings) / f"{slug(self.sequence.name) or 'sequence'}.webp"
-        found, chosen = QFileDialog.getSaveFileName(
-            self,
-            tr("Write the sequence"),
-            str(home),
-            ";;".join(_KINDS),
+        asked = MovingChoice(self, self._settings).asked()
+        if asked is None:
+            return
+        kind, high, clear = asked
+        home = folder_of(self._settings) / f"{slug(self.sequence.name) or 'sequence'}{MOVING[kind]}"
+        found, _ = QFileDialog.getSaveFileName(
+            self, tr("Write the sequence"), str(home), tr(_KINDS[kind]),
             options=QFileDialog.Option.DontConfirmOverwrite,
-        )
+        )  # fmt: skip
         if found:
-            kind = _KINDS.get(chosen, "webp")
-            path = Path(found).with_suffix({"webp": ".webp", "frames": ""}.get(kind, ".png"))
+            path = Path(found).with_suffix(MOVING[kind])
             if ask_replace(self, [path] if path.exists() else []):
-                self.write(path, kind)
+                self.write(path, kind, high, clear=clear)
 
-    def write(self, path: Path, kind: str) -> None:
-        """Write what is played, in the background."""
-        work = partial(_written, path, kind, self.sequence, self.drawn)
+    def write(self, path: Path, kind: str, high: int = _HIGH, *, clear: bool = False) -> None:
+        """Write what is played, in the background; drawn anew where it is of another height or ground."""
+        drawn: Callable[[Report], dict[int, U8]] = lambda _: self.drawn  # noqa: E731
+        if (high, clear) != (_HIGH, False):
+            drawn = partial(self._draw, high, clear)
+        work = partial(_written, path, kind, self.sequence, drawn)
         done = lambda _: self.easel.said.emit(tr("Wrote {0}.", path), False)  # noqa: E731
         self.work.start("write", work, done, lambda error: self.easel.said.emit(str(error), True))
 
@@ -166,6 +215,9 @@ class Player(Dialog):
         super().closeEvent(event)
 
 
-def _written(path: Path, kind: str, sequence: Sequence, drawn: dict[int, U8], report: Report) -> list[Path]:
-    report(0.1, tr("Writing {0}", path.name))
-    return write_moving(path, kind, sequence, drawn)
+def _written(
+    path: Path, kind: str, sequence: Sequence, drawn: Callable[[Report], dict[int, U8]], report: Report
+) -> list[Path]:  # fmt: skip
+    frames = drawn(report)
+    report(0.9, tr("Writing {0}", path.name))
+    return write_moving(path, kind, sequence, frames)

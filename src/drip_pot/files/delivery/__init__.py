@@ -7,7 +7,7 @@ Every module here that offers a kind of file is read once.
 import importlib
 import pkgutil
 
-from drip_pot.files.delivery.animated import MOVING, draw_frames, frame_targets, write_moving
+from drip_pot.files.delivery.animated import MOST_HIGH, MOVING, draw_frames, frame_targets, write_moving
 from drip_pot.files.delivery.cut import CUTS, CutTo, cut_of
 from drip_pot.files.delivery.deliver import ONE_PDF, PRESETS, deliver, delivery_targets
 from drip_pot.files.delivery.export import export_page, export_targets
@@ -19,6 +19,7 @@ from drip_pot.files.delivery.web_size import SIDES, WebSize, web_size
 __all__ = [
     "CUTS",
     "KINDS",
+    "MOST_HIGH",
     "MOVING",
     "ONE_PDF",
     "PRESETS",

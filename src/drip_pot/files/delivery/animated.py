@@ -6,14 +6,17 @@ Pillow writes both; lossless, so that a flat stays the one colour it is.
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from PIL import Image
+from PIL.PngImagePlugin import Blend, Disposal
 
 from drip_pot.book import Book, Derived
 from drip_pot.book.values import Sequence
 from drip_pot.core.arrays import U8, Report, no_report
 from drip_pot.core.errors import BadInput
+from drip_pot.files.delivery.clear import clear_picture
 from drip_pot.files.delivery.picture import picture
 from drip_pot.files.outputs import all_in_place, in_place
 from drip_pot.words import tr
@@ -23,11 +26,13 @@ MOVING = {"webp": ".webp", "apng": ".png", "frames": "", "strip": ".png"}
 MOST_HIGH = 4096
 _MOST_PX = 600_000_000
 _BETWEEN = 12
+_APNG: dict[str, Any] = {"format": "PNG", "disposal": Disposal.OP_BACKGROUND, "blend": Blend.OP_SOURCE}
+"""Every frame stands alone, so that nothing of the one before shows through a transparent ground."""
 
 
 def draw_frames(
     book: Book, derived: Callable[[int], Derived], sequence: Sequence, high_px: int, report: Report = no_report,
-    stage: str = "Holds",
+    stage: str = "Holds", *, clear: bool = False,
 ) -> dict[int, U8]:  # fmt: skip
     """Draw every page of a sequence, all of one size.
 
@@ -41,11 +46,14 @@ def draw_frames(
         Progress; may raise `Cancelled`.
     stage : str
         What is drawn, see `picture`.
+    clear : bool
+        On a transparent ground instead of paper, in the colours of Holds.
 
     Returns
     -------
     dict
-        (m, n, 3) uint8 sRGB by page; pages of another shape are laid on white in the middle.
+        (m, n, 3) uint8 sRGB by page, with a fourth channel of coverage on a `clear` ground; pages of another shape are
+        laid on white, or on nothing, in the middle.
 
     Raises
     ------
@@ -66,7 +74,9 @@ def draw_frames(
     for place, page in enumerate(sequence.pages):
         report(place / len(sequence.pages), tr("Drawing {0}", pages[page].name))
         scale = min(1.0, high / pages[page].rows, wide / pages[page].cols)
-        drawn[page] = _centred(picture(book, derived(page), page, stage, scale), high, wide)
+        one = clear_picture(book, derived(page), page, scale) if clear else (
+            picture(book, derived(page), page, stage, scale))  # fmt: skip
+        drawn[page] = _centred(one, high, wide)
     return drawn
 
 
@@ -74,7 +84,7 @@ def _centred(pixels: U8, high: int, wide: int) -> U8:
     rows, cols = min(high, pixels.shape[0]), min(wide, pixels.shape[1])
     if (rows, cols) == (high, wide):
         return np.ascontiguousarray(pixels[:rows, :cols])
-    out = np.full((high, wide, 3), 255, np.uint8)
+    out = np.full((high, wide, pixels.shape[2]), 255 if pixels.shape[2] == 3 else 0, np.uint8)
     top, left = (high - rows) // 2, (wide - cols) // 2
     out[top : top + rows, left : left + cols] = pixels[:rows, :cols]
     return out
@@ -100,7 +110,7 @@ def write_moving(path: Path, kind: str, sequence: Sequence, drawn: dict[int, U8]
         else:
             pictures = [Image.fromarray(drawn[page]) for page in sequence.pages]
             lasting = [round(1000 * sequence.held.get(page, 1) / sequence.rate_fps) for page in sequence.pages]
-            how = {"format": "WEBP", "lossless": True, "quality": 60} if kind == "webp" else {"format": "PNG"}
+            how: dict[str, Any] = {"format": "WEBP", "lossless": True, "quality": 60} if kind == "webp" else _APNG
             pictures[0].save(
                 work,
                 save_all=True,
@@ -113,10 +123,11 @@ def write_moving(path: Path, kind: str, sequence: Sequence, drawn: dict[int, U8]
 
 
 def _strip(frames: list[U8]) -> U8:
-    """Lay frames side by side on white."""
-    bar = np.full((frames[0].shape[0], _BETWEEN, 3), 255, np.uint8)
+    """Lay frames side by side on white, or on nothing."""
+    deep = frames[0].shape[2]
+    bar = np.full((frames[0].shape[0], _BETWEEN, deep), 255 if deep == 3 else 0, np.uint8)
     row = np.concatenate([piece for frame in frames for piece in (bar, frame)] + [bar], axis=1)
-    edge = np.full((_BETWEEN, row.shape[1], 3), 255, np.uint8)
+    edge = np.full((_BETWEEN, row.shape[1], deep), 255 if deep == 3 else 0, np.uint8)
     return np.concatenate([edge, row, edge])
 
 
