@@ -48,6 +48,15 @@ def _pencil(drawing: art.Drawing, rng) -> np.ndarray:
     return 250 - 220 * np.maximum(dark, built / 255 * 0.16)
 
 
+def _sketched(drawing: art.Drawing, rng) -> np.ndarray:
+    """Ink over long faint lines it was built on."""
+    built = np.zeros(drawing.ink.shape, np.uint8)
+    for _ in range(14):
+        ends = (rng.uniform(0, 1, 4) * np.tile(built.shape[::-1], 2)).astype(int).tolist()
+        cv2.line(built, ends[:2], ends[2:], 255, int(rng.integers(1, 4)), cv2.LINE_AA)
+    return 250 - 235 * np.maximum(drawing.ink, built * rng.uniform(0.12, 0.3)) / 255
+
+
 def _wash(drawing: art.Drawing, rng) -> np.ndarray:
     """Line over washes of grey that run out."""
     shape = drawing.ink.shape
@@ -95,7 +104,7 @@ def _plain(drawing: art.Drawing, rng) -> np.ndarray:
 
 
 KINDS: dict[str, Callable] = {
-    "plain": _plain, "pencil": _pencil, "wash": _wash, "dots": _dots, "hatched": _hatched,
+    "plain": _plain, "pencil": _pencil, "sketched": _sketched, "wash": _wash, "dots": _dots, "hatched": _hatched,
     "white on black": _white_on_black, "coloured": _colored, "photograph": _photograph, "fax": _fax, "jpeg": _plain,
     "72 dpi": _plain,
 }  # fmt: skip

@@ -159,6 +159,29 @@ def test_blue_pencil_is_taken_out_by_itself_and_said(tmp_path: Path) -> None:
     file.close()
 
 
+@pytest.mark.parametrize("scale", [1, 4])
+def test_a_sketch_beneath_the_line_is_left_out_and_said(tmp_path: Path, scale: int) -> None:
+    share = two_rooms(rows=600, cols=600) / 255
+    sketch = np.zeros((600, 600), np.uint8)
+    for at in range(40, 600, 90):
+        cv2.line(sketch, (at, 0), (600 - at, 599), 255, 3, cv2.LINE_AA)
+    notes = {}
+    for name, beneath in (("sketched", sketch / 255 * 0.22), ("clean", np.zeros((600, 600)))):
+        pixels = np.rint(252 - 230 * np.maximum(share, beneath)).astype(np.uint8)
+        pixels = cv2.resize(pixels, None, fx=scale, fy=scale, interpolation=cv2.INTER_CUBIC)
+        path = tmp_path / f"{name}.png"
+        Image.fromarray(pixels).save(path, dpi=(300, 300))
+        incoming = read_page(path)
+        notes[name] = [note for note in incoming.notes if "sketch" in note]
+        file, book = new_book(tmp_path / f"{name}.drip", "B")
+        number = add_page(book, incoming, file.add_original(incoming.name, incoming.data))
+        ink = derive(file, book, number).inks.contour(book.sources(number).line)[::scale, ::scale]
+        assert (ink[(share < 0.1) & (cv2.dilate(share, np.ones((7, 7))) < 0.1)] < 20).all()
+        assert (ink[cv2.erode(share, np.ones((3, 3))) == 1] > 200).all()
+        file.close()
+    assert (len(notes["sketched"]), len(notes["clean"])) == (1, 0)
+
+
 WAYS = [((255, 255, 255), (0, 0, 0)), ((12, 12, 12), (245, 245, 245)), ((252, 246, 226), (52, 70, 190)),
         ((250, 250, 250), (190, 40, 40))]  # fmt: skip
 

@@ -10,6 +10,7 @@ from drip_pot.core.inks import (
     Pencil,
     coverage,
     estimate_paper,
+    find_beneath,
     find_pencil,
     is_light_on_dark,
     remove_paper,
@@ -45,6 +46,12 @@ def suggest_inks(scan: Scan) -> tuple[InkSettings, list[str]]:
         notes.append("This is light line on dark; it was turned round. See Paper and ink, in Inks, to turn it back.")
     evened = remove_paper(gray, estimate_paper(gray))
     settings = msgspec.structs.replace(suggest_settings(evened, scan.dpi), pencil=pencil, turned=turned)
+    sketch = find_beneath(evened, settings)
+    if sketch is not None and sketch.breaks:
+        notes.append("A sketch lies beneath grainy line and was kept; move Paper from, in Inks, down until it goes.")
+    elif sketch is not None:
+        settings = sketch.without
+        notes.append("A sketch beneath the line was left out; move Paper from, in Inks, up to see it.")
     small = evened[:: max(1, evened.shape[0] // 1200), :: max(1, evened.shape[1] // 1200)]
     ink = coverage(np.ascontiguousarray(small), settings)
     between = float(((ink > 12) & (ink < 243)).mean())

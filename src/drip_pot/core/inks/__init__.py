@@ -3,6 +3,7 @@
 
 from drip_pot.core.inks.align import Changed, align, find_changes
 from drip_pot.core.inks.balloons import balloon_paper, is_balloon, outlines_of
+from drip_pot.core.inks.beneath import Beneath, find_beneath
 from drip_pot.core.inks.coverage import (
     InkSettings,
     coverage,
@@ -23,6 +24,7 @@ from drip_pot.core.inks.tone import Tone, find_tones, without_tone
 
 __all__ = [
     "CROWD",
+    "Beneath",
     "Break",
     "Changed",
     "Effect",
@@ -41,6 +43,7 @@ __all__ = [
     "erase_specks",
     "estimate_paper",
     "fill_holes",
+    "find_beneath",
     "find_breaks",
     "find_changes",
     "find_pencil",
