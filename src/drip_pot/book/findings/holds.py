@@ -62,7 +62,8 @@ def _doubtful(book: Book, told: ColoredLines, dpi: float) -> list[Finding]:
     border = (pieces.form == BORDER) & (told.kind != KINDS.index("frame"))
     at = np.flatnonzero(border & (pot > 0).all(axis=1) & (pot[:, 0] != pot[:, 1]))
     of = told.part[pieces.sides[at]]
-    of = np.where((of[:, :1] == of[:, 1:]) | (of == 0), -pot[at], of)  # pots below 0
+    by_pot = (of[:, 0] == of[:, 1]) | ~np.isin(of, list(parts)).all(axis=1)
+    of = np.where(by_pot[:, None], -pot[at], of)  # pots below 0
     turned = np.where(of[:, 0] > of[:, 1], -1.0, 1.0)
     groups, which = np.unique(np.sort(of, axis=1), axis=0, return_inverse=True)
     which = which.reshape(-1)

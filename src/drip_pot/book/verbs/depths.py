@@ -23,6 +23,9 @@ def put_in_front(book: Book, front: PotNumber, behind: PotNumber, *, parts: bool
         if ahead.part == back.part:
             raise BadInput("{0} and {1} are of one part. Say which of the two pots lies in front.", *names)
         known = book.parts()
+        for pot in (ahead, back):
+            if pot.part not in known:
+                raise BadInput("{0} is of no part. Say it of the pot alone.", pot.name)
         names, fresh = (known[ahead.part].name, known[back.part].name), Depth(ahead.part, back.part, parts=True)
     elif front == behind:
         raise BadInput("{0} cannot lie in front of itself.", names[0])
