@@ -3,7 +3,7 @@
 
 from drip_pot.core.inks.align import Changed, align, find_changes
 from drip_pot.core.inks.balloons import balloon_paper, is_balloon, outlines_of
-from drip_pot.core.inks.beneath import Beneath, find_beneath
+from drip_pot.core.inks.beneath import Sketch, find_beneath
 from drip_pot.core.inks.coverage import (
     InkSettings,
     coverage,
@@ -24,7 +24,6 @@ from drip_pot.core.inks.tone import Tone, find_tones, without_tone
 
 __all__ = [
     "CROWD",
-    "Beneath",
     "Break",
     "Changed",
     "Effect",
@@ -32,6 +31,7 @@ __all__ = [
     "Pencil",
     "Pieces",
     "Place",
+    "Sketch",
     "Speck",
     "Texture",
     "Tone",

@@ -17,7 +17,7 @@ _CUT_PX, _BARELY, _HOLE_PX, _MORE, _FEW_HOLES = 2000, 64, 60, 1.5, 10
 
 
 @dataclass(frozen=True)
-class Beneath:
+class Sketch:
     """A sketch beneath the line.
 
     Attributes
@@ -32,7 +32,7 @@ class Beneath:
     breaks: bool
 
 
-def find_beneath(evened: Gray, settings: InkSettings) -> Beneath | None:
+def find_beneath(evened: Gray, settings: InkSettings) -> Sketch | None:
     """Find a sketch beneath the line; None where there is none that stands clearly apart.
 
     Parameters
@@ -65,7 +65,7 @@ def find_beneath(evened: Gray, settings: InkSettings) -> Beneath | None:
     darkest = edges[1:][: len(faint)][faint > _VALLEY / 3].max(initial=_SEEN)
     white = settings.white - (darkest + _OVER) * (settings.white - settings.black)
     lower = msgspec.structs.replace(settings, white=int(np.clip(round(white), settings.black + 1, settings.white)))
-    return Beneath(lower, _pinholes(evened, lower) > _MORE * _pinholes(evened, settings) + _FEW_HOLES)
+    return Sketch(lower, _pinholes(evened, lower) > _MORE * _pinholes(evened, settings) + _FEW_HOLES)
 
 
 def _pinholes(evened: Gray, settings: InkSettings) -> int:

@@ -150,7 +150,7 @@ class InFront(StrokeTool):
     place = 50
     key = "O"
     says = "Drag from what lies in front onto what lies behind it: it owns the line between them, on every page."
-    senses = Senses(ctrl="their whole parts", alt="behind it")
+    senses = Senses(ctrl="all of both parts", alt="behind it")
     closed = False
 
     def done(self, points: list[tuple[float, float]], mods: Mods) -> None:
