@@ -7,12 +7,13 @@ whisker, hatching) are free strokes; what is much thicker than line is a solid b
 """
 
 from dataclasses import dataclass, field
+from typing import Any
 
 import cv2
 import numpy as np
 import scipy
 
-from drip_pot.core.arrays import F32, F64, I32, I64, U8, Bool, check_plane
+from drip_pot.core.arrays import F64, I32, I64, U8, Bool, check_plane
 from drip_pot.core.holds.forms import RegionForms, region_forms
 from drip_pot.core.holds.junctions import Junctions, Meeting, bent_round, find_junctions
 
@@ -69,7 +70,7 @@ class LinePieces:
     region: I64
     edge: Bool
     forms: RegionForms
-    asked: dict[str, tuple[F32, F64]] = field(default_factory=dict, repr=False, compare=False)
+    asked: dict[str, tuple[Any, F64]] = field(default_factory=dict, repr=False, compare=False)
 
     @property
     def count(self) -> int:

@@ -117,6 +117,17 @@ def in_front(met: Outlines) -> F64:
         was fitted on. Pieces between the same two pots, all over a page, draw each other half the way.
     """
     p = met.pieces
+    given = met.pot, met.part, met.ground
+    before = p.asked.get("alike")
+    if before is not None and all(np.array_equal(one, two) for one, two in zip(before[0], given, strict=True)):
+        return before[1].copy()
+    found = _judged(met)
+    p.asked["alike"] = given, found.copy()
+    return found
+
+
+def _judged(met: Outlines) -> F64:
+    p = met.pieces
     wanted = np.flatnonzero((p.form == BORDER) & (p.sides[:, 0] != p.sides[:, 1]))
     found = np.zeros(len(p.form))
     if not len(wanted):
@@ -140,7 +151,7 @@ def _said(pieces: LinePieces, known: F32) -> F64:
 
     The trees answer again only for pieces of which something else is known than when they were asked last.
     """
-    before, said = pieces.asked.get("whose", (None, None))
+    before, said = pieces.asked.get("whose") or (None, None)
     fresh = np.ones(known.shape[1], bool)
     if before is not None and before.shape == known.shape:
         fresh = (before != known).any(axis=(0, 2))
