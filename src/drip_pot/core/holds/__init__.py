@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Whose every bit of line is. Knows regions only as label planes; colours only as numbers."""
+"""Whose every bit of line is. Knows regions only as label planes; nothing of colour."""
 
 from drip_pot.core.holds.depth import depth_order
 from drip_pot.core.holds.fade import along
