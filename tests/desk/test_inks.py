@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage, QPointingDevice, QTabletEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu
 
-from drip_pot.book.values import EFFECTS, INKS, SHEETS
+from drip_pot.book.values import EFFECTS, INKS, PASSES, SHEETS
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.scanner import ScannerWindow
 from drip_pot.desk.stages.inks.inking import Inking
@@ -162,15 +162,36 @@ def test_effect_lines_are_made_moved_changed_and_removed(rooms: Driver) -> None:
     assert not drawn[round(effect.row) - 60, round(effect.col) - 400]
     rooms.drag((effect.row, effect.col), (effect.row + 50, effect.col))
     assert rooms.easel.sources()[EFFECTS][1].row == pytest.approx(effect.row + 50, abs=2)
-    panel.effects.kind.setCurrentIndex(panel.effects.kind.findData("burst"))
-    panel.effects.kind.activated.emit(panel.effects.kind.currentIndex())
-    panel.effects.effect_rows["count"].box.setValue(20)
+    panel.effects.rows.kind.setCurrentIndex(panel.effects.rows.kind.findData("burst"))
+    panel.effects.rows.kind.activated.emit(panel.effects.rows.kind.currentIndex())
+    panel.effects.rows.rows["count"].box.setValue(20)
     changed = rooms.easel.sources()[EFFECTS][1]
     assert (changed.kind, changed.count) == ("burst", 20)
     rooms.keys("Del")
     assert rooms.easel.sources()[EFFECTS] == {}
     rooms.keys("Ctrl+Z")
     assert rooms.easel.sources()[EFFECTS][1] == changed
+
+
+def test_effect_lines_go_behind_figures_with_one_button_and_are_moved_there(rooms: Driver) -> None:
+    rooms.keys("E")
+    rooms.drag((40, 370), (40, 660), (460, 660), (460, 370))
+    rooms.settle()
+    effect = rooms.easel.sources()[EFFECTS][1]
+    rooms.window.inspector.panels["Inks"].effects.beneath.click()
+    rooms.settle()
+    passes = rooms.easel.sources()[PASSES]
+    assert rooms.easel.stage == "Shade"
+    assert [one.effect for one in passes.values()] == [None, effect]
+    rooms.keys("E")
+    rooms.window.inspector.panels["Shade"].passes.cards.chosen.emit(max(passes))
+    rooms.drag((effect.row, effect.col), (effect.row + 40, effect.col))
+    assert rooms.easel.sources()[PASSES][max(passes)].effect.row == pytest.approx(effect.row + 40, abs=2)
+    rooms.drag((60, 60), (60, 300), (400, 300), (400, 60))
+    rooms.settle()
+    assert len(rooms.easel.sources()[PASSES]) == 3
+    rooms.keys("Del")
+    assert len(rooms.easel.sources()[PASSES]) == 2
 
 
 def test_sheets_are_brought_in_taken_in_hand_and_managed(

@@ -16,6 +16,7 @@ from PIL import Image, ImageCms
 from drip_pot.book import Book, Derived, build_tables, verbs
 from drip_pot.book.values import Hold
 from drip_pot.core.errors import BadInput, Cancelled, CannotWrite
+from drip_pot.core.inks import Effect
 from drip_pot.core.render import Finish
 from drip_pot.files import (
     KINDS,
@@ -178,6 +179,8 @@ def test_the_layers_laid_over_each_other_are_the_page_as_it_is_seen(tmp_path: Pa
     tint = verbs.add_pass(book, page, "Mood", "#6080c0", "multiply", 0.5)
     verbs.fill_pass(shelf.hand, {int(shelf.hand.labels[100, 250])}, into=tint)
     verbs.add_pass(book, page, "Warm", finish=Finish(chroma=1.3), mode="normal", strength=1.0)
+    lines = Effect("focus", ((30, 30), (30, 140), (170, 140), (170, 30)), 100, 85, fade=0.5, color="#204080")
+    verbs.lay_effect(shelf.hand, lines)
     verbs.hold_part(book, page, 1, 0.5)
     (target,) = export_page(book, shelf.derived, page, tmp_path, kinds=("layers",))
     with zipfile.ZipFile(target) as archive:
@@ -186,7 +189,7 @@ def test_the_layers_laid_over_each_other_are_the_page_as_it_is_seen(tmp_path: Pa
         root = ElementTree.fromstring(archive.read("stack.xml"))
         layers = list(root.iter("layer"))[::-1]
         names = [layer.get("name") for layer in layers]
-        assert names == ["Paper", "Figure", "Ground", "Tone", "Mood", "Warm", "Line"]
+        assert names == ["Paper", "Figure", "Ground", "Tone", "Mood", "Warm", "Effect", "Line"]
         out = np.zeros((200, 300, 3))
         for layer in layers:
             pixels = np.asarray(Image.open(archive.open(layer.get("src")))).astype(float) / 255

@@ -59,6 +59,10 @@ class ColoredLines:
         widest = float(np.quantile(p.width_px[border], _WIDEST)) if border.any() else 0.0
         return LineOwners(row, p.region, widest / 2 + 2)
 
+    def grounds(self) -> Bool:
+        """Return which regions are a ground, (A + 1,): a good share of what bounds them is the frame of a panel."""
+        return _grounds(self.pieces, (self.pieces.form == BORDER) & (self.kind == KINDS.index("frame")))
+
     def depth(self) -> F64:
         """Return how far in front every atom lies, (A + 1,) 0..1, by one order of depth; 1 is foremost."""
         p = self.pieces

@@ -17,6 +17,7 @@ from drip_pot.book.sources import PageSources
 from drip_pot.book.values import BALLOON, LINES, PAINT, PASSES, POURS, PRESS, WEAR, Pass
 from drip_pot.core.arrays import F64, I64, U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab, srgb_to_linear
+from drip_pot.core.inks import Effect
 from drip_pot.core.press import (
     InkTable,
     PaperTexture,
@@ -31,15 +32,15 @@ from drip_pot.core.press import (
 )
 from drip_pot.core.render import (
     Colors,
-    Finish,
+    EffectSource,
     LineOwners,
     LineWash,
     Local,
     PaintedColors,
     PictureSource,
-    Ramp,
-    ToneRamp,
+    Source,
     Wash,
+    effect_source,
     printed,
 )
 
@@ -189,7 +190,7 @@ def _stack(book: Book, sources: PageSources, count: int, ground: Ground | None) 
         r, g, b = from_hex(one.color).tolist()
         strength = one.strength if one.shown else 0.0
         inside = scope_atoms(book, sources, one.scope, count, ground)
-        where = ~paper if one.kind == "picture" else colored
+        where = ~paper if one.kind in ("picture", "effect") else colored
         within = where if inside is None else where & inside
         source = _source(book, sources.number, number, one)
         strength = 0.0 if one.kind == "picture" and source is None else strength
@@ -197,17 +198,23 @@ def _stack(book: Book, sources: PageSources, count: int, ground: Ground | None) 
     return tuple(found)
 
 
-def _source(
-    book: Book, page: int, number: int, one: Pass
-) -> Ramp | Finish | ToneRamp | Local | PictureSource | PaintedColors | None:
+def _source(book: Book, page: int, number: int, one: Pass) -> Source | None:
     """Return what gives a pass its colours; None for one colour, and for a picture that cannot be read."""
     if one.placed is not None:
         levels = book.pictures(one.placed)
         return None if levels is None else PictureSource(one.placed, levels)
+    if one.effect is not None:
+        return _effect(one.effect, one.color, (book.pages()[page].rows, book.pages()[page].cols))
     if one.kind == "paint":
         red, green, blue = (book.plane(kind.key(page, number)).copy() for kind in PAINT)
         return PaintedColors((red, green, blue))
     return {"ramp": one.ramp, "finish": one.finish, "values": one.values, "local": _LOCAL}.get(one.kind)
+
+
+@lru_cache(maxsize=8)
+def _effect(effect: Effect, color: str, shape: tuple[int, int]) -> EffectSource:
+    r, g, b = from_hex(color).tolist()
+    return effect_source(effect, (r, g, b), shape)
 
 
 @lru_cache(maxsize=8)

@@ -9,8 +9,10 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from typing import Any, Generic, Literal, NamedTuple, TypeVar
 
+import msgspec
+
 from drip_pot.book.store import ReadAs
-from drip_pot.core.inks import Place
+from drip_pot.core.inks import Effect, Place
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -219,6 +221,14 @@ def moved_spot(spot: tuple[int, int], place: Place) -> tuple[int, int]:
     """Return the pixel that another one lies at now."""
     row, col = place.at(*spot)
     return round(row), round(col)
+
+
+def moved_effect(effect: Effect, move: Move) -> Effect:
+    """Return effect lines where they lie now."""
+    row, col = move.place.at(effect.row, effect.col)
+    shape = tuple(move.place.at(*at) for at in effect.shape)
+    turn_deg = effect.turn_deg + move.place.turn_deg
+    return msgspec.structs.replace(effect, shape=shape, row=row, col=col, turn_deg=turn_deg)
 
 
 def moved_path(path: tuple[tuple[float, float], ...], move: Move) -> tuple[tuple[float, float], ...]:

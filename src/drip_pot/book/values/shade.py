@@ -7,14 +7,14 @@ import msgspec
 
 from drip_pot.book.numbers import PanelNumber, PassNumber
 from drip_pot.book.value_plan import PanelValues
-from drip_pot.book.values.kind import Colored, Move, PageKind, PageValue, Plane, Whole, moved_path
+from drip_pot.book.values.kind import Colored, Move, PageKind, PageValue, Plane, Whole, moved_effect, moved_path
 from drip_pot.book.where import KeptScope, Scope
-from drip_pot.core.inks import Place
+from drip_pot.core.inks import Effect, Place
 from drip_pot.core.regions import Path
 from drip_pot.core.render import Finish, Placed, Ramp, ToneRamp
 from drip_pot.core.shade import Knot
 
-PassKind = Literal["tone", "tint", "ramp", "finish", "values", "local", "picture", "paint"]
+PassKind = Literal["tone", "tint", "ramp", "finish", "values", "local", "picture", "paint", "effect"]
 
 
 class Pass(msgspec.Struct, frozen=True):
@@ -24,11 +24,11 @@ class Pass(msgspec.Struct, frozen=True):
     ----------
     kind : str
         'tone' lays every pot's shadow colour, 'tint' one colour, 'ramp' a run of colours, 'finish' corrects what lies
-        below, 'values' colours it by its values, 'local' lays the pots' local colours over it, 'picture' a picture.
-        These last five cover everything in their scope but what was taken out of them. 'paint' has a colour of its own
-        at every pixel, in the planes `PAINT`.
+        below, 'values' colours it by its values, 'local' lays the pots' local colours over it, 'picture' a picture,
+        'effect' effect lines, beneath the line. These last six cover everything in their scope but what was taken out
+        of them. 'paint' has a colour of its own at every pixel, in the planes `PAINT`.
     color : str
-        '#rrggbb' of a tint, and of what is painted without saying a colour.
+        '#rrggbb' of a tint, of effect lines, and of what is painted without saying a colour.
     mode : str
         A standard blend mode, for a tint or a ramp.
     strength : float
@@ -37,7 +37,7 @@ class Pass(msgspec.Struct, frozen=True):
         Whether it is seen, and printed.
     order : int
         The lowest comes first, right over the flats.
-    ramp, finish, values, placed
+    ramp, finish, values, placed, effect
         Of passes of that kind.
     printed : bool
         Whether it is printed and exported; else it is there to judge by.
@@ -55,12 +55,13 @@ class Pass(msgspec.Struct, frozen=True):
     finish: Finish | None = None
     values: ToneRamp | None = None
     placed: Placed | None = None
+    effect: Effect | None = None
     printed: bool = True
 
     @property
     def covers_all(self) -> bool:
         """Whether it is everywhere in its scope, and its coverage says what was taken out."""
-        return self.kind in ("ramp", "finish", "values", "local", "picture")
+        return self.kind in ("ramp", "finish", "values", "local", "picture", "effect")
 
 
 TONE = 1
@@ -162,7 +163,8 @@ def _moved_pass(one: Pass, move: Move) -> Pass:
         ramp = msgspec.structs.replace(ramp, start=start, end=end, path=tuple(path))
     if placed is not None:
         placed = moved_picture(placed, move)
-    return msgspec.structs.replace(one, scope=moved_scope(one.scope, move), ramp=ramp, placed=placed)
+    effect = one.effect if one.effect is None else moved_effect(one.effect, move)
+    return msgspec.structs.replace(one, scope=moved_scope(one.scope, move), ramp=ramp, placed=placed, effect=effect)
 
 
 def _moved_cut(cut: ShadeCut, move: Move) -> ShadeCut:
@@ -202,13 +204,17 @@ def worn(one: R, colors: tuple[str, Ramp | None]) -> R:
     return msgspec.structs.replace(one, color=color, ramp=ramp if same else one.ramp)  # type: ignore[type-var]
 
 
+def _worn_colors(one: Pass) -> tuple[str, Ramp | None] | None:
+    return (one.color, one.ramp) if one.kind in ("tint", "ramp", "effect") else None
+
+
 _MARKS = frozenset[Literal["marks"]]({"marks"})
 PASSES: PageKind[int, Pass] = PageKind(
     "pass", int, Pass, ("pass", "passes"), frozenset({"passes"}),
     moved=_moved_pass,
     filled=_passes,
     goes_with_light=True,
-    colored=Colored("passes", lambda one: (one.color, one.ramp) if one.kind in ("tint", "ramp") else None, worn),
+    colored=Colored("passes", _worn_colors, worn),
 )  # fmt: skip
 SCOPES: PageKind[int, KeptScope] = PageKind("scope", int, KeptScope, ("scope", "scopes"), moved=_moved_kept)
 SHADE_CUTS: PageKind[int, ShadeCut] = PageKind(

@@ -6,7 +6,17 @@ from typing import Literal
 import msgspec
 
 from drip_pot.book.numbers import OriginalNumber
-from drip_pot.book.values.kind import Colored, Move, PageKind, Plane, Whole, moved_spot, spot_of, written_spot
+from drip_pot.book.values.kind import (
+    Colored,
+    Move,
+    PageKind,
+    Plane,
+    Whole,
+    moved_effect,
+    moved_spot,
+    spot_of,
+    written_spot,
+)
 from drip_pot.book.values.line_state import InkState
 from drip_pot.core.inks import Effect, Place
 from drip_pot.core.props import PropView
@@ -68,13 +78,6 @@ def _moved_inks(inks: InkState, move: Move) -> InkState:
     return InkState(inks.settings, erased, kept)
 
 
-def _moved_effect(effect: Effect, move: Move) -> Effect:
-    row, col = move.place.at(effect.row, effect.col)
-    shape = tuple(move.place.at(*at) for at in effect.shape)
-    turn_deg = effect.turn_deg + move.place.turn_deg
-    return msgspec.structs.replace(effect, shape=shape, row=row, col=col, turn_deg=turn_deg)
-
-
 _DRAWING = frozenset[Literal["drawing"]]({"drawing"})
 SHEETS: PageKind[int, Sheet] = PageKind(
     "sheet", int, Sheet, ("sheet", "sheets"), _DRAWING,
@@ -93,7 +96,7 @@ INKS: PageKind[int, InkState] = PageKind(
 )  # fmt: skip
 EFFECTS: PageKind[int, Effect] = PageKind(
     "effect", int, Effect, ("effect", "effects"), frozenset({"effects"}),
-    moved=_moved_effect,
+    moved=moved_effect,
     colored=Colored(
         "effects", lambda effect: effect.color, lambda effect, color: msgspec.structs.replace(effect, color=color)
     ),

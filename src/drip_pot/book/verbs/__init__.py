@@ -30,6 +30,7 @@ from drip_pot.book.verbs.cutting import (
     split,
 )
 from drip_pot.book.verbs.depths import forget_depths, put_in_front
+from drip_pot.book.verbs.effects import lay_effect, lower_effect, raise_effect
 from drip_pot.book.verbs.figures import drop_figures, look_for_figures, pour_alike, pour_figures
 from drip_pot.book.verbs.filling import corral, enclosed, fill, join_regions, pour_panel, silhouette, sweep
 from drip_pot.book.verbs.flats import (
@@ -226,6 +227,7 @@ __all__ = [
     "known_scheme",
     "lay_bounce",
     "lay_cover",
+    "lay_effect",
     "lay_texture",
     "leashed",
     "leave",
@@ -233,6 +235,7 @@ __all__ = [
     "let_go",
     "light_prop",
     "look_for_figures",
+    "lower_effect",
     "make_sequence",
     "mark_spots",
     "mend_line",
@@ -263,6 +266,7 @@ __all__ = [
     "pour_panel",
     "print_nearest",
     "put_in_front",
+    "raise_effect",
     "recut",
     "reduce_placed",
     "reink",

@@ -39,7 +39,7 @@ _GREY, _GREY_L, _DARK_L = "#e6e6e6", 230, 90
 _FEWEST, _MOST_VALUES = 3, 6
 NO_CUTS: list[ShadeCut] = []
 _PLANES = (COVER, UNDER, *PAINT)
-PASS_NAMES = ("Pass", "Ramp", "Finish", "Tone ramp", "Paint")
+PASS_NAMES = ("Pass", "Ramp", "Finish", "Tone ramp", "Paint", "Effect")
 """What passes that nobody named are called."""
 
 
@@ -238,7 +238,8 @@ def _sound(one: Pass) -> Pass:
         raise BadInput("There is no blend mode '{0}'. Choose from {1}.", one.mode, ", ".join(MODES))
     if not 0 <= one.strength <= 1:
         raise BadInput("The strength of a pass goes from 0 to 100 %, not {0:g} %.", one.strength * 100)
-    own = {"ramp": one.ramp, "finish": one.finish, "values": one.values, "picture": one.placed}
+    own = {"ramp": one.ramp, "finish": one.finish, "values": one.values, "picture": one.placed,
+           "effect": one.effect}  # fmt: skip
     if any((one.kind == kind) != (value is not None) for kind, value in own.items()):
         raise BadInput("A pass of the kind {0} needs its own settings, and no others.", one.kind)
     return msgspec.structs.replace(one, name=named(one.name, "pass"))

@@ -12,7 +12,7 @@ from drip_pot.core.inks.coverage import (
     turned_round,
     vanishing,
 )
-from drip_pot.core.inks.effects import Effect, draw_effect
+from drip_pot.core.inks.effects import Effect, draw_effect, effect_box
 from drip_pot.core.inks.frames import Break, find_breaks, find_skew
 from drip_pot.core.inks.mend import covered, lay_ink, mended, mirrored, scrape, smoothed, stroke_ink, stroke_mask
 from drip_pot.core.inks.paper import estimate_paper, remove_paper
@@ -40,6 +40,7 @@ __all__ = [
     "coverage",
     "covered",
     "draw_effect",
+    "effect_box",
     "erase_specks",
     "estimate_paper",
     "fill_holes",

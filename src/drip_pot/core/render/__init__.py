@@ -4,9 +4,11 @@
 from drip_pot.core.render.blend import MODES, Mode, blended
 from drip_pot.core.render.compose import (
     Piece,
+    Source,
     Wash,
     alpha_of,
     compose,
+    drawn_at,
     flats_of,
     in_tone,
     line_alone,
@@ -16,6 +18,7 @@ from drip_pot.core.render.compose import (
     shade_under,
     with_line,
 )
+from drip_pot.core.render.drawn import EffectSource, effect_source
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.lines import Line, LineOwners, LineWash, WashForm, times, wash_alpha, wash_colors
 from drip_pot.core.render.paint import Colors, take_colors
@@ -30,6 +33,7 @@ __all__ = [
     "MODES",
     "MOST_FLATS",
     "Colors",
+    "EffectSource",
     "Finish",
     "Form",
     "Line",
@@ -42,6 +46,7 @@ __all__ = [
     "Piece",
     "Placed",
     "Ramp",
+    "Source",
     "Stop",
     "ToneRamp",
     "Wash",
@@ -50,6 +55,8 @@ __all__ = [
     "blended",
     "by_value",
     "compose",
+    "drawn_at",
+    "effect_source",
     "finished",
     "flats_of",
     "in_tone",

@@ -12,6 +12,7 @@ import numpy as np
 
 from drip_pot.core.arrays import F32, I32, I64, U8, U16, Bool
 from drip_pot.core.render.blend import QUICK, SEPARABLE, SUMS, blend_table, blended8, summed
+from drip_pot.core.render.drawn import EffectSource
 from drip_pot.core.render.finish import Finish, finished, softened
 from drip_pot.core.render.lines import Line, LineOwners, LineWash, line_pixels, lit_from, soft_shade
 from drip_pot.core.render.paint import Colors, mix_line, take_colors
@@ -21,6 +22,8 @@ from drip_pot.core.render.ramp import Ramp, ramp_at
 from drip_pot.core.render.values import Local, ToneRamp, by_value
 
 _HALF = 128
+Source = Ramp | Finish | ToneRamp | Local | PictureSource | EffectSource | PaintedColors
+"""What gives a pass its colours."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -39,7 +42,7 @@ class Wash:
         0..1.
     within : (A + 1,) ndarray of bool, or None
         Atoms it may touch; None is all of them.
-    source : Ramp, Finish, ToneRamp, Local, PictureSource or PaintedColors, optional
+    source : Ramp, Finish, ToneRamp, Local, PictureSource, EffectSource or PaintedColors, optional
         What gives its colours instead of one colour. Such a pass covers all it may touch but for its coverage, which
         says what was taken out; painted colours are where its coverage is.
     printed : bool
@@ -51,7 +54,7 @@ class Wash:
     mode: str = "normal"
     strength: float = 1.0
     within: Bool | None = None
-    source: Ramp | Finish | ToneRamp | Local | PictureSource | PaintedColors | None = None
+    source: Source | None = None
     printed: bool = True
 
     @property
@@ -141,8 +144,8 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
         ramped: U8 | None = None
         if isinstance(wash.source, PaintedColors):
             ramped = wash.source.at(piece.top, piece.left, (alpha.shape[0], alpha.shape[1]), piece.step)
-        elif isinstance(wash.source, (Ramp, PictureSource)):
-            ramped, share = _drawn(wash.source, piece)
+        elif isinstance(wash.source, (Ramp, PictureSource, EffectSource)):
+            ramped, share = drawn_at(wash.source, piece)
             alpha = np.asarray(cv2.multiply(alpha, share, scale=1 / 255), np.uint8)
         if out is None and wash.tone:  # the hard tone of most pages: one look-up for both
             full = alpha == 255
@@ -177,9 +180,15 @@ def flats_of(piece: Piece, stack: list[Wash], colors: Colors) -> tuple[U8, Bool 
     return (take_colors(piece.labels, None, colors.flat) if out is None else out), soft
 
 
-def _drawn(source: Ramp | PictureSource, piece: Piece) -> tuple[U8, U8]:
-    """Return the colours of a ramp or a picture on a piece, and how much they cover."""
+def drawn_at(source: Ramp | PictureSource | EffectSource, piece: Piece) -> tuple[U8, U8]:
+    """Return the colours of a ramp, a picture or effect lines on a piece, (M, N, 3) uint8, and how much they cover.
+
+    That is (M, N) uint8 of 0..255.
+    """
     shape = piece.labels.shape[0], piece.labels.shape[1]
+    if isinstance(source, EffectSource):
+        cover = source.cover(piece.top, piece.left, shape, piece.step)
+        return np.full((*shape, 3), source.color, np.uint8), cover
     if isinstance(source, Ramp):
         return ramp_at(source, piece.top, piece.left, shape, piece.step)
     return picture_at(source, piece.top, piece.left, shape, piece.step)

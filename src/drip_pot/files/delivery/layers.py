@@ -19,14 +19,14 @@ from PIL import Image
 from drip_pot.book.values import PASSES
 from drip_pot.core.arrays import U8
 from drip_pot.core.render import (
+    EffectSource,
     PaintedColors,
     PictureSource,
     Ramp,
     Wash,
     alpha_of,
     compose,
-    picture_at,
-    ramp_at,
+    drawn_at,
     take_colors,
 )
 from drip_pot.files.delivery.kinds import Delivered, kind
@@ -111,12 +111,8 @@ def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> 
         return Layer(name, _masked(take_colors(piece.labels + half, None, colors.flat), alpha))
     if wash.mode in _NOT_OPENRASTER:
         return _result(name, alpha, page, place)
-    if isinstance(wash.source, (Ramp, PictureSource)):
-        shape = alpha.shape[0], alpha.shape[1]
-        at = (
-            ramp_at(wash.source, 0, 0, shape) if isinstance(wash.source, Ramp) else picture_at(wash.source, 0, 0, shape)
-        )
-        color, share = at
+    if isinstance(wash.source, (Ramp, PictureSource, EffectSource)):
+        color, share = drawn_at(wash.source, piece)
         cover = np.asarray(cv2.multiply(alpha, share, scale=1 / 255), np.uint8)
         return Layer(name, np.dstack([color, cover]), _op(wash.mode))
     if isinstance(wash.source, PaintedColors):

@@ -1,12 +1,15 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """What is in use in Inks: the pen, the effect lines in hand. Knows the easel; draws nothing."""
 
-from typing import Literal
+from collections.abc import Mapping
 
 from drip_pot.book import InkState, verbs
 from drip_pot.book.values import EFFECTS
 from drip_pot.core.inks import Effect
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.stages.effects import EffectKind, EffectTool, effect_in_hand
+from drip_pot.desk.view.tool import tool
+from drip_pot.words import tr
 
 WIDTHS = (0.5, 120.0)
 
@@ -18,7 +21,7 @@ class Inking:
         self.easel = easel
         self.pen_px, self.smoothing = 9.0, 0.3
         self.effect: int | None = None
-        self.effect_kind: Literal["burst", "speed", "focus"] = "focus"
+        self.effect_kind: EffectKind = "focus"
         easel.opened.connect(self._forget)
 
     def _forget(self) -> None:
@@ -54,10 +57,14 @@ class Inking:
             ink = view.drawing.ink[0]
             self.easel.do(lambda book, page: verbs.mirror_ink(book, page, points, axis_col, ink=ink))
 
-    def effect_in_hand(self) -> Effect | None:
-        """Return the effect lines in hand."""
+    def effects(self) -> Mapping[int, Effect]:
+        """Return the effect lines over the line of the page, by number."""
         sources = self.easel.sources()
-        return None if sources is None else sources[EFFECTS].get(self.effect or 0)
+        return {} if sources is None else sources[EFFECTS]
+
+    def effect_number(self) -> int | None:
+        """Return the number of the effect lines in hand."""
+        return self.effect
 
     def set_effect(self, effect: Effect | None, number: int | None = None) -> None:
         """Add effect lines, change those of a number, or take them away (None)."""
@@ -66,9 +73,23 @@ class Inking:
         if kept:
             self.choose_effect(kept[0] if effect is not None else None)
 
-    def remove_effect(self) -> bool:
-        """Take the effect lines in hand away; return whether there were any."""
-        if self.effect_in_hand() is None:
-            return False
-        self.set_effect(None, self.effect)
-        return True
+    def lower_effect(self) -> None:
+        """Lay the effect lines in hand beneath the line, over what lies behind figures, and go where they are then."""
+        number = self.effect
+        if number is None or effect_in_hand(self) is None:
+            return
+
+        def then() -> None:
+            self.choose_effect(None)
+            self.easel.said.emit(tr("The effect lines lie beneath the line now, a pass in Shade."), False)
+            self.easel.choose_stage("Shade")
+
+        self.easel.hands.start(lambda hand: verbs.lower_effect(hand, number), then=then)
+
+
+@tool("Inks")
+class LineEffectTool(EffectTool):
+    """Place effect lines over the line."""
+
+    def __init__(self, easel: Easel) -> None:
+        super().__init__(easel, easel.own(Inking))

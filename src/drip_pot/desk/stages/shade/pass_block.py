@@ -16,6 +16,7 @@ from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.ramp_rows import RampRows
 from drip_pot.desk.stages.scope_row import ScopeRow
 from drip_pot.desk.stages.shade.cut_rows import CutRows
+from drip_pot.desk.stages.shade.effecting import PassEffectRows
 from drip_pot.desk.stages.shade.pass_pictures import PassPictures
 from drip_pot.desk.stages.shade.picture_rows import PictureRows
 from drip_pot.desk.stages.shade.shading import WIDTHS, Shading
@@ -51,6 +52,8 @@ class PassBlock(Block):
         self.add(self.values)
         self.picture = PictureRows(easel)
         self.add(self.picture)
+        self.effect = PassEffectRows(easel)
+        self.add(self.effect)
         self.scope = ScopeRow(easel, shading)
         self.add(self.scope)
         self.brush = [NumberRow("Width", *WIDTHS, 1, "px"), NumberRow("Softness", 0, 100, 1, "%"),
@@ -85,7 +88,7 @@ class PassBlock(Block):
 
     def _add_button(self) -> QPushButton:
         """Return the button that lays another pass over the others, of a kind its menu asks for."""
-        more, shading = QPushButton(tr("Add")), self._shading
+        more, shading, easel = QPushButton(tr("Add")), self._shading, self.easel
         more.setToolTip(tr("Lay another pass over the others"))
         kinds = QMenu(more)
         for name, done in (
@@ -96,6 +99,7 @@ class PassBlock(Block):
             ("A tone ramp: colour by value", shading.add_values),
             ("A grey painting, glazed", shading.add_glaze),
             ("A picture", self._ask_picture),
+            ("Effect lines, behind figures", partial(easel.choose_tool, "Effect pass")),
             ("The colour round the part, as shadow", partial(shading.add_ambient, "shadow")),
             ("The colour round the part, as bounce", partial(shading.add_ambient, "bounce")),
         ):
@@ -149,10 +153,12 @@ class PassBlock(Block):
         self.finish.show_finish(one.finish)
         self.values.show_values(one.values)
         self.picture.show_pass(one)
+        self.effect.setVisible(one.effect is not None or self.easel.tool == "Effect pass")
+        self.effect.refresh()
         if not self.name.hasFocus():
             self.name.setText(one.name)
-        self.mode.setVisible(one.kind in ("tint", "ramp", "values", "local", "picture", "paint"))
-        self.color.setVisible(one.kind == "tint")
+        self.mode.setVisible(one.kind in ("tint", "ramp", "values", "local", "picture", "paint", "effect"))
+        self.color.setVisible(one.kind in ("tint", "effect"))
         self.color.show_color(one.color)
         self.mode.show_mode(one.mode)
         self.strength.show_value(one.strength * 100)
@@ -179,6 +185,7 @@ class PassBlock(Block):
             "values": "colour by value",
             "local": tr("local colours, {0}", mode),
             "paint": tr("colours of pots, {0}", mode),
+            "effect": tr("effect lines, {0}", mode),
             "picture": tr("picture, {0}", mode) if one.printed else "picture to judge by",
         }
         says = f"{what.get(one.kind, mode)}, {one.strength:.0%}"
@@ -187,6 +194,6 @@ class PassBlock(Block):
         elif one.values is not None:
             pair = one.values.stops[0].color, one.values.stops[-1].color
         elif one.kind != "tone":
-            pair = ("#ffffff", one.color) if one.kind in ("tint", "paint") else ("#9a9a9a", "#dcdcdc")
+            pair = ("#ffffff", one.color) if one.kind in ("tint", "paint", "effect") else ("#9a9a9a", "#dcdcdc")
         picture = None if one.covers_all else self.pictures.picture(number, *pair)
         return ListCard(number, one.name, says, pair, one.shown, picture)

@@ -1,0 +1,85 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
+"""Effect lines over the line and beneath it: behind figures, in layers and on plates, moved with the page, undone."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from drip_pot.book import verbs
+from drip_pot.book.orders import run
+from drip_pot.book.values import EFFECTS, PASSES
+from drip_pot.core.color import delta_e, srgb8_to_oklab
+from drip_pot.core.errors import BadInput
+from drip_pot.core.inks import Effect, draw_effect
+from drip_pot.core.press import appearance
+from drip_pot.core.render import effect_source
+from tests.book.test_holds import Rooms
+
+RED = Effect("speed", ((30, 30), (30, 410), (290, 410), (290, 30)), 160, 220, count=9, weight_px=12, color="#c80000")
+
+
+def red_in(rgb: np.ndarray) -> np.ndarray:
+    return (rgb[..., 0] > 150) & (rgb[..., 1] < 60)
+
+
+def test_effect_lines_go_behind_what_is_drawn_before_them_and_back_in_one_undo_each() -> None:
+    rooms = Rooms()
+    book, page = rooms.book, rooms.page
+    plain, start = rooms.ready().screen()[..., :3], book.values()
+    number = verbs.set_effect(book, page, None, RED)
+    over, before = rooms.ready().screen()[..., :3], book.values()
+    labels, ink = rooms.hand.labels, rooms.hand.ink
+    ground = labels == labels[30, 220]  # round both rooms, within the frame
+    made = verbs.lower_effect(rooms.hand, number)
+    assert not rooms.sources[EFFECTS]
+    assert rooms.sources[PASSES][made].color == RED.color
+    seen = rooms.ready().screen()[..., :3]
+    assert np.array_equal(seen[~ground], plain[~ground]), "what lies in front is as it was"
+    assert red_in(seen)[ground & (ink == 0)].sum() > 0.9 * red_in(over)[ground & (ink == 0)].sum()
+    assert np.array_equal(seen[ink == 255], plain[ink == 255]), "the line lies over them"
+    verbs.raise_effect(book, page, made)
+    assert np.array_equal(rooms.ready().screen()[..., :3], over)
+    for _ in range(2):
+        book.undo()
+    assert book.values() == before
+    book.undo()
+    assert book.values() == start
+
+
+def test_effect_lines_laid_in_a_pick_stay_there_on_the_screen_and_on_plates() -> None:
+    rooms = Rooms()
+    plain = rooms.ready()
+    atom = rooms.hand.atom_at(100, 100)
+    picked = rooms.hand.__class__(**{**vars(rooms.hand), "picked": frozenset({atom})})
+    verbs.lay_effect(picked, RED)
+    ready, mine = rooms.ready(), rooms.hand.labels == atom
+    seen, inks = ready.screen()[..., :3], ready.plates()
+    assert red_in(seen)[mine].any()
+    assert np.array_equal(seen[~mine], plain.screen()[..., :3][~mine])
+    assert np.array_equal(inks[~mine], plain.plates()[~mine])
+    lab = [srgb8_to_oklab(np.ascontiguousarray(rgb[mine & red_in(seen)])) for rgb in (seen, appearance(inks[..., :4]))]
+    assert np.median(delta_e(*lab)) < 6
+
+
+def test_orders_tell_what_is_not_there() -> None:
+    rooms = Rooms()
+    with pytest.raises(BadInput, match="no effect 7"):
+        verbs.lower_effect(rooms.hand, 7)
+    with pytest.raises(BadInput, match="has no effect lines"):
+        run(rooms.book, "raise-effect", {"number": 1}, rooms.page)
+
+
+@given(st.integers(0, 90), st.integers(0, 90), st.sampled_from([1, 2, 3, 4, 8]), st.floats(0, 1))
+def test_pieces_of_effect_lines_at_any_place_are_those_of_the_whole(
+    top: int, left: int, step: int, fade: float
+) -> None:
+    effect = Effect("burst", ((9, 20), (15, 150), (110, 170), (120, 30)), 60, 90, 10, count=25, weight_px=9, fade=fade)
+    source = effect_source(effect, (0, 0, 0), (130, 190))
+    whole = source.cover(0, 0, (130, 190), 1)
+    assert np.array_equal(whole, draw_effect(effect, (130, 190)))
+    top, left = top // step * step, left // step * step
+    every, piece = source.cover(0, 0, (40, 60), step), source.cover(top, left, (12, 9), step)
+    r, c = top // step, left // step
+    if r + 12 <= 40 and c + 9 <= 60:
+        assert np.abs(every[r : r + 12, c : c + 9].astype(int) - piece).max() <= 1
