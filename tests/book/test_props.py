@@ -3,6 +3,7 @@
 
 from pathlib import Path
 
+import cv2
 import numpy as np
 import pytest
 
@@ -10,6 +11,7 @@ from drip_pot.book import verbs
 from drip_pot.book.orders import run
 from drip_pot.book.values import POURS, SHADE_CUTS, SHEETS
 from drip_pot.core.errors import BadInput, DripPotError
+from drip_pot.core.holds import BORDER
 from drip_pot.demo.studies import handcart
 from drip_pot.files import derive, hand_on, import_page, new_book, open_book, read_mesh
 from tests.conftest import two_rooms, write_png
@@ -168,3 +170,19 @@ def test_light_on_a_prop_leaves_cuts_that_can_be_pulled(stood) -> None:
     lit = book.plane(f"page/{page}/pass/1").whole()
     prop = np.isin(pot_plane(file, book, page), [1])
     assert np.array_equal(lit[prop], whole[prop]), "what lies on the prop does not go with a cut"
+
+
+def test_a_props_fine_line_makes_no_thick_joint_a_solid_black(tmp_path: Path, cart: Path) -> None:
+    file, book = new_book(tmp_path / "book.drip", "Book")
+    ink = two_rooms(0, 400, 600)
+    cv2.circle(ink, (300, 20), 8, 255, -1)  # where the wall meets the frame
+    page, _ = import_page(file, book, write_png(tmp_path / "page.png", ink))
+    original = file.add_original(cart.name, cart.read_bytes())
+    for col in (160, 440):
+        verbs.stand_prop(book, page, original, "Cart", 200, col, 260, 0.8)
+    derived = derive(file, book, page)
+    sources = book.sources(page)
+    assert derived.inks.line_px(sources.line) < 4, "most line on the page is fine now"
+    pieces = derived.painted.pieces(sources)
+    assert pieces.form[pieces.plane[20, 300]] == BORDER
+    file.close()

@@ -56,7 +56,8 @@ class Painted:
         detail = None
         if over is not None:
             detail = np.where((over.owner == 0) & (over.ink > contour), over.ink, 0).astype(np.uint8)
-        return find_line_pieces(atoms.labels, region, atoms.areas, contour, atoms.line_px, detail)
+        usual = self._inks.line_px(sources.line.by_hand)  # a prop's finer line makes no joint a solid black
+        return find_line_pieces(atoms.labels, region, atoms.areas, contour, usual or atoms.line_px, detail)
 
     def shown(self, sources: PageSources, *, lettering: bool = True, pieces: bool = False) -> Shown:
         """Return what is painted; with stroke pieces where there are holds, or they are wanted."""

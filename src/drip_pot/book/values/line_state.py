@@ -73,6 +73,12 @@ class LineState(msgspec.Struct, frozen=True):
         """The contour sheets alone: without cuts, mending, detail and tone."""
         return msgspec.structs.replace(self, strokes=(), tones=(), repair=0, cuts=())
 
+    @property
+    def by_hand(self) -> "LineState":
+        """What was drawn alone, without props; where there is nothing else, all of it."""
+        drawn = tuple(sheet for sheet in self.sheets if sheet.view is None)
+        return msgspec.structs.replace(self, sheets=drawn) if drawn and drawn != self.sheets else self
+
 
 class Beneath(msgspec.Struct, frozen=True):
     """What a page was poured with before a sheet came to hide some of it: the line, cuts and all, and its pours."""
