@@ -77,7 +77,7 @@ def test_a_pot_that_goes_takes_what_was_said_of_it_along() -> None:
 
 
 def test_an_unclear_line_is_asked_for_and_either_answer_ends_it(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("drip_pot.book.lines.in_front", lambda met: np.full(len(met.pieces.form), 0.1))
+    monkeypatch.setattr("drip_pot.book.lines.in_front", lambda met, **_: np.full(len(met.pieces.form), 0.1))
     rooms = Rooms()
 
     def asked() -> list:

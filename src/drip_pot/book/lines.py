@@ -87,8 +87,13 @@ class LineColors:
     told: ColoredLines | None = None
 
 
-def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Panels | None) -> ColoredLines:
-    """Tell what every stroke piece of a page is, and whose, by the pots that are poured now."""
+def lines_of(
+    book: Reading, sources: PageSources, pieces: LinePieces, panels: Panels | None, *, at_once: bool = False
+) -> ColoredLines:  # fmt: skip
+    """Tell what every stroke piece of a page is, and whose, by the pots that are poured now.
+
+    `at_once`, what lies in front is as it was told last, if it was.
+    """
     region, sides = pieces.region, pieces.sides
     pot, part = np.zeros(len(region), np.int64), np.zeros(len(region), np.int64)
     known = book.pots()
@@ -103,7 +108,7 @@ def lines_of(book: Reading, sources: PageSources, pieces: LinePieces, panels: Pa
     frame = border & in_gutter
     ground = pieces.edge.copy()
     ground[sides[frame].reshape(-1)] = True
-    front = _as_said(book, in_front(Outlines(pieces, pot, part, ground)), pot[sides], part[sides])
+    front = _as_said(book, in_front(Outlines(pieces, pot, part, ground), at_once=at_once), pot[sides], part[sides])
     a, b = part[sides[:, 0]], part[sides[:, 1]]
     wide = _grounds(pieces, frame)
     alike = (pot[sides[:, 0]] == pot[sides[:, 1]]) & (pot[sides[:, 0]] > 0)
@@ -193,7 +198,7 @@ def color_lines(
         return LineColors(light, dark, follows, ())
     told = None
     if pieces is not None and ground is not None:
-        told = lines_of(book, sources, pieces, ground.panels())
+        told = lines_of(book, sources, pieces, ground.panels(), at_once=ground.at_once)
     washes: list[LineWash] = []
     held: dict[int, I64] = {}
     for number, hold in sources[HOLDS].items():

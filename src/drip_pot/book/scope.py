@@ -38,11 +38,14 @@ class Ground:
         Returns the panels, asked only where a scope names one; None while they are not known.
     pieces : callable
         Returns the stroke pieces, asked only where there are holds; None while they are not known.
+    at_once : bool
+        Whether it will do for now to know whose line is as it was before the last change.
     """
 
     labels: I32
     panels: Callable[[], Panels | None] = no_panels
     pieces: Callable[[], LinePieces | None] = no_pieces
+    at_once: bool = False
 
 
 def scope_atoms(book: Reading, sources: PageSources, scope: Scope, count: int, ground: Ground | None) -> Bool | None:

@@ -7,11 +7,12 @@ import cv2
 import numpy as np
 import scipy
 
-from drip_pot.core.arrays import F64, U8, Bool, check_plane
+from drip_pot.core.arrays import F32, U8, Bool, check_plane
 from drip_pot.core.inks.place import Place, lay, turned_about
 
 _SIDE = 1600
 _MOST_DEG = 8.0
+_SPOTS, _FEW_SPOTS = 150_000, 50_000
 _FRAME_SHARE = 0.26
 
 
@@ -46,21 +47,22 @@ def find_skew(ink: U8) -> float | None:
     documents", 1986: at the right angle the counts of ink along rows (and columns) are the most uneven.
     """
     small, _ = _small(ink)
-    spots = np.argwhere(small > 0).astype(np.float64)
+    spots = np.argwhere(small > 0)
     if len(spots) < 200:
         return None
     rng = np.random.default_rng(0)
-    if len(spots) > 150_000:
-        spots = spots[rng.choice(len(spots), 150_000, replace=False)]
-    spots -= np.array(small.shape) / 2
+    if len(spots) > _SPOTS:
+        spots = spots[rng.choice(len(spots), _SPOTS, replace=False)]
+    row, col = (spots - np.array(small.shape) / 2).T.astype(np.float32)
+    few = slice(None, None, max(1, len(row) // _FEW_SPOTS))
     angles = np.arange(-_MOST_DEG, _MOST_DEG + 0.01, 0.2)
-    scores = np.array([_unevenness(spots, a) for a in angles])
-    best = angles[int(scores.argmax())]
+    best = angles[int(np.argmax([_unevenness(row[few], col[few], a) for a in angles]))]
     fine = np.arange(best - 0.3, best + 0.301, 0.02)
-    sharp = np.array([_unevenness(spots, a) for a in fine])
-    if sharp.max() < 1.25 * np.median(scores):
+    sharp = np.array([_unevenness(row, col, a) for a in fine])
+    usual = float(np.median([_unevenness(row, col, a) for a in angles[::6]]))
+    if sharp.max() < 1.25 * usual:
         return None
-    top = fine[sharp >= sharp.max() - 0.1 * (sharp.max() - np.median(scores))]
+    top = fine[sharp >= sharp.max() - 0.1 * (sharp.max() - usual)]
     turn_deg = float(round(top.mean(), 3))
     return turn_deg if _has_frames(small, turn_deg) else None
 
@@ -78,15 +80,13 @@ def _has_frames(small: U8, turn_deg: float) -> bool:
     return True
 
 
-def _unevenness(spots: F64, turn_deg: float) -> float:
+def _unevenness(row: F32, col: F32, turn_deg: float) -> float:
     """How much the ink crowds on single rows and columns after a turn: the larger squares count."""
-    angle = np.radians(turn_deg)
-    down = spots @ [np.cos(angle), np.sin(angle)]
-    right = spots @ [-np.sin(angle), np.cos(angle)]
+    cos, sin = np.float32(np.cos(np.radians(turn_deg))), np.float32(np.sin(np.radians(turn_deg)))
     total = 0.0
-    for along in (down, right):
+    for along in (row * cos + col * sin, col * cos - row * sin):
         counts = np.bincount((along - along.min()).astype(np.int64)).astype(np.float64)
-        rough = counts - scipy.ndimage.gaussian_filter1d(counts, 12)
+        rough = counts - cv2.GaussianBlur(counts[None], (97, 1), 12)[0]
         total += float((rough**2).sum())
     return total
 

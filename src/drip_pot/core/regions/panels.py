@@ -190,7 +190,9 @@ def _gutter(small: I64) -> Bool:
     edge = np.zeros(small.shape, bool)
     edge[[0, -1]], edge[:, [0, -1]] = True, True
     numbers, count = np.unique(small[edge], return_counts=True)
-    place = np.where(np.isin(small, numbers), np.searchsorted(numbers, small), len(numbers))
+    table = np.full(int(small.max()) + 1, len(numbers))
+    table[numbers] = np.arange(len(numbers))
+    place = table[small]
     free = ((place < len(numbers)) & (border == 0)).view(np.uint8)
     depth = cv2.distanceTransform(cv2.copyMakeBorder(free, 1, 1, 1, 1, cv2.BORDER_CONSTANT), cv2.DIST_L2, 3)[1:-1, 1:-1]
     deepest = np.zeros(len(numbers) + 1)

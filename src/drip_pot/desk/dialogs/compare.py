@@ -32,7 +32,7 @@ def in_schemes(book: Book, page: int, view: PageView, flat: Flatted, level: int)
     for number in order:
         if number != book.scheme:
             verbs.use_scheme(book, number)  # of a snapshot: the book itself stays as it is
-        ground = Ground(flat.labels[0], lambda: flat.panels, lambda: flat.painted.pieces)
+        ground = Ground(flat.labels[0], lambda: flat.panels, lambda: flat.painted.pieces, at_once=True)
         tables = build_tables(book, book.sources(page), flat.atoms.count, ground)
         seen = ready_of(view, replace(flat, tables=tables), level).screen()[..., :3]
         found.append((number, known[number].name, np.ascontiguousarray(seen)))

@@ -7,6 +7,7 @@ else is worked out in another thread and takes the place of the old moment when 
 
 from collections.abc import Callable
 from dataclasses import replace
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -14,6 +15,7 @@ from PyQt6.QtCore import QTimer
 
 from drip_pot.book import PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived, stride
+from drip_pot.book.lines import lines_of
 from drip_pot.book.ready import marks_of
 from drip_pot.book.rubbed import rubbed_of
 from drip_pot.book.tables import learn_inks
@@ -310,15 +312,24 @@ class Deriving(Showing):
         fading = tuple(wash.key for wash in tables.washes if wash.feather_px)
         wanted = (sources.line, sources.over, pieces, fading, view.flat.partition.region.tobytes())
         flat = view.flat
+        known = cache(lambda: flat if flat.panels is not None else with_panels(flat, sources))
         if flat.panels is None:
-            self.behind.start("panels", lambda _: with_panels(flat, sources), self.show_panels)
+            self.behind.start("panels", lambda _: known(), self.show_panels)
         if self._painted_for != wanted:
             self._painted_for = wanted
 
             def work(report: Report) -> tuple[PaintedPage, PaintedPage | None]:
-                return painted_of(derived, sources, tables, pieces=pieces, report=report)
+                found = painted_of(derived, sources, tables, pieces=pieces, report=report)
+                if found[0].pieces is not None:  # judged here, so that tables need not wait for it
+                    lines_of(still, sources, found[0].pieces, known().panels)
+                return found
 
             self.behind.start("line", work, self._on_line, lambda error: self.easel.said.emit(str(error), True))
+        elif tables.told is not None:
+            told = tables.told
+            self.behind.start(
+                "whose", lambda _: lines_of(still, sources, told.pieces, known().panels).front, self.show_front
+            )
         if self.easel.stage == "Press":
             self._start("plates", lambda _: small_plates(view, view.flat), self.show_plates)  # type: ignore[arg-type]
             self._start("press", lambda report: _proved(derived, sources, view, report), self._on_press)

@@ -12,7 +12,7 @@ from drip_pot.book.hand import Hand
 from drip_pot.book.ready import marks_of
 from drip_pot.book.scope import Ground
 from drip_pot.book.values import HOLDS
-from drip_pot.core.arrays import Rect
+from drip_pot.core.arrays import F64, Rect
 from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import Panels
 from drip_pot.desk.session.in_use import InUse
@@ -96,7 +96,7 @@ class Showing(QObject):
         if sources.cut == sources.line == view.flat.line:
             flat = view.flat
             self._panels = flat.panels or self._panels  # while new ones are found, those before hold for most atoms
-            ground = Ground(flat.labels[0], lambda: self._panels, lambda: flat.painted.pieces)
+            ground = Ground(flat.labels[0], lambda: self._panels, lambda: flat.painted.pieces, at_once=True)
             tables = build_tables(book, sources, flat.atoms.count, ground)
             proved = view.proved if view.proved is not None and view.proved.traps.fits(tables.plates) else None
             self.view = replace(view, flat=replace(view.flat, tables=tables), proved=proved)
@@ -144,6 +144,14 @@ class Showing(QObject):
         self.retable()  # scopes may name panels
         self.easel.repaint.emit(self._recolored(before))
         self.easel.refreshed.emit()
+
+    def show_front(self, front: F64) -> None:
+        """Show whose line is as it was judged now, where that changed."""
+        before = self._tables()
+        if before is not None and before.told is not None and not np.array_equal(before.told.front, front):
+            self.retable()
+            self.easel.repaint.emit(self._recolored(before))
+            self.easel.refreshed.emit()
 
     def show_plates(self, small: SmallPlates) -> None:
         """Show the plates of the whole page made small."""

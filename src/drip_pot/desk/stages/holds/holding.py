@@ -200,7 +200,7 @@ class Holding(Scoping):
         if ready is None or flat is None or pieces is None:
             return False
         piece = pieces.at(row, col, flat.atoms.line_px / 2)
-        told, ground = lines_of(*ready, pieces, flat.panels), Ground(flat.labels[0], lambda: flat.panels)
+        told, ground = lines_of(*ready, pieces, flat.panels, at_once=True), Ground(flat.labels[0], lambda: flat.panels)
         count = flat.atoms.count
         flats = flat.tables.screen.flat[:, :3].reshape(2, -1, 3)
         for number, hold in reversed(ready[1][HOLDS].items()):
@@ -250,7 +250,7 @@ class Holding(Scoping):
         pieces = self.pieces()
         if ready is None or pieces is None or view is None or view.flat is None:
             return []
-        told = lines_of(*ready, pieces, view.flat.panels)
+        told = lines_of(*ready, pieces, view.flat.panels, at_once=True)
         pot = [ready[1][POURS].get(int(o)) for o in told.owner]
         same = [p for p in range(1, pieces.count + 1) if told.kind[p] == told.kind[piece] and pot[p] == pot[piece]]
         return [place for p in same if (place := self.place_of(pieces, p)) is not None]
