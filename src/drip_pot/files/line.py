@@ -9,6 +9,7 @@ import msgspec
 import numpy as np
 from PIL import Image
 
+from drip_pot.book.picture import laid_square
 from drip_pot.core.arrays import U8, Report, no_report
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import (
@@ -56,6 +57,7 @@ def clean(scan: Scan, settings: InkSettings, *, straighten: bool = False, report
         Progress.
     """
     report(0.2, "Removing the paper")
+    scan = laid_square(scan, settings.square)
     gray = scan.gray
     if settings.pencil is not None and scan.rgb is not None:
         gray = remove_pencil(scan.rgb, settings.pencil)

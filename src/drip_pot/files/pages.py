@@ -11,6 +11,7 @@ import numpy as np
 
 from drip_pot.book import Book, Derived, InkState, Page, Picture, Role, Sheet, SheetLine, verbs
 from drip_pot.book.hand import Hand, hand_at
+from drip_pot.book.picture import laid_square
 from drip_pot.book.values import INKS, REPAIR, SHEETS
 from drip_pot.core.arrays import Gray, Report, no_report
 from drip_pot.core.color import ToneRule
@@ -126,6 +127,7 @@ def take_in(data: bytes, name: str, report: Report = no_report, *, picture: int 
         if layered and not _has_line(scan):
             continue
         settings, told = suggest_inks(scan)
+        scan = laid_square(scan, settings.square)
         notes.update(dict.fromkeys([*scan.notes, *told]))
         shape, dpi, knows = (scan.gray.shape[0], scan.gray.shape[1]), scan.dpi, scan.knows_dpi
         look = look or _look(scan.gray)
@@ -217,10 +219,11 @@ def reink_sheet(
     sources = book.sources(page)
     old, new = sources[SHEETS][number], incoming.sheets[0]
     report(0.2, "Reading the old drawing")
-    gray = decode(file.original(old.original)[1], old.name, old.picture).gray
-    before = coverage(remove_paper(gray, estimate_paper(gray)), replace_threshold(sources[INKS][number].settings))
+    settings = sources[INKS][number].settings
+    gray = laid_square(decode(file.original(old.original)[1], old.name, old.picture), settings.square).gray
+    before = coverage(remove_paper(gray, estimate_paper(gray)), replace_threshold(settings))
     report(0.4, "Reading the new drawing")
-    fresh = decode(incoming.data, incoming.name, new[0].picture).gray
+    fresh = laid_square(decode(incoming.data, incoming.name, new[0].picture), new[1].settings.square).gray
     now = coverage(remove_paper(fresh, estimate_paper(fresh)), replace_threshold(new[1].settings))
     report(0.6, "Laying the new drawing over the old")
     place = align(before, now).then(old.place)

@@ -4,6 +4,7 @@
 import msgspec
 import numpy as np
 
+from drip_pot.book.picture import laid_square
 from drip_pot.core.arrays import Gray
 from drip_pot.core.inks import (
     InkSettings,
@@ -11,10 +12,12 @@ from drip_pot.core.inks import (
     coverage,
     estimate_paper,
     find_beneath,
+    find_paper,
     find_pencil,
     is_light_on_dark,
     remove_paper,
     remove_pencil,
+    squared_by,
     suggest_settings,
     turned_round,
 )
@@ -33,7 +36,14 @@ def _drawn(gray: Gray) -> float:
 def suggest_inks(scan: Scan) -> tuple[InkSettings, list[str]]:
     """Find the ink settings that suit a drawing, and what a person should know about them."""
     notes = []
-    pencil = None
+    pencil, square = None, None
+    paper = find_paper(scan.gray if scan.gray.dtype == np.uint8 else np.asarray(scan.gray >> 8, np.uint8))
+    if paper is not None:
+        square = squared_by(paper, (scan.gray.shape[0], scan.gray.shape[1]))
+        scan = laid_square(scan, square)
+        notes.append(
+            "The paper was photographed at a slant and laid square; the tool Square in Inks moves its corners."
+        )
     gray: Gray = scan.gray
     if scan.rgb is not None and (hue := find_pencil(scan.rgb)) is not None:
         without = remove_pencil(scan.rgb, Pencil(round(hue), 1.0))
@@ -45,7 +55,7 @@ def suggest_inks(scan: Scan) -> tuple[InkSettings, list[str]]:
         gray = turned_round(gray, InkSettings(turned=True))
         notes.append("This is light line on dark; it was turned round. See Paper and ink, in Inks, to turn it back.")
     evened = remove_paper(gray, estimate_paper(gray))
-    settings = msgspec.structs.replace(suggest_settings(evened, scan.dpi), pencil=pencil, turned=turned)
+    settings = msgspec.structs.replace(suggest_settings(evened, scan.dpi), pencil=pencil, turned=turned, square=square)
     sketch = find_beneath(evened, settings)
     if sketch is not None and sketch.breaks:
         notes.append("A sketch lies beneath grainy line and was kept; move Paper from, in Inks, down until it goes.")

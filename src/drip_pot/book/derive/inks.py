@@ -20,7 +20,7 @@ import numpy as np
 import scipy
 
 from drip_pot.book.derive.graph import Graph, node
-from drip_pot.book.picture import Picture
+from drip_pot.book.picture import Picture, laid_square
 from drip_pot.book.values import InkState, LineState, OverState, SheetLine
 from drip_pot.core.arrays import U8, Bool, Gray
 from drip_pot.core.inks import (
@@ -79,7 +79,7 @@ def _laid(line: LineState, sheet: SheetLine) -> tuple[Place, tuple[int, int]]:
 
 def _raw_needs(_: "Inks", line: LineState, sheet: SheetLine) -> Any:
     s = sheet.inks.settings
-    seen = s.even_paper, s.pencil, s.turned
+    seen = s.even_paper, s.pencil, s.turned, s.square
     return (*_file(sheet), _laid(line, sheet), *seen, s.white, s.black, s.weight_px, s.threshold)
 
 
@@ -118,11 +118,15 @@ class Inks:
         self.graph = graph
         self._load, self._repair = load, repair
 
+    def _original(self, sheet: SheetLine) -> Picture:
+        """Return a sheet's original, laid square where it was photographed at a slant."""
+        return laid_square(self._load(sheet), None if sheet.view is not None else sheet.inks.settings.square)
+
     @node("picture {0.original} {0.picture}", lambda _, sheet: (
-        sheet.inks.settings.pencil, sheet.inks.settings.turned, sheet.view))  # fmt: skip
+        sheet.inks.settings.pencil, sheet.inks.settings.turned, sheet.inks.settings.square, sheet.view))  # fmt: skip
     def _picture(self, sheet: SheetLine) -> Gray:
         """Return a sheet's original as grey, without its coloured pencil, dark line on light."""
-        picture, pencil = self._load(sheet), sheet.inks.settings.pencil
+        picture, pencil = self._original(sheet), sheet.inks.settings.pencil
         self.graph.put(f"colored/{sheet.original} {sheet.picture}", (), picture.rgb is not None)
         gray = picture.gray if pencil is None or picture.rgb is None else remove_pencil(picture.rgb, pencil)
         return turned_round(gray, sheet.inks.settings)
@@ -130,18 +134,20 @@ class Inks:
     @node("colored/{0.original} {0.picture}", lambda *_: ())
     def is_colored(self, sheet: SheetLine) -> bool:
         """Whether a sheet's original has colours, so that there may be pencil to take out."""
-        return self._load(sheet).rgb is not None
+        return self._original(sheet).rgb is not None
 
-    @node("gray {1.original} {1.picture}", lambda _, line, sheet: (sheet.view, _laid(line, sheet)))
+    @node("gray {1.original} {1.picture}", lambda _, line, sheet: (
+        sheet.view, sheet.inks.settings.square, _laid(line, sheet)))  # fmt: skip
     def gray(self, line: LineState, sheet: SheetLine) -> U8:
         """Return a sheet's original as grey on the page, (rows, cols) uint8, its pencil still there."""
         plain = sheet.inks.settings.pencil is None and not sheet.inks.settings.turned
-        gray = self._picture(sheet) if plain else self._load(sheet).gray
+        gray = self._picture(sheet) if plain else self._original(sheet).gray
         flat = gray if gray.dtype == np.uint8 else np.asarray(gray >> 8, np.uint8)
         return np.asarray(lay(flat, *_laid(line, sheet), 255, hard=False), np.uint8)
 
     @node("evened {1.original} {1.picture}", lambda _, line, sheet: (
-        sheet.inks.settings.even_paper, sheet.inks.settings.pencil, sheet.inks.settings.turned, sheet.view,
+        sheet.inks.settings.even_paper, sheet.inks.settings.pencil, sheet.inks.settings.turned,
+        sheet.inks.settings.square, sheet.view,
         _laid(line, sheet)))  # fmt: skip
     def evened(self, line: LineState, sheet: SheetLine) -> Gray:
         """Return a sheet on the page with its paper light divided out, (rows, cols) uint8 or uint16."""
@@ -202,7 +208,7 @@ class Inks:
         out: U8 | None = None
         for sheet in line.sheets:
             ink = self.sheet_ink(line, sheet)
-            opacity = self._load(sheet).opacity if sheet.covers and out is not None else None
+            opacity = self._original(sheet).opacity if sheet.covers and out is not None else None
             if opacity is not None and out is not None:
                 over = lay(opacity, *_laid(line, sheet), 0, hard=True) >= _OPAQUE
                 out = np.where(over, ink, out)
@@ -214,7 +220,7 @@ class Inks:
         """Mark what contour sheets hide of those below them, (rows, cols); None where none does."""
         out: Bool | None = None
         for sheet in (one for one in line.sheets if one.covers):
-            opacity = self._load(sheet).opacity
+            opacity = self._original(sheet).opacity
             if opacity is not None:
                 over = lay(opacity, *_laid(line, sheet), 0, hard=True) >= _OPAQUE
                 out = over if out is None else out | over
@@ -277,7 +283,7 @@ class Inks:
                 ink[top], owner[top] = layer[top], number
         for sheet in state.lettering:
             letters = self.sheet_ink(line, sheet)
-            opacity = self._load(sheet).opacity
+            opacity = self._original(sheet).opacity
             laid = None if opacity is None else lay(opacity, *_laid(line, sheet), 0, hard=True)
             paper = balloon_paper(letters, laid) > 0
             ink[paper], owner[paper] = letters[paper], 129

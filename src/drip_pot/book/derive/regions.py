@@ -269,6 +269,7 @@ def _atoms_key(line: LineState) -> str:
     for sheet in told["sheets"]:  # as books wrote them that knew no more
         for holder, field, usual in (
             (sheet, "covers", False), (sheet, "view", None), (sheet["inks"]["settings"], "turned", False),
+            (sheet["inks"]["settings"], "square", None),
         ):  # fmt: skip
             if holder[field] == usual:
                 del holder[field]

@@ -17,6 +17,7 @@ from drip_pot.core.inks import (
     Tone,
     find_breaks,
     find_changes,
+    find_paper,
     find_skew,
     is_balloon,
     suggest_settings,
@@ -53,6 +54,13 @@ def _page_wide(sources: PageSources, derived: Derived, turn: float | None) -> li
     if page.dpi < _LEAST_DPI:
         text = tr("{0:g} dpi; print wants {1} or more. Scan again, or set the size under Page", page.dpi, _LEAST_DPI)
         found.append(Finding(f"dpi:{page.dpi:g}", "Low resolution", text, ""))
+    paper = None if sheet.inks.settings.square is not None else find_paper(derived.inks.gray(sources.line, sheet))
+    if paper is not None:
+        text = "The paper was photographed at a slant, with what lay round it"
+        corners = tuple((round(r, 1), round(c, 1)) for r, c in paper.tolist())
+        asked = ask("square-sheet", corners=corners, sheet=0)
+        found.append(Finding(f"slant:{corners[0]}", "At a slant", text, "Square", None, None, asked))
+        return found
     if turn is not None and _ASKEW <= abs(turn) <= _MOST_ASKEW:
         text = tr("Its frames lie {0:.2f}° off", abs(turn))
         found.append(

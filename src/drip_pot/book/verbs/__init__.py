@@ -149,6 +149,7 @@ from drip_pot.book.verbs.sheets import (
     set_effect,
     set_inks,
     set_sheet,
+    square_sheet,
     take_paper_out,
 )
 from drip_pot.book.verbs.wear import (
@@ -326,6 +327,7 @@ __all__ = [
     "silhouette",
     "sow",
     "split",
+    "square_sheet",
     "stand_prop",
     "straighten_page",
     "streak_pass",

@@ -5,15 +5,17 @@ from collections.abc import Iterable
 from typing import Literal
 
 import msgspec
+import numpy as np
 
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.numbers import EffectNumber, SheetNumber
 from drip_pot.book.values import BEFORE, EFFECTS, INKS, SHEETS, STROKES, TONES, InkState, Role, Sheet
+from drip_pot.book.verbs.pages import crop_page
 from drip_pot.book.verbs.setting import named, put
 from drip_pot.core.color import from_hex
 from drip_pot.core.errors import BadInput
-from drip_pot.core.inks import Effect
+from drip_pot.core.inks import Effect, squared_by
 from drip_pot.words import say
 
 _MADE: dict[Role, str] = {
@@ -120,6 +122,38 @@ def set_effect(book: Book, page: int, number: EffectNumber | None, effect: Effec
     titles = _REMOVED if effect is None else _CHANGED if number in known else _ADDED
     put(book, "set-effect", titles[kind], (EFFECTS.key(page, number), effect))
     return number
+
+
+@order
+def square_sheet(book: Book, page: int, corners: list[tuple[float, float]], sheet: SheetNumber = 0) -> None:
+    """Lay a drawing that was photographed at a slant square, by the corners of its paper on the page as it is.
+
+    They go round clockwise from the drawing's top left; beside the page they may lie, too. A page of one sheet becomes
+    as large as the paper.
+
+    Raises
+    ------
+    BadInput
+        If they are no corners of paper, or the sheet is a prop.
+    """
+    sources = book.sources(page)
+    known, inks = sources[SHEETS][sheet], sources[INKS][sheet]
+    if known.view is not None:
+        raise BadInput("A prop is turned, not squared.")
+    back = known.place.then(sources.line.frame).inverse()
+    points = np.array([back.at(row, col) for row, col in corners], np.float64).reshape(-1, 2)
+    before = inks.settings.square
+    if before is not None:
+        points = before.in_photograph(points)
+    if points.shape != (4, 2):
+        raise BadInput("Paper has four corners, that lie in the photograph or near it.")
+    here = sources.page
+    square = squared_by(points, (here.rows, here.cols) if before is None else before.photograph)
+    with book.as_one(say("Lay {0} square", known.name)):
+        settings = msgspec.structs.replace(inks.settings, square=square)
+        set_inks(book, page, InkState(settings), "", sheet)
+        if len(sources[SHEETS]) == 1 and back.at(0, 0) == (0, 0):
+            crop_page(book, page, (0, 0, square.rows, square.cols))
 
 
 @order

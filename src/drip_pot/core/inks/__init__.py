@@ -19,6 +19,7 @@ from drip_pot.core.inks.paper import estimate_paper, remove_paper
 from drip_pot.core.inks.pencil import Pencil, find_pencil, remove_pencil
 from drip_pot.core.inks.place import Place, lay, turned_about
 from drip_pot.core.inks.specks import CROWD, Pieces, Speck, erase_specks, fill_holes, find_pieces, lone_specks, wander
+from drip_pot.core.inks.square import Square, find_paper, squared, squared_by
 from drip_pot.core.inks.strokes import Texture, find_textures, split_strokes
 from drip_pot.core.inks.tone import Tone, find_tones, without_tone
 
@@ -33,6 +34,7 @@ __all__ = [
     "Place",
     "Sketch",
     "Speck",
+    "Square",
     "Texture",
     "Tone",
     "align",
@@ -47,6 +49,7 @@ __all__ = [
     "find_beneath",
     "find_breaks",
     "find_changes",
+    "find_paper",
     "find_pencil",
     "find_pieces",
     "find_skew",
@@ -65,6 +68,8 @@ __all__ = [
     "scrape",
     "smoothed",
     "split_strokes",
+    "squared",
+    "squared_by",
     "stroke_ink",
     "stroke_mask",
     "suggest_settings",

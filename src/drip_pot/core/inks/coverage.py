@@ -8,6 +8,7 @@ import numpy as np
 from drip_pot.core.arrays import F64, U8, Gray, check_gray, check_plane
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks.pencil import Pencil
+from drip_pot.core.inks.square import Square
 
 _SEEN = 56
 _LIGHT_SHARE, _LIGHT_RIM, _LIGHT_WIDE = 0.5, 0.45, 0.75
@@ -41,6 +42,8 @@ class InkSettings(msgspec.Struct, frozen=True):
         Coloured pencil to take out.
     turned : bool
         Whether the drawing is light line on dark, and is turned round before anything else.
+    square : Square or None
+        How a photograph is laid square, before anything else.
     """
 
     white: int = 225
@@ -54,6 +57,7 @@ class InkSettings(msgspec.Struct, frozen=True):
     threshold: int | None = None
     pencil: Pencil | None = None
     turned: bool = False
+    square: Square | None = None
 
     def __post_init__(self) -> None:
         if not 0 <= self.black < self.white <= 255:

@@ -7,20 +7,21 @@ else is worked out in another thread and takes the place of the old moment when 
 
 from collections.abc import Callable
 from dataclasses import replace
-from functools import cache
+from functools import cache, partial
 from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QTimer
 
-from drip_pot.book import PageSources, Tables, Touched, verbs
+from drip_pot.book import Book, PageSources, Tables, Touched, verbs
 from drip_pot.book.derive import Derived, stride
 from drip_pot.book.lines import lines_of
 from drip_pot.book.ready import marks_of
 from drip_pot.book.rubbed import rubbed_of
 from drip_pot.book.tables import learn_inks
 from drip_pot.book.values import COVER, HOLDS, KEPT_NEW, MARKS, PAGES, PAINT, PRESS, REPAIR, RUBBED, SHEETS, fed_by
-from drip_pot.core.arrays import Rect, Report
+from drip_pot.core.arrays import F64, Rect, Report
+from drip_pot.core.holds import LinePieces
 from drip_pot.core.regions import divide
 from drip_pot.core.render import label_pyramid
 from drip_pot.desk.session.in_use import InUse
@@ -317,19 +318,10 @@ class Deriving(Showing):
             self.behind.start("panels", lambda _: known(), self.show_panels)
         if self._painted_for != wanted:
             self._painted_for = wanted
-
-            def work(report: Report) -> tuple[PaintedPage, PaintedPage | None]:
-                found = painted_of(derived, sources, tables, pieces=pieces, report=report)
-                if found[0].pieces is not None:  # judged here, so that tables need not wait for it
-                    lines_of(still, sources, found[0].pieces, known().panels)
-                return found
-
+            work = partial(_drawn, still, sources, derived, tables, pieces, known)
             self.behind.start("line", work, self._on_line, lambda error: self.easel.said.emit(str(error), True))
         elif tables.told is not None:
-            told = tables.told
-            self.behind.start(
-                "whose", lambda _: lines_of(still, sources, told.pieces, known().panels).front, self.show_front
-            )
+            self.behind.start("whose", partial(_judged, still, sources, tables.told.pieces, known), self.show_front)
         if self.easel.stage == "Press":
             self._start("plates", lambda _: small_plates(view, view.flat), self.show_plates)  # type: ignore[arg-type]
             self._start("press", lambda report: _proved(derived, sources, view, report), self._on_press)
@@ -358,6 +350,24 @@ class Deriving(Showing):
             self.easel.refreshed.emit()
         else:
             self.later()
+
+
+def _drawn(
+    still: Book, sources: PageSources, derived: Derived, tables: Tables, pieces: bool, known: Callable[[], Flatted],
+    report: Report,
+) -> tuple[PaintedPage, PaintedPage | None]:  # fmt: skip
+    """Draw the line; whose it is, is judged here too, so that tables need not wait for it."""
+    found = painted_of(derived, sources, tables, pieces=pieces, report=report)
+    if found[0].pieces is not None:
+        lines_of(still, sources, found[0].pieces, known().panels)
+    return found
+
+
+def _judged(
+    still: Book, sources: PageSources, pieces: LinePieces, known: Callable[[], Flatted], _: Report
+) -> F64:  # fmt: skip
+    """Judge anew which side of every stroke piece lies in front, (P + 1,)."""
+    return lines_of(still, sources, pieces, known().panels).front
 
 
 def _proved(derived: Derived, sources: PageSources, view: PageView, report: Report) -> tuple[Proved, Tables]:

@@ -50,7 +50,8 @@ class InksOverlay(Overlay):
 
 def _looks(easel: Easel, seen: Seen) -> tuple[Look, Look]:
     scan = Look(kind="scan")
-    return (scan if seen["scan"] else Look(kind="line", losses=seen["losses"])), scan
+    as_it_came = seen["scan"] or easel.tool == "Square"  # the corners of paper are seen there alone
+    return (scan if as_it_came else Look(kind="line", losses=seen["losses"])), scan
 
 
 def _set(seen: Seen, name: str, *, on: bool) -> None:
