@@ -63,7 +63,7 @@ def find(
 ) -> FoundFlats:
     """Divide a drawing into regions; gap width and smallest region are worked out from the page where not given."""
     report(0.1, "Removing the paper")
-    settings, notes = suggest_inks(scan)
+    settings, notes = suggest_inks(scan, squares=False)  # its regions lie on the picture as it is
     scan.notes.extend(notes)
     atoms = find_atoms(clean(scan, settings).ink, report=lambda f, t: report(0.2 + 0.6 * f, t))
     gap = auto_gap(atoms) if gap_px is None else gap_px

@@ -33,11 +33,15 @@ def _drawn(gray: Gray) -> float:
     return float(darker[darker > _DARKER].sum())
 
 
-def suggest_inks(scan: Scan) -> tuple[InkSettings, list[str]]:
-    """Find the ink settings that suit a drawing, and what a person should know about them."""
+def suggest_inks(scan: Scan, *, squares: bool = True) -> tuple[InkSettings, list[str]]:
+    """Find the ink settings that suit a drawing, and what a person should know about them.
+
+    A photograph of paper at a slant is laid square by them, unless it is to keep its place (`squares`).
+    """
     notes = []
     pencil, square = None, None
-    paper = find_paper(scan.gray if scan.gray.dtype == np.uint8 else np.asarray(scan.gray >> 8, np.uint8))
+    eight = scan.gray if scan.gray.dtype == np.uint8 else np.asarray(scan.gray >> 8, np.uint8)
+    paper = find_paper(eight) if squares else None
     if paper is not None:
         square = squared_by(paper, (scan.gray.shape[0], scan.gray.shape[1]))
         scan = laid_square(scan, square)

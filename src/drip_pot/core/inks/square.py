@@ -13,7 +13,7 @@ from drip_pot.core.errors import BadInput
 _FAR, _LARGEST, _SMALLEST = 100_000.0, 30_000, 16
 _FOCAL, _USUAL_FOCAL, _PARALLEL = (0.7, 1.8), 1.0, 1e-3
 """Focal lengths over the longer side of a picture."""
-_SIDE, _LEAST, _MOST, _FULL, _DARKER, _SLANT_DEG, _RIM = 640, 0.25, 0.985, 0.95, 30, 0.7, 2.0
+_SIDE, _LEAST, _MOST, _FULL, _DARKER, _SLANT_DEG, _RIM, _OFF_EDGE = 640, 0.25, 0.985, 0.95, 30, 0.7, 2.0, 0.012
 
 
 class Square(msgspec.Struct, frozen=True):
@@ -145,6 +145,9 @@ def find_paper(gray: U8) -> F64 | None:
         return None
     quad = cv2.approxPolyN(hull, 4, ensure_convex=True).reshape(-1, 2).astype(np.float64)
     if len(quad) != 4 or area < _FULL * cv2.contourArea(quad.astype(np.float32)):
+        return None
+    rim = np.minimum(quad, np.array([small.shape[1], small.shape[0]]) - 1 - quad).min(axis=1)
+    if (rim < _OFF_EDGE * min(small.shape)).sum() > 1:  # a shadow over paper that fills the picture
         return None
     inside = np.zeros(small.shape, np.uint8)
     cv2.fillConvexPoly(inside, np.rint(quad).astype(np.int32), 1)
