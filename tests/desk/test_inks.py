@@ -194,6 +194,26 @@ def test_effect_lines_go_behind_figures_with_one_button_and_are_moved_there(room
     assert len(rooms.easel.sources()[PASSES]) == 2
 
 
+def test_corners_pulled_onto_the_paper_lay_it_square_with_enter_and_escape_gives_up(rooms: Driver) -> None:
+    rooms.keys("Q")
+    rows, cols = rooms.easel.view.shape
+    steps = rooms.book.position
+    rooms.drag((3, 3), (40, 30))
+    QTest.keyClick(rooms.canvas, Qt.Key.Key_Escape)
+    rooms.keys("Return")
+    assert rooms.book.position == steps
+    rooms.drag((3, 3), (40, 30))
+    rooms.keys("Return")
+    rooms.settle()
+    square = rooms.easel.sources()[INKS][0].settings.square
+    assert square.corners[0] == pytest.approx((40, 30), abs=2)
+    assert square.corners[2] == pytest.approx((rows, cols), abs=1)
+    assert rooms.easel.view.shape == (square.rows, square.cols)
+    rooms.keys("Ctrl+Z")
+    rooms.settle()
+    assert rooms.easel.view.shape == (rows, cols)
+
+
 def test_sheets_are_brought_in_taken_in_hand_and_managed(
     rooms: Driver, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, answer: Callable[..., None]
 ) -> None:
