@@ -86,9 +86,9 @@ class Clock:
 def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
     """Return everything a hand can do, by name."""
     easel, window = bench.easel, bench.window
-    pages = list(easel.book.pages())  # type: ignore[union-attr]
 
     def turn() -> None:
+        pages = list(easel.book.pages())  # type: ignore[union-attr]
         easel.show_page(pages[(pages.index(easel.page) + 1) % len(pages)])
 
     def export() -> None:

@@ -33,6 +33,7 @@ from drip_pot.core.inks import (
     lay,
     lay_ink,
     lone_specks,
+    matched_to,
     mended,
     mirrored,
     remove_paper,
@@ -43,6 +44,7 @@ from drip_pot.core.inks import (
     stroke_ink,
     stroke_mask,
     suggest_settings,
+    tapered,
     turned_about,
     vanishing,
     without_tone,
@@ -295,6 +297,30 @@ def test_odd_strokes_are_refused_or_drawn_but_never_crash() -> None:
         stroke_ink([(5.0, 5.0, 1.0)], 4000, (100, 100))
     _, dot = stroke_ink([(50.0, 50.0, 0.0), (50.0, 50.0, 0.0)], 6, (100, 100))
     assert dot.any(), "a pen that reports no pressure still leaves a hair"
+
+
+def test_a_stroke_tapers_at_both_ends_and_keeps_its_way() -> None:
+    line = [(50.0, float(col), 1.0) for col in range(10, 191, 20)]
+    (top, left, _, _), ink = stroke_ink(tapered(line, 0.5), 11.0, (100, 200))
+    wide = (ink > 127).sum(axis=0)
+    middle = slice(70 - left, 130 - left)
+    assert (np.abs(wide[middle] - 11) <= 1).all()
+    assert (np.diff(wide[13 - left : 55 - left].astype(int)) >= 0).all(), "it swells from its tip"
+    assert wide[12 - left] <= 4
+    assert np.array_equal(wide, wide[::-1]) or np.abs(wide.astype(int) - wide[::-1]).max() <= 1
+    assert tapered(line, 0.0) == line
+
+
+def test_a_mended_stroke_takes_the_width_of_the_line_at_its_ends() -> None:
+    ink = np.zeros((100, 300), np.uint8)
+    ink[46:55, :100], ink[48:53, 200:] = 255, 255
+    line = [(50.0, float(col), 1.0) for col in range(98, 205, 4)]
+    rect, made = stroke_ink(matched_to(line, ink, 20.0), 20.0, (100, 300))
+    wide = (np.maximum(ink[rect[0] : rect[2], rect[1] : rect[3]], made) > 127).sum(axis=0)
+    assert abs(int(wide[110 - rect[1]]) - 9) <= 1
+    assert abs(int(wide[192 - rect[1]]) - 5) <= 1
+    bare = [(10.0, 150.0, 0.7), (10.0, 160.0, 0.7)]
+    assert matched_to(bare, ink, 4.0) == bare
 
 
 def test_a_mirrored_loop_lands_on_the_other_side_of_the_axis() -> None:

@@ -9,7 +9,17 @@ from drip_pot.book.store import Edit
 from drip_pot.book.values import REPAIR
 from drip_pot.core.arrays import U8, Rect
 from drip_pot.core.errors import NothingDone
-from drip_pot.core.inks import covered, lay_ink, mirrored, scrape, smoothed, stroke_ink, stroke_mask
+from drip_pot.core.inks import (
+    covered,
+    lay_ink,
+    matched_to,
+    mirrored,
+    scrape,
+    smoothed,
+    stroke_ink,
+    stroke_mask,
+    tapered,
+)
 from drip_pot.core.shade import loop_mask
 
 
@@ -24,10 +34,17 @@ def mend_line(book: Book, page: int, rect: Rect, repair: U8, title: str) -> None
 @order
 def draw_ink(
     book: Book, page: int, points: list[tuple[float, float, float]], width_px: float, *, ink: U8,
-    steady: float = 0.0, away: bool = False,
+    steady: float = 0.0, taper: float = 0.0, matches: bool = False, away: bool = False,
 ) -> None:  # fmt: skip
-    """Lay a stroke of ink (row, col, pressure 0..1) on the repair sheet, or scrape ink away; `ink` is the contour."""
-    rect, stroke = stroke_ink(smoothed(points, steady), width_px, (ink.shape[0], ink.shape[1]))
+    """Lay a stroke of ink (row, col, pressure 0..1) on the repair sheet, or scrape ink away; `ink` is the contour.
+
+    It tapers on a share of its way, and is as wide as the line it begins and ends on where it `matches` that.
+    """
+    points = smoothed(points, steady)
+    points = tapered(matched_to(points, ink, width_px) if matches and points else points, taper)
+    wide = max([width_px, *(width_px * pressure for *_, pressure in points if matches)])
+    points = [(row, col, pressure * width_px / wide) for row, col, pressure in points]
+    rect, stroke = stroke_ink(points, wide, (ink.shape[0], ink.shape[1]))
     before = book.plane(REPAIR.key(page)).read(rect)
     repair = (scrape if away else lay_ink)(before, ink[rect[0] : rect[2], rect[1] : rect[3]], stroke)
     mend_line(book, page, rect, repair, "Scrape ink away" if away else "Draw with the pen")

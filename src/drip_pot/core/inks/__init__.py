@@ -14,7 +14,18 @@ from drip_pot.core.inks.coverage import (
 )
 from drip_pot.core.inks.effects import Effect, draw_effect, effect_box
 from drip_pot.core.inks.frames import Break, find_breaks, find_skew
-from drip_pot.core.inks.mend import covered, lay_ink, mended, mirrored, scrape, smoothed, stroke_ink, stroke_mask
+from drip_pot.core.inks.mend import (
+    covered,
+    lay_ink,
+    matched_to,
+    mended,
+    mirrored,
+    scrape,
+    smoothed,
+    stroke_ink,
+    stroke_mask,
+    tapered,
+)
 from drip_pot.core.inks.paper import estimate_paper, remove_paper
 from drip_pot.core.inks.pencil import Pencil, find_pencil, remove_pencil
 from drip_pot.core.inks.place import Place, lay, turned_about
@@ -60,6 +71,7 @@ __all__ = [
     "lay",
     "lay_ink",
     "lone_specks",
+    "matched_to",
     "mended",
     "mirrored",
     "outlines_of",
@@ -73,6 +85,7 @@ __all__ = [
     "stroke_ink",
     "stroke_mask",
     "suggest_settings",
+    "tapered",
     "turned_about",
     "turned_round",
     "vanishing",

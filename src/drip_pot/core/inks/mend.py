@@ -57,6 +57,76 @@ def smoothed(points: Points, amount: float) -> Points:
     return [(r, c, p) for r, c, p in out.tolist()]
 
 
+def tapered(points: Points, share: float) -> Points:
+    """Let a stroke run out at both ends.
+
+    Parameters
+    ----------
+    points : list of (row, col, pressure)
+        As drawn.
+    share : float
+        How much of its way it tapers on, 0..1, half of that at each end.
+
+    Returns
+    -------
+    list
+        Points about 2 px apart, the pressure eased down to none at the ends.
+    """
+    if share <= 0 or len(points) < 2:
+        return points
+    line = np.array(points, np.float64)
+    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line[:, :2], axis=0).T))])
+    steps = np.linspace(0, way[-1], max(3, int(way[-1] / 2)))
+    even = np.stack([np.interp(steps, way, line[:, k]) for k in range(3)], axis=1)
+    left = np.clip(np.minimum(steps, way[-1] - steps) / max(way[-1] * share / 2, 1e-6), 0, 1)
+    even[:, 2] *= left * (2 - left)
+    return [(r, c, p) for r, c, p in even.tolist()]
+
+
+def matched_to(points: Points, ink: U8, width_px: float) -> Points:
+    """Let a stroke be as wide as the line it begins and ends on.
+
+    Parameters
+    ----------
+    points : list of (row, col, pressure)
+        As drawn.
+    ink : (M, N) ndarray of uint8
+        The line.
+    width_px : float
+        How wide full pressure is.
+
+    Returns
+    -------
+    list
+        The points with the pressure that gives the width of the line at the ends, evenly between them; as drawn where
+        there is no line at either end.
+    """
+    ends = [_width_at(ink, row, col, width_px) for row, col, _ in (points[0], points[-1])]
+    known = [wide for wide in ends if wide > 0]
+    if not known:
+        return points
+    first, last = (wide or known[0] for wide in ends)
+    shares = np.linspace(first / width_px, last / width_px, len(points)).tolist()
+    return [(row, col, share) for (row, col, _), share in zip(points, shares, strict=True)]
+
+
+def _width_at(ink: U8, row: float, col: float, reach_px: float) -> float:
+    """Return how wide the line at a place, or within a reach of it, is in pixels; 0 where there is none."""
+    reach = math.ceil(max(reach_px, 4.0))
+    around = 4 * reach
+    r, c = round(row), round(col)
+    top, left = max(r - around, 0), max(c - around, 0)
+    near = ink[top : max(r + around + 1, 0), left : max(c + around + 1, 0)]
+    if not near.size or not (near > 127).any():
+        return 0.0
+    padded = cv2.copyMakeBorder((near > 127).view(np.uint8), 1, 1, 1, 1, cv2.BORDER_REPLICATE)
+    depth = cv2.distanceTransform(padded, cv2.DIST_L2, 5)[1:-1, 1:-1]
+    rows, cols = np.ogrid[: near.shape[0], : near.shape[1]]
+    depth[(rows - (r - top)) ** 2 + (cols - (c - left)) ** 2 > reach**2] = 0
+    deepest = float(depth.max())
+    return 2 * deepest - 1 if deepest > 0 else 0.0
+
+
 def stroke_ink(points: Points, width_px: float, shape: tuple[int, int]) -> tuple[Rect, U8]:
     """Draw a stroke of the pen.
 

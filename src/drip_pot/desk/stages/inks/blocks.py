@@ -87,6 +87,14 @@ class InksPanel(Panel):
         self.smooth = NumberRow("Steady", 0, 100, 1, "%")
         self.mend.add(self.width_row)
         self.mend.add(self.smooth)
+        self.taper = NumberRow("Taper at both ends", 0, 100, 1, "%")
+        self.matches = QCheckBox(tr("As wide as the line it begins on"))
+        self.matches.setToolTip(tr("A stroke takes the width of the line at its ends, and goes evenly between them"))
+        self.mend.add(self.taper)
+        self.mend.add(self.matches)
+        self.matches.clicked.connect(lambda on: setattr(self._inking, "matches", on))
+        for signal in (self.taper.moved, self.taper.done):
+            signal.connect(lambda v: setattr(self._inking, "taper", v / 100))
         for signal in (self.width_row.moved, self.width_row.done):
             signal.connect(lambda v: setattr(self._inking, "pen_px", v))
         for signal in (self.smooth.moved, self.smooth.done):
@@ -148,6 +156,10 @@ class InksPanel(Panel):
         self._show_settings()
         self.width_row.show_value(self._inking.pen_px)
         self.smooth.show_value(self._inking.smoothing * 100)
+        self.taper.show_value(self._inking.taper * 100)
+        self.matches.setChecked(self._inking.matches)
+        for part in (self.taper, self.matches):
+            part.setVisible(tool == "Pen")
         self.effects.refresh()
         self.prop.refresh()
 

@@ -19,7 +19,7 @@ class Inking:
 
     def __init__(self, easel: Easel) -> None:
         self.easel = easel
-        self.pen_px, self.smoothing = 9.0, 0.3
+        self.pen_px, self.smoothing, self.taper, self.matches = 9.0, 0.3, 0.0, False
         self.effect: int | None = None
         self.effect_kind: EffectKind = "focus"
         easel.opened.connect(self._forget)
@@ -48,7 +48,12 @@ class Inking:
         view, wide, steady = self.easel.view, self.pen_px, self.smoothing
         if view is not None and points:
             ink = view.drawing.ink[0]
-            self.easel.do(lambda b, p: verbs.draw_ink(b, p, points, wide, ink=ink, steady=steady, away=away))
+            taper, matches = (0.0, False) if away else (self.taper, self.matches)
+            self.easel.do(
+                lambda b, p: verbs.draw_ink(
+                    b, p, points, wide, ink=ink, steady=steady, taper=taper, matches=matches, away=away
+                )
+            )
 
     def mirror(self, points: list[tuple[float, float]], axis_col: float) -> None:
         """Lift what a loop encloses and lay its mirror image on the repair sheet, about an upright axis."""

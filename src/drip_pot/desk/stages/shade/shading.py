@@ -108,7 +108,8 @@ class Shading(Scoping):
             made: list[int] = []
 
             def verb(hand: Hand) -> None:
-                number = verbs.place_picture(hand.book, hand.page, original, size, path.stem)
+                scope = Scope(panels=(hand.within,)) if hand.within else Scope(spots=hand.spots_of(hand.picked))
+                number = verbs.place_picture(hand.book, hand.page, original, size, path.stem, scope)
                 hand.book.pictures(verbs.known_picture(hand.book, hand.page, number))  # so that it is there to be drawn
                 made[:] = [number]
 
