@@ -236,7 +236,7 @@ class Holding(Scoping):
             self.remove(known)
         elif known:
             self.choose(known)
-            self.easel.said.emit(tr("The lines of {0} are held already. Alt and a click lets them go.", name), False)
+            self.easel.said.emit(tr("The lines of {0} are held already. The right button lets them go.", name), False)
         elif not away and self.easel.do(lambda book, page: verbs.hold_part(book, page, part, _DARKER)):
             self.choose(max(self.easel.sources()[HOLDS]))  # type: ignore[index]
 
