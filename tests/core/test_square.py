@@ -65,7 +65,9 @@ def test_scans_and_drawings_are_no_photographs() -> None:
     ink = two_rooms(rows=420, cols=300)
     assert find_paper(255 - ink) is None
     assert find_paper(np.pad(255 - ink, 40)) is None, "square in a dark rim"
-    assert find_paper(np.zeros((90, 60), np.uint8)) is None
+    for plain in (0, 255):
+        assert find_paper(np.full((90, 60), plain, np.uint8)) is None
+        assert find_paper(np.full((1, 1), plain, np.uint8)) is None
 
 
 @pytest.mark.parametrize(

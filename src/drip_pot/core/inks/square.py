@@ -151,6 +151,8 @@ def find_paper(gray: U8) -> F64 | None:
         return None
     inside = np.zeros(small.shape, np.uint8)
     cv2.fillConvexPoly(inside, np.rint(quad).astype(np.int32), 1)
+    if not inside.any() or inside.all():
+        return None
     if np.median(small[inside > 0]) < np.median(small[inside == 0]) + _DARKER:
         return None
     first = int(np.argmin(quad.sum(axis=1)))
