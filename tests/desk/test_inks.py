@@ -195,7 +195,7 @@ def test_effect_lines_go_behind_figures_with_one_button_and_are_moved_there(room
 
 
 def test_corners_pulled_onto_the_paper_lay_it_square_with_enter_and_escape_gives_up(rooms: Driver) -> None:
-    rooms.keys("Q")
+    rooms.keys("L")
     rows, cols = rooms.easel.view.shape
     steps = rooms.book.position
     rooms.drag((3, 3), (40, 30))

@@ -18,7 +18,7 @@ class SquareTool(Tool):
 
     name = "Square"
     place = 82
-    key = "Q"
+    key = "L"
     says = "A photograph at a slant: drag the four corners onto those of the paper, then Enter lays it square."
 
     def __init__(self, easel: Easel) -> None:
