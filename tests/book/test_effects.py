@@ -1,19 +1,22 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Effect lines over the line and beneath it: behind figures, in layers and on plates, moved with the page, undone."""
 
+import cv2
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from drip_pot.book import verbs
+from drip_pot.book import Hold, verbs
 from drip_pot.book.orders import run
 from drip_pot.book.values import EFFECTS, PASSES
 from drip_pot.core.color import delta_e, srgb8_to_oklab
 from drip_pot.core.errors import BadInput
 from drip_pot.core.inks import Effect, draw_effect
 from drip_pot.core.press import appearance
-from drip_pot.core.render import effect_source
+from drip_pot.core.render import EffectSource
+from drip_pot.files.delivery.export import prepared
 from tests.book.test_holds import Rooms
 
 RED = Effect("speed", ((30, 30), (30, 410), (290, 410), (290, 30)), 160, 220, count=9, weight_px=12, color="#c80000")
@@ -75,7 +78,7 @@ def test_pieces_of_effect_lines_at_any_place_are_those_of_the_whole(
     top: int, left: int, step: int, fade: float
 ) -> None:
     effect = Effect("burst", ((9, 20), (15, 150), (110, 170), (120, 30)), 60, 90, 10, count=25, weight_px=9, fade=fade)
-    source = effect_source(effect, (0, 0, 0), (130, 190))
+    source = EffectSource(effect, (0, 0, 0), (130, 190))
     whole = source.cover(0, 0, (130, 190), 1)
     assert np.array_equal(whole, draw_effect(effect, (130, 190)))
     top, left = top // step * step, left // step * step
@@ -83,3 +86,21 @@ def test_pieces_of_effect_lines_at_any_place_are_those_of_the_whole(
     r, c = top // step, left // step
     if r + 12 <= 40 and c + 9 <= 60:
         assert np.abs(every[r : r + 12, c : c + 9].astype(int) - piece).max() <= 1
+
+
+def test_effect_lines_over_a_spot_ink_give_way_to_it_only_where_they_are_and_traps_do_not_care() -> None:
+    rooms = Rooms()
+    book, page = rooms.book, rooms.page
+    verbs.set_pot_inks(book, 1, None, None, "Ember ink")
+    atom = rooms.hand.atom_at(100, 100)
+    plain = prepared(book, rooms.derived, page, traps=True).ready.plates()
+    verbs.add_hold(book, page, Hold("Red", how="fixed", color="#c80000"))
+    picked = rooms.hand.__class__(**{**vars(rooms.hand), "picked": frozenset({atom})})
+    verbs.lay_effect(picked, msgspec.structs.replace(RED, color="#f4f4ff"))
+    inks = prepared(book, rooms.derived, page, traps=True).ready.plates()
+    lines = draw_effect(RED, plain.shape[:2]) == 255
+    inside = cv2.erode((rooms.hand.labels == atom).view(np.uint8), np.ones((25, 25))) > 0
+    clear = (rooms.hand.ink == 0) & inside
+    assert inks[lines & clear, 4].mean() < 0.2 * plain[lines & clear, 4].mean()
+    bare = cv2.dilate(draw_effect(RED, plain.shape[:2]), np.ones((5, 5))) == 0
+    assert np.array_equal(inks[clear & bare], plain[clear & bare])

@@ -17,7 +17,6 @@ from drip_pot.book.sources import PageSources
 from drip_pot.book.values import BALLOON, LINES, PAINT, PASSES, POURS, PRESS, WEAR, Pass
 from drip_pot.core.arrays import F64, I64, U8, Bool
 from drip_pot.core.color import from_hex, srgb8_to_oklab, srgb_to_linear
-from drip_pot.core.inks import Effect
 from drip_pot.core.press import (
     InkTable,
     PaperTexture,
@@ -40,7 +39,6 @@ from drip_pot.core.render import (
     PictureSource,
     Source,
     Wash,
-    effect_source,
     printed,
 )
 
@@ -204,17 +202,12 @@ def _source(book: Book, page: int, number: int, one: Pass) -> Source | None:
         levels = book.pictures(one.placed)
         return None if levels is None else PictureSource(one.placed, levels)
     if one.effect is not None:
-        return _effect(one.effect, one.color, (book.pages()[page].rows, book.pages()[page].cols))
+        r, g, b = from_hex(one.color).tolist()
+        return EffectSource(one.effect, (r, g, b), (book.pages()[page].rows, book.pages()[page].cols))
     if one.kind == "paint":
         red, green, blue = (book.plane(kind.key(page, number)).copy() for kind in PAINT)
         return PaintedColors((red, green, blue))
     return {"ramp": one.ramp, "finish": one.finish, "values": one.values, "local": _LOCAL}.get(one.kind)
-
-
-@lru_cache(maxsize=8)
-def _effect(effect: Effect, color: str, shape: tuple[int, int]) -> EffectSource:
-    r, g, b = from_hex(color).tolist()
-    return effect_source(effect, (r, g, b), shape)
 
 
 @lru_cache(maxsize=8)

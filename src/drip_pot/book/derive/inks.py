@@ -134,7 +134,7 @@ class Inks:
     @node("colored/{0.original} {0.picture}", lambda *_: ())
     def is_colored(self, sheet: SheetLine) -> bool:
         """Whether a sheet's original has colours, so that there may be pencil to take out."""
-        return self._original(sheet).rgb is not None
+        return self._load(sheet).rgb is not None
 
     @node("gray {1.original} {1.picture}", lambda _, line, sheet: (
         sheet.view, sheet.inks.settings.square, _laid(line, sheet)))  # fmt: skip

@@ -10,7 +10,7 @@ import numpy as np
 from drip_pot.core.arrays import F64, U8, Gray
 from drip_pot.core.errors import BadInput
 
-_FAR, _LARGEST, _SMALLEST = 100_000.0, 30_000, 16
+_FAR, _LARGEST, _SMALLEST, _MOST_PX = 100_000.0, 30_000, 16, 160_000_000
 _FOCAL, _USUAL_FOCAL, _PARALLEL = (0.7, 1.8), 1.0, 1e-3
 """Focal lengths over the longer side of a picture."""
 _SIDE, _LEAST, _MOST, _FULL, _DARKER, _SLANT_DEG, _RIM, _OFF_EDGE = 640, 0.25, 0.985, 0.95, 30, 0.7, 2.0, 0.012
@@ -40,6 +40,8 @@ class Square(msgspec.Struct, frozen=True):
             raise BadInput("Paper has four corners, that lie in the photograph or near it.")
         if not (_SMALLEST <= self.rows <= _LARGEST and _SMALLEST <= self.cols <= _LARGEST):
             raise BadInput("A squared drawing has sides of {0} to {1} px.", _SMALLEST, _LARGEST)
+        if self.rows * self.cols > _MOST_PX:
+            raise BadInput("A squared drawing has up to {0:.0f} megapixels.", _MOST_PX / 1e6)
         ahead = np.roll(points, -1, axis=0) - points
         turns = ahead[:, 0] * np.roll(ahead, -1, axis=0)[:, 1] - ahead[:, 1] * np.roll(ahead, -1, axis=0)[:, 0]
         if not (turns < -1.0).all():

@@ -18,7 +18,7 @@ from drip_pot.core.render.compose import (
     shade_under,
     with_line,
 )
-from drip_pot.core.render.drawn import EffectSource, effect_source
+from drip_pot.core.render.drawn import EffectSource
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.lines import Line, LineOwners, LineWash, WashForm, times, wash_alpha, wash_colors
 from drip_pot.core.render.paint import Colors, take_colors
@@ -56,7 +56,6 @@ __all__ = [
     "by_value",
     "compose",
     "drawn_at",
-    "effect_source",
     "finished",
     "flats_of",
     "in_tone",
