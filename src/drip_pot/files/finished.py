@@ -12,14 +12,15 @@ from drip_pot.book.hand import Hand
 from drip_pot.book.values import POTS, POURS
 from drip_pot.book.verbs.setting import next_number
 from drip_pot.core.arrays import I32, U8, Bool, Report, no_report
-from drip_pot.core.color import from_hex, plain_name, srgb8_to_oklab, to_hex
+from drip_pot.core.color import delta_e, flat_colors, from_hex, plain_name, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.regions import Cut, make_stencil
 from drip_pot.files.images import Scan, decode, read_file
-from drip_pot.words import say, tr_many
+from drip_pot.words import say, tr, tr_many
 
 MOST_POTS = 256
-_LEAST_SHARE, _ASPECT, _NAME = 2e-5, 0.02, "Flats"
+_ASPECT, _NAME = 0.02, "Flats"
+_WHITE, _SOFT, _NEAR = 250, 0.001, 1.5
 
 
 @dataclass(frozen=True)
@@ -34,12 +35,15 @@ class FinishedFlats:
         Names of the parts that they belong to.
     owner : (M, N) ndarray of uint8
         The part of every pixel, from 1.
+    paper : bool
+        White is paper, and no flat.
     """
 
     rgb: U8
     there: Bool
     parts: tuple[str, ...]
     owner: U8
+    paper: bool = False
 
 
 def read_flats(path: Path, shape: tuple[int, int]) -> FinishedFlats:
@@ -73,8 +77,8 @@ def fitted_flats(scan: Scan, name: str, shape: tuple[int, int], *, hard: bool = 
         alpha = np.asarray(cv2.resize(alpha, size, interpolation=cv2.INTER_NEAREST), np.uint8)
     if not hard:
         return FinishedFlats(rgb, alpha > 0, (), alpha)
-    there = (alpha > 127) & ~((rgb > 250).all(axis=2) & (scan.opacity is None))
-    return FinishedFlats(rgb, there, (_NAME,), there.astype(np.uint8))
+    there = alpha > 127
+    return FinishedFlats(rgb, there, (_NAME,), there.astype(np.uint8), paper=scan.opacity is None)
 
 
 def take_flats(hand: Hand, flats: FinishedFlats, report: Report = no_report) -> str:
@@ -97,9 +101,13 @@ def take_flats(hand: Hand, flats: FinishedFlats, report: Report = no_report) -> 
         If it has none.
     """
     report(0.1, "Counting the colours")
-    colors, owner = _palette(flats.rgb, flats.there)
-    if not len(colors):
+    found = flat_colors(flats.rgb, flats.there, MOST_POTS)
+    colors, bare = found.colors, (found.colors > _WHITE).all(axis=1) & flats.paper
+    owner = np.where(np.concatenate([[True], bare])[found.owner], 0, found.owner)
+    count = int(np.count_nonzero(~bare))
+    if not count:
         raise NothingDone("This picture has no flat colours on it.")
+    near = _NEAR if found.soft > _SOFT else 0.0
     pairs = flats.owner.astype(np.int32) * (len(colors) + 1) + owner
     pairs[owner == 0] = 0
     wanted = np.zeros_like(pairs)
@@ -107,49 +115,31 @@ def take_flats(hand: Hand, flats: FinishedFlats, report: Report = no_report) -> 
         for pair in np.unique(pairs).tolist():
             if pair:
                 part, place = divmod(pair, len(colors) + 1)
-                wanted[pairs == pair] = _pot(hand, flats.parts[max(part, 1) - 1], to_hex(colors[place - 1]))
+                wanted[pairs == pair] = _pot(hand, flats.parts[max(part, 1) - 1], to_hex(colors[place - 1]), near)
         report(0.4, "Pouring")
         _pour(hand, wanted)
         report(0.7, "Cutting out what the line does not part")
         cuts = cut_strays(hand, wanted, hand.ink)
-    count = len(colors)
-    if not cuts:
-        return tr_many("Took one colour.", "Took {0} colours.", count, count)
-    return tr_many("Took one colour, and cut out {1} places that no line parts.",
-                   "Took {0} colours, and cut out {1} places that no line parts.", count, count, cuts)  # fmt: skip
+    told = tr_many("Took one colour.", "Took {0} colours.", count, count) if not cuts else tr_many(
+        "Took one colour, and cut out {1} places that no line parts.",
+        "Took {0} colours, and cut out {1} places that no line parts.", count, count, cuts)  # fmt: skip
+    if found.soft <= _SOFT:
+        return told
+    return told + tr(" Its edges were soft: {0:.1f} % of it went to the flat beside it.", 100 * found.soft)
 
 
-def _pot(hand: Hand, part: str, color: str) -> int:
-    """Return the pot of a colour in a part of that name; either is added where it is missing."""
+def _pot(hand: Hand, part: str, color: str, near: float) -> int:
+    """Return the pot of a colour, or of one as near in OKLab, in a part of that name; what is missing is added."""
     book = hand.book
     known = {one.name: number for number, one in book.parts().items()}
-    found = {pot.local: number for number, pot in book.pots().items() if part in (_NAME, book.parts()[pot.part].name)}
-    if color in found:
-        return found[color]
+    mine = {pot.local: number for number, pot in book.pots().items() if part in (_NAME, book.parts()[pot.part].name)}
+    if mine:
+        seen = srgb8_to_oklab([from_hex(one) for one in (color, *mine)])
+        apart = delta_e(seen[:1], seen[1:])
+        if apart.min() <= near:
+            return list(mine.values())[int(apart.argmin())]
     owner = known[part] if part in known else verbs.add_part(book, part)
     return verbs.add_pot(book, _free(hand, plain_name(from_hex(color))), owner, color)
-
-
-def _palette(rgb: U8, there: Bool) -> tuple[U8, I32]:
-    """Return the flat colours of a picture, and the place of the nearest, from 1, at every pixel; 0 is none."""
-    codes = rgb.reshape(-1, 3).astype(np.int32) @ (65536, 256, 1)
-    unique, where, size = np.unique(codes[there.reshape(-1)], return_inverse=True, return_counts=True)
-    main = size >= max(8, _LEAST_SHARE * rgb.shape[0] * rgb.shape[1])
-    owner = np.zeros(len(codes), np.int32)
-    if not main.any():
-        return np.zeros((0, 3), np.uint8), owner.reshape(rgb.shape[:2])
-    if main.sum() > MOST_POTS:
-        many = int(main.sum())
-        raise BadInput("This picture has {0} colours; flats have up to {1}. It may be a painting: lay it on the page "
-                       "as a picture (Shade, Add, A picture).", many, MOST_POTS)  # fmt: skip
-    every = np.stack([unique >> 16, unique >> 8 & 255, unique & 255], axis=1).astype(np.uint8)
-    colors = every[main]
-    lab, known = srgb8_to_oklab(every), srgb8_to_oklab(colors)
-    nearest = np.concatenate([
-        ((lab[k : k + 4096, None] - known[None]) ** 2).sum(axis=2).argmin(axis=1) for k in range(0, len(lab), 4096)
-    ])  # fmt: skip
-    owner[there.reshape(-1)] = nearest[where] + 1
-    return colors, owner.reshape(rgb.shape[:2])
 
 
 def _free(hand: Hand, name: str) -> str:

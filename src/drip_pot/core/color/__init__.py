@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Colour: sRGB, linear light and OKLab, the tone pair, choosing colours. Knows no other core package."""
 
+from drip_pot.core.color.flat import FlatColors, flat_colors
 from drip_pot.core.color.pairs import shadows_together
 from drip_pot.core.color.palette import (
     HARMONIES,
@@ -35,12 +36,14 @@ from drip_pot.core.color.tone import ToneRule, darkened, shadow_of
 
 __all__ = [
     "HARMONIES",
+    "FlatColors",
     "Lch",
     "ToneRule",
     "darkened",
     "delta_e",
     "fast_oklab",
     "fast_srgb8",
+    "flat_colors",
     "from_hex",
     "from_lch",
     "harmony",
