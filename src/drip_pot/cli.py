@@ -244,7 +244,9 @@ def deliver(
     pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
     kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, press, editor, archive.")] = "printer",
     cut: Annotated[str, typer.Option(help="Cut pictures, plates and line to: page, bleed or trim.")] = "page",
-    web: Annotated[str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=….")] = "height=1600",
+    web: Annotated[
+        str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=…; with smooth edges: …,smooth.")
+    ] = "height=1600",
     schemes: Annotated[str, typer.Option(help="Schemes by name, as Noon,Dusk, or all; the one in hand else.")] = "",
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:

@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The one compositor: blend modes by the standard's formulas, passes by coverage, screen and plates that agree."""
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given
@@ -27,6 +28,7 @@ from drip_pot.core.render import (
     ramp_at,
 )
 from drip_pot.core.render.blend import QUICK, SUMS, blended8, summed
+from drip_pot.core.render.edges import smooth_edges
 from drip_pot.core.render.finish import softened
 from tests.core.test_draw import colors_of
 from tests.core.test_press import tables
@@ -274,3 +276,19 @@ def test_modes_that_add_are_cut_off_only_after_they_were_mixed(mode: str) -> Non
     flat, _ = flats_of(piece, [Wash(color=(200, 100, 60), mode=mode)], colors)
     lone = summed(mode, np.full((40, 50, 4), (90, 180, 30, 255), np.uint8), np.array((200, 100, 60), np.uint8), cover)
     assert np.array_equal(flat, lone)
+
+
+def test_stairs_of_hard_edges_become_the_cover_they_stand_for() -> None:
+    far = np.zeros((8 * 120, 8 * 160, 3), np.uint8) + np.array([240, 230, 200], np.uint8)
+    cv2.circle(far, (320, 480), 270, (200, 60, 40), -1)
+    cv2.fillPoly(far, [np.array([[700, 900], [1240, 170], [1250, 920]])], (40, 80, 160))
+    far[40:80, 8:1000] = (30, 140, 60)
+    true = cv2.resize(far, (160, 120), interpolation=cv2.INTER_AREA).astype(int)
+    hard = np.ascontiguousarray(far[4::8, 4::8])
+    smooth = smooth_edges(hard).astype(int)
+    edge = np.abs(true - hard).max(axis=2) > 0
+    one, two = (np.sqrt(((seen - true)[edge] ** 2).mean()) for seen in (hard.astype(int), smooth))
+    assert two < 0.75 * one
+    assert np.array_equal(smooth[:14, 5:110], hard[:14, 5:110]), "upright and level edges stay"
+    soft = cv2.GaussianBlur(hard, (0, 0), 6)
+    assert np.array_equal(smooth_edges(soft), soft), "what is soft stays"

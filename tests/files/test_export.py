@@ -234,7 +234,17 @@ def test_copies_for_screens_and_clear_grounds_are_the_page_in_every_scheme(tmp_p
         black = np.asarray(seen["-line-black.png"])
         assert black[..., :3].max() == 0
         assert np.array_equal(black[..., 3] > 127, two_rooms() > 127)
-    for wrong in ("height=5", "depth=3", "height", "megapixels=0"):
+    verbs.cut_shade(shelf.hand, [(40.0, 30.0), (160.0, 60.0), (150.0, 80.0), (40.0, 60.0)], line="straight")
+    (hard,), (smooth,) = (
+        deliver(shelf.book, lambda _: shelf.derived, [shelf.page], tmp_path / said, ("web-png",),
+                how=How(web=web_size(said)))[:1] for said in ("height=200", "height=200,smooth")
+    )  # fmt: skip
+    one, two = (np.asarray(Image.open(path)).astype(int) for path in (hard, smooth))
+    moved = np.abs(one - two).max(axis=2) > 2
+    edge = cv2.morphologyEx(one.astype(np.uint8), cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8)).max(axis=2) > 5
+    assert 20 < moved.sum() < 0.05 * moved.size
+    assert not (moved & ~edge).any(), "only pixels at edges of colours"
+    for wrong in ("height=5", "depth=3", "height", "megapixels=0", "height=900,rough"):
         with pytest.raises(BadInput, match="web copy"):
             web_size(wrong)
     with pytest.raises(BadInput, match="no scheme 7"):

@@ -103,7 +103,9 @@ def deliver_all(
         Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
     ] = None,
     cut: Annotated[str, typer.Option(help="Cut pictures, plates and line to: page, bleed or trim.")] = "page",
-    web: Annotated[str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=….")] = "height=1600",
+    web: Annotated[
+        str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=…; with smooth edges: …,smooth.")
+    ] = "height=1600",
     schemes: Annotated[str, typer.Option(help="Schemes by name, as Noon,Dusk, or all; the one in hand else.")] = "",
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:

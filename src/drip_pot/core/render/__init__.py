@@ -19,6 +19,7 @@ from drip_pot.core.render.compose import (
     with_line,
 )
 from drip_pot.core.render.drawn import EffectSource
+from drip_pot.core.render.edges import EDGE_REACH, smooth_edges
 from drip_pot.core.render.finish import Finish, finished
 from drip_pot.core.render.lines import Line, LineOwners, LineWash, WashForm, times, wash_alpha, wash_colors
 from drip_pot.core.render.paint import Colors, take_colors
@@ -29,6 +30,7 @@ from drip_pot.core.render.ramp import FORMS, Form, Ramp, Stop, path_of, ramp_at
 from drip_pot.core.render.values import Local, ToneRamp, by_value
 
 __all__ = [
+    "EDGE_REACH",
     "FORMS",
     "MODES",
     "MOST_FLATS",
@@ -75,6 +77,7 @@ __all__ = [
     "ramp_at",
     "reach_of",
     "shade_under",
+    "smooth_edges",
     "take_colors",
     "times",
     "wash_alpha",

@@ -114,7 +114,10 @@ class ExportDialog(Asking):
         self.size_.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
         self.side.currentIndexChanged.connect(lambda place: self._measure(place, (1600.0, 1200.0, 2.0)[place]))
         self._measure(SIDES.index(web.by), web.size)
-        for part in (label("Web copies", "muted"), self.side, self.size_):
+        self.smooth = QCheckBox(tr("Smooth colour edges"))
+        self.smooth.setToolTip(tr("For screens; colours are printed with hard edges"))
+        self.smooth.setChecked(web.smooth)
+        for part in (label("Web copies", "muted"), self.side, self.size_, self.smooth):
             line.addWidget(part)
         line.addStretch(1)
         self.body.addWidget(self.web)
@@ -132,7 +135,7 @@ class ExportDialog(Asking):
 
     def how(self) -> How:
         """Return how the files are made."""
-        web = WebSize(SIDES[self.side.currentIndex()], self.size_.value())
+        web = WebSize(SIDES[self.side.currentIndex()], self.size_.value(), self.smooth.isChecked())
         return How(self.cut(), web, self._schemes if self.all_schemes.isChecked() else ())
 
     def _presets(self) -> dict[str, tuple[str, ...]]:

@@ -17,7 +17,7 @@ _SRGB = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 
 def _small(page: Delivered) -> U8:
     """Return the page as it is seen at the size of its copy, (M, N, 3) uint8."""
-    whole = seen(page)
+    whole = seen(page, smooth=page.how.web.smooth)
     rows, cols = page.how.web.of(*whole.shape[:2])
     return np.asarray(cv2.resize(whole, (cols, rows), interpolation=cv2.INTER_AREA), np.uint8)
 

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""How large copies for screens are. Knows numbers only."""
+"""How large copies for screens are, and their colour edges. Knows numbers only."""
 
 import msgspec
 
@@ -18,10 +18,13 @@ class WebSize(msgspec.Struct, frozen=True):
         What is said of it: height, width or megapixels.
     size : float
         Pixels of that side (16 to 30 000), or megapixels (0.01 to 500).
+    smooth : bool
+        The edges of colours are smooth, rather than hard as they are printed.
     """
 
     by: str = "height"
     size: float = 1600.0
+    smooth: bool = False
 
     def __post_init__(self) -> None:
         if self.by not in SIDES:
@@ -44,11 +47,15 @@ class WebSize(msgspec.Struct, frozen=True):
 
 
 def web_size(text: str) -> WebSize:
-    """Read a size as it is typed, 'height=1600', 'width=1200' or 'megapixels=2'; raises `BadInput`."""
-    by, _, size = text.partition("=")
+    """Read a size as it is typed, 'height=1600', 'width=1200' or 'megapixels=2,smooth'; raises `BadInput`."""
+    said, comma, edges = text.partition(",")
+    by, _, size = said.partition("=")
     try:
-        return WebSize(by.strip(), float(size))
+        if comma and edges.strip() != "smooth":
+            raise ValueError(edges)
+        return WebSize(by.strip(), float(size), smooth=bool(comma))
     except ValueError:
         raise BadInput(
-            "A web copy's size is said as height=1600, width=1200 or megapixels=2, not '{0}'.", text
+            "A web copy is sized by height=1600, width=1200 or megapixels=2, with smooth after a comma, not '{0}'.",
+            text,
         ) from None
