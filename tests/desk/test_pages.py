@@ -2,18 +2,15 @@
 """The contact sheet and schemes in the real window."""
 
 from collections.abc import Callable
-from pathlib import Path
 
 import msgspec
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QFileDialog, QLineEdit
 
 from drip_pot.book import verbs
 from drip_pot.book.derive.regions import _atoms_key
-from drip_pot.book.recipes import Recipe, RecipeStep
-from drip_pot.book.values import FLATS, INKS, PASSES
+from drip_pot.book.values import INKS
 from drip_pot.core.inks import InkSettings
 from drip_pot.desk.dialogs.compare import in_schemes
 from drip_pot.desk.dialogs.contact import ContactSheet
@@ -80,64 +77,6 @@ def test_a_scheme_is_made_used_and_compared_without_changing_the_book(demo: Driv
     assert [name for _, name, _ in found] == ["First colours", "Dusk", "The line alone"]
     assert (found[0][2] != found[1][2]).any()
     assert demo.book.position == position
-
-
-def test_steps_are_kept_as_a_recipe_and_done_on_another_page(
-    demo: Driver, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, answer: Answer
-) -> None:
-    demo.easel.do(lambda book, page: verbs.add_pass(book, page, "Night", "#203060"))
-    place = tmp_path / "night.json"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(place), ""))
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(place), ""))
-    history = HistoryDialog(demo.window, demo.easel)
-    history.list.setCurrentRow(history.list.count() - 1)
-    answer(lambda dialog: dialog.findChild(QLineEdit).setText("Night"))
-    history._keep()
-    assert place.is_file()
-    other = next(n for n in demo.book.pages() if n != demo.easel.page)
-    demo.easel.show_page(other)
-    demo.settle()
-    demo.window.books.do_recipe()
-    demo.worked_out()
-    assert "1 step done" in demo.said()
-    assert [one.name for one in demo.book.sources(other)[PASSES].values()][-1] == "Night"
-    place.write_text("{}")
-    demo.window.books.do_recipe()
-    assert "is not a recipe" in demo.said()
-
-
-def test_a_recipe_waits_for_a_step_by_hand_and_goes_on(demo: Driver) -> None:
-    cooking, page = demo.window.books.cooking, demo.easel.page
-    demo.easel.choose_stage("Flats")
-    loop = RecipeStep("corral", {"points": [[1, 1], [9, 9], [1, 9]], "pot": 1})
-    cooking.start(
-        Recipe(
-            "Outside", (RecipeStep("set-gap", {"gap_px": 9.0}), loop, RecipeStep("set-least", {"least_px": 40}), loop)
-        )
-    )
-    demo.worked_out()
-    demo.settle()
-    assert demo.book.sources(page)[FLATS].gap_px == 9.0
-    assert "Step 2 of 4: pour a pot into every region" in demo.said()
-    assert demo.book.sources(page)[FLATS].least_px is None
-    demo.easel.choose_pot(demo.pot("Ember"))
-    demo.click(*demo.middle("Air"))
-    demo.worked_out()
-    demo.settle()
-    assert demo.book.sources(page)[FLATS].least_px is None, "another gesture is no step of it"
-    assert "it is no step of Outside. Step 2 of 4" in demo.said()
-    whole = [(1.0, 1.0), (1.0, 600.0), (900.0, 600.0), (900.0, 1.0)]
-    demo.easel.hands.start(lambda hand: verbs.corral(hand, whole, 1))
-    demo.worked_out()
-    demo.settle()
-    assert demo.book.sources(page)[FLATS].least_px == 40, "it went on"
-    assert "Step 4 of 4" in demo.said()
-    cooking.leave_out()
-    demo.worked_out()
-    assert cooking.recipe is None
-    assert "3 steps done" in demo.said()
-    cooking.leave_out()
-    assert "No recipe waits" in demo.said()
 
 
 def test_pages_are_worked_out_ahead_of_being_opened(demo: Driver) -> None:

@@ -96,6 +96,30 @@ def run(
     BadInput
         For an unknown order, a missing, unknown or unusable argument, or a page that is not there.
     """
+    values = checked(name, given)
+    verb, order = VERBS[name], _described(VERBS[name])
+    if not order.on_page:
+        return verb(book, **values)
+    if page is None or page not in book.pages():
+        raise BadInput("The order {0} is done to a page. Say which with --page.", name)
+    needs_ink = "ink" in typing.get_type_hints(verb)
+    if (order.on_regions or needs_ink) and hand is None:
+        raise BadInput("The order {0} needs the page worked out, which it is not here.", name)
+    if hand is not None and order.on_regions:
+        return verb(hand(page), **values)
+    if hand is not None and needs_ink:
+        values["ink"] = hand(page).ink
+    return verb(book, page, **values)
+
+
+def checked(name: str, given: Mapping[str, object]) -> dict[str, object]:
+    """Return the arguments of an order, as JSON gives them, as its verb takes them.
+
+    Raises
+    ------
+    BadInput
+        For an unknown order, or a missing, unknown or unusable argument.
+    """
     if name not in VERBS or not _is_plain(VERBS[name]):
         raise BadInput("There is no order '{0}'. List them with: drip-pot orders", name)
     verb, order = VERBS[name], _described(VERBS[name])
@@ -106,24 +130,13 @@ def run(
         told = tr("has no argument {0}", strange[0]) if strange else tr("needs {0}", ", ".join(missing))
         raise BadInput("The order {0} {1}. It takes {2}.", name, told, ", ".join(wanted) or "no arguments")
     hints = typing.get_type_hints(verb, include_extras=True)
-    values = {}
+    values = dict[str, object]()
     for key, value in given.items():
         try:
             values[key] = msgspec.convert(value, _plain(hints[key]), strict=False)
         except msgspec.ValidationError as error:
             raise BadInput("{0} of the order {1} cannot be used: {2}.", key, name, error) from error
-    if not order.on_page:
-        return verb(book, **values)
-    if page is None or page not in book.pages():
-        raise BadInput("The order {0} is done to a page. Say which with --page.", name)
-    needs_ink = "ink" in hints
-    if (order.on_regions or needs_ink) and hand is None:
-        raise BadInput("The order {0} needs the page worked out, which it is not here.", name)
-    if hand is not None and order.on_regions:
-        return verb(hand(page), **values)
-    if hand is not None and needs_ink:
-        values["ink"] = hand(page).ink
-    return verb(book, page, **values)
+    return values
 
 
 def translated(name: str, given: Mapping[str, object], tell: Callable[[str, int], int]) -> dict[str, object]:

@@ -6,6 +6,7 @@ an earlier step made is known as such. A number that has neither is never guesse
 kept as well and told; they are left out where nobody can say the place.
 """
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass
@@ -22,38 +23,47 @@ from drip_pot.book.orders import run as do
 from drip_pot.book.store import Edit
 from drip_pot.book.values import BOOK_KINDS, BookKind, places_of
 from drip_pot.core.errors import BadInput
-from drip_pot.words import tr
+from drip_pot.words import read_out, tr
 
 VERSION = 1
 _PLACES = {"points", "at", "atoms", "spots", "rect", "path", "knots", "only", "inside", "start", "end", "row", "col",
            "region", "regions", "corners", "frame", "changes", "cuts"}  # fmt: skip
 _MOST_STEPS, _DEEPEST = 2000, 30
+_FIRST = re.compile(r"[,;(]|: ")  # what the title of an order says first is enough for a person
 
 
 class RecipeStep(msgspec.Struct, frozen=True):
     """A step of a recipe: an order, what it was given, the names of what it speaks of, and the numbers it made.
 
-    Names are by kind and number, as 'pass 4'; numbers by kind, in ascending order.
+    Names are by kind and number, as 'pass 4'; numbers by kind, in ascending order. Without an order it is a pause, and
+    `says` what the hand is told there; else it is what the history said of the step, as `words.say` keeps it.
     """
 
-    order: str
+    order: str = ""
     given: dict[str, Any] = {}
     names: dict[str, str] = {}
     made: dict[str, tuple[int, ...]] = {}
+    says: str = ""
 
     @property
     def has_place(self) -> bool:
         """Whether it names places of a page."""
         return bool(_PLACES & _keys(self.given))
 
+    @property
+    def is_pause(self) -> bool:
+        """Whether it stops for the hand to look, and does nothing itself."""
+        return not self.order
+
 
 class Recipe(msgspec.Struct, frozen=True):
-    """Steps with a name, and the names of the parts and pots they speak of, by number."""
+    """Steps with a name, and the names of the parts and pots they speak of, by number; of pots the colours as well."""
 
     name: str
     steps: tuple[RecipeStep, ...]
     parts: dict[str, str] = {}
     pots: dict[str, str] = {}
+    colors: dict[str, str] = {}
     version: int = VERSION
 
 
@@ -86,12 +96,14 @@ def recipe_of(book: Book, name: str, numbers: Iterable[int]) -> Recipe:
         asked = read_asked(book.asked_at(number))
         if asked is not None and not book.history[number].joined and asked.order in known:
             edits = [book.edit_at(n) for n in _gesture(book, number)]
-            steps.append(RecipeStep(asked.order, asked.given, _names_in(book, asked, edits), _made_by(edits)))
+            names, made, said = _names_in(book, asked, edits), _made_by(edits), str(book.history[number].says)
+            steps.append(RecipeStep(asked.order, asked.given, names, made, said))
     if not steps:
         raise BadInput("None of these steps can be done again. Choose others from the history.")
     parts = {str(n): part.name for n, part in book.parts().items()}
     pots = {str(n): pot.name for n, pot in book.pots().items()}
-    return Recipe(" ".join(name.split()), tuple(steps), parts, pots)
+    colors = {str(n): pot.local for n, pot in book.pots().items()}
+    return Recipe(" ".join(name.split()), tuple(steps), parts, pots, colors)
 
 
 def _gesture(book: Book, number: int) -> list[int]:
@@ -189,6 +201,11 @@ def run_recipe(
     known, done, left_out, made = orders(), 0, list[str](), dict[tuple[str, int], int]()
     with book.as_one(), book.marked(run):
         for place, step in list(enumerate(recipe.steps, 1))[first:]:
+            if step.is_pause:
+                if wait:
+                    return Ran(done, tuple(left_out), place - 1)
+                left_out.append(tr("Step {0} is a pause: {1}", place, step.says))
+                continue
             if step.order not in known:
                 raise BadInput("Step {0} of {1} is unknown to this program: {2}.", place, recipe.name, step.order)
             if step.has_place and wait:
@@ -216,11 +233,23 @@ def order_at(book: Book, number: int) -> str:
     return "" if asked is None else asked.order
 
 
-def asks_for(recipe: Recipe, place: int) -> str:
-    """Say what a step, from 0, wants done by hand."""
-    known = orders().get(recipe.steps[place].order)
-    what = recipe.steps[place].order if known is None else known.title[0].lower() + known.title[1:]
-    return tr("Step {0} of {1}: {2}. Do it by hand here; the recipe then goes on.", place + 1, len(recipe.steps), what)
+def asks_for(recipe: Recipe, place: int, tool: str = "") -> str:
+    """Say what a step, from 0, wants done by hand, and with which tool."""
+    step = recipe.steps[place]
+    told, where = told_step(step), (place + 1, len(recipe.steps))
+    if step.is_pause:
+        return tr("Step {0} of {1}: {2}", *where, told)
+    if tool:
+        return tr("Step {0} of {1}, with {3}: {2}. Do it by hand here; the recipe then goes on.", *where, told, tool)
+    return tr("Step {0} of {1}: {2}. Do it by hand here; the recipe then goes on.", *where, told)
+
+
+def told_step(step: RecipeStep) -> str:
+    """Say what a step does, in words."""
+    if step.is_pause:
+        return step.says or tr("Look, then go on")
+    known = orders().get(step.order)
+    return read_out(step.says) or (step.order if known is None else tr(_FIRST.split(known.title)[0].strip()))
 
 
 def _depth(value: object) -> int:

@@ -95,6 +95,7 @@ def actions(w: Reach) -> list[Action]:
         *_inks(w),
         *_shade(w),
         *_look_here(w),
+        *_recipes(w),
     ]
 
 
@@ -125,9 +126,9 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+Shift+P", "Size and edges of the page", w.books.set_page),
         Action("Book", "Ctrl+P", "Pages", lambda: w.books.popup(w.title)),
         Action("Book", "Ctrl+Shift+G", "Contact sheet", w.books.show_contact),
-        Action("Book", "", "Do a recipe on this page", w.books.do_recipe),
-        Action("Book", "", "Leave out the step of the recipe that waits", w.books.cooking.leave_out),
-        Action("Book", "", "End the recipe", w.books.cooking.end),
+        Action("Book", "Ctrl+Shift+D", "Recipes", w.books.show_recipes),
+        Action("Book", "", "Go on after a pause of the recipe, or without its step", w.books.recipes.cooking.leave_out),
+        Action("Book", "", "End the recipe", w.books.recipes.cooking.end),
         Action("Book", "", "Look for figures of another page", lambda: w.books.ask_figures(w.title)),
         Action("Book", "", "Bring in finished flats of this page", w.books.bring_flats),
         Action("Book", "", "Stand a prop on this page", w.books.stand_prop),
@@ -161,6 +162,11 @@ def _frames(w: Reach) -> list[Action]:
         Action("Frames", "", "Play faster", partial(frames.rate, 1)),
         Action("Frames", "", "Play slower", partial(frames.rate, -1)),
     ]
+
+
+def _recipes(w: Reach) -> Iterator[Action]:
+    for name, key in w.books.recipes.keys().items():
+        yield Action("Recipes", key, name, partial(w.books.recipes.do, name))
 
 
 def _seeing(w: Reach) -> list[Action]:

@@ -71,6 +71,11 @@ def copies_folder() -> Path:
     return Path(platformdirs.user_data_dir("drip-pot")) / "copies"
 
 
+def recipes_folder() -> Path:
+    """Return where recipes are kept."""
+    return Path(platformdirs.user_data_dir("drip-pot")) / "recipes"
+
+
 def picture_file(book: Path) -> Path:
     """Return where a small picture of a book is kept."""
     return Path(platformdirs.user_cache_dir("drip-pot")) / "books" / f"{_key(book).removeprefix('place/')}.png"

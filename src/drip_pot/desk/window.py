@@ -24,13 +24,13 @@ from drip_pot.desk import actions
 from drip_pot.desk.bars.chips import Chips
 from drip_pot.desk.bars.frames import FrameStrip
 from drip_pot.desk.bars.look_here import LookHere
+from drip_pot.desk.bars.recipe_strip import RecipeStrip
 from drip_pot.desk.bars.status import StatusLine
 from drip_pot.desk.bars.strip import CardStrip, Progress
 from drip_pot.desk.bars.toolbar import ToolBar
 from drip_pot.desk.bars.topbar import TopBar
 from drip_pot.desk.bars.welcome import Welcome
 from drip_pot.desk.comparing import Comparing
-from drip_pot.desk.dialogs.history import HistoryDialog
 from drip_pot.desk.dialogs.pages import ask_dpi
 from drip_pot.desk.findable import controls_of
 from drip_pot.desk.inspector import Inspector
@@ -118,6 +118,7 @@ class Window(QMainWindow):
         done = {"carry_on": self.frames.carry_on, "ghost": self.frames.ghost, "play": self.frames.play}
         self.film = FrameStrip(e, self.small, done, lambda: self.frames.how)
         self.chips, self.strip, self.overview = Chips(self.canvas), CardStrip(self.canvas), Overview(self.canvas)
+        self.cooking_strip = RecipeStrip(self.canvas, self.books.recipes, self.chips)
         begin = {"Open": self.books.open_file, "New book": self.books.new_book, "Demo book": self.demo_making.open,
                  "Manual": self.helping.manual}  # fmt: skip
         self.welcome = Welcome(self.canvas, begin, e.opening.open)
@@ -175,6 +176,7 @@ class Window(QMainWindow):
         table = actions.with_keys(usual, chosen)
         self._bound = actions.bind(self, (self.canvas, self.look_here), table)
         self.helping.usual = actions.usual_keys(usual)
+        self.books.taken_keys = self.helping.usual | chosen
         self.helping.entries, self.helping.sheet = actions.entries_of(table), actions.sheet_of(table)
         self.toolbar.set_keys(actions.tool_keys(usual, chosen))
 
@@ -195,6 +197,7 @@ class Window(QMainWindow):
         self.canvas.dropped.connect(self._on_dropped)
         self.topbar.menu_wanted.connect(self.books.popup)
         self.topbar.help_wanted.connect(self.helping.popup)
+        self.books.recipes.changed.connect(self.bind_keys)
         self.exporting.written.connect(self.strip.offer_folder)
         shelf = self.shelf
         shelf.pots.edit_wanted.connect(self.pots.edit_pot)
@@ -276,8 +279,6 @@ class Window(QMainWindow):
         theme.apply(app, chosen)
         self.topbar.refresh()
         self.refresh_look()
-        for part in self.findChildren(QWidget):
-            part.update()
 
     # Doing
 
@@ -303,9 +304,7 @@ class Window(QMainWindow):
 
     def show_history(self) -> None:
         """Show what was done."""
-        history = HistoryDialog(self, self.easel)
-        history.compare.connect(self.comparing.compare_with)
-        history.show()
+        self.books.show_history(self.comparing.compare_with)
 
     # Events
 

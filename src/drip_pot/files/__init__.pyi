@@ -57,6 +57,7 @@ from .pages import (
 from .palettes import PALETTE_SUFFIXES, Ink, book_palette, read_palette, write_palette
 from .placed import pinned_pixels, read_placed
 from .profiles import misses, name_of, profiles_found, read_condition
+from .recipe_folder import RecipeFolder
 from .rescuing import rescue
 from .suggest import suggest_inks
 
@@ -79,6 +80,7 @@ __all__ = [
     "Incoming",
     "Ink",
     "Inside",
+    "RecipeFolder",
     "Scan",
     "WebSize",
     "add_page",

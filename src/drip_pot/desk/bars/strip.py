@@ -13,24 +13,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from drip_pot.desk.bars.plate import Plate
 from drip_pot.desk.parts import icons, theme
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.work import Work
 from drip_pot.words import tr
 
 
-class _Plate(QWidget):
-    """A rounded plate that lies over the canvas."""
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(theme.color("card"))
-        painter.drawRoundedRect(QRectF(self.rect()), 8, 8)
-
-
-class CardStrip(_Plate):
+class CardStrip(Plate):
     """A sentence over the canvas with a way to close it; problems carry a vermilion edge and stay."""
 
     closed = pyqtSignal()
@@ -118,7 +108,7 @@ class CardStrip(_Plate):
             painter.drawRoundedRect(QRectF(0, 0, 6, self.height()), 3, 3)
 
 
-class Progress(_Plate):
+class Progress(Plate):
     """What is being worked out, how far it is, and a way to stop it; `top` is how far below the canvas's top it hangs.
 
     It hangs at the right, and lower where it would hide what it is `beside`.

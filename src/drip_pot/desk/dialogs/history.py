@@ -1,13 +1,10 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """What was done, as a list. Knows the easel."""
 
-from pathlib import Path
-
 from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QIcon, QPixmap
 from PyQt6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QListWidget,
     QVBoxLayout,
@@ -23,8 +20,6 @@ from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.past import place_of
 from drip_pot.desk.view.small_cut import cut_of_page
-from drip_pot.files import keep_recipe
-from drip_pot.files.outputs import slug
 from drip_pot.words import tr
 
 _SMALL, _MOST_PICTURES = 34, 400
@@ -37,9 +32,11 @@ class HistoryDialog(Dialog):
     -------
     compare(int)
         How many steps were done at the one to compare with.
+    kept(Recipe)
+        Steps to be kept as a recipe.
     """
 
-    compare = pyqtSignal(int)
+    compare, kept = pyqtSignal(int), pyqtSignal(object)
 
     def __init__(self, parent: QWidget | None, easel: Easel) -> None:
         super().__init__(parent)
@@ -131,17 +128,12 @@ class HistoryDialog(Dialog):
             self.easel.said.emit(tr("{0} in branches forgotten.", counted(told[0], "step")), False)
 
     def _keep(self) -> None:
-        """Ask for a name and a place, and keep the steps chosen as a recipe."""
+        """Ask for a name, and let the steps chosen be kept as a recipe."""
         book, rows = self.easel.book, sorted(self.list.row(item) for item in self.list.selectedItems())
         numbers = [n for row in rows if row for n in range(self._ends[row - 1], self._ends[row])]
         name = ask_name(self, tr("Name of the recipe"), "") if book is not None and numbers else ""
-        if book is None or not name:
-            return
-        found, _ = QFileDialog.getSaveFileName(
-            self, tr("Recipe"), str(self.easel.folder / f"{slug(name)}.json"), tr("Recipes (*.json)")
-        )
-        if found:
-            self.easel.trying(lambda: keep_recipe(Path(found), recipe_of(book, name, numbers)))
+        if book is not None and name:
+            self.easel.trying(lambda: self.kept.emit(recipe_of(book, name, numbers)))
 
     def _compare(self) -> None:
         if self.list.currentRow() >= 0:

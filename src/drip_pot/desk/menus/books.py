@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """What is done with books and pages: menus and dialogs. Knows the easel."""
 
+from collections.abc import Callable, Mapping
 from functools import partial
 from pathlib import Path
 
@@ -9,16 +10,18 @@ from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QApplication, QFileDialog, QMenu, QWidget
 
 from drip_pot.book import ENGINE, verbs
-from drip_pot.book.recipes import Recipe, read_recipe
 from drip_pot.core.errors import DripPotError
 from drip_pot.core.inks import find_skew
 from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.contact import ContactSheet
+from drip_pot.desk.dialogs.history import HistoryDialog
+from drip_pot.desk.dialogs.naming import ask_names
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
+from drip_pot.desk.dialogs.recipes import RecipesDialog
 from drip_pot.desk.memory import recent
-from drip_pot.desk.menus.recipes import Cooking
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
+from drip_pot.desk.session.recipes import Recipes
 from drip_pot.files import (
     IMAGE_SUFFIXES,
     MESH_SUFFIXES,
@@ -40,7 +43,9 @@ class BookMenu:
 
     def __init__(self, window: QWidget, easel: Easel, settings: QSettings) -> None:
         self.window, self.easel, self._settings = window, easel, settings
-        self.cooking = Cooking(easel)
+        self.recipes = Recipes(easel, settings)
+        self.recipes.ask = partial(ask_names, window)
+        self.taken_keys: Mapping[str, str] = {}
 
     @property
     def _home(self) -> str:
@@ -61,7 +66,7 @@ class BookMenu:
             menu.addAction(tr("Contact sheet"), self.show_contact)
             menu.addAction(tr("Add a page"), self.add_page)
             menu.addAction(tr("Size and edges of this page"), self.set_page)
-            menu.addAction(tr("Do a recipe on this page"), self.do_recipe)
+            menu.addAction(tr("Recipes"), self.show_recipes)
             if self.easel.page and book.sources(self.easel.page).line.engine != ENGINE:
                 menu.addAction(tr("Divide this page anew"), self.divide_anew)
             if len(book.pages()) > 1:
@@ -105,15 +110,16 @@ class BookMenu:
         if self.easel.book is not None:
             ContactSheet(self.window, self.easel).exec()
 
-    def do_recipe(self) -> None:
-        """Ask for a recipe and do it on the page that is shown, as one gesture."""
-        found, _ = QFileDialog.getOpenFileName(self.window, tr("Recipe"), self._home, tr("Recipes (*.json)"))
-        if not found:
-            return
-        read: list[Recipe] = []
-        path = Path(found)
-        if self.easel.trying(lambda: read.append(read_recipe(read_file(path), path.name))):
-            self.cooking.start(read[0])
+    def show_history(self, compare: Callable[[int], object]) -> None:
+        """Show what was done; `compare` is given how many steps were done at one to compare with."""
+        history = HistoryDialog(self.window, self.easel)
+        history.compare.connect(compare)
+        history.kept.connect(self.recipes.keep_new)
+        history.show()
+
+    def show_recipes(self) -> None:
+        """Show the recipes that are kept."""
+        RecipesDialog(self.window, self.recipes, self.taken_keys).exec()
 
     def divide_anew(self) -> None:
         """Work out how this version would divide a page of an earlier one; say what would change, and ask."""

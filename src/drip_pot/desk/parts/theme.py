@@ -125,6 +125,8 @@ def apply(app: QApplication, chosen: Bench) -> None:
     app.setPalette(palette)
     app.setFont(font(14))
     app.setStyleSheet(_sheet(chosen) + _lists(chosen))
+    for part in app.allWidgets():
+        part.update()
 
 
 def _sheet(b: Bench) -> str:
