@@ -27,6 +27,8 @@ def values_of(step: RecipeStep) -> dict[str, Value]:
 
 def _leaves(given: Mapping[str, Any], way: str = "") -> Iterator[tuple[str, Value]]:
     for key, value in given.items():
+        if "." in key:
+            continue  # a name, and no way
         if isinstance(value, Mapping):
             yield from _leaves(value, f"{way}{key}.")
         elif isinstance(value, bool | int | float | str):

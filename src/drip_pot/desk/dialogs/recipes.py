@@ -117,9 +117,7 @@ class RecipesDialog(Dialog):
         self.steps.setIconSize(QSize(_ICON, _ICON))
         self.steps.currentRowChanged.connect(lambda _: self._show_values())
         column.addWidget(self.steps, 2)
-        self.form = QWidget()
-        self.values = QFormLayout(self.form)
-        self.values.setContentsMargins(0, 0, 0, 0)
+        self.form, self.side = QWidget(), column
         column.addWidget(self.form, 1)
         row = QHBoxLayout()
         self.step_buttons = [
@@ -180,41 +178,45 @@ class RecipesDialog(Dialog):
 
     def _show_values(self) -> None:
         """Show what can be changed in the step chosen."""
-        while self.values.rowCount():
-            self.values.removeRow(0)
+        before, self.form = self.form, QWidget()
+        values = QFormLayout(self.form)
+        values.setContentsMargins(0, 0, 0, 0)
+        self.side.replaceWidget(before, self.form)
+        before.hide()
+        before.deleteLater()  # later, as one of its fields may be the one that tells of a change
         recipe, place = self._recipe(), self.steps.currentRow()
         there = recipe is not None and 0 <= place < len(recipe.steps)
         for one in self.step_buttons:
             one.setEnabled(there)
         if recipe is not None and there:
             for way, value in list(values_of(recipe.steps[place]).items())[:_FEW]:
-                field = self._field(way, value)
+                field = self._field(value, partial(self._put, recipe, place, way))
                 field.setAccessibleName(_title(way))
-                self.values.addRow(label(_title(way), "muted"), field)
+                values.addRow(label(_title(way), "muted"), field)
 
-    def _field(self, way: str, value: Value) -> QWidget:
-        """Return what a value is changed with."""
-        put = partial(self._put, way)
+    def _field(self, value: Value, put: Callable[[Value], None]) -> QWidget:
+        """Return what a value is changed with; `put` is given what it becomes."""
         if isinstance(value, bool):
             box = QCheckBox()
             box.setChecked(value)
             box.toggled.connect(put)
             return box
-        if isinstance(value, int | float):
+        if isinstance(value, int | float) and abs(value) <= _MOST:
             number: QSpinBox | QDoubleSpinBox = QSpinBox() if isinstance(value, int) else QDoubleSpinBox()
             if isinstance(number, QDoubleSpinBox):
                 number.setDecimals(3)
             number.setRange(-_MOST, _MOST)
             number.setValue(value)  # type: ignore[arg-type]
-            number.editingFinished.connect(lambda: put(number.value()))
+            shown = number.value()  # rounded, which changes nothing yet
+            number.editingFinished.connect(lambda: put(number.value()) if number.value() != shown else None)
             return number
-        line = QLineEdit(value)
-        line.editingFinished.connect(lambda: put(line.text()))
+        line = QLineEdit(str(value))
+        line.setReadOnly(not isinstance(value, str))
+        line.editingFinished.connect(lambda: put(line.text()) if isinstance(value, str) else None)
         return line
 
-    def _put(self, way: str, value: Value) -> None:
-        recipe, place = self._recipe(), self.steps.currentRow()
-        if recipe is not None and values_of(recipe.steps[place]).get(way) != value:
+    def _put(self, recipe: Recipe, place: int, way: str, value: Value) -> None:
+        if self._recipe() is recipe and values_of(recipe.steps[place]).get(way) != value:
             self._change(lambda: with_value(recipe, place, way, value))
 
     def _change(self, changed: Callable[[], Recipe]) -> None:

@@ -119,7 +119,9 @@ class BookMenu:
 
     def show_recipes(self) -> None:
         """Show the recipes that are kept."""
-        RecipesDialog(self.window, self.recipes, self.taken_keys).exec()
+        shown = RecipesDialog(self.window, self.recipes, self.taken_keys)
+        shown.exec()
+        shown.deleteLater()
 
     def divide_anew(self) -> None:
         """Work out how this version would divide a page of an earlier one; say what would change, and ask."""

@@ -174,14 +174,14 @@ class Recipes(QObject):
         self.ask: Callable[[Book, Recipe, Sequence[Named]], dict[Named, str] | None] = lambda *_: None
         self.cooking = Cooking(easel)
         self.folder = RecipeFolder(recipes_folder())
+        try:
+            self._keys = msgspec.json.decode(str(settings.value("recipe-keys", "{}")), type=dict[str, str])
+        except msgspec.MsgspecError:
+            self._keys = {}
 
     def keys(self) -> dict[str, str]:
         """Return the key of every recipe, by name; empty where it has none."""
-        try:
-            kept = msgspec.json.decode(str(self._settings.value("recipe-keys", "{}")), type=dict[str, str])
-        except msgspec.MsgspecError:
-            kept = {}
-        return {name: kept.get(name, "") for name in self.folder.names()}
+        return {name: self._keys.get(name, "") for name in self.folder.names()}
 
     def as_buttons(self) -> bool:
         """Whether recipes are buttons above the page."""
@@ -197,8 +197,8 @@ class Recipes(QObject):
         self._write_keys({**self.keys(), name: key})
 
     def _write_keys(self, keys: dict[str, str]) -> None:
-        kept = {name: key for name, key in keys.items() if key}
-        self._settings.setValue("recipe-keys", msgspec.json.encode(kept).decode())
+        self._keys = {name: key for name, key in keys.items() if key}
+        self._settings.setValue("recipe-keys", msgspec.json.encode(self._keys).decode())
         self.changed.emit()
 
     def keep(self, recipe: Recipe) -> bool:
@@ -243,13 +243,15 @@ class Recipes(QObject):
 
     def _add(self, recipe: Recipe, wanted: list[Named]) -> None:
         """Add the parts and pots that are to be new here, as one gesture."""
-        book = self.easel.book
-        if book is None or not wanted:
-            return
-        with book.as_one():
-            for name in [name for kind, name in wanted if kind == "part"]:
-                verbs.add_part(book, name)
-            part = next(reversed(book.parts()))
-            for name in [name for kind, name in wanted if kind == "pot"]:
-                verbs.add_pot(book, name, part, color_of(recipe, name) or "#808080")
-        self.easel.edited.emit()
+
+        def verb(book: Book, _: int) -> None:
+            with book.as_one():
+                for name in [name for kind, name in wanted if kind == "part"]:
+                    verbs.add_part(book, name)
+                pots = [name for kind, name in wanted if kind == "pot"]
+                part = next(reversed(book.parts()), 0) or (verbs.add_part(book, recipe.name) if pots else 0)
+                for name in pots:
+                    verbs.add_pot(book, name, part, color_of(recipe, name) or "#808080")
+
+        if wanted and self.easel.do(verb):
+            self.easel.edited.emit()
