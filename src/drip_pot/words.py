@@ -39,6 +39,9 @@ def tr_many(one: str, many: str, number: int, *values: object) -> str:
     return _filled(said, usual, values)
 
 
+_WIDE = re.compile(r"\{[^{}]*\d{3}[^{}]*\}")
+
+
 class Said(str):
     """What was said, kept so that it can be said in another language later; see `say`."""
 
@@ -65,6 +68,8 @@ def read_out(kept: str) -> str:
     """Say what `say` kept, in the language of the person; a plain text is said as it is."""
     if not kept.startswith("["):
         return tr(kept)
+    if _WIDE.search(kept):  # it would be written wider than anything is
+        return kept
     try:
         return _read(json.loads(kept))
     except (ValueError, TypeError, IndexError, KeyError, RecursionError):  # a text that only begins so

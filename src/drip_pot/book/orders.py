@@ -10,6 +10,7 @@ import types
 import typing
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 import msgspec
@@ -194,11 +195,13 @@ def _key(key: Any, kind: Any, tell: Callable[[str, int], int]) -> Any:
     return _renumbered(number, kind, tell)
 
 
+@cache
 def _is_plain(verb: Callable[..., Any]) -> bool:
     """Whether all its arguments can be written as JSON."""
     return not any("ndarray" in str(hint) for name, hint in typing.get_type_hints(verb).items() if name != "ink")
 
 
+@cache
 def _described(verb: Callable[..., Any]) -> Order:
     first, *parameters = inspect.signature(verb).parameters.values()
     hints = typing.get_type_hints(verb, include_extras=True)
