@@ -132,7 +132,7 @@ def test_in_a_book_with_other_parts_a_recipe_asks_what_they_are(demo: Driver, an
 def test_a_recipe_waits_for_a_step_by_hand_and_goes_on(demo: Driver) -> None:
     cooking, page = demo.window.books.recipes.cooking, demo.easel.page
     demo.easel.choose_stage("Shade")
-    loop = RecipeStep("corral", {"points": [[1, 1], [9, 9], [1, 9]], "pot": 1})
+    loop = RecipeStep("corral", {"points": [[1, 1], [9, 9], [1, 9]], "pot": 1}, {"pot 1": "Cobalt"})
     cooking.start(
         Recipe(
             "Outside", (RecipeStep("set-gap", {"gap_px": 9.0}), loop, RecipeStep("set-least", {"least_px": 40}), loop)
@@ -143,7 +143,8 @@ def test_a_recipe_waits_for_a_step_by_hand_and_goes_on(demo: Driver) -> None:
     assert demo.book.sources(page)[FLATS].gap_px == 9.0
     strip = demo.window.cooking_strip
     assert "Step 2 of 4, with Corral: Pour a pot into every region" in words_on(strip)
-    assert (demo.easel.stage, demo.easel.tool) == ("Flats", "Corral"), "it takes up what it asks for"
+    taken = demo.easel.stage, demo.easel.tool, demo.book.pots()[demo.easel.pot].name
+    assert taken == ("Flats", "Corral", "Cobalt"), "it takes up what it asks for"
     assert demo.book.sources(page)[FLATS].least_px is None
     demo.easel.choose_pot(demo.pot("Ember"))
     demo.easel.choose_tool("Pour")

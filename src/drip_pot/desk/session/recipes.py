@@ -129,15 +129,21 @@ class Cooking(QObject):
             self.easel.said.emit(tr("{0}: {1} done.", recipe.name, counted(self._done, "step")), False)
             self.recipe = None
         else:
-            self._take_up(recipe.steps[ran.waits])
+            self._take_up(recipe, recipe.steps[ran.waits])
         self.changed.emit()
 
-    def _take_up(self, step: RecipeStep) -> None:
-        """Go to the stage of a step, and take up its tool."""
+    def _take_up(self, recipe: Recipe, step: RecipeStep) -> None:
+        """Go to the stage of a step, and take up its tool, and its pot where this book has one of that name."""
         stage, tool = tool_for(step)
         if stage:
             self.easel.choose_stage(stage)
             self.easel.choose_tool(tool)
+        number = step.given.get("pot")
+        name = step.names.get(f"pot {number}") or recipe.pots.get(str(number))
+        pots = {} if self.easel.book is None else self.easel.book.pots()
+        pot = next((n for n, one in pots.items() if one.name == name), None)
+        if stage and pot is not None:
+            self.easel.choose_pot(pot)
 
     def _go_on_after_hand(self) -> None:
         """Go on once what the recipe waits for was done by hand; anything else is no step of it."""
