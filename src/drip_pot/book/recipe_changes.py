@@ -8,7 +8,7 @@ from msgspec.structs import replace
 
 from drip_pot.book.book import Book
 from drip_pot.book.orders import checked, orders, translated
-from drip_pot.book.recipes import Recipe, RecipeStep, told_step
+from drip_pot.book.recipes import Recipe, RecipeStep, spoken_name, told_step
 from drip_pot.core.errors import BadInput
 
 Value = bool | int | float | str
@@ -107,8 +107,7 @@ def spoken_of(recipe: Recipe) -> tuple[Named, ...]:
         if not step.has_place:
             for reference in _references(step):
                 kind, _, number = reference.rpartition(" ")
-                older: Mapping[str, str] = {"part": recipe.parts, "pot": recipe.pots}.get(kind, {})
-                name = step.names.get(reference) or older.get(number, "")
+                name = spoken_name(recipe, step, kind, int(number))
                 if kind in _ASKED and reference not in made and name:
                     found[kind, name] = None
         made |= {f"{kind} {number}" for kind, numbers in step.made.items() for number in numbers}

@@ -252,6 +252,12 @@ def told_step(step: RecipeStep) -> str:
     return read_out(step.says) or (step.order if known is None else tr(_FIRST.split(known.title)[0].strip()))
 
 
+def spoken_name(recipe: Recipe, step: RecipeStep, kind: str, number: int) -> str:
+    """Return the name of what a step speaks of by kind ('pot') and number; empty where it has none."""
+    older: Mapping[str, str] = {"part": recipe.parts, "pot": recipe.pots}.get(kind, {})
+    return step.names.get(f"{kind} {number}") or older.get(str(number), "")
+
+
 def _depth(value: object) -> int:
     """Return how many lists and objects lie within each other; counted without going deeper than that."""
     depth, level = 0, [value]
@@ -292,8 +298,7 @@ def _number_here(
     """Return the number that what a step speaks of has here; raises `BadInput` where that cannot be told."""
     if (kind, number) in made:
         return made[kind, number]
-    older: Mapping[str, str] = {"part": recipe.parts, "pot": recipe.pots}.get(kind, {})
-    name = step.names.get(f"{kind} {number}") or older.get(str(number))
+    name = spoken_name(recipe, step, kind, number)
     title = orders()[step.order].title
     if not name:
         raise BadInput(

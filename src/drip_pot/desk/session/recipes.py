@@ -9,7 +9,7 @@ from PyQt6.QtCore import QObject, QSettings, pyqtSignal
 from drip_pot.book import Book, verbs
 from drip_pot.book.hand import Hand
 from drip_pot.book.recipe_changes import Named, color_of, strangers, with_names
-from drip_pot.book.recipes import Ran, Recipe, RecipeStep, asks_for, order_at, run_recipe
+from drip_pot.book.recipes import Ran, Recipe, RecipeStep, asks_for, order_at, run_recipe, spoken_name
 from drip_pot.desk.memory import recipes_folder
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
@@ -139,7 +139,7 @@ class Cooking(QObject):
             self.easel.choose_stage(stage)
             self.easel.choose_tool(tool)
         number = step.given.get("pot")
-        name = step.names.get(f"pot {number}") or recipe.pots.get(str(number))
+        name = spoken_name(recipe, step, "pot", number) if isinstance(number, int) else ""
         pots = {} if self.easel.book is None else self.easel.book.pots()
         pot = next((n for n, one in pots.items() if one.name == name), None)
         if stage and pot is not None:
