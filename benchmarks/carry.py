@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """How well colours are carried from frame to frame, on movements made with the demo's pen.
 
-    python benchmarks/carry.py [--dpi 300] [--tune]
+    python benchmarks/carry.py [--dpi 300] [--tune] [--between]
 
 Weights were chosen on the movements called 'tune'; the others had no part in that. For every pair of frames: share of
 the area and of the regions right, and how many pours are left beside pouring all by hand.
@@ -20,7 +20,7 @@ from scipy.special import logsumexp
 
 from drip_pot.book.values import DOUBTFUL
 from drip_pot.core.arrays import F64, I64
-from drip_pot.core.carry import Scene, carry_kinds, see
+from drip_pot.core.carry import Scene, carry_kinds, kinds_between, see
 from drip_pot.core.carry.match import WEIGHTS, evidence
 from drip_pot.core.carry.scene import small_shape
 from drip_pot.core.regions import auto_gap, decide, find_atoms
@@ -231,6 +231,31 @@ def measure(dpi: float, *, tune: bool) -> None:
           f" doubted {doubted.sum():g}, among them {caught.sum():g} of {wrong.sum():g} wrong")  # fmt: skip
 
 
+def between(dpi: float, gap: int = 3) -> None:
+    """Print how well frames between coloured ones are told: from the one before alone, and from both sides."""
+    names: list[str] = []
+    for name, (draw, size, frames, _) in MOVEMENTS.items():
+        shots = [seen(draw(k), size, dpi, names) for k in range(frames)]
+        rows = []
+        for start in range(0, frames - gap - 1, gap + 1):
+            run = shots[start : start + gap + 2]
+            before = run[0][1]
+            both = kinds_between([scene for scene, _, _ in run], before, run[-1][1])
+            for (old, _, _), (new, truth, areas), told in zip(run, run[1:-1], both, strict=False):
+                one = carry_kinds(old, new, before)
+                before = one.kind
+                right = [side.kind[1:] == truth[1:] for side in (one, told)]
+                doubt = [(side.sure[1:] < DOUBTFUL) for side in (one, told)]
+                rows.append([(areas[1:][ok].sum() / areas[1:].sum(), (~ok).sum(), (~ok & low).sum(), low.sum())
+                             for ok, low in zip(right, doubt, strict=True)])  # fmt: skip
+        if rows:
+            told_by = np.array(rows, float)
+            for place, way in enumerate(("one side", "both")):
+                area, wrong, caught, doubted = told_by[:, place].mean(axis=0)
+                print(f"{name:13s} {way:8s} area {area:7.2%} wrong {wrong:5.1f} a frame, doubted {doubted:5.1f},"
+                      f" among them {caught:4.1f} wrong")  # fmt: skip
+
+
 def fit(dpi: float) -> None:
     """Fit the weights of the evidence on the movements called 'tune', by how likely they make the truth."""
     names: list[str] = []
@@ -262,7 +287,11 @@ def main() -> None:
     parser.add_argument("--dpi", type=float, default=300)
     parser.add_argument("--tune", action="store_true", help="only the movements that weights were chosen on")
     parser.add_argument("--fit", action="store_true", help="fit the weights on them and print them")
+    parser.add_argument("--between", action="store_true", help="three empty frames between coloured ones")
     told = parser.parse_args()
+    if told.between:
+        between(told.dpi)
+        return
     if told.fit:
         fit(told.dpi)
         return

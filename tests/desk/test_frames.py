@@ -3,12 +3,13 @@
 
 from pathlib import Path
 
+import numpy as np
 import pytest
 from PIL import Image
 from PyQt6.QtWidgets import QLineEdit
 
 from drip_pot.book import verbs
-from drip_pot.book.values import DOUBTS, FIGURES, POURS
+from drip_pot.book.values import DOUBTS, FIGURES, POURS, SHADE_CUTS, STENCILS
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.player import MovingChoice, Player
 from tests.desk.conftest import Driver
@@ -57,6 +58,40 @@ def test_carrying_on_pours_the_next_frame_as_one_step_and_marks_the_doubtful(fra
     frames.easel.undo()
     assert not frames.book.sources(after)[POURS]
     assert not frames.book.sources(after)[DOUBTS]
+
+
+def test_a_cut_out_and_shade_follow_into_the_next_frame_by_button_and_key(frames: Driver) -> None:
+    _, known = frames.book.sequence_of(frames.easel.page)
+    one, two = known.pages[3:5]
+    hand = frames.easel.hand()
+    ((row, col),) = hand.spots_of([int(np.argmax(np.where(hand.areas < 0.1 * hand.labels.size, hand.areas, 0)))])
+    loop = [(row - 6, col - 6), (row - 6, col + 6), (row + 6, col + 6), (row + 6, col - 6)]
+    pot = next(iter(frames.book.pots()))
+    frames.easel.hands.start(lambda at: verbs.cut_out(at, loop, pot))
+    frames.settle()
+    number = verbs.add_pass(frames.book, one, "Dark")
+    frames.settle()
+    frames.easel.hands.start(lambda at: verbs.cut_shade(at, loop, into=number))
+    frames.settle()
+    before = frames.book.position
+    frames.window.film.carry.click()
+    frames.qtbot.waitUntil(lambda: frames.book.position > before, timeout=60_000)
+    frames.settle()
+    assert frames.easel.page == two
+    assert len(frames.book.sources(two)[STENCILS]) == len(frames.book.sources(one)[STENCILS]) == 1
+    assert pot in frames.book.sources(two)[POURS].values()
+    assert "marking" in frames.said()
+    frames.keys("Ctrl+.", "Ctrl+.")
+    frames.settle()
+    assert len(frames.book.sources(two)[SHADE_CUTS]) == 1, "twice is once"
+    for _ in range(3):
+        frames.easel.undo()
+        frames.settle()
+    assert not frames.book.sources(two)[STENCILS]
+    assert not frames.book.sources(two)[SHADE_CUTS]
+    frames.window.film.between.click()
+    frames.settle()
+    assert "No empty frame lies between" in frames.said()
 
 
 def test_ghosts_of_the_frames_beside_are_shown_as_line_then_colour_then_not(frames: Driver) -> None:

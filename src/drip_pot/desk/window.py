@@ -115,7 +115,8 @@ class Window(QMainWindow):
         self.whereabouts = Whereabouts(self.settings, e, self.canvas, seen, self.small)
         self.frames = FrameMenu(self, e, self.small, self.settings)
         self.frames.canvas = self.canvas
-        done = {"carry_on": self.frames.carry_on, "ghost": self.frames.ghost, "play": self.frames.play}
+        f = self.frames
+        done = {"carry_on": f.carry_on, "light": f.light, "between": f.between, "ghost": f.ghost, "play": f.play}
         self.film = FrameStrip(e, self.small, done, lambda: self.frames.how)
         self.chips, self.strip, self.overview = Chips(self.canvas), CardStrip(self.canvas), Overview(self.canvas)
         self.cooking_strip = RecipeStrip(self.canvas, self.books.recipes, self.chips)

@@ -9,7 +9,8 @@ import numpy as np
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived, Facts
-from drip_pot.book.findings.finding import Finding, around_spot, in_turn
+from drip_pot.book.findings.finding import Finding, around_spot, in_turn, slid_markings
+from drip_pot.book.following import CUTS
 from drip_pot.book.leftovers import leftovers, regions_left
 from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import Tables
@@ -86,6 +87,7 @@ def find_flats(
         lambda: _changed_light(flat, sources),
         lambda: found,
         lambda: _spans(flat),
+        lambda: slid_markings(sources, *CUTS),
         lambda: _doubts(flat, sources),
         lambda: [f for f in _unpoured(flat, sources, tables) if f.key.split(":")[1] not in told],
         lambda: small,

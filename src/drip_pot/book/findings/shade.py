@@ -6,7 +6,7 @@ import numpy as np
 from drip_pot.book.asking import ask
 from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
-from drip_pot.book.findings.finding import Finding, in_turn, used_pots
+from drip_pot.book.findings.finding import Finding, in_turn, slid_markings, used_pots
 from drip_pot.book.findings.light import find_light
 from drip_pot.book.scope import colored_atoms, scope_atoms
 from drip_pot.book.sources import PageSources
@@ -26,6 +26,7 @@ def find_shade(book: Book, sources: PageSources, derived: Derived, report: Repor
     kinds = (
         lambda: _missing(book, sources),
         lambda: _suggested(sources),
+        lambda: slid_markings(sources, SHADE_CUTS),
         lambda: _close_pairs(book, sources),
         lambda: _mistaken(book, sources),
         lambda: _nowhere(book, sources, derived),

@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Values of movements and of what is carried between drawings: sequences, doubts, figures, pinned pictures."""
+"""Values of movements and of what is carried between drawings: sequences, doubts, markings, figures, references."""
 
 from typing import Annotated
 
@@ -66,6 +66,38 @@ class Doubt(msgspec.Struct, frozen=True):
         return self.sure < DOUBTFUL
 
 
+class FollowingMark(msgspec.Struct, frozen=True):
+    """A marking that was taken along from another drawing of the same thing.
+
+    Attributes
+    ----------
+    source : int
+        The page it was taken from last, by number.
+    number : int
+        Its number here, among those of its kind.
+    laid : int
+        Checksum (CRC-32 of its JSON) of how it was laid; where it differs, a hand changed it since.
+    slid_px : float, optional
+        How far the line about it lies from that of the other drawing after the move; none where that cannot be told.
+    sure : bool
+        Whether that is little enough, or somebody has kept it.
+    pot : int, optional
+        What a cut-out was laid in; none is paper.
+    """
+
+    source: int
+    number: int
+    laid: int
+    slid_px: float | None = None
+    sure: bool = True
+    pot: int | None = None
+
+    @property
+    def is_open(self) -> bool:
+        """Whether it is to be looked at."""
+        return not self.sure
+
+
 class Found(msgspec.Struct, frozen=True):
     """A region of a figure: a pixel of it, the pot that the figure has there, and how well it lies there, 0..1."""
 
@@ -122,6 +154,9 @@ DOUBTS: PageKind[tuple[int, int], Doubt] = PageKind(
     moved_key=moved_spot,
     written=written_spot,
 )  # fmt: skip
+FOLLOWING: PageKind[str, FollowingMark] = PageKind(
+    "following", str, FollowingMark, ("marking taken along", "markings taken along")
+)
 FIGURES: PageKind[int, FigureOffer] = PageKind(
     "figure", int, FigureOffer, ("figure offered", "figures offered"),
     moved=lambda *_: None,

@@ -5,6 +5,7 @@ One module a subject. Those that are orders are registered by importing this pac
 """
 
 from drip_pot.book.verbs.ambient import ambient_pass
+from drip_pot.book.verbs.between import carry_between
 from drip_pot.book.verbs.books import (
     add_part,
     add_pot,
@@ -61,6 +62,7 @@ from drip_pot.book.verbs.holds import (
     share_hold,
 )
 from drip_pot.book.verbs.lamps import lay_bounce, leave_calm, set_lamp, suggest_cuts
+from drip_pot.book.verbs.markings import carry_markings, drop_markings, keep_markings
 from drip_pot.book.verbs.mending import draw_ink, draw_line, mend_line, mirror_ink
 from drip_pot.book.verbs.page_list import duplicate_page, move_page, remove_page
 from drip_pot.book.verbs.pages import add_page, crop_page, name_page, recut, set_print, straighten_page
@@ -186,8 +188,10 @@ __all__ = [
     "bend_picture",
     "brush",
     "brush_hold",
+    "carry_between",
     "carry_colors",
     "carry_light",
+    "carry_markings",
     "choose_bridge",
     "copy_pass",
     "corral",
@@ -202,6 +206,7 @@ __all__ = [
     "draw_line",
     "draw_panel",
     "drop_figures",
+    "drop_markings",
     "duplicate_page",
     "ease_pot",
     "enclosed",
@@ -221,6 +226,7 @@ __all__ = [
     "keep_carried",
     "keep_cuts",
     "keep_ink_set",
+    "keep_markings",
     "keep_plan",
     "keep_scope",
     "known_picture",

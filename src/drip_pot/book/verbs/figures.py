@@ -11,7 +11,7 @@ from drip_pot.book.hand import Hand
 from drip_pot.book.numbers import FigureNumber, PanelNumber, PotNumber
 from drip_pot.book.store import Change, Edit
 from drip_pot.book.values import BALLOON, DOUBTS, FIGURES, POURS, Doubt, FigureOffer, Found
-from drip_pot.book.verbs.carrying import NO_POT, places_of, seen_of
+from drip_pot.book.verbs.comparing import NO_POT, places_of, seen_of
 from drip_pot.book.verbs.setting import put
 from drip_pot.core.arrays import I32, I64, Bool
 from drip_pot.core.carry import Figure, find_figures

@@ -92,6 +92,8 @@ def flowed(new: Scene, flow: Flow) -> tuple[F64, F64]:
 
 def follow(old: Scene, new: Scene, points: F64) -> F64:
     """Return where places x, y, (K, 2) float64, of an old drawing are in the new one; both scenes of one size."""
+    if not len(points):
+        return points
     _, ahead = flow_between(old, new)
     x, y = (np.ascontiguousarray(points[None, :, k], np.float32) for k in range(2))
     edge = cv2.BORDER_REPLICATE

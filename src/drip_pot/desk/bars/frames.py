@@ -91,9 +91,11 @@ class FrameStrip(QWidget):
         self._scroll = scroll
         row.addWidget(scroll, 1)
         self.carry = button("Carry on", done["carry_on"], "Go to the next frame and pour it like this one (Alt+.)")
+        self.light = button("Light", done["light"], "Light this frame like the one before; cuts follow it (Ctrl+.)")
+        self.between = button("Between", done["between"], "Pour the empty frames between poured ones, from both sides")
         self.ghost = button("Ghost", done["ghost"], "Frames before and after shown through: line, colour, off (,)")
         self.play = button("Play", done["play"], "Play the sequence, and write it as a file (Alt+,)")
-        for one in (self.carry, self.ghost, self.play):
+        for one in (self.carry, self.light, self.between, self.ghost, self.play):
             row.addWidget(one)
         easel.chosen.connect(self.refresh)
         easel.refreshed.connect(self.refresh)
@@ -118,6 +120,7 @@ class FrameStrip(QWidget):
         self._name.setText(known.name)
         self._place.setText(tr("frame {0} of {1}, {2:g} a second", place + 1, len(known.pages), known.rate_fps))
         self.carry.setEnabled(place + 1 < len(known.pages))
+        self.light.setEnabled(place > 0)
         self.ghost.setText(tr("Ghost: {0}", self._how()) if self._how() != "off" else tr("Ghost"))
         self.cards.refresh()
         self.cards.go(place)

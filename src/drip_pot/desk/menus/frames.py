@@ -63,6 +63,16 @@ class FrameMenu(QObject):
         if self._known() is not None:
             self.easel.hands.start(lambda hand: verbs.carry_light(hand))
 
+    def markings(self) -> None:
+        """Take what was cut by hand on the frame before along to the page shown."""
+        if self._known() is not None:
+            self.easel.hands.start(lambda hand: verbs.carry_markings(hand))
+
+    def between(self) -> None:
+        """Pour the empty frames between poured ones, from both sides."""
+        if self._known() is not None:
+            self.easel.hands.start(lambda hand: verbs.carry_between(hand))
+
     def carry_on(self) -> None:
         """Go to the next frame and pour it like this one."""
         known = self._known()

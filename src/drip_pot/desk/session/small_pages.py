@@ -12,20 +12,22 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from drip_pot.book import Book, Derived
+from drip_pot.book.sources import PageSources
 from drip_pot.book.values import PAGES
 from drip_pot.core.arrays import U8
+from drip_pot.core.regions import Stencil
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.session.in_use import InUse
 from drip_pot.desk.session.work import Work
 from drip_pot.files import derive, picture
 
 MOST_PX, THUMB_PX = 900, 120
-_KEPT = 60
+_KEPT, _CUT = 60, 200
 
 
 @dataclass(frozen=True)
 class SmallPage:
-    """A page at most 900 px long: in colour, the coverage of its line, (m, n) uint8, and as a picture for a card."""
+    """A page at most 900 px long: in colour, its line and what a hand cut, (m, n) uint8, and a picture for a card."""
 
     picture: QImage
     line: U8
@@ -109,6 +111,19 @@ def small_page(book: Book, derived: Derived, page: int) -> SmallPage:
     seen = picture(book, derived, page, "Holds", scale)
     high, wide = seen.shape[:2]
     line = cv2.resize(derived.inks.contour(sources.line), (wide, high), interpolation=cv2.INTER_AREA)
+    _draw_cuts(line, sources, scale)
     image = image_of(seen)
     thumb = image.scaledToHeight(min(high, THUMB_PX), Qt.TransformationMode.SmoothTransformation)
     return SmallPage(image, np.asarray(line, np.uint8), thumb)
+
+
+def _draw_cuts(line: U8, sources: PageSources, scale: float) -> None:
+    """Draw the dams of a page and the outlines of its cut-outs thin into its line, (m, n) uint8, made small."""
+    for cut in sources.by_hand.values():
+        if isinstance(cut, Stencil):
+            found, _ = cv2.findContours(cut.mask().view(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
+            paths = [(one[:, 0] + [cut.left, cut.top], True) for one in found]
+        else:
+            paths = [(np.array([(col, row) for row, col in cut]), False)]
+        for path, closed in paths:
+            cv2.polylines(line, [np.rint(path * scale).astype(np.int32)], closed, _CUT)

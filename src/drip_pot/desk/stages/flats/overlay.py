@@ -4,7 +4,9 @@
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 
-from drip_pot.book.values import DAMS, DOUBTS, FIGURES, POURS
+from drip_pot.book.following import to_look_at
+from drip_pot.book.sources import PageSources
+from drip_pot.book.values import DAMS, DOUBTS, FIGURES, FOLLOWING, POURS, STENCILS
 from drip_pot.core.regions import bridge_verdicts
 from drip_pot.desk.parts import theme
 from drip_pot.desk.session.easel import Easel
@@ -72,7 +74,9 @@ class FlatsOverlay(Overlay):
     def _doubted(self, painter: QPainter, view: PageView, level: int) -> None:
         """Outline what was carried in doubt and still stands."""
         sources, flat = self.easel.sources(), view.flat
-        if sources is None or flat is None or not sources[DOUBTS]:
+        if sources is None or flat is None:
+            return
+        if not sources[DOUBTS] and not sources[FOLLOWING]:
             return
         rows, cols = view.shape
         spots = [(flat.labels[0][r, c], d) for (r, c), d in sources[DOUBTS].items() if 0 <= r < rows and 0 <= c < cols]
@@ -82,9 +86,16 @@ class FlatsOverlay(Overlay):
             if d.is_open and sources[POURS].get(int(atom)) == d.pot
             for a in flat.region(int(atom))
         }
+        atoms |= self._slid(sources, flat)
         if self._doubts[0] != (atoms, id(flat.divided), level):
             self._doubts = ((atoms, id(flat.divided), level), outline(flat, atoms, level))
         _dash(painter, self._doubts[1])
+
+    def _slid(self, sources: PageSources, flat: Flatted) -> set[int]:
+        """Return the atoms of cut-outs that were taken along and may have slid."""
+        numbers = {mark.number for mark in to_look_at(sources, STENCILS).values()}
+        steps = zip(sources.by_hand, flat.divided.steps, strict=False)
+        return {step.count + 1 for number, step in steps if number in numbers and step.rect[2] > step.rect[0]}
 
     def marks(self, painter: QPainter, view: PageView, canvas: PlacedMark) -> None:
         if view.flat is not None and (self.seen["bridges"] or self.easel.tool == "Bridge"):
