@@ -180,15 +180,15 @@ def test_what_may_have_slid_is_asked_for_kept_or_taken_away_and_what_lies_well_i
     verbs.cut_out(frames.hand(one), oval(*SPOT, 8, 14), 1)
     verbs.cut_out(frames.hand(one), oval(250, 250, 8, 8), 1)
     verbs.carry_markings(frames.hand(two))
-    (finding,) = frames.found(two, "Marking taken along")
+    (finding,) = frames.found(two, "Carried marking")
     origin = f"{one}:stencil:1"
     assert finding.key == f"following:{origin}"
     run(book, finding.asks.order, finding.asks.given, two, frames.hand)
-    assert not frames.found(two, "Marking taken along")
+    assert not frames.found(two, "Carried marking")
     book.undo()
     run(book, finding.drops.order, finding.drops.given, two, frames.hand)
     assert list(book.sources(two)[STENCILS]) == [2]
-    assert not frames.found(two, "Marking taken along")
+    assert not frames.found(two, "Carried marking")
     for order in ("keep-markings", "drop-markings"):
         with pytest.raises(BadInput, match="no marking 9:stencil:1"):
             run(book, order, {"origins": ["9:stencil:1"]}, two, frames.hand)

@@ -68,9 +68,9 @@ def slid_markings(sources: PageSources, *kinds: PageKind[int, Any]) -> list[Find
             else tr("It lies some {0:.1f} px off, against the line about it. Move it, or keep it.", mark.slid_px)
         )
         rect = None if value is None else rect_of(value)
-        found.append(Finding(f"following:{origin}", "Marking taken along", text, "Keep", rect,
+        found.append(Finding(f"following:{origin}", "Carried marking", text, "Keep", rect,
                              asks=ask("keep-markings", origins=[origin]),
-                             drops=ask("drop-markings", origins=[origin]), opposite="Take away"))  # fmt: skip
+                             drops=ask("drop-markings", origins=[origin]), opposite="Drop"))  # fmt: skip
     return found
 
 
