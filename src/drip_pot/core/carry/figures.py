@@ -17,11 +17,12 @@ from drip_pot.core.errors import BadInput
 
 _NONE = -1
 _ALIKE, _NEAREST, _KEPT, _MOST, _FINEST = 0.93, 40, 8, 6000, 16
-_SAYING, _FAR = 3, 12.0
-_SAME, _OFTEN = 0.985, 4  # as many as that are alike with itself
+_SAYING, _FAR = 2, 12.0
+_SAME, _OFTEN = 0.985, 8  # as many as that are alike with itself
 _LEAST_PX, _SCALES = 60.0, (0.35, 2.9)
 _SAMPLES, _AGREED, _NEAR = 24, 0.7, 6
-_FEWEST, _TRIES, _REACH, _GROUND, _AT_FRAME = 5, 400, 0.4, 3.0, 0.2
+_FEWEST, _TRIES, _REACH, _GROUND, _AT_FRAME = 4, 400, 0.4, 12.0, 0.2
+_MANY, _SAYING_LEAST, _WELL = 5, 3, 2.0
 
 
 @dataclass(frozen=True)
@@ -110,11 +111,18 @@ def find_figures(old: Scene, new: Scene, kinds: I64) -> list[Figure]:
             continue
         figure = _grown(one, two, region, lie, wanted, free)
         tries += 1
-        if figure is not None and (~plain[figure.old]).sum() >= _FEWEST:
+        if figure is not None and _stands(figure, plain):
             found.append(figure)
             free[figure.new] = False
             tries = 0
     return sorted(found, key=lambda figure: -float(new.areas[figure.new].sum()))
+
+
+def _stands(figure: Figure, plain: Bool) -> bool:
+    """Whether what was found says that a figure stands there: many shapes that tell something, or few that lie well."""
+    saying = int((~plain[figure.old]).sum())
+    well = float(((figure.sure - _AGREED) / (1 - _AGREED)).sum())
+    return saying >= _MANY or (saying >= _SAYING_LEAST and well >= _WELL)
 
 
 def _ground(scene: Scene) -> Bool:
