@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Figures that another drawing has again: found wherever they stand, grounds and strangers left alone."""
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -12,6 +13,8 @@ from drip_pot.core.regions import auto_gap, decide, find_atoms
 from drip_pot.demo.cast import cloud, wren_standing
 from drip_pot.demo.folk import bram_bust
 from drip_pot.demo.pen import Frame, Pen
+from tests.core.test_carry import KINDS, drawing
+from tests.core.test_carry import scene as of_shapes
 
 
 def drawn(frame: Frame | None, ground: str = "Air", stranger: bool = False) -> tuple[Scene, np.ndarray, list[str]]:
@@ -61,3 +64,17 @@ def test_strangers_bare_pages_and_wrong_lengths_are_no_figures() -> None:
     assert not find_figures(old, old, np.full(old.count + 1, -1)), "nothing is poured there"
     with pytest.raises(BadInput, match="kinds"):
         find_figures(old, old, kinds[:-1])
+
+
+def test_four_plain_shapes_that_lie_well_are_a_figure_and_other_shapes_are_none() -> None:
+    old, _ = of_shapes(*drawing())
+    new, truth = of_shapes(*drawing((12, -9), 8.0, 0.9))
+    (figure,) = find_figures(old, new, np.arange(old.count + 1))
+    assert set(truth[figure.new]) == {kind for name, kind in KINDS.items() if name != "ground"}
+    assert figure.sure.mean() > 0.8
+    ink, kind = drawing()
+    ink[:], kind[:] = 0, 7
+    for row, col, high, wide in ((100, 110, 50, 12), (100, 240, 14, 40), (250, 110, 22, 48), (250, 250, 46, 30)):
+        ink = cv2.rectangle(ink, (col - wide, row - high), (col + wide, row + high), 255, 4)
+    other, _ = of_shapes(cv2.rectangle(ink, (8, 8), (351, 351), 255, 4), kind)
+    assert not find_figures(old, other, np.arange(old.count + 1))

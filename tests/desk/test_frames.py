@@ -146,7 +146,7 @@ def test_a_sequence_is_played_and_written(frames: Driver, tmp_path: Path, answer
 def test_pages_chosen_on_the_contact_sheet_become_a_sequence(frames: Driver, answer) -> None:
     number, _ = frames.book.sequence_of(frames.easel.page)
     verbs.remove_sequence(frames.book, number)
-    sheet = ContactSheet(frames.window, frames.easel)
+    sheet = ContactSheet(frames.window, frames.easel, print)
     for row in range(sheet.list.count()):
         sheet.list.item(row).setSelected(row in (4, 5, 6))
     answer(lambda dialog: dialog.findChild(QLineEdit).setText("Gust"))
@@ -160,9 +160,9 @@ def test_a_figure_of_another_page_is_shown_in_look_here_and_poured_with_a_key(de
     demo.easel.show_page(list(demo.book.pages())[2])
     demo.settle()
     demo.keys("Alt+2")
-    menu = demo.window.books._figures(demo.window)
-    assert menu.actions()[0].text() == "1   Torn in the wind"
-    menu.actions()[0].trigger()
+    menu = demo.window.books.figures.menu(demo.window)
+    assert menu.actions()[2].text() == "1   Torn in the wind"
+    menu.actions()[2].trigger()
     easel = demo.easel
     demo.qtbot.waitUntil(lambda: any(f.title.startswith("Figure") for f in easel.findings["Flats"][:1]), timeout=60_000)
     steps = demo.book.position
@@ -175,3 +175,28 @@ def test_a_figure_of_another_page_is_shown_in_look_here_and_poured_with_a_key(de
     assert demo.window.look_here.drop()
     demo.worked_out()
     assert len(demo.easel.sources()[FIGURES]) == left - 1
+
+
+def test_figures_of_a_page_are_looked_for_on_all_others_and_gone_to_with_a_key(demo: Driver) -> None:
+    easel, pages = demo.easel, list(demo.book.pages())
+    demo.keys("Shift+N")
+    assert "No figure is offered" in demo.said()
+    before = demo.book.values()
+    sheet = ContactSheet(demo.window, easel, demo.window.books.figures.look_everywhere)
+    (chosen,) = sheet.chosen()
+    assert chosen == pages[0]
+    next(b for b in sheet.buttons if b.text() == "Figures").click()
+    demo.settle()
+    assert "figures on" in demo.said()
+    offered = verbs.pages_with_figures(demo.book)
+    assert {pages[1], pages[2]} <= set(offered)
+    assert pages[0] not in offered
+    demo.keys("Shift+N")
+    demo.settle()
+    assert easel.page == offered[0]
+    assert easel.stage == "Flats"
+    demo.keys("Shift+N")
+    demo.settle()
+    assert easel.page == offered[1]
+    easel.undo()
+    assert demo.book.values() == before, "all of it is one step"

@@ -32,7 +32,17 @@ from drip_pot.book.verbs.cutting import (
 )
 from drip_pot.book.verbs.depths import forget_depths, put_in_front
 from drip_pot.book.verbs.effects import lay_effect, lower_effect, raise_effect
-from drip_pot.book.verbs.figures import drop_figures, look_for_figures, pour_alike, pour_figures
+from drip_pot.book.verbs.figures import (
+    drop_figures,
+    look_for_figures,
+    look_on_all_pages,
+    look_over,
+    offer_figures,
+    pages_with_figures,
+    pour_alike,
+    pour_figures,
+    told_offers,
+)
 from drip_pot.book.verbs.filling import corral, enclosed, fill, join_regions, pour_panel, silhouette, sweep
 from drip_pot.book.verbs.flats import (
     absorb,
@@ -242,6 +252,8 @@ __all__ = [
     "let_go",
     "light_prop",
     "look_for_figures",
+    "look_on_all_pages",
+    "look_over",
     "lower_effect",
     "make_sequence",
     "mark_spots",
@@ -260,8 +272,10 @@ __all__ = [
     "move_sheet",
     "name_book",
     "name_page",
+    "offer_figures",
     "open_ends",
     "own_pot",
+    "pages_with_figures",
     "part_again",
     "pick_line",
     "pin_pot",
@@ -342,6 +356,7 @@ __all__ = [
     "take_paper_out",
     "to_part",
     "told_of",
+    "told_offers",
     "turn_prop",
     "turn_texture",
     "unpin_reference",

@@ -22,7 +22,7 @@ _SAME, _OFTEN = 0.985, 8  # as many as that are alike with itself
 _LEAST_PX, _SCALES = 60.0, (0.35, 2.9)
 _SAMPLES, _AGREED, _NEAR = 24, 0.7, 6
 _FEWEST, _TRIES, _REACH, _GROUND, _AT_FRAME = 4, 400, 0.4, 12.0, 0.2
-_MANY, _SAYING_LEAST, _WELL = 5, 3, 2.0
+_SAYING_LEAST, _WELL = 3, 2.0
 
 
 @dataclass(frozen=True)
@@ -119,10 +119,9 @@ def find_figures(old: Scene, new: Scene, kinds: I64) -> list[Figure]:
 
 
 def _stands(figure: Figure, plain: Bool) -> bool:
-    """Whether what was found says that a figure stands there: many shapes that tell something, or few that lie well."""
-    saying = int((~plain[figure.old]).sum())
+    """Whether what was found says that a figure stands there: shapes that tell something, and lie well in all."""
     well = float(((figure.sure - _AGREED) / (1 - _AGREED)).sum())
-    return saying >= _MANY or (saying >= _SAYING_LEAST and well >= _WELL)
+    return int((~plain[figure.old]).sum()) >= _SAYING_LEAST and well >= _WELL
 
 
 def _ground(scene: Scene) -> Bool:

@@ -88,8 +88,9 @@ def _icon(image: QImage) -> QIcon:
 class ContactSheet(Dialog):
     """All pages of the book; small pictures come in as they are worked out."""
 
-    def __init__(self, parent: QWidget | None, easel: Easel) -> None:
+    def __init__(self, parent: QWidget | None, easel: Easel, look: Callable[[list[int]], object]) -> None:
         super().__init__(parent)
+        self._look = look
         self.setWindowTitle(tr("Contact sheet"))
         self.resize(900, 640)
         self.easel, self.work = easel, Work(self, patience=10)
@@ -117,6 +118,7 @@ class ContactSheet(Dialog):
             button("Name", self._name, "Give the page another name (F2)"),
             button("Copy", self._copy, "Copy the page with all that is on it"),
             button("Sequence", self._sequence, "Make the pages chosen the frames of a movement, or take it apart"),
+            button("Figures", self._figures, "Look on all other pages for figures of the pages chosen"),
             button("Remove", self._remove, "Remove the pages chosen (Delete); it can be undone"),
         ]
         for one in self.buttons:
@@ -245,6 +247,12 @@ class ContactSheet(Dialog):
         name = ask_name(self, tr("Name of the sequence"), tr("Movement"))
         if name:
             self.easel.do(lambda book, _: verbs.make_sequence(book, places, name))
+
+    def _figures(self) -> None:
+        pages = self.chosen()
+        if pages:
+            self.accept()
+            self._look(pages)
 
     def _remove(self) -> None:
         pages, book = self.chosen(), self.easel.book

@@ -19,6 +19,7 @@ from drip_pot.desk.dialogs.naming import ask_names
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.recipes import RecipesDialog
 from drip_pot.desk.memory import recent
+from drip_pot.desk.menus.figures import FigureMenu
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.recipes import Recipes
@@ -45,6 +46,7 @@ class BookMenu:
         self.window, self.easel, self._settings = window, easel, settings
         self.recipes = Recipes(easel, settings)
         self.recipes.ask = partial(ask_names, window)
+        self.figures = FigureMenu(window, easel)
         self.taken_keys: Mapping[str, str] = {}
 
     @property
@@ -70,7 +72,7 @@ class BookMenu:
             if self.easel.page and book.sources(self.easel.page).line.engine != ENGINE:
                 menu.addAction(tr("Divide this page anew"), self.divide_anew)
             if len(book.pages()) > 1:
-                menu.addMenu(self._figures(menu))
+                menu.addMenu(self.figures.menu(menu))
             menu.addAction(tr("Name this page"), self.name_page)
             menu.addAction(tr("Name the book"), self.name_book)
             menu.addSeparator()
@@ -85,30 +87,10 @@ class BookMenu:
         menu.addAction(tr("Simulated flatbed"), self.show_scanner)
         menu.popup(at.mapToGlobal(at.rect().bottomLeft()))
 
-    def _figures(self, parent: QWidget) -> QMenu:
-        """Return the pages whose figures may stand on the one shown, to choose from."""
-        menu = QMenu(tr("Look for figures of"), parent)
-        pages = self.easel.book.pages() if self.easel.book is not None else {}
-        for place, (number, page) in enumerate(pages.items(), 1):
-            if number != self.easel.page:
-                menu.addAction(f"{place}   {page.name}", partial(self._look_for_figures, place))
-        return menu
-
-    def _look_for_figures(self, source: int) -> None:
-        self.easel.said.emit("Looking for figures that stand here again…", False)
-        self.easel.hands.start(lambda hand: verbs.look_for_figures(hand, source))
-
-    def ask_figures(self, at: QWidget) -> None:
-        """Ask which page's figures to look for on the one shown."""
-        if self.easel.book is None or len(self.easel.book.pages()) < 2:
-            self.easel.said.emit("Figures are looked for on another page, and this book has no other.", False)
-        else:
-            self._figures(self.window).popup(at.mapToGlobal(at.rect().bottomLeft()))
-
     def show_contact(self) -> None:
         """Show all pages."""
         if self.easel.book is not None:
-            ContactSheet(self.window, self.easel).exec()
+            ContactSheet(self.window, self.easel, self.figures.look_everywhere).exec()
 
     def show_history(self, compare: Callable[[int], object]) -> None:
         """Show what was done; `compare` is given how many steps were done at one to compare with."""
