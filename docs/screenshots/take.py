@@ -93,7 +93,7 @@ def near(window: Window, stage: str, part: tuple[float, float, float, float], zo
 
 def beside(window: Window) -> None:
     """Take the contact sheet, and schemes side by side."""
-    sheet = ContactSheet(window, window.easel, window.books.figures.look_everywhere)
+    sheet = ContactSheet(window, window.easel, {})
     sheet.show()
     while sheet.work.busy() or len(sheet._small) < sheet.list.count():
         QTest.qWait(50)

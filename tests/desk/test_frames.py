@@ -146,7 +146,7 @@ def test_a_sequence_is_played_and_written(frames: Driver, tmp_path: Path, answer
 def test_pages_chosen_on_the_contact_sheet_become_a_sequence(frames: Driver, answer) -> None:
     number, _ = frames.book.sequence_of(frames.easel.page)
     verbs.remove_sequence(frames.book, number)
-    sheet = ContactSheet(frames.window, frames.easel, print)
+    sheet = ContactSheet(frames.window, frames.easel, {})
     for row in range(sheet.list.count()):
         sheet.list.item(row).setSelected(row in (4, 5, 6))
     answer(lambda dialog: dialog.findChild(QLineEdit).setText("Gust"))
@@ -182,7 +182,7 @@ def test_figures_of_a_page_are_looked_for_on_all_others_and_gone_to_with_a_key(d
     demo.keys("Shift+N")
     assert "No figure is offered" in demo.said()
     before = demo.book.values()
-    sheet = ContactSheet(demo.window, easel, demo.window.books.figures.look_everywhere)
+    sheet = ContactSheet(demo.window, easel, {"figures": demo.window.books.figures.look_everywhere})
     (chosen,) = sheet.chosen()
     assert chosen == pages[0]
     next(b for b in sheet.buttons if b.text() == "Figures").click()

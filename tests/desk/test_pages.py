@@ -22,7 +22,7 @@ Answer = Callable[[Callable[[object], None]], None]
 
 @pytest.fixture
 def sheet(demo: Driver):
-    found = ContactSheet(demo.window, demo.easel, print)
+    found = ContactSheet(demo.window, demo.easel, {})
     found.show()
     yield found
     found.close()

@@ -14,6 +14,7 @@ from drip_pot.book.values import (
     DEPTHS,
     INFO,
     INK_SETS,
+    LOAN,
     PAGES,
     PARTS,
     POTS,
@@ -29,6 +30,7 @@ from drip_pot.book.values import (
     Depth,
     Hold,
     InkSet,
+    Loan,
     Page,
     Part,
     Pot,
@@ -91,6 +93,11 @@ class Reading:
     def info(self) -> BookInfo:
         """The book's name."""
         return self.read(INFO.key, BookInfo, BookInfo())
+
+    @property
+    def floor(self) -> int:
+        """What is new in the book is numbered above this: it is 0 but in one that went out, see `Loan`."""
+        return 0 if self.get(LOAN.key) is None else self.read(LOAN.key, Loan).floor
 
     @property
     def tone(self) -> ToneRule:

@@ -132,6 +132,8 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "", "Look for figures of another page", lambda: w.books.figures.ask(w.title)),
         Action("Book", "", "Look for figures of this page on all others", w.books.figures.look_everywhere),
         Action("Book", "Shift+N", "Go to the next page with figures offered", w.books.figures.next_page),
+        Action("Book", "", "Send this page out to somebody", w.books.loans.send),
+        Action("Book", "", "Take pages back that were sent out", w.books.loans.take),
         Action("Book", "", "Bring in finished flats of this page", w.books.bring_flats),
         Action("Book", "", "Stand a prop on this page", w.books.stand_prop),
         Action("Book", "", "Press settings of this page for every page", partial(w.books.share, "press")),

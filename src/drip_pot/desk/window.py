@@ -129,6 +129,7 @@ class Window(QMainWindow):
             for work, may_stop, top in (
                 (e.deriving.work, ("press",), 14), (e.opening.work, ("open",), 14), (e.hands.work, ("hand",), 14),
                 (self.exporting.errands, ("export",), 64), (self.books.figures.work, ("figures",), 114),
+                (self.books.loans.work, ("send", "compare", "take"), 164),
             )
         ]  # fmt: skip
         self.look_here = LookHere(e)
@@ -222,7 +223,7 @@ class Window(QMainWindow):
         """Return everything that works in the background here."""
         e = self.easel
         return [e.deriving.work, e.deriving.behind, e.deriving.looking.work, e.opening.work, e.hands.work,
-                self.exporting.errands, self.demo_making.errands, self.small.work, self.books.figures.work]  # fmt: skip
+                self.exporting.errands, self.demo_making.errands, self.small.work, *self.books.works()]  # fmt: skip
 
     def is_settled(self) -> bool:
         """Whether nothing is being worked out or drawn, and nothing is about to be."""

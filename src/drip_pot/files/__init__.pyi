@@ -38,6 +38,7 @@ from .images import (
     without_dpi,
 )
 from .layered import take_layers
+from .loans import send_out, take_back
 from .meshes import MESH_SUFFIXES, read_mesh
 from .outputs import all_in_place, check_outputs, in_place, keep_recipe, slug
 from .pages import (
@@ -124,8 +125,10 @@ __all__ = [
     "read_placed",
     "reink_sheet",
     "rescue",
+    "send_out",
     "slug",
     "suggest_inks",
+    "take_back",
     "take_flats",
     "take_in",
     "take_layers",

@@ -1,6 +1,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Values of the whole book: its name, parts, pots, schemes, own inks. Knows core's settings."""
 
+from typing import Annotated
+
 import msgspec
 
 from drip_pot.book.numbers import PartNumber
@@ -108,6 +110,35 @@ class Scheme(msgspec.Struct, frozen=True):
     sheets: dict[int, dict[int, str]] = {}
 
 
+class Loan(msgspec.Struct, frozen=True):
+    """What a book that went out of another one, and comes back, says of itself.
+
+    Attributes
+    ----------
+    key : str
+        What tells it apart.
+    name : str
+        Whom it went to, or what for.
+    floor : int
+        What is new in it is numbered from here on, so that it is not taken for what is new in the other one.
+    base : bytes
+        How all of it was when it went out, see `drip_pot.book.loans`.
+    """
+
+    key: str
+    name: str
+    floor: Annotated[int, msgspec.Meta(ge=0, le=1_000_000)]
+    base: bytes
+
+
+class Sent(msgspec.Struct, frozen=True):
+    """Pages that are out: whom they went to, their numbers, and how they were when they were last taken back."""
+
+    name: str
+    pages: tuple[int, ...]
+    taken: bytes = b""
+
+
 INFO: BookValue[BookInfo] = BookValue("book", BookInfo, "name of the book")
 TONE_RULE: BookValue[ToneRule] = BookValue("tone", ToneRule, "rule for shadows", frozenset({"tone", "pairs", "colors"}))
 SCHEME_NOW: BookValue[int] = BookValue("scheme-now", int, "scheme in hand")
@@ -121,6 +152,8 @@ INK_SETS: BookKind[int, InkSet] = BookKind("inkset", int, InkSet, ("set of inks"
 DEPTHS: BookKind[int, Depth] = BookKind(
     "depth", int, Depth, ("order of depth", "orders of depth"), frozenset({"depth", "colors"})
 )
+LOAN: BookValue[Loan] = BookValue("loan", Loan, "what it went out as")
+LOANS: BookKind[str, Sent] = BookKind("loans", str, Sent, ("set of pages sent out", "sets of pages sent out"))
 PROFILES: BookKind[str, Condition] = BookKind(
     "condition", str, Condition, ("press condition", "press conditions"), frozenset({"conditions"})
 )

@@ -14,7 +14,7 @@ from drip_pot.book.book import Book
 from drip_pot.book.numbers import AtomNumber, PartNumber, PotNumber, PouredNumber
 from drip_pot.book.store import Edit
 from drip_pot.book.values import BALLOON, DEPTHS, INK_SETS, PARTS, PASSES, PINS, POTS, POURS, SEEDS, InkSet, Part, Pot
-from drip_pot.book.verbs.setting import put
+from drip_pot.book.verbs.setting import next_number, put
 from drip_pot.core.color import from_hex, mixed, oklab_to_srgb8, shifted, srgb8_to_oklab, to_hex
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.words import say, say_many
@@ -32,8 +32,7 @@ class _Changes:
         self.pots = dict(book.pots())
         self.parts = dict(book.parts())
         self.pairs: dict[str, object] = {}
-        self._next_pot = max(self.pots, default=0) + 1
-        self._next_part = max(self.parts, default=0) + 1
+        self._next_pot, self._next_part = next_number(book, POTS), next_number(book, PARTS)
 
     def set(self, number: int, pot: Pot | None) -> None:
         self.pairs[POTS.key(number)] = pot

@@ -21,9 +21,9 @@ def put(book: Book, name: str, title: str, *pairs: tuple[str, object]) -> None:
 
 
 def next_number(book: Book, kind: BookKind[int, Any]) -> int:
-    """Return the number of the next page, part or pot."""
+    """Return the number of the next page, part or pot; in a book that went out one that is free at home, too."""
     numbers = [int(k) for k, _ in book.below(kind.below) if "/" not in k]
-    return max(numbers, default=0) + 1
+    return max(book.floor, *numbers) + 1 if numbers else book.floor + 1
 
 
 def named(name: str, what: str) -> str:

@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The contact sheet: every page small, with how far it is; opened, ordered, named, copied, removed. Knows the easel."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from functools import partial
 
 import cv2
@@ -88,9 +88,9 @@ def _icon(image: QImage) -> QIcon:
 class ContactSheet(Dialog):
     """All pages of the book; small pictures come in as they are worked out."""
 
-    def __init__(self, parent: QWidget | None, easel: Easel, look: Callable[[list[int]], object]) -> None:
+    def __init__(self, parent: QWidget | None, easel: Easel, uses: Mapping[str, Callable[[list[int]], object]]) -> None:
         super().__init__(parent)
-        self._look = look
+        self._uses = uses
         self.setWindowTitle(tr("Contact sheet"))
         self.resize(900, 640)
         self.easel, self.work = easel, Work(self, patience=10)
@@ -118,7 +118,8 @@ class ContactSheet(Dialog):
             button("Name", self._name, "Give the page another name (F2)"),
             button("Copy", self._copy, "Copy the page with all that is on it"),
             button("Sequence", self._sequence, "Make the pages chosen the frames of a movement, or take it apart"),
-            button("Figures", self._figures, "Look on all other pages for figures of the pages chosen"),
+            button("Figures", partial(self._use, "figures"), "Look on all others for figures of the pages chosen"),
+            button("Send out", partial(self._use, "send"), "Send the pages chosen to somebody, as a book of their own"),
             button("Remove", self._remove, "Remove the pages chosen (Delete); it can be undone"),
         ]
         for one in self.buttons:
@@ -248,11 +249,12 @@ class ContactSheet(Dialog):
         if name:
             self.easel.do(lambda book, _: verbs.make_sequence(book, places, name))
 
-    def _figures(self) -> None:
+    def _use(self, how: str) -> None:
+        """Close, and have something done with the pages chosen."""
         pages = self.chosen()
         if pages:
             self.accept()
-            self._look(pages)
+            self._uses[how](pages)
 
     def _remove(self) -> None:
         pages, book = self.chosen(), self.easel.book

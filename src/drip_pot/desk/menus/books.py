@@ -20,9 +20,11 @@ from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.recipes import RecipesDialog
 from drip_pot.desk.memory import recent
 from drip_pot.desk.menus.figures import FigureMenu
+from drip_pot.desk.menus.loans import LoanMenu
 from drip_pot.desk.parts.text import counted
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.recipes import Recipes
+from drip_pot.desk.session.work import Work
 from drip_pot.files import (
     IMAGE_SUFFIXES,
     MESH_SUFFIXES,
@@ -46,8 +48,12 @@ class BookMenu:
         self.window, self.easel, self._settings = window, easel, settings
         self.recipes = Recipes(easel, settings)
         self.recipes.ask = partial(ask_names, window)
-        self.figures = FigureMenu(window, easel)
+        self.figures, self.loans = FigureMenu(window, easel), LoanMenu(window, easel)
         self.taken_keys: Mapping[str, str] = {}
+
+    def works(self) -> list[Work]:
+        """Return what works in the background for it."""
+        return [self.figures.work, self.loans.work]
 
     @property
     def _home(self) -> str:
@@ -69,6 +75,8 @@ class BookMenu:
             menu.addAction(tr("Add a page"), self.add_page)
             menu.addAction(tr("Size and edges of this page"), self.set_page)
             menu.addAction(tr("Recipes"), self.show_recipes)
+            menu.addAction(tr("Send this page out"), self.loans.send)
+            menu.addAction(tr("Take pages back"), self.loans.take)
             if self.easel.page and book.sources(self.easel.page).line.engine != ENGINE:
                 menu.addAction(tr("Divide this page anew"), self.divide_anew)
             if len(book.pages()) > 1:
@@ -90,7 +98,8 @@ class BookMenu:
     def show_contact(self) -> None:
         """Show all pages."""
         if self.easel.book is not None:
-            ContactSheet(self.window, self.easel, self.figures.look_everywhere).exec()
+            uses = {"figures": self.figures.look_everywhere, "send": self.loans.send}
+            ContactSheet(self.window, self.easel, uses).exec()
 
     def show_history(self, compare: Callable[[int], object]) -> None:
         """Show what was done; `compare` is given how many steps were done at one to compare with."""
