@@ -13,6 +13,7 @@ import typer
 from drip_pot import __version__
 from drip_pot.commands import batch
 from drip_pot.commands.batch import deliver_all, kinds_of, parse_pages, schemes_of
+from drip_pot.commands.house import follow
 from drip_pot.commands.loans import merge, split
 from drip_pot.commands.moving import animate
 from drip_pot.commands.placing import bring_flats, place_picture, stand_prop
@@ -34,6 +35,7 @@ app = typer.Typer(
 app.add_typer(batch.app, name="recipe")
 app.command()(animate)
 app.command("deliver-all")(deliver_all)
+app.command("house")(follow)
 app.command()(split)
 app.command()(merge)
 app.command("place")(place_picture)

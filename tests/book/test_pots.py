@@ -5,13 +5,16 @@ import numpy as np
 import pytest
 
 from drip_pot.book import BALLOON, verbs
-from drip_pot.book.values import POURS
+from drip_pot.book.findings import find
+from drip_pot.book.orders import run
+from drip_pot.book.tables import build_tables
+from drip_pot.book.values import POURS, HouseColor
 from drip_pot.book.verbs import pots as pots_of
 from drip_pot.book.verbs.cutting import cut_mask
 from drip_pot.core.color import from_hex, mixed, srgb8_to_oklab, to_hex
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, NothingDone
 from tests.book.test_sheets import Shelf, state
-from tests.conftest import two_rooms
+from tests.conftest import make_book, two_rooms
 
 EMBER, SKY, MOSS = 1, 2, 3
 
@@ -200,3 +203,37 @@ def test_a_series_is_even_in_lightness_and_of_one_hue(lighter: bool) -> None:
     assert made[0] not in shelf.book.pots()
     with pytest.raises(BadInput, match="3 to 7"):
         verbs.series(shelf.book, EMBER, 9)
+
+
+def test_a_book_follows_the_colours_of_a_house_and_says_where_it_differs() -> None:
+    book, derived, page = make_book(two_rooms())
+    verbs.pour(book, page, [1], 1)
+    verbs.pour(book, page, [2], 3)
+    with pytest.raises(BadInput, match="follows no palette"):
+        verbs.take_house(book)
+    colors = [HouseColor("ember ", "#E2553A"), HouseColor("Sky", "#336699", "Ground", "#112233"),
+              HouseColor("Moss", "#101010", "Elsewhere"), HouseColor("Moss", "#5d7a3b", "GROUND")]  # fmt: skip
+    before = book.values()
+    verbs.follow_house(book, "Kites", colors)
+    assert verbs.unlike_house(book) == {2: colors[1], 3: colors[3]}
+    sources = book.sources(page)
+    tables = build_tables(book, sources, derived.regions.atoms(sources.line).count, derived.ground(sources))
+    (finding,) = (one for one in find(book, sources, derived, tables)["Flats"] if one.title == "Unlike the house")
+    assert finding.sentence == "Moss is #5d7a3a here and #5d7a3b in Kites", "only what the page uses is shown"
+    run(book, finding.asks.order, finding.asks.given, page)
+    assert list(verbs.unlike_house(book)) == [2]
+    verbs.take_house(book)
+    assert (book.pots()[2].local, book.pots()[2].shadow) == ("#336699", "#112233")
+    assert book.pots()[1].local == "#e2553a"
+    with pytest.raises(NothingDone, match="as Kites has it"):
+        verbs.take_house(book)
+    with pytest.raises(BadInput, match="no other colour"):
+        verbs.take_house(book, [1])
+    with pytest.raises(BadInput, match="1 to 2000"):
+        verbs.follow_house(book, "Kites", [])
+    with pytest.raises(BadInput, match="#12"):
+        verbs.follow_house(book, "Kites", [HouseColor("Sky", "#12")])
+    verbs.leave_house(book)
+    assert not verbs.unlike_house(book)
+    while book.values() != before:
+        assert book.undo()

@@ -2,19 +2,24 @@
 """The contact sheet and schemes in the real window."""
 
 from collections.abc import Callable
+from contextlib import closing
+from pathlib import Path
 
 import msgspec
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QLineEdit
 
 from drip_pot.book import verbs
 from drip_pot.book.derive.regions import _atoms_key
-from drip_pot.book.values import INKS
+from drip_pot.book.values import FLATS, INKS, POURS
 from drip_pot.core.inks import InkSettings
 from drip_pot.desk.dialogs.compare import in_schemes
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.history import HistoryDialog
+from drip_pot.desk.dialogs.loans import ReturnDialog
+from drip_pot.files import open_book
 from tests.desk.conftest import Driver
 
 Answer = Callable[[Callable[[object], None]], None]
@@ -144,3 +149,46 @@ def test_history_tells_page_and_place_and_undo_goes_to_the_page_it_undoes(demo: 
     demo.easel.show_page(second)
     demo.keys("Ctrl+Shift+Z")
     assert demo.easel.page == first
+
+
+def test_a_page_goes_out_and_comes_back_and_what_both_changed_is_asked(
+    demo: Driver, monkeypatch: pytest.MonkeyPatch, answer, tmp_path: Path
+) -> None:
+    easel, book = demo.easel, demo.book
+    page = list(book.pages())[2]
+    easel.show_page(page)
+    demo.settle()
+    target = tmp_path / "nora.drip"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(target), ""))
+    answer(lambda dialog: dialog.findChild(QLineEdit).setText("Nora"))
+    demo.window.books.loans.send()
+    demo.settle()
+    assert "went out to Nora" in demo.said()
+    file, theirs = open_book(target)
+    with closing(file):
+        assert list(theirs.pages()) == [page]
+        verbs.pour(theirs, page, [5, 6], 1)
+        verbs.set_gap(theirs, page, 9.0)
+    verbs.pour(book, page, [6], 2)
+    before = book.values()
+    seen = []
+
+    def tick(dialog: ReturnDialog) -> None:
+        seen.extend(box.text() for box in dialog.findChildren(QCheckBox))
+        dialog.findChildren(QCheckBox)[0].setChecked(True)
+
+    answer(tick)
+    demo.window.books.loans.take()
+    demo.settle()
+    names = book.pots()
+    assert seen == [f"Market day: {names[2].name} here, {names[1].name} there: one region"]
+    assert [book.sources(page)[POURS][atom] for atom in (5, 6)] == [1, 1]
+    assert book.sources(page)[FLATS].gap_px == 9.0
+    easel.undo()
+    assert book.values() == before
+    demo.settle()
+    target.write_bytes(b"no book")
+    demo.window.books.loans.take()
+    demo.settle()
+    assert "nora.drip" in demo.said()

@@ -219,6 +219,7 @@ def _pots(w: Reach) -> Iterator[Action]:
     yield Action("Pots", "", "Add a scheme from these colours", w.pots.schemes.add)
     yield Action("Pots", "", "Compare schemes side by side", w.pots.schemes.compare)
     yield Action("Pots", "", "Write all pots as a palette", w.pots.write_palette)
+    yield Action("Pots", "", "Follow a palette of the house", w.pots.house.choose)
     yield Action("Pots", "", "Remove unused pots", w.pots.remove_unused)
     yield Action("Pots", "0", "Paper", partial(w.pots.take_key, 0))
     yield Action("Pots", "]", "Next part, wider brush", lambda: w.step(1, _WIDER))

@@ -124,14 +124,7 @@ class Window(QMainWindow):
                  "Manual": self.helping.manual}  # fmt: skip
         self.welcome = Welcome(self.canvas, begin, e.opening.open)
         self.helping.demo = self.demo_making.open
-        self.progress = [
-            Progress(self.canvas, work, may_stop, top=top, beside=self.chips)
-            for work, may_stop, top in (
-                (e.deriving.work, ("press",), 14), (e.opening.work, ("open",), 14), (e.hands.work, ("hand",), 14),
-                (self.exporting.errands, ("export",), 64), (self.books.figures.work, ("figures",), 114),
-                (self.books.loans.work, ("send", "compare", "take"), 164),
-            )
-        ]  # fmt: skip
+        self.progress = _progress_of(self)
         self.look_here = LookHere(e)
         panels = {name: stage.panel(e) for name, stage in STAGES.items()}
         self.inspector = Inspector(e, panels, self.look_here, self.books)
@@ -223,7 +216,8 @@ class Window(QMainWindow):
         """Return everything that works in the background here."""
         e = self.easel
         return [e.deriving.work, e.deriving.behind, e.deriving.looking.work, e.opening.work, e.hands.work,
-                self.exporting.errands, self.demo_making.errands, self.small.work, *self.books.works()]  # fmt: skip
+                self.exporting.errands, self.demo_making.errands, self.small.work, self.pots.house.work,
+                *self.books.works()]  # fmt: skip
 
     def is_settled(self) -> bool:
         """Whether nothing is being worked out or drawn, and nothing is about to be."""
@@ -368,3 +362,14 @@ class Window(QMainWindow):
         for work in self.findChildren(Work):  # those of dialogs and blocks as well
             work.close()
         super().closeEvent(event)
+
+
+def _progress_of(window: Window) -> list[Progress]:
+    """Return what tells how far work in the background is that takes long enough to be watched."""
+    e, b = window.easel, window.books
+    watched = (
+        (e.deriving.work, ("press",), 14), (e.opening.work, ("open",), 14), (e.hands.work, ("hand",), 14),
+        (window.exporting.errands, ("export",), 64), (b.figures.work, ("figures",), 114),
+        (b.loans.work, ("send", "compare", "take"), 164),
+    )  # fmt: skip
+    return [Progress(window.canvas, work, stop, top=top, beside=window.chips) for work, stop, top in watched]

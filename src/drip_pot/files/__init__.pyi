@@ -55,7 +55,7 @@ from .pages import (
     take_in,
     with_dpi,
 )
-from .palettes import PALETTE_SUFFIXES, Ink, book_palette, read_palette, write_palette
+from .palettes import PALETTE_SUFFIXES, Ink, book_palette, house_colors, read_palette, write_palette
 from .placed import pinned_pixels, read_placed
 from .profiles import misses, name_of, profiles_found, read_condition
 from .recipe_folder import RecipeFolder
@@ -101,6 +101,7 @@ __all__ = [
     "export_targets",
     "frame_targets",
     "hand_on",
+    "house_colors",
     "import_page",
     "in_place",
     "keep_copy",

@@ -14,6 +14,7 @@ from pathlib import Path
 import msgspec
 
 from drip_pot.book import Book
+from drip_pot.book.values import HouseColor
 from drip_pot.core.color import from_hex, to_hex
 from drip_pot.core.errors import BadInput, Unreadable
 from drip_pot.files.images import read_file
@@ -74,6 +75,12 @@ def read_palette(path: Path) -> tuple[list[Ink], list[str]]:
     if len(inks) > _MOST:
         problems.append(tr("Only the first {0} colours were taken.", _MOST))
     return inks[:_MOST], problems
+
+
+def house_colors(path: Path) -> tuple[list[HouseColor], list[str]]:
+    """Read a palette file as the colours of a house; see `read_palette`."""
+    inks, problems = read_palette(path)
+    return [HouseColor(ink.name, ink.local, ink.part, ink.shadow) for ink in inks], problems
 
 
 def _from_text(text: str) -> list[tuple[int, dict[str, str]]]:

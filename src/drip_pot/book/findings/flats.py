@@ -15,6 +15,7 @@ from drip_pot.book.leftovers import leftovers, regions_left
 from drip_pot.book.sources import PageSources
 from drip_pot.book.tables import Tables
 from drip_pot.book.values import BALLOON, DOUBTS, FIGURES, POURS, Pot
+from drip_pot.book.verbs.house import house_of, unlike_house
 from drip_pot.core.arrays import I64, Bool, Rect, Report, no_report
 from drip_pot.core.color import delta_e, from_hex, srgb8_to_oklab
 from drip_pot.core.regions import Atoms, Panels, RegionGraph, bridge_verdicts, islands, region_graph
@@ -93,6 +94,7 @@ def find_flats(
         lambda: small,
         lambda: _fringe(flat, sources, derived, tables),
         lambda: _strays(flat, book),
+        lambda: _unlike_house(flat, book),
         lambda: _alike(flat, book),
         lambda: _refused(sources, derived),
     ]
@@ -388,6 +390,24 @@ def _strays(flat: _Flat, book: Book) -> list[Finding]:
         found.append(Finding(f"stray:{flat.graph.ids[number]}", "Stray pot", text, tr("Give {0}", theirs.name),
                              flat.rect(number), None, what))  # fmt: skip
     return found[:_MOST]
+
+
+def _unlike_house(flat: _Flat, book: Book) -> list[Finding]:
+    """List the pots of the page that are of another colour than the house has for them."""
+    used, unlike = set(flat.pot.tolist()), unlike_house(book)
+    found = []
+    for number in sorted(used & unlike.keys()):
+        pot, wanted = flat.pots[number], unlike[number]
+        name = house_of(book).name
+        if pot.local == wanted.local:
+            text = tr(
+                "The shadow of {0} is {1} here and {2} in {3}", pot.name, book.tone_pair(pot)[1], wanted.shadow, name
+            )
+        else:
+            text = tr("{0} is {1} here and {2} in {3}", pot.name, pot.local, wanted.local, name)
+        found.append(Finding(f"house:{number}:{wanted.local}:{wanted.shadow}", "Unlike the house", text, "Take", None,
+                             wanted.local, ask("take-house", numbers=[number]), number))  # fmt: skip
+    return found
 
 
 def _alike(flat: _Flat, book: Book) -> list[Finding]:

@@ -110,6 +110,23 @@ class Scheme(msgspec.Struct, frozen=True):
     sheets: dict[int, dict[int, str]] = {}
 
 
+class HouseColor(msgspec.Struct, frozen=True):
+    """A colour of a house: '#rrggbb', its name and part there, and its shadow where the house says one."""
+
+    name: str
+    local: str
+    part: str = ""
+    shadow: str | None = None
+
+
+class House(msgspec.Struct, frozen=True):
+    """A palette that the books of a house follow: its name, its colours, and the file they were read from."""
+
+    name: str
+    colors: tuple[HouseColor, ...]
+    path: str = ""
+
+
 class Loan(msgspec.Struct, frozen=True):
     """What a book that went out of another one, and comes back, says of itself.
 
@@ -152,6 +169,7 @@ INK_SETS: BookKind[int, InkSet] = BookKind("inkset", int, InkSet, ("set of inks"
 DEPTHS: BookKind[int, Depth] = BookKind(
     "depth", int, Depth, ("order of depth", "orders of depth"), frozenset({"depth", "colors"})
 )
+HOUSE: BookValue[House] = BookValue("house", House, "palette of the house", frozenset({"house", "colors"}))
 LOAN: BookValue[Loan] = BookValue("loan", Loan, "what it went out as")
 LOANS: BookKind[str, Sent] = BookKind("loans", str, Sent, ("set of pages sent out", "sets of pages sent out"))
 PROFILES: BookKind[str, Condition] = BookKind(

@@ -71,6 +71,7 @@ from drip_pot.book.verbs.holds import (
     set_lines,
     share_hold,
 )
+from drip_pot.book.verbs.house import follow_house, house_of, leave_house, take_house, unlike_house
 from drip_pot.book.verbs.lamps import lay_bounce, leave_calm, set_lamp, suggest_cuts
 from drip_pot.book.verbs.markings import carry_markings, drop_markings, keep_markings
 from drip_pot.book.verbs.mending import draw_ink, draw_line, mend_line, mirror_ink
@@ -224,11 +225,13 @@ __all__ = [
     "fade_hold",
     "fill",
     "fill_pass",
+    "follow_house",
     "forget_depths",
     "free_pass",
     "gather_spot",
     "hold_frame",
     "hold_part",
+    "house_of",
     "join",
     "join_pass",
     "join_regions",
@@ -249,6 +252,7 @@ __all__ = [
     "leashed",
     "leave",
     "leave_calm",
+    "leave_house",
     "let_go",
     "light_prop",
     "look_for_figures",
@@ -353,12 +357,14 @@ __all__ = [
     "streak_pass",
     "suggest_cuts",
     "sweep",
+    "take_house",
     "take_paper_out",
     "to_part",
     "told_of",
     "told_offers",
     "turn_prop",
     "turn_texture",
+    "unlike_house",
     "unpin_reference",
     "unused_pots",
     "use_profile",

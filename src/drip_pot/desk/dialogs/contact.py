@@ -12,6 +12,7 @@ from PyQt6.QtGui import QCloseEvent, QIcon, QImage, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QListView, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from drip_pot.book import Book, Derived, PageSources, verbs
+from drip_pot.book.loans import loans_of
 from drip_pot.book.values import HOLDS, PASSES, POURS
 from drip_pot.core.arrays import U8, Report
 from drip_pot.core.regions import regions_of
@@ -49,6 +50,8 @@ def small_page(book: Book, derived: Derived, page: int) -> tuple[U8, str]:
     scale = min(1.0, _HIGH / sources.page.rows, 1.3 * _HIGH / sources.page.cols)
     own = verbs.differs(book, page)
     told = progress_of(derived, sources) + (tr("\nown {0}", ", ".join(own)) if own else "")
+    out = [sent.name for sent in loans_of(book).values() if page in sent.pages]
+    told += tr("\nout to {0}", ", ".join(out)) if out else ""
     return picture(book, derived, page, "Holds", scale), told
 
 

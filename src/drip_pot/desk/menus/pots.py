@@ -15,6 +15,7 @@ from drip_pot.desk.dialogs.asking import ask_name, ask_whether
 from drip_pot.desk.dialogs.palette import PaletteDialog
 from drip_pot.desk.dialogs.pots import FindPot, PotEditor, RemovePart, RemovePot
 from drip_pot.desk.dialogs.references import ReferenceBoard
+from drip_pot.desk.menus.house import HouseMenu
 from drip_pot.desk.menus.schemes import SchemeMenu
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.shelf.pots import Pots, pots_by_part
@@ -32,6 +33,7 @@ class PotMenu:
 
     def __init__(self, window: QWidget, easel: Easel, shelf: Pots, beside: QWidget) -> None:
         self.window, self.easel, self.schemes = window, easel, SchemeMenu(window, easel)
+        self.house = HouseMenu(window, easel)
         self.shelf, self.beside = shelf, beside
         self._typed: tuple[int, int | None, int] | None = None
 
@@ -114,6 +116,7 @@ class PotMenu:
         menu.addAction(tr("Colours from a picture or a palette"), self.show_palette)
         menu.addAction(tr("References"), self.show_references)
         menu.addAction(tr("Write all pots as a palette"), self.write_palette)
+        self.house.fill(menu)
         schemes = menu.addMenu(tr("Schemes"))
         assert schemes is not None
         self.schemes.fill(schemes)
