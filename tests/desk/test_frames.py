@@ -8,10 +8,11 @@ import pytest
 from PIL import Image
 from PyQt6.QtWidgets import QLineEdit
 
-from drip_pot.book import verbs
+from drip_pot.book import Book, Derived, verbs
 from drip_pot.book.values import DOUBTS, FIGURES, POURS, SHADE_CUTS, STENCILS
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.player import MovingChoice, Player
+from drip_pot.desk.session import small_pages
 from tests.desk.conftest import Driver
 
 
@@ -58,6 +59,37 @@ def test_carrying_on_pours_the_next_frame_as_one_step_and_marks_the_doubtful(fra
     frames.easel.undo()
     assert not frames.book.sources(after)[POURS]
     assert not frames.book.sources(after)[DOUBTS]
+
+
+def test_cards_of_many_frames_are_drawn_once_and_then_only_what_was_touched(
+    frames: Driver, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    drawn: list[int] = []
+
+    def counted(book: Book, derived: Derived, page: int) -> small_pages.SmallPage:
+        drawn.append(page)
+        return small_page(book, derived, page)
+
+    small_page = small_pages.small_page
+    monkeypatch.setattr(small_pages, "_KEPT", 2)
+    monkeypatch.setattr(small_pages, "small_page", counted)
+    small, (_, known) = frames.window.small, frames.book.sequence_of(frames.easel.page)
+    small.forget()
+    frames.window.film.refresh()
+    frames.settle()
+    assert sorted(drawn) == sorted(known.pages), "fewer are kept large than there are, and still it ends"
+    assert all(small.thumb(page) is not None for page in known.pages)
+    drawn.clear()
+    frames.window.film.refresh()
+    frames.settle()
+    assert not drawn
+    other, atoms = known.pages[0], list(frames.book.sources(known.pages[0])[POURS])
+    frames.easel.do(lambda book, _: verbs.pour(book, other, atoms[:1], None))
+    frames.settle()
+    assert drawn == [other]
+    frames.easel.do(lambda book, _: verbs.name_page(book, known.pages[1], "Another name"))
+    frames.settle()
+    assert set(drawn) <= {other, known.pages[1]}
 
 
 def test_a_cut_out_and_shade_follow_into_the_next_frame_by_button_and_key(frames: Driver) -> None:

@@ -67,7 +67,7 @@ def look_for_figures(hand: Hand, source: int) -> str:
 
 
 @order
-def look_on_all_pages(hand: Hand, sources: Iterable[int] = ()) -> str:
+def look_on_all_pages(hand: Hand, places: Iterable[int] = ()) -> str:
     """Look on every other page for figures of some pages, by their places from 1, or of this one, and offer them there.
 
     Pages whose regions are out of date are left out, and told.
@@ -79,7 +79,7 @@ def look_on_all_pages(hand: Hand, sources: Iterable[int] = ()) -> str:
     NothingDone
         If nothing of them is poured, or none of their figures stands elsewhere.
     """
-    numbers = [_page_at(hand.book, place) for place in sources] or [hand.page]
+    numbers = [_page_at(hand.book, place) for place in places] or [hand.page]
     hands = lambda page: hand if page == hand.page else hand.others(hand.book, page)  # noqa: E731
     found: dict[int, list[FigureOffer]] = {}
     left = look_over(hand.book, numbers, hands, found)

@@ -3,11 +3,10 @@
 
 from collections.abc import Callable, Mapping
 
-import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
-from drip_pot.book.values import DOUBTS, Doubt, Sequence
+from drip_pot.book.values import Sequence
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.small_pages import SmallPages
@@ -33,14 +32,12 @@ class FrameCards(Cards):
         _, sequence = found
         cards = []
         for place, page in enumerate(sequence.pages, 1):
-            told = book.below(DOUBTS.below(page))
-            doubts = any(msgspec.json.decode(text, type=Doubt).is_open for _, text in told)
-            held = sequence.held.get(page, 1)
-            says = "\n".join([f"×{held}"] * (held > 1) + ["?"] * doubts)
-            small = self._small.get(page)
-            cards.append(Card(str(place), says, None if small is None else small.thumb, page, True))
+            thumb, held = self._small.thumb(page), sequence.held.get(page, 1)
+            says = "\n".join([f"×{held}"] * (held > 1) + ["?"] * (thumb is not None and thumb.doubtful))
+            cards.append(Card(str(place), says, None if thumb is None else thumb.picture, page, True))
         around = sequence.pages.index(self.easel.page)
-        self._small.want(sorted(sequence.pages, key=lambda p: abs(sequence.pages.index(p) - around)))
+        order = sorted(range(len(sequence.pages)), key=lambda place: abs(place - around))
+        self._small.want([sequence.pages[place] for place in order], thumbs=True)
         return cards
 
     def is_strong(self, card: Card) -> bool:

@@ -4,6 +4,7 @@
 What was drawn once stays until something of that page, or a colour of the book, changes.
 """
 
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 import cv2
@@ -12,9 +13,11 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from drip_pot.book import Book, Derived
+from drip_pot.book.reading import split_key
 from drip_pot.book.sources import PageSources
-from drip_pot.book.values import PAGES
-from drip_pot.core.arrays import U8
+from drip_pot.book.store import Touched
+from drip_pot.book.values import DOUBTS, PAGES
+from drip_pot.core.arrays import U8, Report
 from drip_pot.core.regions import Stencil
 from drip_pot.desk.parts.pixels import image_of
 from drip_pot.desk.session.in_use import InUse
@@ -42,8 +45,19 @@ class SmallPage:
         return QImage(pixels.tobytes(), wide, high, wide * 4, QImage.Format.Format_ARGB32).copy()
 
 
+@dataclass(frozen=True)
+class Thumb:
+    """A page on a card: its picture, whether something of it was carried in doubt, and what it was drawn from."""
+
+    picture: QImage
+    doubtful: bool
+    state: object
+
+
 class SmallPages(QObject):
     """What is drawn of pages that are not open.
+
+    What an edit touched is looked at again when it is wanted; no page is read to find that out.
 
     Signals
     -------
@@ -56,46 +70,78 @@ class SmallPages(QObject):
     def __init__(self, easel: InUse) -> None:
         super().__init__(easel)
         self.easel, self.work = easel, Work(self, patience=19)
-        self._known: dict[int, tuple[object, SmallPage]] = {}
+        self._known: dict[int, SmallPage] = {}
+        self._thumbs: dict[int, Thumb] = {}
+        self._fresh: set[int] = set()
+        self._watched: Book | None = None
+
+    def thumb(self, page: int) -> Thumb | None:
+        """Return a page as it was drawn last for a card; None where it never was."""
+        return self._thumbs.get(page)
 
     def get(self, page: int) -> SmallPage | None:
-        """Return a page as it was drawn last, also while that is being done anew; None where it never was."""
-        found = self._known.get(page)
-        return None if found is None else found[1]
+        """Return a page as it was drawn last, also while that is done anew; None where it is not kept so large."""
+        return self._known.get(page)
 
-    def want(self, pages: list[int]) -> None:
-        """Work out the first of some pages that is missing or was changed; the next when it is there."""
+    def want(self, pages: Iterable[int], *, thumbs: bool = False) -> None:
+        """Work out the first of some pages that is missing or was changed; the next when it is there.
+
+        Only the last few are kept as large as they were drawn; for cards ask for `thumbs`, which are all kept.
+        """
         book, file = self.easel.book, self.easel.file
         if book is None or file is None or self.work.busy():
             return
-        late = next((p for p in pages if p in book.pages() and not self._is_fresh(book, p)), None)
+        if book is not self._watched:
+            book.changed.connect(self._on_change)
+            self._watched = book
+        kept: Mapping[int, object] = self._thumbs if thumbs else self._known
+        late = next((p for p in pages if p in book.pages() and (p not in kept or p not in self._fresh)), None)
         if late is None:
             return
-        still, state = book.still(), _state(book, late)
+        still, before = book.still(), self._thumbs.get(late) if late in kept else None
+        self._fresh.add(late)  # what is done from here on makes it stale again
 
-        def done(found: SmallPage) -> None:
-            self._known.pop(late, None)
-            self._known[late] = state, found
-            while len(self._known) > _KEPT:
-                del self._known[next(iter(self._known))]
+        def work(_: Report) -> tuple[SmallPage, Thumb] | None:
+            state = _state(still, late)
+            if before is not None and before.state == state:
+                return None
+            small = small_page(still, derive(file, still, late), late)
+            told = [doubt.is_open for doubt in still.sources(late)[DOUBTS].values()]
+            return small, Thumb(small.thumb, any(told), state)
+
+        def done(found: tuple[SmallPage, Thumb] | None) -> None:
+            if found is not None:
+                self._known.pop(late, None)
+                self._known[late], self._thumbs[late] = found
+                while len(self._known) > _KEPT:
+                    del self._known[next(iter(self._known))]
             self.came.emit()
 
-        work = lambda _: small_page(still, derive(file, still, late), late)  # noqa: E731
         self.work.start("small", work, done, lambda _: None)
 
-    def _is_fresh(self, book: Book, page: int) -> bool:
-        known = self._known.get(page)
-        return known is not None and known[0] == _state(book, page)
+    def _on_change(self, touched: Touched) -> None:
+        """Take for stale what an edit touched: pages, or all of them for what they share."""
+        pages = {split_key(f"{name}/")[0] for name in (*touched.keys, *touched.planes)}
+        if None in pages:
+            self._fresh.clear()
+        self._fresh -= pages
 
     def forget(self) -> None:
         """Forget all of another book."""
         self.work.drop()
-        self._known.clear()
+        self._forget()
 
     def close(self) -> None:
         """Stop."""
         self.work.close()
-        self._known.clear()
+        self._forget()
+
+    def _forget(self) -> None:
+        if self._watched is not None:
+            self._watched.changed.disconnect(self._on_change)
+        self._watched = None
+        for kept in (self._known, self._thumbs, self._fresh):
+            kept.clear()
 
 
 def _state(book: Book, page: int) -> object:

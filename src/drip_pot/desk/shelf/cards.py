@@ -88,6 +88,8 @@ class Cards(QWidget):
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         for place, card in enumerate(self._pictures):
             box = self._box(place)
+            if event is not None and not box.toAlignedRect().adjusted(-2, -2, 2, 2).intersects(event.rect()):
+                continue
             strong = self.is_strong(card)
             edge = Qt.PenStyle.SolidLine if card.on else Qt.PenStyle.DashLine
             painter.setPen(QPen(theme.color("text" if strong else "edge"), 2 if strong else 1, edge))
