@@ -168,7 +168,17 @@ def test_shade_is_carried_once_and_follows_what_is_pulled(frames: Frames) -> Non
     assert np.hypot(*(spot - moved(*SPOT))) < 2
     seen = book.plane(COVER.key(two, number)).whole()
     verbs.carry_light(frames.hand(two))
-    assert len(book.sources(two)[SHADE_CUTS]) == 1, "carried twice it does not double"
+    ((at, cut),) = book.sources(two)[SHADE_CUTS].items()
+    assert at == 1, "carried twice it does not double"
+    other = verbs.add_pass(book, one, "Glow")
+    verbs.set_cut(frames.hand(one), 1, None)
+    verbs.cut_shade(frames.hand(one), oval(*SPOT, 12, 12), into=other)
+    verbs.carry_light(frames.hand(two))
+    (cut,) = book.sources(two)[SHADE_CUTS].values()
+    assert cut.into == other
+    assert not book.plane(COVER.key(two, number)).any(), "nothing is left in the pass it was cut into before"
+    for _ in range(4):
+        book.undo()
     assert np.array_equal(book.plane(COVER.key(two, number)).whole(), seen)
 
 
@@ -185,6 +195,9 @@ def test_what_may_have_slid_is_asked_for_kept_or_taken_away_and_what_lies_well_i
     assert finding.key == f"following:{origin}"
     run(book, finding.asks.order, finding.asks.given, two, frames.hand)
     assert not frames.found(two, "Carried marking")
+    with pytest.raises(NothingDone):
+        verbs.carry_markings(frames.hand(two))
+    assert not frames.found(two, "Carried marking"), "what was kept is not asked for again"
     book.undo()
     run(book, finding.drops.order, finding.drops.given, two, frames.hand)
     assert list(book.sources(two)[STENCILS]) == [2]

@@ -15,7 +15,7 @@ import numpy as np
 from drip_pot.book.asking import order
 from drip_pot.book.book import Book
 from drip_pot.book.derive.regions import partition_of
-from drip_pot.book.following import CUTS, Marking, is_as_laid, is_known, kind_of, marking, sum_of
+from drip_pot.book.following import CUTS, Marking, is_as_laid, is_known, kind_of, sum_of
 from drip_pot.book.hand import Hand
 from drip_pot.book.values import (
     BRIDGES,
@@ -101,9 +101,10 @@ def follow_markings(hand: Hand, other: Hand, *, over: bool) -> tuple[Hand, list[
         if value is not None and (mark.here is not None or not _is_drawn(hand, mark, value)):
             pot = pot_of_cut(other, mark.number) if mark.kind is STENCILS else None
             number = edit.put(mark, value, pot)
-            told = _following(other.page, number, value, at.slid, float(here.scale.mean()), pot)
+            before = hand.sources[FOLLOWING].get(mark.origin)
+            told = _following(other.page, number, value, at.slid * float(here.scale.mean()), at.slid, pot, before)
             edit.more[FOLLOWING.key(hand.page, mark.origin)] = told
-            if told != hand.sources[FOLLOWING].get(mark.origin):
+            if told != before:
                 laid.append(told)
     for origin, kind, number in gone:
         edit.take(origin, kind, number)
@@ -185,11 +186,17 @@ def carry_shade_cuts(hand: Hand, other: Hand, *, over: bool = False) -> list[Fol
             )  # fmt: skip
             if mark.here is None and _is_drawn(hand, mark, value):
                 continue
-            number = first if mark.here is None else mark.here
+            number, now = first if mark.here is None else mark.here, hand.sources[SHADE_CUTS].get(mark.here or 0)
+            if now is not None and now.into != cut.into:  # it was cut into another pass then
+                fresh.setdefault(now.into, {})[number] = None
+                number = first
             first = max(first, number + 1)
-            if value != hand.sources[SHADE_CUTS].get(number):
+            if value != now:
                 fresh.setdefault(cut.into, {})[number] = value
-            following[mark.origin] = _following(other.page, number, value, move.slid, float(here.scale.mean()), None)
+            following[mark.origin] = _following(
+                other.page, number, value, move.slid * float(here.scale.mean()), move.slid, None,
+                hand.sources[FOLLOWING].get(mark.origin),
+            )  # fmt: skip
     title = say("Cuts as on {0}", other.sources.page.name)
     for into, changes in fresh.items():
         change_cuts(hand, into, changes, "carry-light", title)
@@ -229,10 +236,12 @@ def _to_carry(
 
 
 def _following(
-    source: int, number: int, value: Marking, slid: float, scale: float, pot: int | None
+    source: int, number: int, value: Marking, slid_px: float, slid: float, pot: int | None, before: FollowingMark | None
 ) -> FollowingMark:  # fmt: skip
-    slid_px = None if not np.isfinite(slid) else round(slid * scale, 2)
-    return FollowingMark(source, number, sum_of(value), slid_px, slid < LIES_WELL, pot)
+    """Return what is remembered of a marking that is laid; what was kept where it lies now need not be kept again."""
+    laid = sum_of(value)
+    sure = slid < LIES_WELL or (before is not None and before.laid == laid and before.sure)
+    return FollowingMark(source, number, laid, round(slid_px, 2) if np.isfinite(slid_px) else None, sure, pot)
 
 
 def pot_of_cut(hand: Hand, number: int) -> int | None:
@@ -279,12 +288,12 @@ def drop_markings(hand: Hand, origins: Iterable[str]) -> None:
     Raises
     ------
     BadInput
-        If there is no such marking.
+        If there is no such marking, or a hand changed it since.
     """
     sources, cuts = hand.sources, dict[int, Cut | None]()
     with hand.book.as_one():
         for origin in origins:
-            if origin not in sources[FOLLOWING] or marking(sources, origin) is None:
+            if origin not in sources[FOLLOWING] or not is_as_laid(sources, origin):
                 raise BadInput("There is no marking {0}.", origin)
             kind, number = kind_of(origin), sources[FOLLOWING][origin].number
             if kind is SHADE_CUTS:
