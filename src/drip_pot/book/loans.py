@@ -234,16 +234,20 @@ def edits_back(
     steps = [position - 1 for position in reversed(theirs.past.line(theirs.past.now)) if position]
     for number in steps:
         done = theirs.edit_at(number)
-        yield from _restricted(mine, done, wanted, originals)
+        yield from _restricted(mine, theirs, done, wanted, originals)
     rest = Edit("take-back", say("Take back the rest"), _values_left(mine, theirs, wanted, originals),
                 tuple(_tiles_left(mine, theirs, wanted)))  # fmt: skip
     if rest.changes or rest.tiles:
         yield rest
 
 
-def _restricted(mine: Book, done: Edit, wanted: frozenset[str], originals: Mapping[int, int]) -> Iterator[Edit]:
+def _restricted(
+    mine: Book, theirs: Book, done: Edit, wanted: frozenset[str], originals: Mapping[int, int]
+) -> Iterator[Edit]:  # fmt: skip
+    """Yield what of a step is wanted; a page is from its first step on as it is in the end, so that it can be read."""
     changes = tuple(
-        Change(c.key, mine.get(c.key) if _has_page(mine, c.key) else None, _renumbered(c.after, originals))
+        Change(c.key, mine.get(c.key) if _has_page(mine, c.key) else None,
+               _renumbered(theirs.get(c.key) if _kind_of(c.key) == PAGES.name else c.after, originals))
         for c in done.changes if c.key in wanted
     )  # fmt: skip
     fresh_pages = {_page_of(c.key) for c in changes if c.after is not None and c.key == PAGES.key(_page_of(c.key) or 0)}
