@@ -11,8 +11,10 @@ from drip_pot.book.book import Book
 from drip_pot.book.derive import Derived
 from drip_pot.book.findings import find
 from drip_pot.book.leftovers import leftovers, regions_left
+from drip_pot.book.loans import loans_of
 from drip_pot.book.tables import build_tables
-from drip_pot.book.values import COVER, DOUBTS, FIGURES, HOLDS, LAMPS, PASSES, POURS, SHADE_CUTS
+from drip_pot.book.values import COVER, DOUBTS, FIGURES, FOLLOWING, HOLDS, HOUSE, LAMPS, PASSES, POURS, SHADE_CUTS
+from drip_pot.book.verbs.house import house_of
 from drip_pot.core.regions import regions_of
 
 
@@ -31,10 +33,12 @@ def tell(book: Book, derive: Callable[[int], Derived], pages: Iterable[int] | No
     Returns
     -------
     dict
-        `title`, `parts`, `pots` (with `number` each), `schemes`, `sequences`, and `pages`: for each page `number`,
-        `name`, `rows`, `cols`, `dpi`, `regions`, `unpoured` (regions without colour), `passes`, `lamps`, `holds`,
-        `frame` (the sequence it belongs to and its place there, or null), `doubts` (colours carried, and how sure),
-        `figures` (of other pages, offered here) and `findings` by stage. Lists are there even where a stage has none.
+        `title`, `parts`, `pots` (with `number` each), `schemes`, `sequences`, `out` (pages that were sent out, by
+        number, and to whom), `house` (the palette followed, or null), and `pages`: for each page `number`, `name`,
+        `rows`, `cols`, `dpi`, `regions`, `unpoured` (regions without colour), `passes`, `lamps`, `holds`, `frame` (the
+        sequence it belongs to and its place there, or null), `doubts` (colours carried, and how sure), `following`
+        (markings taken along), `figures` (of other pages, offered here) and `findings` by stage. Lists are there even
+        where a stage has none.
     """
     return {
         "title": book.info.title,
@@ -45,6 +49,8 @@ def tell(book: Book, derive: Callable[[int], Derived], pages: Iterable[int] | No
         ],
         "schemes": [{"number": n, "name": s.name, "in_hand": n == book.scheme} for n, s in book.schemes().items()],
         "sequences": [{"number": n, **msgspec.to_builtins(s)} for n, s in book.sequences().items()],
+        "out": [{"name": sent.name, "pages": list(sent.pages)} for sent in loans_of(book).values()],
+        "house": None if book.get(HOUSE.key) is None else house_of(book).name,
         "pages": [_page(book, number, derive(number)) for number in (book.pages() if pages is None else pages)],
     }
 
@@ -75,6 +81,7 @@ def _page(book: Book, number: int, derived: Derived) -> dict[str, Any]:
         "holds": [{"number": n, **msgspec.to_builtins(hold)} for n, hold in sources[HOLDS].items()],
         "frame": _frame(book, number),
         "doubts": [{"row": r, "col": c, **msgspec.to_builtins(d)} for (r, c), d in sources[DOUBTS].items()],
+        "following": [{"from": o, **msgspec.to_builtins(mark)} for o, mark in sources[FOLLOWING].items()],
         "figures": [{"number": n, **msgspec.to_builtins(offer)} for n, offer in sources[FIGURES].items()],
         "findings": {
             stage: [
