@@ -22,7 +22,7 @@ from drip_pot.core.errors import BadInput
 from drip_pot.core.regions import LOUD
 from drip_pot.demo.works import WORKS
 from drip_pot.devices import flawed_scan
-from drip_pot.files import open_book
+from drip_pot.files import looking_into, open_book
 from tests.conftest import two_rooms, write_png
 
 _NO_QT = "import sys; sys.modules['PyQt6'] = None; from drip_pot.cli import main; sys.argv[0] = 'drip-pot'; main()"
@@ -307,3 +307,21 @@ def test_a_recipe_is_kept_and_done_on_other_books_one_of_which_is_none(short_boo
     assert "broken.drip is not a Drip Pot book" in ran.stdout
     told = json.loads(drip_pot("tell", other, "--json", "--page", 1, "--page", 2, "--page", 3).stdout)
     assert [page["passes"][-1]["name"] for page in told["pages"]].count("Night") == 2
+
+
+def test_pages_of_a_folder_make_a_book_and_what_is_no_drawing_is_told(tmp_path: Path) -> None:
+    folder, book = tmp_path / "scans", tmp_path / "kites.drip"
+    folder.mkdir()
+    for name in ("page 10", "page 2"):
+        write_png(folder / f"{name}.png", two_rooms())
+    (folder / "page 3.png").write_bytes(b"no picture")
+    told = drip_pot("pages", book, folder)
+    assert told.returncode == 1
+    assert "page 3.png is not a picture" in told.stderr
+    assert "2 pages added, 2 in all" in told.stdout
+    with looking_into(book) as (_, document):
+        assert [page.name for page in document.pages().values()] == ["page 2", "page 10"]
+    told = drip_pot("pages", book, tmp_path / "none.png")
+    assert told.returncode == 1
+    assert "no drawing" in told.stderr
+    assert drip_pot("pages", tmp_path / "book.txt", folder).returncode == 1

@@ -16,6 +16,7 @@ from drip_pot.commands.batch import deliver_all, kinds_of, parse_pages, schemes_
 from drip_pot.commands.house import follow
 from drip_pot.commands.loans import merge, split
 from drip_pot.commands.moving import animate
+from drip_pot.commands.pages import add_pages
 from drip_pot.commands.placing import bring_flats, place_picture, stand_prop
 from drip_pot.core.arrays import Report
 from drip_pot.core.errors import BadInput, DripPotError
@@ -36,6 +37,7 @@ app.add_typer(batch.app, name="recipe")
 app.command()(animate)
 app.command("deliver-all")(deliver_all)
 app.command("house")(follow)
+app.command("pages")(add_pages)
 app.command()(split)
 app.command()(merge)
 app.command("place")(place_picture)

@@ -9,6 +9,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtGui import QMouseEvent, QWheelEvent
 from PyQt6.QtTest import QTest
@@ -154,6 +155,26 @@ def test_several_drawings_come_one_after_another_and_none_is_lost(active: Driver
     active.window.books.add_sheet()
     active.settle()
     assert len(active.easel.sources()[SHEETS]) == 6
+
+
+def test_a_folder_of_pages_comes_in_natural_order_and_its_first_page_is_shown(
+    active: Driver, tmp_path: Path, monkeypatch
+) -> None:
+    folder, asked = tmp_path / "scans", []
+    folder.mkdir()
+    for name in ("page 10", "page 2", "Page 1", ".hidden"):
+        Image.fromarray(255 - two_rooms()).save(folder / f"{name}.png")  # without a resolution
+    (folder / "notes.txt").write_text("no drawing")
+    active.easel.opening.ask_dpi = lambda name: asked.append(name) or 300.0
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: str(folder))
+    active.window.books.add_folder()
+    active.settle()
+    assert [page.name for page in list(active.book.pages().values())[-3:]] == ["Page 1", "page 2", "page 10"]
+    assert active.book.pages()[active.easel.page].name == "Page 1"
+    assert asked == ["Page 1.png"], "what comes together is asked about once"
+    (tmp_path / "empty").mkdir()
+    active.window.canvas.dropped.emit(tmp_path / "empty")
+    assert "no drawing in empty" in active.said()
 
 
 def test_a_file_dialog_does_not_drop_the_lock(active: Driver, demo_book: Path) -> None:

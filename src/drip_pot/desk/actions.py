@@ -120,6 +120,7 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Ctrl+O", "Open a drawing or a book", w.books.open_file),
         Action("Book", "Ctrl+N", "New book", w.books.new_book),
         Action("Book", "Ctrl+Shift+O", "Add a page", w.books.add_page),
+        Action("Book", "", "Add a folder of pages", w.books.add_folder),
         Action("Book", "Ctrl+V", "Paste a drawing as a page", w.books.paste),
         Action("Book", "Ctrl+Shift+V", "Paste it as a sheet", lambda: w.books.paste(sheet=True)),
         Action("Book", "Ctrl+I", "Simulated flatbed", w.books.show_scanner),

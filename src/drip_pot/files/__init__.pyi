@@ -25,6 +25,7 @@ from .delivery import (
     write_moving,
     write_picture,
 )
+from .drawings import drawings_in, in_order
 from .finished import FinishedFlats, cut_strays, read_flats, take_flats
 from .images import (
     IMAGE_SUFFIXES,
@@ -97,12 +98,14 @@ __all__ = [
     "delivery_targets",
     "derive",
     "draw_frames",
+    "drawings_in",
     "export_page",
     "export_targets",
     "frame_targets",
     "hand_on",
     "house_colors",
     "import_page",
+    "in_order",
     "in_place",
     "keep_copy",
     "keep_recipe",

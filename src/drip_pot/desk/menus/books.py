@@ -28,6 +28,8 @@ from drip_pot.desk.session.work import Work
 from drip_pot.files import (
     IMAGE_SUFFIXES,
     MESH_SUFFIXES,
+    drawings_in,
+    in_order,
     pictures_in,
     read_file,
     read_flats,
@@ -73,6 +75,7 @@ class BookMenu:
             menu.addSeparator()
             menu.addAction(tr("Contact sheet"), self.show_contact)
             menu.addAction(tr("Add a page"), self.add_page)
+            menu.addAction(tr("Add a folder of pages"), self.add_folder)
             menu.addAction(tr("Size and edges of this page"), self.set_page)
             menu.addAction(tr("Recipes"), self.show_recipes)
             menu.addAction(tr("Send this page out"), self.loans.send)
@@ -210,6 +213,12 @@ class BookMenu:
         for path in self._ask_drawings("Add pages"):
             self.bring_in(path)
 
+    def add_folder(self) -> None:
+        """Ask for a folder and add the drawings in it as pages, in natural order."""
+        found = QFileDialog.getExistingDirectory(self.window, tr("Add a folder of pages"), self._home)
+        if found:
+            self.bring_in(Path(found))
+
     def add_sheet(self) -> None:
         """Ask for drawings and lay them on the page as sheets."""
         for path in self._ask_drawings("Add sheets"):
@@ -244,12 +253,19 @@ class BookMenu:
 
     def _ask_drawings(self, title: str) -> list[Path]:
         found, _ = QFileDialog.getOpenFileNames(self.window, title, self._home, tr("Drawings ({0})", _DRAWINGS))
-        return [Path(name) for name in found]
+        return in_order(Path(name) for name in found)
 
     def bring_in(self, path: Path, *, sheet: bool = False) -> None:
-        """Bring in a file as a page or as a sheet; one with several pictures is asked about first."""
+        """Bring in a file as a page or as a sheet; one with several pictures is asked about first.
+
+        Of a folder all drawings are brought in, in natural order.
+        """
         pictures: list[int] | None = None
         try:
+            if path.is_dir():
+                for one in drawings_in(path):
+                    self.bring_in(one, sheet=sheet)
+                return
             data = read_file(path)
             inside = pictures_in(data, path.name)
         except DripPotError as error:

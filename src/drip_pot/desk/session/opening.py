@@ -84,6 +84,8 @@ class Opening(QObject):
         self.easel, self.host = easel, host
         self.work, self.keeping = Work(self), Work(self, patience=19)
         self._reading: deque[Callable[[], object]] = deque()
+        self._brought: list[int] = []
+        self._dpi: float | None = None
         self.work.idle.connect(self._read_next)
         easel.moved.connect(self._moved)
         self.ask_dpi: Callable[[str], float | None] = lambda name: 300.0
@@ -94,6 +96,7 @@ class Opening(QObject):
         """Open a book, or a drawing into a new book beside it."""
         file = self.easel.file
         self._reading.clear()
+        self._brought.clear()
         if path.suffix.lower() != ".drip":
             self._read(path, self._new_from)
         elif file is not None and path.is_file() and path.samefile(file.path):
@@ -181,7 +184,8 @@ class Opening(QObject):
             return [read_page(image, report, picture=k) for k in (pictures or (None,))]
 
         def done(found: list[Incoming]) -> None:
-            dpi = None if found[0].knows_dpi else self.ask_dpi(found[0].name)
+            dpi = None if found[0].knows_dpi else self._dpi or self.ask_dpi(found[0].name)
+            self._dpi = dpi if self._reading else None  # those that come with it are of one scanner
             if not found[0].knows_dpi and dpi is None:
                 self.easel.said.emit(tr("{0} was not opened.", image.name), False)
                 return
@@ -198,6 +202,10 @@ class Opening(QObject):
         if self._reading and not self.work.busy("open"):
             self._reading.popleft()()
             self.easel.repaint.emit(None)
+        elif self._brought and not self.work.busy("open"):  # the first of those that came together is shown
+            first = self._brought[0]
+            self._brought.clear()
+            self.host.show_page(first)
 
     def _new_from(self, image: Path, incoming: Incoming) -> None:
         place, number = image.with_suffix(".drip"), 1
@@ -221,7 +229,7 @@ class Opening(QObject):
         if file is None or book is None:
             self._new_from(image, incoming)
             return
-        self.host.show_page(bring_page(file, book, incoming))
+        self._brought.append(bring_page(file, book, incoming))
         self._say(incoming.notes)
 
     def _add_sheet(self, image: Path, incoming: Incoming) -> None:
