@@ -5,13 +5,14 @@ from collections.abc import Callable, Iterator
 from contextlib import closing
 from pathlib import Path
 
+import msgspec
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from drip_pot.book import Book, verbs
 from drip_pot.book.loans import Return, compare, loans_of
-from drip_pot.book.values import COVER, LOANS, PASSES, POURS, STENCILS
+from drip_pot.book.values import COVER, LOANS, PASSES, POURS, STENCILS, Hold
 from drip_pot.core.errors import BadInput
 from drip_pot.files import BookFile, hand_on, import_page, look_into, new_book, open_book, send_out, take_back
 from tests.conftest import random_drawing, two_rooms, write_png
@@ -71,9 +72,12 @@ def test_pages_go_out_alone_and_come_back_with_their_history_new_pots_and_drawin
         verbs.cut_out(hand, [(20.0, 20.0), (20.0, 60.0), (60.0, 60.0), (60.0, 20.0)], pot)
         number = verbs.add_pass(theirs, two, "Dark")
         verbs.mist_pass(hand_on(out, theirs, two), [(50.0, 50.0), (90.0, 90.0)], 20.0, into=number)
+        theirs_hold = verbs.add_hold(theirs, two, Hold("Nora's hold"))
         fresh, _ = import_page(out, theirs, write_png(tmp_path / "new.png", two_rooms(rows=120)))
     mine = verbs.add_pot(book, "Home blue", 1, "#2233cc")
+    hold = verbs.add_hold(book, one, Hold("Home hold"))
     assert mine != pot, "what is new on both sides has numbers of its own"
+    assert hold != theirs_hold
     verbs.pour(book, one, [1], mine)
     before, position = book.values(), book.position
     back = returned(home, out.path)
@@ -113,6 +117,21 @@ def test_what_both_sides_changed_is_told_by_region_and_stays_or_comes_as_is_said
     assert not left(home, out.path)
     verbs.pour(book, two, atoms[:1], 1)
     assert not left(home, out.path), "what was taken back once is not taken for theirs again"
+
+
+def test_a_scheme_that_is_taken_up_there_comes_back_whole(home: Pair) -> None:
+    file, book = home
+    _, two = book.pages()
+    out, theirs = sent(home, [two])
+    with closing(out):
+        verbs.add_scheme(theirs, "Dusk")
+        verbs.set_pot(theirs, 1, msgspec.structs.replace(theirs.pots()[1], local="#112233"))
+        dusk, pots, now = theirs.schemes(), theirs.pots(), theirs.scheme
+    before = book.values()
+    assert not returned(home, out.path).clashes
+    assert (book.schemes(), book.pots(), book.scheme) == (dusk, pots, now)
+    book.undo()
+    assert book.values() == before
 
 
 def test_a_page_divided_anew_on_one_side_is_not_mixed_with_pours_of_the_other(home: Pair) -> None:

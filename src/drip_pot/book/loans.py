@@ -29,7 +29,6 @@ from drip_pot.book.values import (
     PAGES,
     POURS,
     REPAIR,
-    SCHEME_NOW,
     Loan,
     Sent,
     word_of,
@@ -42,7 +41,6 @@ _BLOCK, _MOST_MARKS = 1000, 200 << 20
 _DIVIDES = {name for name, kind in PAGE_KINDS.items() if kind.feeds & {"drawing", "cuts", "engine"}}
 _DIVIDES |= {CUT.name, CUT_BY.name, ENGINE_OF.name, REPAIR.name}
 _BY_ATOM = {POURS.name, "sown"}
-_OWN = (LOAN.key, SCHEME_NOW.key)
 
 
 @dataclass(frozen=True)
@@ -124,7 +122,7 @@ def marks_of(book: Book, pages: Iterable[int]) -> Marks:
     wanted, found = set(pages), Marks()
     for key, text in book.below(""):
         page, _ = split_key(f"{key}/")
-        if key not in _OWN and not key.startswith(LOANS.below) and (page is None or page in wanted):
+        if key != LOAN.key and not key.startswith(LOANS.below) and (page is None or page in wanted):
             found[key] = _mark(text.encode())
     for page in sorted(wanted & book.pages().keys()):
         top = f"{PAGES.key(page)}/"
@@ -173,9 +171,12 @@ def compare(mine: Book, theirs: Book) -> Return:
 def _divided_both(fresh: set[str], base: Marks, here: Marks, there: Marks) -> set[str]:
     """Return what cannot be told apart by region, since both sides worked on pages that one of them divided anew."""
     found = set()
-    told = {key for key in base.keys() | here.keys() | there.keys() if _kind_of(key) in _DIVIDES | _BY_ATOM}
+    told: dict[int | None, set[str]] = {}
+    for key in base.keys() | here.keys() | there.keys():
+        if _kind_of(key) in _DIVIDES | _BY_ATOM:
+            told.setdefault(_page_of(key), set()).add(key)
     for page in {_page_of(key) for key in fresh} - {None}:
-        own = {key for key in told if _page_of(key) == page}
+        own = told.get(page, set())
         mine, theirs = ({key for key in own if base.get(key) != side.get(key)} for side in (here, there))
         if mine and theirs and any(_kind_of(key) in _DIVIDES for key in mine | theirs):
             found |= {key for key in own if here.get(key) != there.get(key)}
@@ -185,10 +186,10 @@ def _divided_both(fresh: set[str], base: Marks, here: Marks, there: Marks) -> se
 def _clashes(mine: Book, theirs: Book, keys: set[str]) -> list[Clash]:
     """Put together what belongs together, in the words of people."""
     groups: dict[tuple[int | None, str], set[str]] = {}
+    divided = {_page_of(key) for key in keys if _kind_of(key) in _DIVIDES}
     for key in keys:
         kind, page = _kind_of(key), _page_of(key)
-        divided = any(_kind_of(other) in _DIVIDES for other in keys if _page_of(other) == page)
-        if kind in _BY_ATOM and not divided:
+        if kind in _BY_ATOM and page not in divided:
             what = tr("{0} here, {1} there", _pot_at(mine, key), _pot_at(theirs, key))
         elif page is not None and kind in _DIVIDES | _BY_ATOM:
             what = tr("line, cuts and what is poured")

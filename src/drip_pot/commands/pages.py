@@ -22,7 +22,7 @@ def add_pages(
 
     Example: drip-pot pages kites.drip scans/ cover.tif
     """
-    from drip_pot.files import bring_page, drawings_in, new_book, open_book, pictures_in, read_file, take_in
+    from drip_pot.files import bring_page, drawings_in, new_book, open_book, pages_of, read_file, take_in
 
     if book.suffix.lower() != ".drip":
         raise BadInput("{0} is no name of a book. Name it .drip.", book.name)
@@ -37,9 +37,7 @@ def add_pages(
         for path in paths:
             try:
                 data = read_file(path)
-                inside = pictures_in(data, path.name)
-                several = len(inside) > 1 and not inside[0].is_layer
-                for number in range(len(inside)) if several else [None]:
+                for number in pages_of(data, path.name):
                     name = "" if number is None else tr("{0}, {1}", path.stem, number + 1)
                     bring_page(file, document, take_in(data, path.name, picture=number), name)
             except DripPotError as error:

@@ -128,6 +128,12 @@ def pictures_in(data: bytes, name: str) -> list[Inside]:
     return [Inside(k, tr("Picture {0}", k + 1), False) for k in range(count)]
 
 
+def pages_of(data: bytes, name: str) -> list[int | None]:
+    """Return which pictures of a file are a page each; its layers are one page (None). Errors as of `read_image`."""
+    inside = pictures_in(data, name)
+    return [None] if len(inside) < 2 or inside[0].is_layer else list(range(len(inside)))
+
+
 def decode(data: bytes, name: str, picture: int = 0, *, tinted: bool = False) -> Scan:
     """Decode the bytes of an image file; parameters and errors are those of `read_image`.
 

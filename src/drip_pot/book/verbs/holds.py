@@ -240,7 +240,7 @@ def known_hold(book: Book, page: int, number: int) -> Hold:
 
 
 def _next(book: Book) -> int:
-    return max((n for page in book.pages() for n in book.sources(page)[HOLDS]), default=0) + 1
+    return max([book.floor, *(n for page in book.pages() for n in book.sources(page)[HOLDS])]) + 1
 
 
 def _key(page: int, number: int, whole: bool) -> str:

@@ -370,7 +370,7 @@ def keep_ink_set(book: Book, name: str, inks: Sequence[tuple[str, str]]) -> int:
     if not name:
         raise BadInput("A set of inks needs a name.")
     known = book.ink_sets()
-    number = next((n for n, s in known.items() if s.name == name), max(known, default=0) + 1)
+    number = next((n for n, s in known.items() if s.name == name), next_number(book, INK_SETS))
     kept = InkSet(name, tuple((called, to_hex(from_hex(color))) for called, color in inks)) if inks else None
     title = say("Keep the inks {0}", name) if inks else say("Forget the inks {0}", name)
     book.apply(Edit("ink-set", title, (book.change(INK_SETS.key(number), kept),)))

@@ -52,7 +52,7 @@ def add_scheme(book: Book, name: str) -> int:
         now, aside[1] = 1, colors_of(book, _FIRST)
     else:
         aside[now] = colors_of(book, known[now].name)
-    number = max(aside) + 1
+    number = max(book.floor, *aside) + 1
     aside[number] = colors_of(book, named(name, "scheme"))
     changes = [book.change(SCHEMES.key(n), scheme) for n, scheme in aside.items()]
     book.apply(

@@ -258,13 +258,13 @@ class BookMenu:
     def bring_in(self, path: Path, *, sheet: bool = False) -> None:
         """Bring in a file as a page or as a sheet; one with several pictures is asked about first.
 
-        Of a folder all drawings are brought in, in natural order.
+        Of a folder all drawings are brought in as pages, in natural order.
         """
         pictures: list[int] | None = None
         try:
             if path.is_dir():
-                for one in drawings_in(path):
-                    self.bring_in(one, sheet=sheet)
+                for one in drawings_in(path):  # each is read in the background, and not asked about
+                    self.easel.opening.add_all(one)
                 return
             data = read_file(path)
             inside = pictures_in(data, path.name)

@@ -25,6 +25,8 @@ from drip_pot.files import (
     keep_copy,
     new_book,
     open_book,
+    pages_of,
+    read_file,
     read_mesh,
     read_page,
     read_placed,
@@ -97,6 +99,7 @@ class Opening(QObject):
         file = self.easel.file
         self._reading.clear()
         self._brought.clear()
+        self._dpi = None
         if path.suffix.lower() != ".drip":
             self._read(path, self._new_from)
         elif file is not None and path.is_file() and path.samefile(file.path):
@@ -125,6 +128,10 @@ class Opening(QObject):
     def add_page(self, image: Path, data: bytes | None = None, pictures: list[int] | None = None) -> None:
         """Bring a drawing into the open book, or into a new one; `data` stands in for the file, if given."""
         self._read(image, self._add, data, pictures)
+
+    def add_all(self, image: Path) -> None:
+        """Bring every picture of a file in as a page; its layers are sheets of one."""
+        self._read(image, self._add, every=True)
 
     def add_sheet(self, image: Path, data: bytes | None = None, pictures: list[int] | None = None) -> None:
         """Lay a drawing on the page as further sheets."""
@@ -174,18 +181,21 @@ class Opening(QObject):
 
     def _read(
         self, image: Path, then: Callable[[Path, Incoming], None], data: bytes | None = None,
-        pictures: list[int] | None = None,
+        pictures: list[int] | None = None, *, every: bool = False,
     ) -> None:  # fmt: skip
-        """Read a drawing (or several pictures of a file) in the background and go on with it."""
+        """Read a drawing (or several pictures of a file, or `every` one) in the background and go on with it."""
 
         def read(report: Report) -> list[Incoming]:
             if data is not None:
                 return [take_in(data, image.name, report)]
+            if every:
+                whole = read_file(image)
+                return [take_in(whole, image.name, report, picture=k) for k in pages_of(whole, image.name)]
             return [read_page(image, report, picture=k) for k in (pictures or (None,))]
 
         def done(found: list[Incoming]) -> None:
             dpi = None if found[0].knows_dpi else self._dpi or self.ask_dpi(found[0].name)
-            self._dpi = dpi if self._reading else None  # those that come with it are of one scanner
+            self._dpi = (dpi or self._dpi) if self._reading else None  # those that come with it are of one scanner
             if not found[0].knows_dpi and dpi is None:
                 self.easel.said.emit(tr("{0} was not opened.", image.name), False)
                 return

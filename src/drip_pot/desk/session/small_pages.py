@@ -72,7 +72,7 @@ class SmallPages(QObject):
         self.easel, self.work = easel, Work(self, patience=19)
         self._known: dict[int, SmallPage] = {}
         self._thumbs: dict[int, Thumb] = {}
-        self._fresh: set[int] = set()
+        self._fresh, self._broken = set[int](), set[int]()
         self._watched: Book | None = None
 
     def thumb(self, page: int) -> Thumb | None:
@@ -95,7 +95,9 @@ class SmallPages(QObject):
             book.changed.connect(self._on_change)
             self._watched = book
         kept: Mapping[int, object] = self._thumbs if thumbs else self._known
-        late = next((p for p in pages if p in book.pages() and (p not in kept or p not in self._fresh)), None)
+        known = book.pages()
+        late = next((p for p in pages if p in known and (p not in kept or p not in self._fresh)
+                     and not (p in self._broken and p in self._fresh)), None)  # fmt: skip
         if late is None:
             return
         still, before = book.still(), self._thumbs.get(late) if late in kept else None
@@ -110,6 +112,7 @@ class SmallPages(QObject):
             return small, Thumb(small.thumb, any(told), state)
 
         def done(found: tuple[SmallPage, Thumb] | None) -> None:
+            self._broken.discard(late)
             if found is not None:
                 self._known.pop(late, None)
                 self._known[late], self._thumbs[late] = found
@@ -117,7 +120,11 @@ class SmallPages(QObject):
                     del self._known[next(iter(self._known))]
             self.came.emit()
 
-        self.work.start("small", work, done, lambda _: None)
+        def failed(_: Exception) -> None:  # it is told when the page is opened
+            self._broken.add(late)
+            self.came.emit()
+
+        self.work.start("small", work, done, failed)
 
     def _on_change(self, touched: Touched) -> None:
         """Take for stale what an edit touched: pages, or all of them for what they share."""
@@ -140,7 +147,7 @@ class SmallPages(QObject):
         if self._watched is not None:
             self._watched.changed.disconnect(self._on_change)
         self._watched = None
-        for kept in (self._known, self._thumbs, self._fresh):
+        for kept in (self._known, self._thumbs, self._fresh, self._broken):
             kept.clear()
 
 
