@@ -12,7 +12,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QFileDialog, QLineEdit
 
 from drip_pot.book import verbs
-from drip_pot.book.derive.regions import _atoms_key
+from drip_pot.book.derive.regions import atoms_key
 from drip_pot.book.values import FLATS, INKS, POURS
 from drip_pot.core.inks import InkSettings
 from drip_pot.desk.dialogs.compare import in_schemes
@@ -94,11 +94,11 @@ def test_pages_are_worked_out_ahead_of_being_opened(demo: Driver) -> None:
     inks = msgspec.structs.replace(demo.book.sources(pages[6])[INKS][0], settings=InkSettings(weight_px=1.0))
     verbs.set_inks(demo.book, pages[6], inks)
     line = demo.book.sources(pages[6]).line
-    assert demo.easel.file.recall(_atoms_key(line.uncut)) is None
+    assert demo.easel.file.recall(atoms_key(line.uncut)) is None
     demo.qtbot.waitUntil(lambda: not ahead.work.busy(), timeout=60_000)
     ahead.go_on()
     demo.qtbot.waitUntil(lambda: ahead.done.get(pages[6]) == line, timeout=60_000)
-    assert demo.easel.file.recall(_atoms_key(line.uncut)) is not None, "it is in the book's file"
+    assert demo.easel.file.recall(atoms_key(line.uncut)) is not None, "it is in the book's file"
     demo.easel.show_page(pages[-1])
     ahead.done.clear()
     assert ahead.next_page() == pages[-2]

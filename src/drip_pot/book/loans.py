@@ -248,7 +248,7 @@ def _restricted(
     """Yield what of a step is wanted; a page is from its first step on as it is in the end, so that it can be read."""
     changes = tuple(
         Change(c.key, mine.get(c.key) if _has_page(mine, c.key) else None,
-               _renumbered(theirs.get(c.key) if _kind_of(c.key) == PAGES.name else c.after, originals))
+               with_originals(theirs.get(c.key) if _kind_of(c.key) == PAGES.name else c.after, originals))
         for c in done.changes if c.key in wanted
     )  # fmt: skip
     fresh_pages = {_page_of(c.key) for c in changes if c.after is not None and c.key == PAGES.key(_page_of(c.key) or 0)}
@@ -265,7 +265,7 @@ def _values_left(mine: Book, theirs: Book, wanted: frozenset[str], originals: Ma
     changes = []
     for key in sorted(key for key in wanted if "|" not in key):
         before = mine.get(key) if _has_page(mine, key) else None
-        after = _renumbered(theirs.get(key) if _has_page(theirs, key) else None, originals)
+        after = with_originals(theirs.get(key) if _has_page(theirs, key) else None, originals)
         if before != after:
             changes.append(Change(key, before, after))
     return tuple(changes)
@@ -289,16 +289,17 @@ def _has_page(book: Book, key: str) -> bool:
     return page is None or page in book.pages()
 
 
-def _renumbered(text: str | None, originals: Mapping[int, int]) -> str | None:
+def with_originals(text: str | None, originals: Mapping[int, int]) -> str | None:
     """Return a value as JSON text with the numbers of files that they have here."""
     if text is None or not originals or '"original"' not in text:
         return text
     return re.sub(r'("original":\s*)(\d{1,15})\b', lambda m: f"{m[1]}{originals.get(int(m[2]), int(m[2]))}", text)
 
 
-def originals_in(book: Book) -> set[int]:
-    """Return the numbers of the files that the values of a book speak of."""
-    return {int(n) for text in book.values().values() for n in re.findall(r'"original":\s*(\d{1,15})\b', text)} - {0}
+def originals_in(book: Book, top: str = "") -> set[int]:
+    """Return the numbers of the files that the values of a book speak of, or those at a key and below it."""
+    texts = (text for key, text in book.values().items() if not top or f"{key}/".startswith(f"{top}/"))
+    return {int(n) for text in texts for n in re.findall(r'"original":\s*(\d{1,15})\b', text)} - {0}
 
 
 def taken(sent: Sent, loan: Loan, back: Return) -> Sent:

@@ -13,6 +13,8 @@ from typing import Annotated, Any
 
 import msgspec
 
+from drip_pot.core.render import Placed
+
 
 @dataclass(frozen=True)
 class Numbered:
@@ -55,6 +57,8 @@ FigureNumber = Annotated[int, Numbered("figure")]
 DrawnPanelNumber = Annotated[int, Numbered("drawn panel")]
 ReferenceNumber = Annotated[int, Numbered("reference")]
 OriginalNumber = Annotated[int, Numbered("original", (0,))]
+_OF_CORE: dict[tuple[type, str], Any] = {(Placed, "original"): OriginalNumber}
+"""What numbers are in values that know of no book."""
 
 
 def hints_of(verb: Callable[..., Any]) -> dict[str, Any]:
@@ -65,6 +69,39 @@ def hints_of(verb: Callable[..., Any]) -> dict[str, Any]:
 @lru_cache(maxsize=1024)
 def _hints(of: Any) -> dict[str, Any]:
     return typing.get_type_hints(of, include_extras=True)
+
+
+def renumbered(value: Any, hint: Any, tell: Callable[[str, int], int]) -> Any:
+    """Return a value of a type, as JSON gives it, with other numbers: `tell` returns one for a kind ('pot') and one."""
+    """Renumber a value by what its hint says that the numbers in it are."""
+    origin, inner = typing.get_origin(hint), typing.get_args(hint)
+    if origin is typing.Annotated:
+        kind = next((one for one in inner[1:] if isinstance(one, Numbered)), None)
+        if kind is None:
+            return renumbered(value, inner[0], tell)
+        whole = isinstance(value, int) and not isinstance(value, bool)
+        return tell(kind.kind, value) if whole and value not in kind.at_home else value
+    if origin in (typing.Union, types.UnionType):
+        for one in inner:
+            if value is not None and one is not type(None):
+                value = renumbered(value, one, tell)
+        return value
+    if isinstance(hint, type) and issubclass(hint, msgspec.Struct) and isinstance(value, Mapping):
+        fields = _hints(hint)
+        return {key: renumbered(one, _OF_CORE.get((hint, key), fields.get(key)), tell) for key, one in value.items()}
+    if isinstance(value, Mapping) and inner:
+        kind, of = inner[0], inner[-1]
+        return {_key(key, kind, tell): renumbered(one, of, tell) for key, one in value.items()}
+    if isinstance(value, list | tuple) and inner:
+        kinds = inner if origin is tuple and inner[-1] is not Ellipsis else [inner[0]] * len(value)
+        return [renumbered(one, kind, tell) for one, kind in zip(value, kinds, strict=False)]
+    return value
+
+
+def _key(key: Any, kind: Any, tell: Callable[[str, int], int]) -> Any:
+    """Renumber a key, which JSON has as text."""
+    number = int(key) if isinstance(key, str) and key.isdecimal() else key
+    return renumbered(number, kind, tell)
 
 
 @lru_cache(maxsize=4096)

@@ -19,13 +19,9 @@ from drip_pot.book import verbs  # noqa: F401 - they register themselves
 from drip_pot.book.asking import VERBS
 from drip_pot.book.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.numbers import Numbered, OriginalNumber
+from drip_pot.book.numbers import Numbered, renumbered
 from drip_pot.core.errors import BadInput
-from drip_pot.core.render import Placed
 from drip_pot.words import tr
-
-_OF_CORE: dict[tuple[type, str], Any] = {(Placed, "original"): OriginalNumber}
-"""What numbers are in values that know of no book."""
 
 
 @dataclass(frozen=True)
@@ -160,39 +156,7 @@ def translated(name: str, given: Mapping[str, object], tell: Callable[[str, int]
     if name not in VERBS:
         raise BadInput("There is no order '{0}'. List them with: drip-pot orders", name)
     hints = typing.get_type_hints(VERBS[name], include_extras=True)
-    return {key: _renumbered(value, hints.get(key), tell) for key, value in given.items()}
-
-
-def _renumbered(value: Any, hint: Any, tell: Callable[[str, int], int]) -> Any:
-    """Renumber a value by what its hint says that the numbers in it are."""
-    origin, inner = typing.get_origin(hint), typing.get_args(hint)
-    if origin is typing.Annotated:
-        kind = next((one for one in inner[1:] if isinstance(one, Numbered)), None)
-        if kind is None:
-            return _renumbered(value, inner[0], tell)
-        whole = isinstance(value, int) and not isinstance(value, bool)
-        return tell(kind.kind, value) if whole and value not in kind.at_home else value
-    if origin in (typing.Union, types.UnionType):
-        for one in inner:
-            if value is not None and one is not type(None):
-                value = _renumbered(value, one, tell)
-        return value
-    if isinstance(hint, type) and issubclass(hint, msgspec.Struct) and isinstance(value, Mapping):
-        fields = typing.get_type_hints(hint, include_extras=True)
-        return {key: _renumbered(one, _OF_CORE.get((hint, key), fields.get(key)), tell) for key, one in value.items()}
-    if isinstance(value, Mapping) and inner:
-        kind, of = inner[0], inner[-1]
-        return {_key(key, kind, tell): _renumbered(one, of, tell) for key, one in value.items()}
-    if isinstance(value, list | tuple) and inner:
-        kinds = inner if origin is tuple and inner[-1] is not Ellipsis else [inner[0]] * len(value)
-        return [_renumbered(one, kind, tell) for one, kind in zip(value, kinds, strict=False)]
-    return value
-
-
-def _key(key: Any, kind: Any, tell: Callable[[str, int], int]) -> Any:
-    """Renumber a key, which JSON has as text."""
-    number = int(key) if isinstance(key, str) and key.isdecimal() else key
-    return _renumbered(number, kind, tell)
+    return {key: renumbered(value, hints.get(key), tell) for key, value in given.items()}
 
 
 @cache

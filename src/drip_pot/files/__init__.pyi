@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 from .access import look_into, looking_into, open_book, working_in
 from .book_file import BookFile
+from .bringing import bring_from
 from .copies import keep_copy
 from .delivery import (
     CUTS,
@@ -90,6 +91,7 @@ __all__ = [
     "add_sheets",
     "all_in_place",
     "book_palette",
+    "bring_from",
     "bring_page",
     "check_outputs",
     "cut_of",

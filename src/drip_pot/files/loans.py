@@ -10,6 +10,7 @@ from pathlib import Path
 import msgspec
 
 from drip_pot.book import Book, Edit
+from drip_pot.book.derive.regions import atoms_key
 from drip_pot.book.loans import Clash, Return, edits_back, loan_of, loans_of, new_loan, originals_in, taken
 from drip_pot.book.values import LOAN, LOANS, PAGES, Sent
 from drip_pot.core.errors import BadInput, CannotWrite
@@ -51,22 +52,29 @@ def send_out(file: BookFile, book: Book, pages: Sequence[int], target: Path, nam
     try:
         with in_place(target) as work, closing(sqlite3.connect(work)) as copy:
             file.copy_into(copy)
-            _keep_pages(copy, [page for page in book.pages() if page not in pages], loan)
+            lines = [line for page in pages for line in (book.sources(page).cut, book.sources(page).line)]
+            atoms = {atoms_key(line.uncut) for line in lines}
+            _keep_pages(copy, [page for page in book.pages() if page not in pages], atoms, loan)
     except sqlite3.Error as error:
         raise CannotWrite("{0} could not be written: {1}. Nothing was sent out.", target.name, error) from error
     sent = book.change(LOANS.key(loan.key), Sent(name, tuple(pages)))
     return Edit("send-out", say("Send pages out to {0}", name), (sent,))
 
 
-def _keep_pages(db: sqlite3.Connection, others: Iterable[int], loan: object) -> None:
-    """Take out of a copy of a book what does not go out: other pages, the history, what was worked out."""
+def _keep_pages(db: sqlite3.Connection, others: Iterable[int], atoms: Iterable[str], loan: object) -> None:
+    """Take out of a copy of a book what does not go out: other pages, the history, what was worked out but `atoms`.
+
+    Those divide the pages that go out, perhaps as an earlier version did, and what is poured stands by them.
+    """
     db.execute("PRAGMA foreign_keys = ON")
     for page in others:
         top = PAGES.key(page)
         db.execute("DELETE FROM value WHERE key = ? OR key GLOB ?", (top, f"{top}/*"))
         db.execute("DELETE FROM tile WHERE plane GLOB ?", (f"{top}/*",))
-    for table in ("edit_tile", "change", "edit", "derived"):
+    for table in ("edit_tile", "change", "edit"):
         db.execute(f"DELETE FROM {table}")
+    places = [place for key in atoms for place in (key, f"kept/{key}")]
+    db.execute(f"DELETE FROM derived WHERE key NOT IN ({', '.join('?' * len(places))})", places)
     db.execute("DELETE FROM value WHERE key GLOB ?", (f"{LOANS.below}*",))
     db.execute("INSERT OR REPLACE INTO meta VALUES ('position', 0)")
     db.execute("INSERT OR REPLACE INTO value VALUES (?, ?)", (LOAN.key, msgspec.json.encode(loan).decode()))

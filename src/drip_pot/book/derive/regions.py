@@ -110,7 +110,7 @@ class Regions:
         self.graph.put("divided" if line.cuts else "found", line, divided)
 
     def _atoms(self, line: LineState, report: Report) -> Atoms:
-        key = _atoms_key(line)
+        key = atoms_key(line)
         for place in (key, f"kept/{key}"):
             stored = self._cache.recall(place) if self._cache else None
             if stored is not None and (found := unpack_atoms(stored)) is not None:
@@ -262,7 +262,7 @@ def _ways(sources: PageSources) -> tuple[Iterable[Path], Iterable[Path]]:
     return sources[DOORS].values(), sources[JOINS].values()
 
 
-def _atoms_key(line: LineState) -> str:
+def atoms_key(line: LineState) -> str:
     """Return where the cache keeps the atoms of a line, in the writing of the engine that made them."""
     told = msgspec.to_builtins(line)
     engine = told.pop("engine")

@@ -83,6 +83,8 @@ class PageKind(Generic[K, V]):
         Whether it goes along when a page is lit as another drawing is.
     colored : Colored, optional
         What a scheme holds of it.
+    number_of : str
+        What of the whole book it is kept by the number of, as 'part'; empty where its numbers are its own.
     """
 
     name: str
@@ -96,6 +98,7 @@ class PageKind(Generic[K, V]):
     written: Callable[[K], str] = str
     goes_with_light: bool = False
     colored: Colored[V] | None = None
+    number_of: str = ""
 
     def key(self, page: int, by: K) -> str:
         """Return where the book keeps a value."""

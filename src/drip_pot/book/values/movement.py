@@ -5,6 +5,7 @@ from typing import Annotated
 
 import msgspec
 
+from drip_pot.book.numbers import PageNumber, PouredNumber
 from drip_pot.book.values.kind import BookKind, PageKind, moved_spot, spot_of, written_spot
 
 Rate = Annotated[float, msgspec.Meta(ge=1, le=60)]
@@ -29,9 +30,9 @@ class Sequence(msgspec.Struct, frozen=True):
     """
 
     name: str
-    pages: tuple[int, ...]
+    pages: tuple[PageNumber, ...]
     rate_fps: Rate = 12.0
-    held: dict[int, Annotated[int, msgspec.Meta(ge=1, le=MOST_HELD)]] = {}
+    held: dict[PageNumber, Annotated[int, msgspec.Meta(ge=1, le=MOST_HELD)]] = {}
 
     def shown(self) -> list[int]:
         """Return the page of every frame that is played."""
@@ -57,7 +58,7 @@ class Doubt(msgspec.Struct, frozen=True):
         How likely it is right, 0..1.
     """
 
-    pot: int
+    pot: PouredNumber
     sure: Share
 
     @property
@@ -85,12 +86,12 @@ class FollowingMark(msgspec.Struct, frozen=True):
         What a cut-out was laid in; none is paper.
     """
 
-    source: int
+    source: PageNumber
     number: int
     laid: int
     slid_px: float | None = None
     sure: bool = True
-    pot: int | None = None
+    pot: PouredNumber | None = None
 
     @property
     def is_open(self) -> bool:
@@ -103,7 +104,7 @@ class Found(msgspec.Struct, frozen=True):
 
     row: int
     col: int
-    pot: int
+    pot: PouredNumber
     sure: Share
 
 
@@ -123,7 +124,7 @@ class FigureOffer(msgspec.Struct, frozen=True):
     """
 
     name: str
-    source: int
+    source: PageNumber
     regions: tuple[Found, ...]
     mirrored: bool = False
 

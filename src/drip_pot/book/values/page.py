@@ -5,6 +5,7 @@ from typing import Any
 
 import msgspec
 
+from drip_pot.book.numbers import PotNumber
 from drip_pot.book.values.kind import BookKind, PageKind, PageValue
 from drip_pot.book.values.line_state import ENGINE, Beneath, LineState
 from drip_pot.core.inks import Place
@@ -57,4 +58,4 @@ CUT_BY: PageValue[tuple[Cut, ...]] = PageValue("cut-by", tuple[Cut, ...], (), "c
 BEFORE: PageValue[LineState | None] = PageValue("before", LineState, None, "line before it was replaced")
 BENEATH: PageValue[Beneath | None] = PageValue("beneath", Beneath, None, "what lies under sheets that hide others")
 LEFT: PageKind[str, Any] = PageKind("left", str, Any, ("finding left alone", "findings left alone"))
-PINS: PageKind[int, int] = PageKind("pin", int, int, ("pot pinned to a key", "pots pinned to keys"))
+PINS: PageKind[int, int] = PageKind("pin", int, PotNumber, ("pot pinned to a key", "pots pinned to keys"))

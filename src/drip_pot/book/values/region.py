@@ -6,7 +6,7 @@ from typing import Annotated
 import msgspec
 import numpy as np
 
-from drip_pot.book.numbers import PotNumber
+from drip_pot.book.numbers import PotNumber, PouredNumber
 from drip_pot.book.values.kind import Move, PageKind, PageValue, moved_path, written_spot
 from drip_pot.core.inks import Place, lay
 from drip_pot.core.regions import Path, Stencil, make_stencil
@@ -85,7 +85,7 @@ PANELS: PageKind[int, PanelByHand] = PageKind(
     moved=_moved_panel,
     filled=lambda found, _: dict(sorted(found.items())),
 )  # fmt: skip
-POURS: PageKind[int, int] = PageKind("pour", int, int, ("pour", "pours"), frozenset({"colors"}))
+POURS: PageKind[int, int] = PageKind("pour", int, PouredNumber, ("pour", "pours"), frozenset({"colors"}))
 SEEDS: PageKind[int, Seed] = PageKind("seed", int, Seed, ("seed", "seeds"), moved=_moved_seed)
 SOWN: PageKind[int, int] = PageKind("sown", int, int, ("area that is sown", "areas that are sown"))
 SEED_CUTS: PageValue[tuple[int, ...]] = PageValue("seed-cuts", tuple[int, ...], (), "cut-outs made by seeds")

@@ -229,7 +229,7 @@ LAMPS: PageKind[int, Lamp] = PageKind(
     filled=lambda found, _: dict(sorted(found.items())),
     goes_with_light=True,
 )  # fmt: skip
-CALM: PageKind[int, bool] = PageKind("calm", int, bool, ("part left calm", "parts left calm"), _MARKS)
+CALM: PageKind[int, bool] = PageKind("calm", int, bool, ("part left calm", "parts left calm"), _MARKS, number_of="part")
 PLAN: PageValue[tuple[PanelValues, ...]] = PageValue("plan", tuple[PanelValues, ...], (), "kept value plan")
 COVER = Plane("pass", lambda values: tuple(values(PASSES)))
 """The coverage of a pass, by its number."""

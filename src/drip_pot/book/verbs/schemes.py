@@ -35,7 +35,7 @@ from drip_pot.book.verbs.setting import named
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.words import say
 
-_FIRST = "First colours"
+FIRST_COLORS = "First colours"
 _MOST = 40
 
 
@@ -49,7 +49,7 @@ def add_scheme(book: Book, name: str) -> int:
         raise BadInput("There is a scheme called {0} already. Choose another name.", name.strip())
     now, aside = book.scheme, dict(known)
     if not known:
-        now, aside[1] = 1, colors_of(book, _FIRST)
+        now, aside[1] = 1, colors_of(book, FIRST_COLORS)
     else:
         aside[now] = colors_of(book, known[now].name)
     number = max(book.floor, *aside) + 1
