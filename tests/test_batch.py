@@ -7,16 +7,21 @@ import signal
 import subprocess
 import sys
 import time
+from contextlib import closing
 from pathlib import Path
 
 import cv2
+import numpy as np
 import pytest
 
 from drip_pot.book import verbs
+from drip_pot.book.derive.atoms_kept import unpack_atoms
+from drip_pot.book.derive.regions import atoms_key
 from drip_pot.book.recipes import recipe_of
 from drip_pot.book.values import FLATS
 from drip_pot.commands.spread import Report, spread
-from drip_pot.files import keep_recipe, open_book
+from drip_pot.files import derive, import_page, keep_recipe, looking_into, new_book, open_book
+from tests.conftest import random_drawing, write_png
 from tests.test_cli import _NO_QT, drip_pot
 
 
@@ -161,14 +166,41 @@ def test_books_are_delivered_side_by_side_each_in_a_folder_of_its_own(studio, tm
 
 
 def _dies(number: int) -> tuple[bool, list[str]]:
-    if number == 1:
+    if number == 4:
         import os
 
         os._exit(3)
     return True, [str(number)]
 
 
-def test_a_process_that_dies_is_told_and_not_waited_for() -> None:
-    found = dict(spread(_dies, [(0,), (1,)], 2))
-    assert not found[1][0]
-    assert set(found) == {0, 1}
+def test_one_that_kills_its_process_is_told_and_all_others_are_done() -> None:
+    jobs = ((place,) for place in range(9))
+    came = list(spread(_dies, jobs, 2))
+    assert sorted(place for place, _ in came) == list(range(9)), "each is told once"
+    assert [place for place, said in came if not said[0]] == [4]
+    assert next(jobs, None) is None
+
+
+def test_regions_of_a_book_are_found_ahead_by_several_processes_and_begun_again(tmp_path: Path) -> None:
+    path = tmp_path / "scans.drip"
+    file, book = new_book(path, "Scans")
+    for seed in range(5):
+        import_page(file, book, write_png(tmp_path / f"{seed}.png", random_drawing(seed)))
+    pages = list(book.pages())
+    with closing(file):
+        verbs.mend_line(book, pages[1], (40, 40, 60, 44), np.full((20, 4), 255, np.uint8), "Mend")
+        file.connection.execute("UPDATE original_chunk SET data = x'00' WHERE number = 3")
+        first = derive(file, book, pages[0]).regions.atoms(book.sources(pages[0]).line.uncut).labels.copy()
+        file.connection.execute("DELETE FROM derived")
+        file.connection.commit()
+    ran = drip_pot("find-regions", path, "--jobs", 2)
+    assert ran.returncode == 1
+    assert ran.stdout.count("regions before bridges") == 4
+    assert "regions of 4 of 5 pages found" in ran.stdout
+    again = drip_pot("find-regions", path)
+    assert again.stdout.count("[1 of 1]") == 1, "what was found is kept; what failed is tried again"
+    with looking_into(path) as (file, book):
+        known = [file.recall(atoms_key(book.sources(page).line.uncut)) for page in pages]
+        assert [one is not None for one in known] == [True, True, False, True, True]
+        assert np.array_equal(unpack_atoms(known[0]).labels, first)
+    assert not [left for left in tmp_path.iterdir() if "regions" in left.name]

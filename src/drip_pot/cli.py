@@ -13,6 +13,8 @@ import typer
 from drip_pot import __version__
 from drip_pot.commands import batch
 from drip_pot.commands.batch import deliver_all, kinds_of, parse_pages, schemes_of
+from drip_pot.commands.bringing import bring
+from drip_pot.commands.dividing import find_regions
 from drip_pot.commands.house import follow
 from drip_pot.commands.loans import merge, split
 from drip_pot.commands.moving import animate
@@ -40,6 +42,8 @@ app.command("house")(follow)
 app.command("pages")(add_pages)
 app.command()(split)
 app.command()(merge)
+app.command()(bring)
+app.command("find-regions")(find_regions)
 app.command("place")(place_picture)
 app.command("prop")(stand_prop)
 app.command("bring-flats")(bring_flats)

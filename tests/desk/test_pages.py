@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The contact sheet and schemes in the real window."""
 
+import shutil
 from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
@@ -15,6 +16,7 @@ from drip_pot.book import verbs
 from drip_pot.book.derive.regions import atoms_key
 from drip_pot.book.values import FLATS, INKS, POURS
 from drip_pot.core.inks import InkSettings
+from drip_pot.desk.dialogs.bringing import BringDialog, SameNames
 from drip_pot.desk.dialogs.compare import in_schemes
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.history import HistoryDialog
@@ -192,3 +194,40 @@ def test_a_page_goes_out_and_comes_back_and_what_both_changed_is_asked(
     demo.window.books.loans.take()
     demo.settle()
     assert "nora.drip" in demo.said()
+
+
+def test_a_page_and_a_scheme_of_another_book_are_ticked_asked_about_once_and_brought_in(
+    demo: Driver, monkeypatch: pytest.MonkeyPatch, answer, tmp_path: Path
+) -> None:
+    easel, book = demo.easel, demo.book
+    other = Path(shutil.copy(easel.file.path, tmp_path / "other.drip"))
+    file, theirs = open_book(other)
+    with closing(file):
+        coat = demo.pot("Coat")
+        verbs.set_pot(theirs, coat, msgspec.structs.replace(theirs.pots()[coat], local="#118844", shadow="#0a4422"))
+        verbs.add_scheme(theirs, "Dusk")
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(other), ""))
+    before, pages = book.values(), len(book.pages())
+
+    def choose(dialog: BringDialog) -> None:
+        assert not dialog.yes.isEnabled(), "nothing is ticked"
+        for name, words in (("pages", "1   Torn in the wind"), ("schemes", "Dusk")):
+            next(box for box in dialog.boxes[name].values() if box.text() == words).click()
+
+    def apart(dialog: SameNames) -> None:
+        assert [box.text() for box in dialog.boxes.values()] == ["Coat"]
+        dialog.boxes[coat].click()
+
+    answer(lambda dialog: (choose if isinstance(dialog, BringDialog) else apart)(dialog))
+    demo.window.books.bringing.ask()
+    demo.qtbot.waitUntil(lambda: len(book.pages()) > pages, timeout=60_000)
+    demo.settle()
+    assert easel.page == list(book.pages())[-1], "what came is shown"
+    assert demo.color_at(*demo.middle("Coat 2")) == "#118844"
+    assert {one.name for one in book.schemes().values()} == {"First colours", "Dusk"}
+    easel.undo()
+    assert book.values() == before
+    other.write_bytes(b"no book")
+    demo.window.books.bringing.ask()
+    demo.settle()
+    assert "other.drip" in demo.said()

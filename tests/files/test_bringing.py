@@ -9,14 +9,16 @@ import msgspec
 import numpy as np
 import pytest
 from PIL import Image
+from typer.testing import CliRunner
 
 from drip_pot.book import Book, verbs
-from drip_pot.book.bringing import Choice, same_named
+from drip_pot.book.bringing import ToBring, same_named
 from drip_pot.book.values import CALM, FOLLOWING, HOLDS, PASSES, PINS, POURS, FollowingMark, Hold
 from drip_pot.book.verbs import setting
 from drip_pot.book.where import Scope
+from drip_pot.cli import app
 from drip_pot.core.errors import BadInput
-from drip_pot.files import BookFile, bring_from, derive, export_page, hand_on, import_page, new_book
+from drip_pot.files import BookFile, bring_from, derive, export_page, hand_on, import_page, looking_into, new_book
 from tests.conftest import two_rooms, write_png
 
 Pair = tuple[BookFile, Book]
@@ -78,9 +80,9 @@ def test_a_page_looks_and_prints_as_it_did_and_undo_gives_it_up(pair: tuple[Pair
     mine, theirs = pair
     page = work_on(theirs)
     coat = pot(theirs[1], "Coat")
-    assert same_named(mine[1], theirs[1], Choice((page,))) == {coat: pot(mine[1], "Coat")}
+    assert same_named(mine[1], theirs[1], ToBring((page,))) == {coat: pot(mine[1], "Coat")}
     before = mine[1].values()
-    (made,) = bring_from(*mine, theirs, Choice((page,), own=frozenset({coat})))
+    (made,) = bring_from(*mine, theirs, ToBring((page,), own=frozenset({coat})))
     assert same(looks(mine, made, tmp_path / "here"), looks(theirs, page, tmp_path / "there"))
     assert {one.name for one in mine[1].pots().values()} >= {"Coat", "Coat 2", "theirs 1"}
     assert mine[1].pots()[mine[1].sources(made)[POURS][rooms(mine, made)[1]]].spot == "Gold"
@@ -94,13 +96,13 @@ def test_a_page_looks_and_prints_as_it_did_and_undo_gives_it_up(pair: tuple[Pair
 def test_a_pot_of_the_same_name_is_the_one_that_is_here(pair: tuple[Pair, Pair]) -> None:
     mine, theirs = pair
     page = work_on(theirs)
-    (made,) = bring_from(*mine, theirs, Choice((page,)))
+    (made,) = bring_from(*mine, theirs, ToBring((page,)))
     sources, coat = mine[1].sources(made), pot(mine[1], "Coat")
     assert sources[POURS][rooms(mine, made)[0]] == coat
     assert [one.scope.pots for one in sources[PASSES].values() if one.name == "Dusk"] == [(coat,)]
     assert [one.scope.pots for one in sources[HOLDS].values()] == [(coat,)]
     assert mine[1].pots()[coat].local == "#884422"
-    assert not same_named(mine[1], theirs[1], Choice(schemes=())), "nothing is asked for what does not come"
+    assert not same_named(mine[1], theirs[1], ToBring(schemes=())), "nothing is asked for what does not come"
 
 
 def test_everything_that_names_a_pot_part_hold_or_page_names_the_one_here(pair: tuple[Pair, Pair]) -> None:
@@ -118,7 +120,7 @@ def test_everything_that_names_a_pot_part_hold_or_page_names_the_one_here(pair: 
     away = FollowingMark(page, 3, 1, pot=gold)
     setting.put(book, "test", "Test", (FOLLOWING.key(second, "dam:1"), away), (FOLLOWING.key(page, "dam:9"), away))
     verbs.make_sequence(book, (1, 2), "Walk")
-    one, two = bring_from(*mine, theirs, Choice((page, second)))
+    one, two = bring_from(*mine, theirs, ToBring((page, second)))
     here = mine[1].sources(one)
     there = next(n for n, part in mine[1].parts().items() if part.name == "Cast")
     assert list(here[CALM]) == [there]
@@ -128,7 +130,7 @@ def test_everything_that_names_a_pot_part_hold_or_page_names_the_one_here(pair: 
     assert [hold.scope.parts for hold in here[HOLDS].values() if hold.name == "Of all"] == [(there,)]
     assert mine[1].sources(two)[FOLLOWING]["dam:1"] == msgspec.structs.replace(away, source=one, pot=here[PINS][7])
     assert [one.pages for one in mine[1].sequences().values()] == [(one, two)]
-    (alone,) = bring_from(*mine, theirs, Choice((second,)))
+    (alone,) = bring_from(*mine, theirs, ToBring((second,)))
     assert not mine[1].sources(alone)[FOLLOWING], "the page it follows did not come"
 
 
@@ -143,25 +145,46 @@ def test_schemes_and_parts_come_alone_or_with_pages(pair: tuple[Pair, Pair], tmp
     there = looks(theirs, page, tmp_path / "night")
     verbs.use_scheme(book, next(n for n in book.schemes() if n != night))
     day = looks(theirs, page, tmp_path / "day")
-    (made,) = bring_from(*mine, theirs, Choice((page,), schemes=(night,), own=frozenset({coat})))
+    (made,) = bring_from(*mine, theirs, ToBring((page,), schemes=(night,), own=frozenset({coat})))
     assert same(looks(mine, made, tmp_path / "here day"), day)
     verbs.use_scheme(mine[1], next(n for n, one in mine[1].schemes().items() if one.name == "Night"))
     assert same(looks(mine, made, tmp_path / "here night"), there)
     assert mine[1].pots()[pot(mine[1], "mine 0")].local == "#aa2211", "what it does not know stays"
-    (again,) = bring_from(*mine, theirs, Choice((page,), own=frozenset({coat})))
+    (again,) = bring_from(*mine, theirs, ToBring((page,), own=frozenset({coat})))
     assert same(looks(mine, again, tmp_path / "again"), there), "a scheme of the same name in hand is worn"
     parts = len(mine[1].parts())
     cast = next(n for n, part in book.parts().items() if part.name == "Cast")
     fresh = verbs.add_pot(book, "Late", cast, "#abcdef")
-    bring_from(*mine, theirs, Choice(parts=(cast,)))
+    bring_from(*mine, theirs, ToBring(parts=(cast,)))
     assert len(mine[1].parts()) == parts
     assert mine[1].pots()[pot(mine[1], "Late")].local == book.pots()[fresh].local
 
 
-@pytest.mark.parametrize("choice", [Choice(), Choice((99,)), Choice(parts=(99,)), Choice(schemes=(9,))])
-def test_what_is_not_there_is_told_and_nothing_comes(pair: tuple[Pair, Pair], choice: Choice) -> None:
+@pytest.mark.parametrize("choice", [ToBring(), ToBring((99,)), ToBring(parts=(99,)), ToBring(schemes=(9,))])
+def test_what_is_not_there_is_told_and_nothing_comes(pair: tuple[Pair, Pair], choice: ToBring) -> None:
     mine, theirs = pair
     before = mine[1].values()
     with pytest.raises(BadInput):
         bring_from(*mine, theirs, choice)
     assert mine[1].values() == before
+
+
+def test_a_terminal_asks_for_an_answer_about_pots_of_one_name(pair: tuple[Pair, Pair]) -> None:
+    mine, theirs = pair
+    work_on(theirs)
+    paths = [str(side[0].path) for side in pair]
+    for file, _ in pair:
+        file.close()
+    run = CliRunner()
+    asked = run.invoke(app, ["bring", *paths, "--pages", "1", "--parts", "Cast"])
+    assert isinstance(asked.exception, BadInput)
+    assert "Coat" in asked.output
+    strange = run.invoke(app, ["bring", *paths, "--parts", "Sea"])
+    assert isinstance(strange.exception, BadInput)
+    done = run.invoke(app, ["bring", *paths, "--pages", "1", "--same", "own"])
+    assert done.exit_code == 0, done.output
+    with looking_into(mine[0].path) as (_, book):
+        assert len(book.pages()) == 2
+        assert pot(book, "Coat 2")
+    with looking_into(theirs[0].path) as (_, book):
+        assert len(book.pages()) == 1

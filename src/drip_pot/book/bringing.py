@@ -45,7 +45,7 @@ _NOTHING = 1_000_000
 
 
 @dataclass(frozen=True)
-class Choice:
+class ToBring:
     """What of another book is wanted, by its numbers there.
 
     Attributes
@@ -78,7 +78,7 @@ class _Numbers:
         return number if known is None else known.get(number, _NOTHING + number)
 
 
-def same_named(mine: Book, theirs: Book, choice: Choice) -> dict[int, int]:
+def same_named(mine: Book, theirs: Book, choice: ToBring) -> dict[int, int]:
     """Return the pots that would come but are here by name in other colours: their numbers there and here.
 
     Raises `BadInput` where the book has no such page, part or scheme.
@@ -97,14 +97,14 @@ def _look(book: Book, pot: Pot) -> tuple[object, ...]:
     return (*book.tone_pair(pot), pot.inks, pot.shadow_inks, pot.spot)
 
 
-def edits_brought(mine: Book, theirs: Book, choice: Choice, originals: Mapping[int, int]) -> Iterator[Edit]:
+def edits_brought(mine: Book, theirs: Book, choice: ToBring, originals: Mapping[int, int]) -> Iterator[Edit]:
     """Yield the steps to do here so that what is wanted of another book is here; each before the next is asked for.
 
     Parameters
     ----------
     mine, theirs : Book
         This book and the other one.
-    choice : Choice
+    choice : ToBring
         What is wanted.
     originals : mapping
         The numbers here of the files that its pages were read from.
@@ -130,7 +130,7 @@ def edits_brought(mine: Book, theirs: Book, choice: Choice, originals: Mapping[i
     yield Edit("bring-in", says, tuple(_schemes_brought(mine, theirs, choice, numbers)))
 
 
-def _wanted_pots(theirs: Book, choice: Choice) -> list[int]:
+def _wanted_pots(theirs: Book, choice: ToBring) -> list[int]:
     """Return the pots that pages and parts need, in shelf order."""
     for kind, chosen, known in (("page", choice.pages, theirs.pages()), ("part", choice.parts, theirs.parts()),
                                 ("scheme", choice.schemes, theirs.schemes())):  # fmt: skip
@@ -169,7 +169,7 @@ def _dressed(mine: Book, theirs: Book) -> Book:
     return theirs
 
 
-def _numbered(mine: Book, theirs: Book, choice: Choice, wanted: list[int]) -> _Numbers:
+def _numbered(mine: Book, theirs: Book, choice: ToBring, wanted: list[int]) -> _Numbers:
     numbers = _Numbers()
     pots, parts = numbers.of("pot"), numbers.of("part")
     here = {pot.name.casefold(): number for number, pot in mine.pots().items()}
@@ -197,7 +197,7 @@ def _numbered(mine: Book, theirs: Book, choice: Choice, wanted: list[int]) -> _N
     return numbers
 
 
-def _pots_brought(mine: Book, theirs: Book, choice: Choice, numbers: _Numbers) -> Iterator[Change]:
+def _pots_brought(mine: Book, theirs: Book, choice: ToBring, numbers: _Numbers) -> Iterator[Change]:
     names = {pot.name for pot in mine.pots().values()}
     last = max((part.order for part in mine.parts().values()), default=-1)
     for place, (there, here) in enumerate(numbers.of("part").items(), 1):
@@ -256,7 +256,7 @@ def _tiles(theirs: Book, page: int, numbers: _Numbers) -> Iterator[TileChange]:
             yield TileChange(its + rest, *at, None, plane.packed(*at))
 
 
-def _beside(mine: Book, theirs: Book, choice: Choice, numbers: _Numbers) -> Iterator[Change]:
+def _beside(mine: Book, theirs: Book, choice: ToBring, numbers: _Numbers) -> Iterator[Change]:
     """Yield what belongs to the whole book and goes with pages: conditions, depth, sequences that come whole."""
     if choice.pages:
         for key, text in theirs.below(PROFILES.below):
@@ -280,7 +280,7 @@ def _beside(mine: Book, theirs: Book, choice: Choice, numbers: _Numbers) -> Iter
             fresh += 1
 
 
-def _schemes_brought(mine: Book, theirs: Book, choice: Choice, numbers: _Numbers) -> Iterator[Change]:
+def _schemes_brought(mine: Book, theirs: Book, choice: ToBring, numbers: _Numbers) -> Iterator[Change]:
     """Yield schemes that come, and what schemes of the same name here have to know of what came."""
     known, there = mine.schemes(), theirs.schemes()
     named = {scheme.name.casefold(): number for number, scheme in known.items()}

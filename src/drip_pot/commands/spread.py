@@ -8,7 +8,8 @@ does a job again where a worker is lost.
 import json
 import os
 import secrets
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
@@ -17,13 +18,14 @@ from drip_pot.words import tr
 
 Outcome = tuple[bool, list[str]]
 """Whether a job went well, and what is to be said of it."""
-_AGAIN, _WORKER_S = 2, 60
+Job = tuple[Any, ...]
+_AGAIN, _WORKER_S, _AHEAD = 2, 60, 2
 _BEGIN = "dask scheduler --host 127.0.0.1"
 
 
 def spread(
     work: Callable[..., Outcome],
-    jobs: Sequence[tuple[Any, ...]],
+    jobs: Iterable[Job],
     workers: int,
     scheduler: str | None = None,
     keys: Path | None = None,
@@ -34,8 +36,8 @@ def spread(
     ----------
     work : callable
         Does a job, given as its arguments; it can be pickled, and says what fails instead of raising.
-    jobs : sequence of tuple
-        The jobs.
+    jobs : iterable of tuple
+        The jobs; a few more are taken from it than are done at once.
     workers : int
         How many at once on this machine.
     scheduler : str, optional
@@ -51,24 +53,55 @@ def spread(
     """
     if scheduler is not None:
         yield from _elsewhere(work, jobs, scheduler, keys)
-    elif workers == 1 or len(jobs) == 1:
+    elif workers == 1:
         for place, job in enumerate(jobs):
             yield place, work(*job)
     else:
-        from concurrent.futures import ProcessPoolExecutor, as_completed
-        from concurrent.futures.process import BrokenProcessPool
+        yield from _at_once(work, jobs, workers)
 
-        with ProcessPoolExecutor(min(workers, len(jobs))) as pool:
-            waiting = {pool.submit(work, *job): place for place, job in enumerate(jobs)}
-            for one in as_completed(waiting):
-                try:
-                    yield waiting[one], one.result()
-                except BrokenProcessPool:
-                    yield waiting[one], (False, ["The process that did it was stopped. Run it again."])
+
+def _at_once(work: Callable[..., Outcome], jobs: Iterable[Job], workers: int) -> Iterator[tuple[int, Outcome]]:
+    """Do jobs in processes; what was under way when one of these was stopped is done again, each job alone."""
+    from concurrent.futures import FIRST_COMPLETED, Future, ProcessPoolExecutor, wait
+    from concurrent.futures.process import BrokenProcessPool
+
+    todo, ended = enumerate(jobs), False
+    while not ended:
+        waiting: dict[Future[Outcome], tuple[int, Job]] = {}
+        lost: list[tuple[int, Job]] = []
+        with ProcessPoolExecutor(workers) as pool:
+            while not lost:
+                for place, job in islice(todo, _AHEAD * workers - len(waiting)):
+                    try:
+                        waiting[pool.submit(work, *job)] = place, job
+                    except BrokenProcessPool:
+                        lost.append((place, job))
+                if not waiting:
+                    ended = not lost
+                    break
+                for one in wait(waiting, return_when=FIRST_COMPLETED).done:
+                    place, job = waiting.pop(one)
+                    try:
+                        yield place, one.result()
+                    except BrokenProcessPool:
+                        lost.append((place, job))
+        for place, job in sorted([*lost, *waiting.values()], key=lambda item: item[0]):
+            yield place, _alone(work, job)
+
+
+def _alone(work: Callable[..., Outcome], job: Job) -> Outcome:
+    from concurrent.futures import ProcessPoolExecutor
+    from concurrent.futures.process import BrokenProcessPool
+
+    with ProcessPoolExecutor(1) as pool:
+        try:
+            return pool.submit(work, *job).result()
+        except BrokenProcessPool:
+            return False, [tr("The process that did it was stopped. Run it again.")]
 
 
 def _elsewhere(
-    work: Callable[..., Outcome], jobs: Sequence[tuple[Any, ...]], scheduler: str, keys: Path | None
+    work: Callable[..., Outcome], jobs: Iterable[Job], scheduler: str, keys: Path | None
 ) -> Iterator[tuple[int, Outcome]]:  # fmt: skip
     _check_address(scheduler, keys)
     try:
@@ -96,12 +129,19 @@ def _elsewhere(
                 "No worker came to {0} within {1} seconds; nothing was done. Start one with: dask worker {0}",
                 scheduler, _WORKER_S,
             ) from error  # fmt: skip
-        waiting = {client.submit(work, *job, pure=False, retries=_AGAIN): k for k, job in enumerate(jobs)}
-        for one in ended(list(waiting)):
+        todo = enumerate(jobs)
+        width = _AHEAD * max(2, sum(client.ncores().values()))
+        waiting = {client.submit(work, *job, pure=False, retries=_AGAIN): k for k, job in islice(todo, width)}
+        coming = ended(list(waiting))
+        for one in coming:
             if one.status == "finished":
-                yield waiting[one], one.result()
+                yield waiting.pop(one), one.result()
             else:
-                yield waiting[one], (False, [tr("It was lost with its worker: {0}", one.exception())])
+                yield waiting.pop(one), (False, [tr("It was lost with its worker: {0}", one.exception())])
+            for place, job in islice(todo, 1):
+                fresh = client.submit(work, *job, pure=False, retries=_AGAIN)
+                waiting[fresh] = place
+                coming.add(fresh)
 
 
 def _check_address(scheduler: str, keys: Path | None) -> None:

@@ -135,6 +135,7 @@ def _books(w: Reach) -> list[Action]:
         Action("Book", "Shift+N", "Go to the next page with figures offered", w.books.figures.next_page),
         Action("Book", "", "Send this page out to somebody", w.books.loans.send),
         Action("Book", "", "Take pages back that were sent out", w.books.loans.take),
+        Action("Book", "", "Bring in pages, parts and schemes of another book", w.books.bringing.ask),
         Action("Book", "", "Bring in finished flats of this page", w.books.bring_flats),
         Action("Book", "", "Stand a prop on this page", w.books.stand_prop),
         Action("Book", "", "Press settings of this page for every page", partial(w.books.share, "press")),

@@ -370,6 +370,6 @@ def _progress_of(window: Window) -> list[Progress]:
     watched = (
         (e.deriving.work, ("press",), 14), (e.opening.work, ("open",), 14), (e.hands.work, ("hand",), 14),
         (window.exporting.errands, ("export",), 64), (b.figures.work, ("figures",), 114),
-        (b.loans.work, ("send", "compare", "take"), 164),
+        (b.loans.work, ("send", "compare", "take"), 164), (b.bringing.work, ("look", "bring"), 164),
     )  # fmt: skip
     return [Progress(window.canvas, work, stop, top=top, beside=window.chips) for work, stop, top in watched]

@@ -26,6 +26,7 @@ from .delivery import (
     write_moving,
     write_picture,
 )
+from .dividing import divide_apart, divisions, keep_divided, needs_book, undivided_pages
 from .drawings import drawings_in, in_order
 from .finished import FinishedFlats, cut_strays, read_flats, take_flats
 from .images import (
@@ -100,6 +101,8 @@ __all__ = [
     "deliver",
     "delivery_targets",
     "derive",
+    "divide_apart",
+    "divisions",
     "draw_frames",
     "drawings_in",
     "export_page",
@@ -111,11 +114,13 @@ __all__ = [
     "in_order",
     "in_place",
     "keep_copy",
+    "keep_divided",
     "keep_recipe",
     "look_into",
     "looking_into",
     "misses",
     "name_of",
+    "needs_book",
     "new_book",
     "open_book",
     "pages_of",
@@ -140,6 +145,7 @@ __all__ = [
     "take_flats",
     "take_in",
     "take_layers",
+    "undivided_pages",
     "web_size",
     "with_dpi",
     "without_dpi",

@@ -20,7 +20,7 @@ from drip_pot.files.kept_file import KeptFile
 from drip_pot.files.layout import VERSION, as_coverage
 from drip_pot.files.pruning import drop_originals, renumber
 
-_CHUNK, _DERIVED, _MOST = 8 << 20, 96 << 20, 2**62
+_CHUNK, _DERIVED, _DERIVED_OF_PAGE, _MOST = 8 << 20, 96 << 20, 1 << 20, 2**62
 
 
 _JSON, _KEYED = "CAST(coalesce(json, '') AS TEXT)", "typeof(key) = 'text'"
@@ -166,15 +166,16 @@ class BookFile(KeptFile):
         return row[0] if row is not None and isinstance(row[0], bytes) else None
 
     def keep(self, key: str, data: bytes) -> None:
-        """Keep derived bytes; the newest stay, up to 96 MB. Where they cannot be written they are simply not kept."""
+        """Keep derived bytes, the newest up to 96 MB and 1 MB a page; where it cannot be written it is not kept."""
         if self.read_only:
             return
         with suppress(CannotWrite), self._writing() as db:
             db.execute("INSERT OR REPLACE INTO derived VALUES (?, ?)", (key, data))
             db.execute(
                 "DELETE FROM derived WHERE rowid IN (SELECT rowid FROM (SELECT rowid, sum(length(data)) OVER"
-                " (ORDER BY rowid DESC) AS held FROM derived WHERE key NOT LIKE 'kept/%') WHERE held > ?)",
-                (_DERIVED,),
+                " (ORDER BY rowid DESC) AS held FROM derived WHERE key NOT LIKE 'kept/%') WHERE held > ?"
+                " + ? * (SELECT count(*) FROM value WHERE key GLOB 'page/*' AND key NOT GLOB 'page/*/*'))",
+                (_DERIVED, _DERIVED_OF_PAGE),
             )
 
     # Originals

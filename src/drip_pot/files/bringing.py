@@ -2,7 +2,7 @@
 """Pages, parts and schemes brought from one book file into another. Knows open books."""
 
 from drip_pot.book import Book
-from drip_pot.book.bringing import Choice, edits_brought
+from drip_pot.book.bringing import ToBring, edits_brought
 from drip_pot.book.derive.regions import atoms_key
 from drip_pot.book.loans import originals_in
 from drip_pot.book.values import ENGINE, PAGES
@@ -10,7 +10,7 @@ from drip_pot.files.book_file import BookFile
 from drip_pot.words import say
 
 
-def bring_from(file: BookFile, book: Book, theirs: tuple[BookFile, Book], choice: Choice) -> list[int]:
+def bring_from(file: BookFile, book: Book, theirs: tuple[BookFile, Book], choice: ToBring) -> list[int]:
     """Bring what is chosen of another book into an open one, as one step; return the numbers of the pages here.
 
     The drawings of its pages are put into the file; so are the regions they were divided into, for that an earlier

@@ -19,6 +19,7 @@ from drip_pot.desk.dialogs.naming import ask_names
 from drip_pot.desk.dialogs.pages import PageDialog, PicturesDialog
 from drip_pot.desk.dialogs.recipes import RecipesDialog
 from drip_pot.desk.memory import recent
+from drip_pot.desk.menus.bringing import BringMenu
 from drip_pot.desk.menus.figures import FigureMenu
 from drip_pot.desk.menus.loans import LoanMenu
 from drip_pot.desk.parts.text import counted
@@ -51,11 +52,12 @@ class BookMenu:
         self.recipes = Recipes(easel, settings)
         self.recipes.ask = partial(ask_names, window)
         self.figures, self.loans = FigureMenu(window, easel), LoanMenu(window, easel)
+        self.bringing = BringMenu(window, easel)
         self.taken_keys: Mapping[str, str] = {}
 
     def works(self) -> list[Work]:
         """Return what works in the background for it."""
-        return [self.figures.work, self.loans.work]
+        return [self.figures.work, self.loans.work, self.bringing.work]
 
     @property
     def _home(self) -> str:
@@ -76,6 +78,7 @@ class BookMenu:
             menu.addAction(tr("Contact sheet"), self.show_contact)
             menu.addAction(tr("Add a page"), self.add_page)
             menu.addAction(tr("Add a folder of pages"), self.add_folder)
+            menu.addAction(tr("Bring in from another book"), self.bringing.ask)
             menu.addAction(tr("Size and edges of this page"), self.set_page)
             menu.addAction(tr("Recipes"), self.show_recipes)
             menu.addAction(tr("Send this page out"), self.loans.send)
