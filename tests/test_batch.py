@@ -18,7 +18,7 @@ from drip_pot.book import verbs
 from drip_pot.book.derive.atoms_kept import unpack_atoms
 from drip_pot.book.derive.regions import atoms_key
 from drip_pot.book.recipes import recipe_of
-from drip_pot.book.values import FLATS
+from drip_pot.book.values import FLATS, PINS
 from drip_pot.commands.spread import Report, spread
 from drip_pot.files import derive, import_page, keep_recipe, looking_into, new_book, open_book
 from tests.conftest import random_drawing, write_png
@@ -92,6 +92,31 @@ def test_what_was_done_is_left_out_when_it_is_begun_again_and_failures_are_told(
     ran = drip_pot("recipe", "run", recipe, books[0], "--scheduler", "tcp://127.0.0.1:9")
     assert ran.returncode == 1
     assert "No scheduler answers" in ran.stderr
+
+
+def test_parts_and_pots_that_a_book_does_not_have_are_named_or_added(tmp_path: Path) -> None:
+    books = []
+    for name, pots in (("one", ("Coat", "Sky")), ("two", ("Jacket",))):
+        file, book = new_book(tmp_path / f"{name}.drip", name)
+        page, _ = import_page(file, book, write_png(tmp_path / "page.png", random_drawing(2)))
+        numbers = [verbs.add_pot(book, pot, 1, "#335577") for pot in pots]
+        if name == "one":
+            verbs.pin_pot(book, page, 4, numbers[0])
+            verbs.pin_pot(book, page, 5, numbers[1])
+            keep_recipe(tmp_path / "pins.json", recipe_of(book, "Pins", range(len(book.history) - 2, 99)[:2]))
+        file.close()
+        books.append(file.path)
+    recipe = tmp_path / "pins.json"
+    refused = drip_pot("recipe", "run", recipe, books[1])
+    assert refused.returncode == 1
+    assert "which this book does not have" in refused.stdout
+    strange = drip_pot("recipe", "run", recipe, books[1], "--called", "Hat=Jacket")
+    assert "It speaks of Coat, Sky" in strange.stderr
+    done = drip_pot("recipe", "run", recipe, books[1], "--called", "Coat=Jacket", "--add")
+    assert done.returncode == 0, done.stdout + done.stderr
+    with looking_into(books[1]) as (_, book):
+        names = {key: book.pots()[pot].name for key, pot in book.sources(1)[PINS].items()}
+    assert names == {4: "Jacket", 5: "Sky"}
 
 
 def test_what_a_killed_run_did_is_known_from_the_books_whatever_the_report_says(studio, tmp_path: Path) -> None:

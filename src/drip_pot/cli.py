@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from drip_pot import __version__
-from drip_pot.commands import batch
+from drip_pot.commands import recipes
 from drip_pot.commands.batch import deliver_all, kinds_of, parse_pages, schemes_of
 from drip_pot.commands.bringing import bring
 from drip_pot.commands.dividing import find_regions
@@ -35,7 +35,7 @@ app = typer.Typer(
     rich_markup_mode="markdown",
     context_settings={"help_option_names": ["-h", "--help"]},
 )
-app.add_typer(batch.app, name="recipe")
+app.add_typer(recipes.app, name="recipe")
 app.command()(animate)
 app.command("deliver-all")(deliver_all)
 app.command("house")(follow)

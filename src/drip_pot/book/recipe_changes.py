@@ -1,11 +1,12 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Recipes changed: a value, a step out, a pause in, other names for what it speaks of. Knows recipes; no window."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from msgspec.structs import replace
 
+from drip_pot.book import verbs
 from drip_pot.book.book import Book
 from drip_pot.book.orders import checked, orders, translated
 from drip_pot.book.recipes import Recipe, RecipeStep, spoken_name, told_step
@@ -135,6 +136,18 @@ def with_names(recipe: Recipe, names: Mapping[Named, str]) -> Recipe:
     parts = {number: told("part", name) for number, name in recipe.parts.items()}
     pots = {number: told("pot", name) for number, name in recipe.pots.items()}
     return replace(recipe, steps=steps, parts=parts, pots=pots)
+
+
+def add_strangers(book: Book, recipe: Recipe, wanted: Iterable[Named]) -> None:
+    """Add parts and pots that a recipe speaks of, in the colours they had where it was kept, as one gesture."""
+    every = list(wanted)
+    with book.as_one():
+        for name in [name for kind, name in every if kind == "part"]:
+            verbs.add_part(book, name)
+        pots = [name for kind, name in every if kind == "pot"]
+        part = next(reversed(book.parts()), 0) or (verbs.add_part(book, recipe.name) if pots else 0)
+        for name in pots:
+            verbs.add_pot(book, name, part, color_of(recipe, name) or "#808080")
 
 
 def color_of(recipe: Recipe, pot: str) -> str:

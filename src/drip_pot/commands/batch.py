@@ -1,10 +1,9 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Recipes and deliveries from the command line, over pages and many books. Knows files and the book; no window.
+"""Deliveries of many books from the command line, and what work on many books shares. Knows files; no window.
 
 Books are independent jobs on the cores of this machine, or of several; one that fails never stops the others.
 """
 
-import hashlib
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
@@ -12,13 +11,11 @@ from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 import typer
 
 from drip_pot.commands.spread import Outcome, Report, spread
-from drip_pot.core.errors import BadInput, CannotWrite, DripPotError
+from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.words import tr
 
 if TYPE_CHECKING:
     from drip_pot.book import Book
-
-app = typer.Typer(no_args_is_help=True, help="Steps kept from a book's history, done again on pages and other books.")
 
 
 def parse_pages(text: str, count: int, name: str) -> list[int]:
@@ -33,61 +30,6 @@ def parse_pages(text: str, count: int, name: str) -> list[int]:
             raise BadInput("{0} has {1} pages; there are no pages {2}.", name, count, piece.strip())
         found += range(low - 1, high)
     return list(dict.fromkeys(found))
-
-
-@app.command()
-def keep(
-    book: Annotated[Path, typer.Argument(metavar="BOOK", help="A .drip file.", show_default=False)],
-    out: Annotated[Path, typer.Option(help="A .json file.", show_default=False)],
-    last: Annotated[int, typer.Option(min=1, help="How many of the last steps.")] = 10,
-    name: Annotated[str, typer.Option(help="What it is called.")] = "Recipe",
-    force: Annotated[bool, typer.Option("--force", help="Replace a file that exists.")] = False,
-) -> None:
-    """Keep the last steps of a book as a recipe.
-
-    Example: drip-pot recipe keep kites.drip --last 5 --name "Night" --out night.json
-    """
-    from drip_pot.book.recipes import recipe_of
-    from drip_pot.files import check_outputs, keep_recipe, looking_into
-
-    check_outputs([out], [book], force=force)
-    with looking_into(book) as (_, document):
-        line = document.past.line(document.past.now)
-        made = recipe_of(document, name, [n - 1 for n in sorted(line)[-last:]])
-    keep_recipe(out, made)
-    places = sum(step.has_place for step in made.steps)
-    print(tr("{0}: {1} steps, {2} of them with a place", made.name, len(made.steps), places))
-
-
-@app.command()
-def run(
-    recipe: Annotated[Path, typer.Argument(metavar="RECIPE", help="A .json file.", show_default=False)],
-    books: Annotated[list[Path], typer.Argument(metavar="BOOK...", help=".drip files.", show_default=False)],
-    pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
-    jobs: Annotated[int, typer.Option(min=1, max=64, help="How many books at once.")] = 1,
-    scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")] = None,
-    tls: Annotated[
-        Path | None, typer.Option(help="Folder with ca.pem, cert.pem and key.pem, for one on another machine.")
-    ] = None,
-    report: Annotated[
-        Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
-    ] = None,
-) -> None:
-    """Do a recipe on pages of books; each page is one gesture that can be undone. Ends with code 1 if any failed.
-
-    Example: drip-pot recipe run night.json kites.drip storm.drip --jobs 2
-    """
-    from drip_pot.book.recipes import read_recipe
-
-    try:
-        data = recipe.read_bytes()
-    except OSError as error:
-        raise BadInput("{0} cannot be read: {1}.", recipe, error.strerror or error) from error
-    read_recipe(data, recipe.name)  # before any book is touched
-    noted = _report(report, [recipe, *books])
-    mark = f"{noted.run}-{hashlib.sha256(data).hexdigest()[:8]}"
-    todo = [(book.resolve(), data, recipe.name, pages, mark) for book in books]
-    _all(_tried, todo, tr("recipe {0}", recipe.name), jobs, scheduler, tls, noted)
 
 
 def deliver_all(
@@ -123,10 +65,10 @@ def deliver_all(
     if twice is not None:
         raise BadInput("Two of these books would be written into {0}. Give them names of their own.", twice)
     what = tr("deliver {0}", " ".join(filter(None, wanted[:4])))
-    _all(_delivered, todo, what, jobs, scheduler, tls, _report(report, books))
+    each_book(_delivered, todo, what, jobs, scheduler, tls, open_report(report, books))
 
 
-def _report(path: Path | None, inputs: list[Path]) -> Report:
+def open_report(path: Path | None, inputs: list[Path]) -> Report:
     """Open a report, which may be one begun before but no file of another kind."""
     from drip_pot.files import check_outputs
 
@@ -155,7 +97,7 @@ def schemes_of(book: "Book", text: str) -> tuple[int, ...]:
     return tuple(known[name.lower()] for name in names)
 
 
-def _all(
+def each_book(
     work: Callable[..., Outcome], todo: list[tuple[Any, ...]], what: str, jobs: int, scheduler: str | None,
     tls: Path | None, noted: Report,
 ) -> None:  # fmt: skip
@@ -197,35 +139,3 @@ def _delivered(book: Path, folder: Path, wanted: _Wanted) -> Outcome:
     except DripPotError as error:
         return False, [str(error)]
     return True, [tr("{0} files in {1}", len(written), folder)]
-
-
-def _tried(book: Path, data: bytes, name: str, pages: str | None, mark: str) -> Outcome:
-    """Do a recipe on a book; return whether it went well, and what is to be said."""
-    try:
-        return True, _done(book, data, name, pages, mark)
-    except DripPotError as error:
-        return False, [str(error)]
-    except OSError as error:
-        return False, [str(CannotWrite("{0} cannot be written: {1}.", book, error.strerror or error))]
-
-
-def _done(book: Path, data: bytes, name: str, pages: str | None, mark: str) -> list[str]:
-    """Do a recipe on the pages of a book on which this run has not done it yet; say what was done."""
-    from drip_pot.book.recipes import read_recipe, run_recipe
-    from drip_pot.files import hand_on, working_in
-
-    recipe = read_recipe(data, name)
-    lines = []
-    with working_in(book) as (file, document):
-        numbers = list(document.pages())
-        if pages is not None:
-            numbers = [numbers[place] for place in parse_pages(pages, len(numbers), book.name)]
-        before = document.done_in(mark)
-        for number in numbers:
-            if number in before:
-                lines.append(tr("{0}: done before", document.pages()[number].name))
-                continue
-            ran = run_recipe(document, number, recipe, lambda n: hand_on(file, document, n), run=mark)
-            lines.append(tr("{0}: {1} steps", document.pages()[number].name, ran.done))
-            lines += [f"{document.pages()[number].name}: {words}" for words in ran.left_out]
-    return lines

@@ -6,9 +6,9 @@ from collections.abc import Callable, Sequence
 import msgspec
 from PyQt6.QtCore import QObject, QSettings, pyqtSignal
 
-from drip_pot.book import Book, verbs
+from drip_pot.book import Book
 from drip_pot.book.hand import Hand
-from drip_pot.book.recipe_changes import Named, color_of, strangers, with_names
+from drip_pot.book.recipe_changes import Named, add_strangers, strangers, with_names
 from drip_pot.book.recipes import Ran, Recipe, RecipeStep, asks_for, order_at, run_recipe, spoken_name
 from drip_pot.desk.memory import recipes_folder
 from drip_pot.desk.parts.text import counted
@@ -249,15 +249,5 @@ class Recipes(QObject):
 
     def _add(self, recipe: Recipe, wanted: list[Named]) -> None:
         """Add the parts and pots that are to be new here, as one gesture."""
-
-        def verb(book: Book, _: int) -> None:
-            with book.as_one():
-                for name in [name for kind, name in wanted if kind == "part"]:
-                    verbs.add_part(book, name)
-                pots = [name for kind, name in wanted if kind == "pot"]
-                part = next(reversed(book.parts()), 0) or (verbs.add_part(book, recipe.name) if pots else 0)
-                for name in pots:
-                    verbs.add_pot(book, name, part, color_of(recipe, name) or "#808080")
-
-        if wanted and self.easel.do(verb):
+        if wanted and self.easel.do(lambda book, _: add_strangers(book, recipe, wanted)):
             self.easel.edited.emit()
