@@ -72,6 +72,12 @@ def test_a_sequence_of_the_demo_is_drawn_and_written_from_the_command_line(demo_
             assert solid.any()
             assert (bare[page][..., 3] == 0).any(), "where the paper shows"
             assert np.abs(bare[page][solid][:, :3].astype(int) - frame[solid]).max() <= 2
+        smooth = draw_frames(book, lambda page: derive(file, book, page), short, 360, clear=True, smooth=True)
+        whole = draw_frames(book, lambda page: derive(file, book, page), short, 360, smooth=True)
+        for page, frame in smooth.items():
+            laid = Image.alpha_composite(Image.new("RGBA", frame.shape[1::-1], "white"), Image.fromarray(frame))
+            apart = np.abs(np.asarray(laid)[..., :3].astype(int) - whole[page])
+            assert (apart.max(axis=2) > 3).mean() < 0.002, "the same page, whatever lies below"
         with pytest.raises(BadInput, match="16 to 4096 px"):
             draw_frames(book, lambda page: derive(file, book, page), short, 9)
     finally:

@@ -17,6 +17,7 @@ from PyQt6.QtSvg import QSvgRenderer
 from drip_pot.book import verbs
 from drip_pot.book.values import PASSES, POURS, SHEETS
 from drip_pot.core.errors import BadInput, NothingDone
+from drip_pot.core.inks import Effect
 from drip_pot.files import FinishedFlats, derive, export_page, hand_on, open_book, read_flats, take_flats, take_layers
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms, write_png
@@ -51,7 +52,9 @@ def test_shapes_drawn_by_another_reader_are_the_flats(demo_book: Path, tmp_path:
 def test_layers_of_a_tiff_laid_over_each_other_are_the_page(demo_book: Path, tmp_path: Path) -> None:
     file, book = open_book(demo_book)
     try:
-        (path,) = export_page(book, derive(file, book, 6), 6, tmp_path, kinds=("tiff-layers",))
+        box = ((40.0, 40.0), (40.0, 300.0), (200.0, 300.0), (200.0, 40.0))
+        verbs.set_effect(book, 1, None, Effect("speed", box, 100.0, 100.0, color="#cc3300"))
+        (path,) = export_page(book, derive(file, book, 1), 1, tmp_path, kinds=("tiff-layers",))
     finally:
         file.close()
     with tifffile.TiffFile(path) as tiff:
@@ -59,7 +62,7 @@ def test_layers_of_a_tiff_laid_over_each_other_are_the_page(demo_book: Path, tmp
         layers = [page.asarray().astype(float) for page in tiff.pages]
         assert tiff.pages[0].tags["XResolution"].value == (100, 1)
     assert names[:2] == ["As it is seen", "Paper"]
-    assert names[-1] == "Line"
+    assert names[-2:] == ["Line", "Effects"], "each kind of line is a layer"
     out = layers[1][..., :3]
     for layer in layers[2:]:
         share = layer[..., 3:] / 255

@@ -19,6 +19,7 @@ def animate(
     ] = None,
     height: Annotated[int, typer.Option(min=16, max=4096, help="Height of a frame in pixels.")] = 720,
     clear: Annotated[bool, typer.Option("--clear", help="On a transparent ground instead of paper.")] = False,
+    smooth: Annotated[bool, typer.Option("--smooth", help="With smooth edges of colours, for screens.")] = False,
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Write a sequence as an animated WebP or PNG, as numbered frames, or as a contact strip.
@@ -39,7 +40,9 @@ def animate(
         movement = known[number]
         targets = frame_targets(out, len(movement.shown())) if chosen == "frames" else [out]
         check_outputs(targets, [book], force=force)
-        drawn = draw_frames(document, lambda page: derive(file, document, page), movement, height, clear=clear)
+        drawn = draw_frames(
+            document, lambda page: derive(file, document, page), movement, height, clear=clear, smooth=smooth
+        )
         written = write_moving(out, chosen, movement, drawn)
     high, wide = next(iter(drawn.values())).shape[:2]
     count = tr("{0} files in {1}", len(written), out) if chosen == "frames" else str(out)

@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 
 from drip_pot.book.derive.graph import Graph, node
-from drip_pot.book.derive.inks import Inks
+from drip_pot.book.derive.inks import BALLOON_LINE, Inks
 from drip_pot.book.derive.regions import Regions, partition_needs
 from drip_pot.book.sources import PageSources
 from drip_pot.book.store import TilePlane
@@ -24,6 +24,10 @@ from drip_pot.core.render import LineWash
 
 LETTERS, PIECES = 1, 128
 """Rows of the line's colours beyond those of atoms: letters, then effects, outlines of balloons, stroke pieces."""
+
+
+DRAWN = ("Line", "Line of props", "Detail", "Effects", "Letters")
+"""What line can be that lies over the colours; in layered files each has a layer, the lowest first."""
 
 
 @dataclass(frozen=True)
@@ -58,6 +62,21 @@ class Painted:
             detail = np.where((over.owner == 0) & (over.ink > contour), over.ink, 0).astype(np.uint8)
         usual = self._inks.line_px(sources.line.by_hand)  # a prop's finer line makes no joint a solid black
         return find_line_pieces(atoms.labels, region, atoms.areas, contour, usual or atoms.line_px, detail)
+
+    def drawn(self, sources: PageSources) -> U8:
+        """Return which of `DRAWN` the line of every pixel is, by its place there, (rows, cols) uint8."""
+        contour, over = self._inks.contour(sources.line), self._inks.over(sources.line, sources.over)
+        out, hidden = np.zeros(contour.shape, np.uint8), self._inks.hidden(sources.line)
+        if hidden is not None:
+            out[hidden] = DRAWN.index("Line of props")
+        if over is None:
+            return out
+        above, owner = (over.owner > 0) & (over.ink >= contour), over.owner & 127
+        letters = (owner == LETTERS) | (owner == BALLOON_LINE)
+        out[(over.owner == 0) & (over.ink > contour)] = DRAWN.index("Detail")
+        out[above & ~letters] = DRAWN.index("Effects")
+        out[(above & letters) | (over.owner >= 128)] = DRAWN.index("Letters")
+        return out
 
     def shown(self, sources: PageSources, *, lettering: bool = True, pieces: bool = False) -> Shown:
         """Return what is painted; with stroke pieces where there are holds, or they are wanted."""

@@ -18,6 +18,8 @@ _WEIGHTS = np.exp([-(r * r + c * c) / (2 * _SIGMA**2) for r, c in _AROUND]).asty
 def smooth_edges(rgb: U8) -> U8:
     """Smooth the steps of hard edges between two colours, (M, N, 3) uint8 sRGB to the same.
 
+    Colours with coverage, (M, N, 4) uint8, are colour times coverage, and then coverage.
+
     At each pixel beside an edge the share of its own colour about it, weighted by a Gaussian, tells how far off the
     edge is; the pixel is mixed as an edge there would cover it. Level and upright edges, soft ones and things one
     pixel wide stay as they are, and no pixel gives up more than half of its colour.
@@ -47,7 +49,7 @@ def _beside_edges(rgb: U8) -> Bool:
 
 
 def _mixed(seen: F32) -> U8:
-    """Return the colours of pixels, (K, 3), by what is seen about each, (K, 25, 3)."""
+    """Return the colours of pixels, (K, C), by what is seen about each, (K, 25, C)."""
     own = seen[:, len(_AROUND) // 2]
     toward = seen - own[:, None]
     far = np.where(_NEAR, (toward**2).sum(axis=2), -1).argmax(axis=1)

@@ -117,7 +117,8 @@ class ExportDialog(Asking):
         self.smooth = QCheckBox(tr("Smooth colour edges"))
         self.smooth.setToolTip(tr("For screens; colours are printed with hard edges"))
         self.smooth.setChecked(web.smooth)
-        for part in (label("Web copies", "muted"), self.side, self.size_, self.smooth):
+        self._of_size = (label("Web copies", "muted"), self.side, self.size_)
+        for part in (*self._of_size, self.smooth):
             line.addWidget(part)
         line.addStretch(1)
         self.body.addWidget(self.web)
@@ -131,7 +132,10 @@ class ExportDialog(Asking):
         self.size_.setValue(size)
 
     def _show_web(self) -> None:
-        self.web.setVisible(any(kind.startswith("web-") for kind in self.kinds()))
+        copies, kinds = any(kind.startswith("web-") for kind in self.kinds()), self.kinds()
+        self.web.setVisible(copies or "clear" in kinds)
+        for part in self._of_size:
+            part.setVisible(copies)
 
     def how(self) -> How:
         """Return how the files are made."""

@@ -60,15 +60,17 @@ class MovingChoice(Asking):
         self.high.setValue(int(settings.value("moving/high", _HIGH)))
         self.clear = QCheckBox(tr("On a transparent ground instead of paper"))
         self.clear.setChecked(settings.value("moving/clear", False, bool))
-        for widget in (self.kind, self.high, self.clear):
+        self.smooth = QCheckBox(tr("Smooth colour edges"))
+        self.smooth.setChecked(settings.value("moving/smooth", False, bool))
+        for widget in (self.kind, self.high, self.clear, self.smooth):
             self.body.addWidget(widget)
 
-    def asked(self) -> tuple[str, int, bool] | None:
-        """Return kind, height and whether the ground is transparent; None if it was called off."""
+    def asked(self) -> tuple[str, int, bool, bool] | None:
+        """Return kind, height, whether the ground is transparent and edges smooth; None if it was called off."""
         if not self.exec():
             return None
-        found = self.kind.currentData(), self.high.value(), self.clear.isChecked()
-        for key, value in zip(("kind", "high", "clear"), found, strict=True):
+        found = self.kind.currentData(), self.high.value(), self.clear.isChecked(), self.smooth.isChecked()
+        for key, value in zip(("kind", "high", "clear", "smooth"), found, strict=True):
             self._settings.setValue(f"moving/{key}", value)
         return found
 
@@ -130,13 +132,14 @@ class Player(Dialog):
         self._still, self._file = book.still(), file
         self.work.progress.connect(lambda _, fraction, doing: self.told.setText(f"{doing}, {fraction:.0%}"))
         self.work.start(
-            "frames", partial(self._draw, _HIGH, False), self._came, lambda error: self.told.setText(str(error))
+            "frames", partial(self._draw, _HIGH, False, False), self._came, lambda error: self.told.setText(str(error))
         )
 
-    def _draw(self, high: int, clear: bool, report: Report) -> dict[int, U8]:
+    def _draw(self, high: int, clear: bool, smooth: bool, report: Report) -> dict[int, U8]:
         """Draw the frames as they were when the window was opened; works on a thread of its own."""
         book, file = self._still, self._file
-        return draw_frames(book, lambda page: derive(file, book, page), self.sequence, high, report, clear=clear)
+        derived = partial(derive, file, book)
+        return draw_frames(book, derived, self.sequence, high, report, clear=clear, smooth=smooth)
 
     def _came(self, drawn: dict[int, U8]) -> None:
         self.drawn = drawn
@@ -189,7 +192,7 @@ class Player(Dialog):
         asked = MovingChoice(self, self._settings).asked()
         if asked is None:
             return
-        kind, high, clear = asked
+        kind, high, clear, smooth = asked
         home = folder_of(self._settings) / f"{slug(self.sequence.name) or 'sequence'}{MOVING[kind]}"
         found, _ = QFileDialog.getSaveFileName(
             self, tr("Write the sequence"), str(home), tr(_KINDS[kind]),
@@ -198,13 +201,13 @@ class Player(Dialog):
         if found:
             path = Path(found).with_suffix(MOVING[kind])
             if ask_replace(self, [path] if path.exists() else []):
-                self.write(path, kind, high, clear=clear)
+                self.write(path, kind, high, clear=clear, smooth=smooth)
 
-    def write(self, path: Path, kind: str, high: int = _HIGH, *, clear: bool = False) -> None:
+    def write(self, path: Path, kind: str, high: int = _HIGH, *, clear: bool = False, smooth: bool = False) -> None:
         """Write what is played, in the background; drawn anew where it is of another height or ground."""
         drawn: Callable[[Report], dict[int, U8]] = lambda _: self.drawn  # noqa: E731
-        if (high, clear) != (_HIGH, False):
-            drawn = partial(self._draw, high, clear)
+        if (high, clear, smooth) != (_HIGH, False, False):
+            drawn = partial(self._draw, high, clear, smooth)
         work = partial(_written, path, kind, self.sequence, drawn)
         done = lambda _: self.easel.said.emit(tr("Wrote {0}.", path), False)  # noqa: E731
         self.work.start("write", work, done, lambda error: self.easel.said.emit(str(error), True))

@@ -32,7 +32,7 @@ _APNG: dict[str, Any] = {"format": "PNG", "disposal": Disposal.OP_BACKGROUND, "b
 
 def draw_frames(
     book: Book, derived: Callable[[int], Derived], sequence: Sequence, high_px: int, report: Report = no_report,
-    stage: str = "Holds", *, clear: bool = False,
+    stage: str = "Holds", *, clear: bool = False, smooth: bool = False,
 ) -> dict[int, U8]:  # fmt: skip
     """Draw every page of a sequence, all of one size.
 
@@ -48,6 +48,8 @@ def draw_frames(
         What is drawn, see `picture`.
     clear : bool
         On a transparent ground instead of paper, in the colours of Holds.
+    smooth : bool
+        With smooth edges of colours, in those colours.
 
     Returns
     -------
@@ -74,8 +76,8 @@ def draw_frames(
     for place, page in enumerate(sequence.pages):
         report(place / len(sequence.pages), tr("Drawing {0}", pages[page].name))
         scale = min(1.0, high / pages[page].rows, wide / pages[page].cols)
-        one = clear_picture(book, derived(page), page, scale) if clear else (
-            picture(book, derived(page), page, stage, scale))  # fmt: skip
+        one = clear_picture(book, derived(page), page, scale, smooth=smooth) if clear else (
+            picture(book, derived(page), page, stage, scale, smooth=smooth))  # fmt: skip
         drawn[page] = _centred(one, high, wide)
     return drawn
 

@@ -138,7 +138,7 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool, spool: Spo
         region = derived.regions.partition(sources).region
         found = derived.press.traps(sources, ready.composing(keep), object(), region)
         ready, trap = ready.trapped_by(found), found.spread
-    return Delivered(ready, sources, trap, _parts(book, sources))
+    return Delivered(ready, sources, trap, _parts(book, sources), drawn=lambda: derived.painted.drawn(sources))
 
 
 def _parts(book: Book, sources: PageSources) -> tuple[tuple[str, tuple[int, ...]], ...]:

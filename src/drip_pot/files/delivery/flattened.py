@@ -23,6 +23,11 @@ def write_page(path: Path, page: Delivered, part: int = 0) -> None:
 def seen(page: Delivered, *, smooth: bool = False) -> U8:
     """Return the page as it is seen, cut as it is to be, (M, N, 3) uint8; edges of colours can be smooth."""
     top, left, bottom, right = page.rect
+    return whole(page, smooth=smooth)[top:bottom, left:right]
+
+
+def whole(page: Delivered, *, smooth: bool = False) -> U8:
+    """Return the whole page as it is seen, (M, N, 3) uint8; edges of colours can be smooth."""
     out = np.empty((*page.ready.shown.labels.shape, 3), np.uint8)
     for strip in strips(len(out), EDGE_REACH if smooth else 0):
         if smooth:
@@ -30,7 +35,7 @@ def seen(page: Delivered, *, smooth: bool = False) -> U8:
             out[strip.rows] = _under(colors[strip.inside], page.ready.line(strip.rows))
         else:
             out[strip.rows] = page.ready.screen(strip.rows)[..., :3]
-    return out[top:bottom, left:right]
+    return out
 
 
 def _under(colors: U8, line: U8) -> U8:

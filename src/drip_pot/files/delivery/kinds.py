@@ -37,6 +37,8 @@ class Delivered:
         they were asked for.
     how : How
         What flat pictures and plates of it are cut to, and how large its copies for screens are.
+    drawn : callable, or None
+        Works out which of `DRAWN` its line is, (M, N) uint8; None is line alone.
     """
 
     ready: Ready
@@ -46,6 +48,7 @@ class Delivered:
     laid: Spool | None = None
     whole: Spool | None = None
     how: How = PLAIN
+    drawn: Callable[[], U8] | None = None
 
     @property
     def rect(self) -> Rect:

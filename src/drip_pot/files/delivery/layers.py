@@ -1,5 +1,5 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""A page as OpenRaster: a layer for paper, each part, each pass, and the line. Knows what a page is painted from.
+"""A page as OpenRaster: a layer for paper, each part, pass and kind of line. Knows what a page is painted from.
 
 Laid over each other as the standard says they give the page as it is seen. Passes that only correct what lies below
 have no layer of their own in that standard; they become what they make of it.
@@ -16,6 +16,7 @@ import cv2
 import numpy as np
 from PIL import Image
 
+from drip_pot.book.derive.painted import DRAWN
 from drip_pot.book.values import PASSES
 from drip_pot.core.arrays import U8
 from drip_pot.core.render import (
@@ -100,7 +101,17 @@ def layers_of(page: Delivered) -> Iterator[Layer]:
         if alpha is not None:
             yield _layer_of(names[place], wash, alpha, page, place)
     if piece.ink.any():
-        yield Layer("Line", ready.line())
+        yield from _lines(page)
+
+
+def _lines(page: Delivered) -> Iterator[Layer]:
+    """Yield the line by what it is; no two of these layers cover one pixel."""
+    line = page.ready.line()
+    kinds = np.zeros(line.shape[:2], np.uint8) if page.drawn is None else page.drawn()
+    for number, name in enumerate(DRAWN):
+        alpha = np.where(kinds == number, line[..., 3], 0).astype(np.uint8)
+        if alpha.any():
+            yield Layer(name, _masked(line, alpha))
 
 
 def _layer_of(name: str, wash: Wash, alpha: U8, page: Delivered, place: int) -> Layer:

@@ -15,11 +15,14 @@ from drip_pot.core.arrays import U8
 from drip_pot.core.errors import BadInput
 from drip_pot.core.strips import strips
 from drip_pot.files.delivery.export import prepared
+from drip_pot.files.delivery.flattened import whole
 from drip_pot.files.delivery.kinds import Delivered
 from drip_pot.files.outputs import in_place
 
 
-def picture(book: Book, derived: Derived, page: int, stage: str = "Press", scale: float = 1.0) -> U8:
+def picture(
+    book: Book, derived: Derived, page: int, stage: str = "Press", scale: float = 1.0, *, smooth: bool = False
+) -> U8:  # fmt: skip
     """Return a page as a stage of the window shows it.
 
     Parameters
@@ -31,6 +34,8 @@ def picture(book: Book, derived: Derived, page: int, stage: str = "Press", scale
         Press (the plates as ink on paper).
     scale : float
         Above 0, at most 1: size of the picture over that of the page.
+    smooth : bool
+        With smooth edges of colours, for screens, in Holds.
 
     Returns
     -------
@@ -48,9 +53,12 @@ def picture(book: Book, derived: Derived, page: int, stage: str = "Press", scale
         raise BadInput("A picture has 0 to 1 times the size of the page, not {0:g}.", scale)
     made = prepared(book, derived, page, traps=stage == "Press")
     rows, cols = made.ready.shown.labels.shape
-    out = np.empty((rows, cols, 3), np.uint8)
-    for strip in strips(rows):
-        out[strip.rows] = _seen(made, stage, strip.rows)
+    if smooth and stage == "Holds":
+        out = whole(made, smooth=True)
+    else:
+        out = np.empty((rows, cols, 3), np.uint8)
+        for strip in strips(rows):
+            out[strip.rows] = _seen(made, stage, strip.rows)
     if scale < 1:
         size = max(1, round(cols * scale)), max(1, round(rows * scale))
         return np.asarray(cv2.resize(out, size, interpolation=cv2.INTER_AREA), np.uint8)
