@@ -1,13 +1,16 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Light in the real window: cuts, divided regions, a lamp that suggests, and ways to judge values."""
 
+import msgspec
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QToolButton
 
+from drip_pot.book.value_plan import PanelValues, as_planned, values_of
 from drip_pot.book.values import PLAN, POURS, SHADE_CUTS
+from drip_pot.core.color import lightness
 from drip_pot.desk.dialogs.pairs import PairSheet
 from drip_pot.desk.stages.shade.curve_edit import CurveEdit
 from drip_pot.desk.stages.shade.cut_rows import CutRows
@@ -285,3 +288,21 @@ def test_the_curve_of_a_correction_is_pulled_bent_and_straight_again(demo: Drive
     assert curve() == (), "straight is no curve"
     demo.keys("Ctrl+Z")
     assert len(curve()) == 3
+
+
+def test_a_page_as_planned_has_the_values_of_the_plan_and_its_own_plan_changes_nothing() -> None:
+    rng = np.random.default_rng(5)
+    gray = np.clip(rng.normal(120, 40, (90, 120)), 0, 255).astype(np.uint8)
+    rgb = np.dstack([gray] * 3)
+    labels = np.ones(gray.shape, np.int32)
+    labels[:, 60:], labels[:4] = 2, 0
+    panel = np.array([0, 1, 2], np.int64)
+    light = lightness(rgb)
+    _, values = values_of(rgb, labels, panel)
+    same = as_planned(light, labels, panel, values)
+    assert np.abs(same.astype(int) - light).max() <= 1
+    plan = [PanelValues(20, 60, 90), values[1]]
+    planned = as_planned(light, labels, panel, plan)
+    _, now = values_of(np.dstack([planned] * 3), labels, panel)
+    assert all(abs(a - b) <= 1.5 for a, b in zip(msgspec.structs.astuple(now[0]), (20, 60, 90), strict=True))
+    assert np.array_equal(planned[:4], light[:4]), "the gutter stays"

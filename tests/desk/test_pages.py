@@ -9,6 +9,7 @@ from pathlib import Path
 import msgspec
 import pytest
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QCheckBox, QFileDialog, QLineEdit
 
@@ -17,7 +18,7 @@ from drip_pot.book.derive.regions import atoms_key
 from drip_pot.book.values import FLATS, INKS, POURS
 from drip_pot.core.inks import InkSettings
 from drip_pot.desk.dialogs.bringing import BringDialog, SameNames
-from drip_pot.desk.dialogs.compare import in_schemes
+from drip_pot.desk.dialogs.compare import SideBySide
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.history import HistoryDialog
 from drip_pot.desk.dialogs.loans import ReturnDialog
@@ -79,11 +80,31 @@ def test_a_scheme_is_made_used_and_compared_without_changing_the_book(demo: Driv
     demo.settle()
     assert demo.color_at(*at) == old.local != dusk
     position = demo.book.position
-    view = demo.easel.view
-    found = in_schemes(demo.book.still(), demo.easel.page, view, view.flat, 0)
-    assert [name for _, name, _ in found] == ["First colours", "Dusk", "The line alone"]
-    assert (found[0][2] != found[1][2]).any()
+    schemes.compare()
+    shown = demo.window.findChild(SideBySide)
+    demo.qtbot.waitUntil(lambda: len(shown._known) == 3, timeout=60_000)
+    one, two, line = shown.views
+    assert [view.seen.accessibleName().split(", ")[1:] for view in shown.views] == [
+        ["First colours", "In colour"], ["Dusk", "In colour"], ["First colours", "The line alone"]
+    ]  # fmt: skip
+    across, down = at[1] / demo.easel.view.shape[1], at[0] / demo.easel.view.shape[0]
+    seen = [QColor(view.seen._image.pixel(*(round(s * side) for s, side in zip(
+        (across, down), (view.seen._image.width(), view.seen._image.height()), strict=True)))).name()
+        for view in (one, two)]  # fmt: skip
+    assert seen == [old.local, "#102840"]
+    QTest.keyClicks(one.seen, "++")
+    assert one.seen.box().width() > one.seen.width()
+    assert two.seen.box() == one.seen.box() == line.seen.box(), "they move together"
+    two.manners.setCurrentIndex(two.manners.findData("plan"))
+    two.manners.activated.emit(0)
+    assert "No plan of values" in two.seen.words
+    two.pages.setCurrentIndex(1)
+    two.manners.setCurrentIndex(0)
+    two.pages.activated.emit(0)
+    demo.qtbot.waitUntil(lambda: two.sight in shown._known, timeout=60_000)
+    assert two.sight.page == list(demo.book.pages())[1]
     assert demo.book.position == position
+    shown.close()
 
 
 def test_pages_are_worked_out_ahead_of_being_opened(demo: Driver) -> None:

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QMenu, QWidget
 
 from drip_pot.book import verbs
 from drip_pot.desk.dialogs.asking import ask_name
-from drip_pot.desk.dialogs.compare import CompareSchemes
+from drip_pot.desk.dialogs.compare import SideBySide, first_sights
 from drip_pot.desk.session.easel import Easel
 from drip_pot.words import tr
 
@@ -46,7 +46,7 @@ class SchemeMenu:
                 for part, named in book.parts().items():
                     parts.addAction(named.name, partial(self._mix, number, part))
                 gone.addAction(scheme.name, partial(self._remove, number))
-            menu.addAction(tr("Compare schemes"), self.compare)
+            menu.addAction(tr("Side by side"), self.compare)
         return menu
 
     def add(self) -> None:
@@ -91,6 +91,6 @@ class SchemeMenu:
         self.easel.do(lambda book, _: verbs.remove_scheme(book, number))
 
     def compare(self) -> None:
-        """Show schemes side by side on the page that is shown."""
+        """Show the page that is shown in its schemes and values, and other pages, side by side."""
         if self.easel.book is not None and self.easel.page:
-            CompareSchemes(self.window, self.easel, self._use).show()
+            SideBySide(self.window, self.easel, first_sights(self.easel), self._use).show()

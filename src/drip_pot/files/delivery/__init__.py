@@ -13,7 +13,7 @@ from drip_pot.files.delivery.deliver import ONE_PDF, PRESETS, deliver, delivery_
 from drip_pot.files.delivery.export import export_page, export_targets
 from drip_pot.files.delivery.how import How
 from drip_pot.files.delivery.kinds import KINDS, Delivered, kind
-from drip_pot.files.delivery.picture import picture, write_picture
+from drip_pot.files.delivery.picture import parted_picture, picture, write_picture
 from drip_pot.files.delivery.web_size import SIDES, WebSize, web_size
 
 __all__ = [
@@ -36,6 +36,7 @@ __all__ = [
     "export_targets",
     "frame_targets",
     "kind",
+    "parted_picture",
     "picture",
     "web_size",
     "write_moving",

@@ -65,6 +65,30 @@ def picture(
     return out
 
 
+def parted_picture(book: Book, derived: Derived, page: int, scale: float) -> tuple[U8, U8]:
+    """Return a page as it is seen in Holds, its colours and its line apart.
+
+    Returns
+    -------
+    colors : (M, N, 3) ndarray of uint8
+        sRGB, without line.
+    line : (M, N, 4) ndarray of uint8
+        The line that lies over them, colour times coverage, and coverage.
+    """
+    made = prepared(book, derived, page, traps=False)
+    rows, cols = made.ready.shown.labels.shape
+    colors, line = np.empty((rows, cols, 3), np.uint8), np.empty((rows, cols, 4), np.uint8)
+    for strip in strips(rows):
+        colors[strip.rows] = made.ready.screen(strip.rows, lines=False)[..., :3]
+        line[strip.rows] = made.ready.line(strip.rows)
+    line[..., :3] = cv2.multiply(np.ascontiguousarray(line[..., :3]), cv2.merge([line[..., 3]] * 3), scale=1 / 255)
+    if scale >= 1:
+        return colors, line
+    size = max(1, round(cols * scale)), max(1, round(rows * scale))
+    small = [np.asarray(cv2.resize(one, size, interpolation=cv2.INTER_AREA), np.uint8) for one in (colors, line)]
+    return small[0], small[1]
+
+
 def _seen(page: Delivered, stage: str, rows: slice) -> U8:
     if stage == "Inks":
         return np.asarray(cv2.merge([255 - page.ready.shown.ink[rows]] * 3), np.uint8)
