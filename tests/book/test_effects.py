@@ -1,6 +1,8 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Effect lines over the line and beneath it: behind figures, in layers and on plates, moved with the page, undone."""
 
+from dataclasses import replace
+
 import cv2
 import msgspec
 import numpy as np
@@ -12,7 +14,7 @@ from drip_pot.book import Hold, verbs
 from drip_pot.book.orders import run
 from drip_pot.book.values import EFFECTS, PASSES
 from drip_pot.core.color import delta_e, srgb8_to_oklab
-from drip_pot.core.errors import BadInput
+from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.inks import Effect, draw_effect
 from drip_pot.core.press import appearance
 from drip_pot.core.render import EffectSource
@@ -104,3 +106,28 @@ def test_effect_lines_over_a_spot_ink_give_way_to_it_only_where_they_are_and_tra
     assert inks[lines & clear, 4].mean() < 0.2 * plain[lines & clear, 4].mean()
     bare = cv2.dilate(draw_effect(RED, plain.shape[:2]), np.ones((5, 5))) == 0
     assert np.array_equal(inks[clear & bare], plain[clear & bare])
+
+
+def test_a_picture_goes_behind_figures_and_stays_within_what_is_picked() -> None:
+    rooms = Rooms()
+    book, page = rooms.book, rooms.page
+    plain, labels = rooms.ready().screen()[..., :3], rooms.hand.labels
+    book.pictures = lambda _: (np.full((80, 80, 4), (200, 0, 0, 255), np.uint8),)
+    number = verbs.place_picture(book, page, 1, (80, 80))
+    before = book.values()
+    ground = labels == labels[30, 220]
+    verbs.lay_behind(rooms.hand, number)
+    seen = rooms.ready().screen()[..., :3]
+    assert np.array_equal(seen[~ground], plain[~ground]), "what lies in front is as it was"
+    assert red_in(seen)[ground].mean() > 0.3
+    book.undo()
+    assert book.values() == before
+    atom = rooms.hand.atom_at(100, 100)
+    verbs.lay_behind(replace(rooms.hand, picked=frozenset({atom})), number)
+    seen = rooms.ready().screen()[..., :3]
+    assert red_in(seen).any()
+    assert not red_in(seen)[labels != atom].any()
+    tiny = verbs.place_picture(book, page, 1, (4, 4))
+    verbs.bend_picture(book, page, tiny, [(98.0, 98.0), (98.0, 102.0), (102.0, 98.0), (102.0, 102.0)])
+    with pytest.raises(NothingDone, match="no ground"):
+        verbs.lay_behind(rooms.hand, tiny)

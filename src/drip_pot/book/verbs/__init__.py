@@ -31,7 +31,7 @@ from drip_pot.book.verbs.cutting import (
     split,
 )
 from drip_pot.book.verbs.depths import forget_depths, put_in_front
-from drip_pot.book.verbs.effects import lay_effect, lower_effect, raise_effect
+from drip_pot.book.verbs.effects import lay_behind, lay_effect, lower_effect, raise_effect
 from drip_pot.book.verbs.figures import (
     drop_figures,
     look_for_figures,
@@ -245,6 +245,7 @@ __all__ = [
     "known_picture",
     "known_prop",
     "known_scheme",
+    "lay_behind",
     "lay_bounce",
     "lay_cover",
     "lay_effect",

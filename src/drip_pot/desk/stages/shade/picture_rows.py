@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QCheckBox, QVBoxLayout, QWidget
 from drip_pot.book import Book, verbs
 from drip_pot.book.values import Pass
 from drip_pot.core.render import MOST_FLATS
-from drip_pot.desk.parts.widgets import NumberRow
+from drip_pot.desk.parts.widgets import NumberRow, button
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.stages.shade.shading import Shading
 from drip_pot.words import tr
@@ -34,7 +34,10 @@ class PictureRows(QWidget):
         self.printed = QCheckBox(tr("Printed and exported"))
         self.printed.setToolTip(tr("Off: it is there to judge by, and in no file and on no plate"))
         self.printed.clicked.connect(lambda on: self._shading.change(printed=on))
-        for part in (self.flats, self.line, self.mesh, self.repeats, self.printed):
+        self.behind = button(
+            "Behind figures", self._behind, "Lay it on the grounds that it crosses, or on what is picked"
+        )
+        for part in (self.flats, self.line, self.mesh, self.repeats, self.printed, self.behind):
             column.addWidget(part)
 
     def _reduce(self, flats: int, *, line: bool) -> None:
@@ -47,6 +50,12 @@ class PictureRows(QWidget):
         held = self._shading.in_hand()
         if held is not None and held[1].placed is not None:
             self._shading.change(placed=msgspec.structs.replace(held[1].placed, repeats=on))
+
+    def _behind(self) -> None:
+        held = self._shading.in_hand()
+        if held is not None:
+            number = held[0]
+            self.easel.hands.start(lambda hand: verbs.lay_behind(hand, number))
 
     def _mesh(self, cells: int) -> None:
         held = self._shading.in_hand()
