@@ -22,7 +22,7 @@ from drip_pot.demo.scheme import SCHEME, in_light
 from drip_pot.demo.studies import study
 from drip_pot.demo.works import colored, draw
 from drip_pot.desk.app import make_app
-from drip_pot.desk.dialogs.compare import CompareSchemes
+from drip_pot.desk.dialogs.compare import SideBySide, first_sights
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.manual import TEXT
 from drip_pot.desk.dialogs.palette import PaletteDialog
@@ -99,9 +99,10 @@ def beside(window: Window) -> None:
         QTest.qWait(50)
     keep(sheet.grab(), "contact")
     sheet.close()
-    schemes = CompareSchemes(window, window.easel, lambda _: None)
+    sights = first_sights(window.easel)
+    schemes = SideBySide(window, window.easel, sights, lambda _: None)
     schemes.show()
-    while schemes.work.busy():
+    while schemes.work.busy() or len(schemes._known) < len(set(sights)):
         QTest.qWait(50)
     QTest.qWait(100)
     keep(schemes.grab(), "schemes")

@@ -48,7 +48,7 @@ def test_anything_is_found_by_typing_and_done_by_enter(demo: Driver) -> None:
     dialog = FindAction(demo.window, demo.window.helping.entries)
     QTest.keyClicks(dialog.text, "scheme")
     titles = [dialog.list.item(row).text() for row in range(dialog.list.count())]
-    assert any("Compare schemes" in title for title in titles)
+    assert any("Compare pages, schemes" in title for title in titles)
     QTest.keyClick(dialog.text, Qt.Key.Key_Down)
     assert dialog.list.currentRow() == 1
     QTest.keyClicks(dialog.text, "nothing like it")

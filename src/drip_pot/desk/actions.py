@@ -219,7 +219,7 @@ def _pots(w: Reach) -> Iterator[Action]:
     yield Action("Pots", "Ctrl+Shift+R", "References: pinned pictures", w.pots.show_references)
     yield Action("Pots", "Ctrl+Shift+S", "Next scheme", w.pots.schemes.next)
     yield Action("Pots", "", "Add a scheme from these colours", w.pots.schemes.add)
-    yield Action("Pots", "Ctrl+Shift+B", "Pages, schemes and values side by side", w.pots.schemes.compare)
+    yield Action("Pots", "Ctrl+Shift+B", "Compare pages, schemes and values side by side", w.pots.schemes.compare)
     yield Action("Pots", "", "Write all pots as a palette", w.pots.write_palette)
     yield Action("Pots", "", "Follow a palette of the house", w.pots.house.choose)
     yield Action("Pots", "", "Remove unused pots", w.pots.remove_unused)

@@ -171,7 +171,7 @@ class SideBySide(Dialog):
         view.seen.show_image(None, "Drawing the page")
         still, shown = book.still(), self._shown()
         self.work.start(
-            f"view {id(view)}", lambda _: draw_sight(sight, still, file, shown), partial(self._came, view, sight),
+            f"view-{id(view)}", lambda _: draw_sight(sight, still, file, shown), partial(self._came, view, sight),
             lambda error: view.seen.show_image(None, str(error)),
         )  # fmt: skip
 
