@@ -12,7 +12,7 @@ import typer
 
 from drip_pot import __version__
 from drip_pot.commands import recipes
-from drip_pot.commands.batch import deliver_all, kinds_of, parse_pages, schemes_of
+from drip_pot.commands.batch import deliver_all, kinds_of, names_in, parse_pages, schemes_of
 from drip_pot.commands.bringing import bring
 from drip_pot.commands.dividing import find_regions
 from drip_pot.commands.house import follow
@@ -259,6 +259,7 @@ def deliver(
         str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=…; with smooth edges: …,smooth.")
     ] = "height=1600",
     schemes: Annotated[str, typer.Option(help="Schemes by name, as Noon,Dusk, or all; the one in hand else.")] = "",
+    parts: Annotated[str, typer.Option(help="Parts that are cut out, as Kite,Coat; all if not given.")] = "",
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Write what a printer is given, with a job ticket: all of it, or nothing.
@@ -273,7 +274,7 @@ def deliver(
         if pages is not None:
             numbers = [numbers[place] for place in parse_pages(pages, len(numbers), book.name)]
         kinds = kinds_of(kind)
-        how = How(cut_of(cut), web_size(web), schemes_of(document, schemes))
+        how = How(cut_of(cut), web_size(web), schemes_of(document, schemes), names_in(parts))
         check_outputs(delivery_targets(document, numbers, to, kinds, how), [book], force=force)
         with _progress() as report:
             written = write(document, lambda n: derive(file, document, n), numbers, to, kinds, report, how=how)

@@ -18,7 +18,21 @@ from drip_pot.book import verbs
 from drip_pot.book.values import PASSES, POURS, SHEETS
 from drip_pot.core.errors import BadInput, NothingDone
 from drip_pot.core.inks import Effect
-from drip_pot.files import FinishedFlats, derive, export_page, hand_on, open_book, read_flats, take_flats, take_layers
+from drip_pot.files import (
+    FinishedFlats,
+    How,
+    deliver,
+    delivery_targets,
+    derive,
+    export_page,
+    export_targets,
+    hand_on,
+    looking_into,
+    open_book,
+    read_flats,
+    take_flats,
+    take_layers,
+)
 from tests.book.test_sheets import Shelf
 from tests.conftest import two_rooms, write_png
 from tests.test_cli import drip_pot
@@ -68,6 +82,31 @@ def test_layers_of_a_tiff_laid_over_each_other_are_the_page(demo_book: Path, tmp
         share = layer[..., 3:] / 255
         out = out * (1 - share) + layer[..., :3] * share
     assert np.abs(out - layers[0][..., :3]).max() <= 3
+
+
+def test_parts_are_cut_out_as_they_are_seen_with_the_line_round_them(demo_book: Path, tmp_path: Path) -> None:
+    with looking_into(demo_book) as (file, book):
+        known = derive(file, book, 1)
+        kites = next(n for n, part in book.parts().items() if part.name == "Kites")
+        mine = {a for a, pot in book.sources(1)[POURS].items() if pot and book.pots()[pot].part == kites}
+        inside = np.isin(known.regions.atoms(book.sources(1).line).labels, list(mine))
+        ink = known.inks.contour(book.sources(1).line) > 200
+        (path, page, ticket) = deliver(
+            book, lambda _: known, [1], tmp_path, ("cut-out", "page"), how=How(parts=("kites",))
+        )  # fmt: skip
+        assert path.name.endswith("-kites-cut.png")
+        every = export_targets(book, 1, tmp_path, ("cut-out",))
+        assert len(every) == len({target.name for target in every}) > 5
+        with pytest.raises(BadInput, match="no part Sea"):
+            delivery_targets(book, [1], tmp_path, ("cut-out",), How(parts=("Sea",)))
+    out, whole = np.asarray(Image.open(path)), np.asarray(Image.open(page).convert("RGB"))
+    assert (out[inside][:, 3] == 255).all()
+    assert np.array_equal(out[inside][:, :3], whole[inside])
+    near = cv2.dilate(inside.view(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    far = cv2.dilate(inside.view(np.uint8), np.ones((25, 25), np.uint8)) == 0
+    assert not out[far].any()
+    assert (out[near & ~inside & ink][:, 3] > 200).all(), "its outline came whole"
+    assert ticket.exists()
 
 
 @pytest.mark.parametrize("manner", ["hard", "twice as large", "soft edges", "lossy"])

@@ -49,6 +49,7 @@ def deliver_all(
         str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=…; with smooth edges: …,smooth.")
     ] = "height=1600",
     schemes: Annotated[str, typer.Option(help="Schemes by name, as Noon,Dusk, or all; the one in hand else.")] = "",
+    parts: Annotated[str, typer.Option(help="Parts that are cut out, as Kite,Coat; all if not given.")] = "",
     force: Annotated[bool, typer.Option("--force", help="Replace files that exist.")] = False,
 ) -> None:
     """Deliver many books, each whole or not at all. Ends with code 1 if any failed.
@@ -58,13 +59,13 @@ def deliver_all(
     from drip_pot.files import cut_of, web_size
 
     cut_of(cut), web_size(web)  # before any book is opened
-    wanted = _Wanted(kind, cut, web, schemes, force)
+    wanted = _Wanted(kind, cut, web, schemes, parts, force)
     todo = [(book.resolve(), (to / book.stem).resolve(), wanted) for book in books]
     folders = [folder for _, folder, _ in todo]
     twice = next((f for k, f in enumerate(folders) if f in folders[:k]), None)
     if twice is not None:
         raise BadInput("Two of these books would be written into {0}. Give them names of their own.", twice)
-    what = tr("deliver {0}", " ".join(filter(None, wanted[:4])))
+    what = tr("deliver {0}", " ".join(filter(None, wanted[:5])))
     each_book(_delivered, todo, what, jobs, scheduler, tls, open_report(report, books))
 
 
@@ -84,12 +85,17 @@ def kinds_of(text: str) -> tuple[str, ...]:
     return tuple(dict.fromkeys(k for word in text.split(",") for k in PRESETS.get(word.strip(), (word.strip(),))))
 
 
+def names_in(text: str) -> tuple[str, ...]:
+    """Return the names of a list, 'Kite,Coat'."""
+    return tuple(filter(None, (word.strip() for word in text.split(","))))
+
+
 def schemes_of(book: "Book", text: str) -> tuple[int, ...]:
     """Return the numbers of schemes that are named, or of 'all'; raises `BadInput` for an unknown name."""
     known = {scheme.name.lower(): number for number, scheme in book.schemes().items()}
     if text.strip().lower() == "all":
         return tuple(known.values())
-    names = [word.strip() for word in text.split(",") if word.strip()]
+    names = names_in(text)
     for name in names:
         if name.lower() not in known:
             has = ", ".join(scheme.name for scheme in book.schemes().values()) or tr("none; add one first")
@@ -123,6 +129,7 @@ class _Wanted(NamedTuple):
     cut: str
     web: str
     schemes: str
+    parts: str
     force: bool
 
 
@@ -133,7 +140,8 @@ def _delivered(book: Path, folder: Path, wanted: _Wanted) -> Outcome:
     try:
         with looking_into(book) as (file, document):
             pages, kinds = list(document.pages()), kinds_of(wanted.kind)
-            how = How(cut_of(wanted.cut), web_size(wanted.web), schemes_of(document, wanted.schemes))
+            schemes = schemes_of(document, wanted.schemes)
+            how = How(cut_of(wanted.cut), web_size(wanted.web), schemes, names_in(wanted.parts))
             check_outputs(delivery_targets(document, pages, folder, kinds, how), [book], force=wanted.force)
             written = deliver(document, lambda n: derive(file, document, n), pages, folder, kinds, how=how)
     except DripPotError as error:

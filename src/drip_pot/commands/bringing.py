@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 
 import typer
 
-from drip_pot.commands.batch import parse_pages, schemes_of
+from drip_pot.commands.batch import names_in, parse_pages, schemes_of
 from drip_pot.core.errors import BadInput
 from drip_pot.words import tr, tr_many
 
@@ -55,7 +55,7 @@ def _parts_of(book: "Book", text: str) -> tuple[int, ...]:
     known = {part.name.lower(): number for number, part in book.parts().items()}
     if text.strip().lower() == "all":
         return tuple(known.values())
-    names = [word.strip() for word in text.split(",") if word.strip()]
+    names = names_in(text)
     for name in names:
         if name.lower() not in known:
             raise BadInput("This book has no part {0}. It has {1}.", name,

@@ -12,19 +12,22 @@ from PyQt6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
+    QMenu,
+    QToolButton,
     QWidget,
 )
 
 from drip_pot.desk.dialogs.asking import Asking, ask_name
 from drip_pot.desk.parts.widgets import button, label, rule
 from drip_pot.files import CUTS, KINDS, ONE_PDF, PRESETS, SIDES, CutTo, How, WebSize
-from drip_pot.words import tr
+from drip_pot.words import listed, tr
 
 _SELDOM = (
     "web-jpeg",
     "web-png",
     "web-webp",
     "clear",
+    "cut-out",
     "line-colour",
     "line-black",
     "separations",
@@ -47,7 +50,7 @@ class ExportDialog(Asking):
     def __init__(
         self, parent: QWidget | None, folder: Path, pages: int, kept: dict[str, tuple[str, ...]] | None = None,
         ticked: tuple[str, ...] | None = None, *, trimmed: bool = False, web: WebSize | None = None,
-        schemes: Sequence[int] = (),
+        schemes: Sequence[int] = (), parts: Sequence[str] = (),
     ) -> None:  # fmt: skip
         super().__init__(parent, "Export", "Write files")
         self.kept = dict(kept or {})
@@ -81,6 +84,7 @@ class ExportDialog(Asking):
         line.addWidget(self.cuts, 1)
         self.body.addLayout(line)
         self._build_web(web or WebSize())
+        self._build_parts(parts)
         self.body.addWidget(rule())
         self.body.addWidget(self.all_pages)
         self._schemes = tuple(schemes)
@@ -122,7 +126,28 @@ class ExportDialog(Asking):
             line.addWidget(part)
         line.addStretch(1)
         self.body.addWidget(self.web)
+
+    def _build_parts(self, parts: Sequence[str]) -> None:
+        """Ask which parts are cut out, where any are."""
+        self.which, menu = QToolButton(), QMenu(self)
+        self.which.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.which.setAccessibleName(tr("Parts that are cut out"))
+        self.alone = [menu.addAction(name) for name in parts]
+        for action in filter(None, self.alone):
+            action.setCheckable(True)
+        menu.triggered.connect(lambda _: self._tell_parts())
+        self.which.setMenu(menu)
+        self._tell_parts()
+        self.body.addWidget(self.which)
         self._show_web()
+
+    def _tell_parts(self) -> None:
+        chosen = self.parts()
+        self.which.setText(tr("Cut out: {0}", listed(list(chosen))) if chosen else tr("Cut out: all parts"))
+
+    def parts(self) -> tuple[str, ...]:
+        """Return the names of the parts that are cut out; none is all."""
+        return tuple(action.text() for action in self.alone if action is not None and action.isChecked())
 
     def _measure(self, side: int, size: float) -> None:
         mega = SIDES[side] == "megapixels"
@@ -136,11 +161,12 @@ class ExportDialog(Asking):
         self.web.setVisible(copies or "clear" in kinds)
         for part in self._of_size:
             part.setVisible(copies)
+        self.which.setVisible("cut-out" in kinds)
 
     def how(self) -> How:
         """Return how the files are made."""
         web = WebSize(SIDES[self.side.currentIndex()], self.size_.value(), self.smooth.isChecked())
-        return How(self.cut(), web, self._schemes if self.all_schemes.isChecked() else ())
+        return How(self.cut(), web, self._schemes if self.all_schemes.isChecked() else (), self.parts())
 
     def _presets(self) -> dict[str, tuple[str, ...]]:
         return {says: PRESETS[name] for name, says in _PRESETS.items()} | self.kept

@@ -60,7 +60,7 @@ class Exporting(QObject):
         trimmed = any(page.trim_mm is not None for page in book.pages().values())
         asking = ExportDialog(
             self.window, folder, len(book.pages()), self._kept(), ticked, trimmed=trimmed, web=self._web(),
-            schemes=tuple(book.schemes()),
+            schemes=tuple(book.schemes()), parts=[part.name for part in book.parts().values()],
         )  # fmt: skip
         if asking.exec():
             self._keep(asking.kept)

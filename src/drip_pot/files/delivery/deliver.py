@@ -38,13 +38,17 @@ def delivery_targets(
     """
     if not pages:
         raise BadInput("There is no page to deliver. Open the book and bring in a drawing.")
+    known = [part.name for part in book.parts().values()]
+    lost = [name for name in how.parts if name.casefold() not in {one.casefold() for one in known}]
+    if lost:
+        raise BadInput("This book has no part {0}. It has {1}.", lost[0], ", ".join(known))
     presses = {book.sources(page)[PRESS].press.title for page in pages}
     if ONE_PDF in kinds and len(presses) > 1:
         raise BadInput(
             "One PDF is for one press, and these pages are made for {0}. Give all of them one press condition (Press, "
             "'For every page'), deliver them apart, or write a PDF a page.", listed(sorted(presses)),
         )  # fmt: skip
-    targets = [path for mark in _marks(book, how) for path in _targets(_Run(book, mark), pages, folder, kinds)]
+    targets = [path for mark in _marks(book, how) for path in _targets(_Run(book, mark), pages, folder, kinds, how)]
     return [*targets, folder / f"{_stem(book)}-ticket.txt"]
 
 
@@ -127,9 +131,9 @@ def _stem(book: Book) -> str:
     return file_stem(book.info.title, 0, "").removesuffix("-00")
 
 
-def _targets(run: _Run, pages: Sequence[int], folder: Path, kinds: tuple[str, ...]) -> list[Path]:
+def _targets(run: _Run, pages: Sequence[int], folder: Path, kinds: tuple[str, ...], how: How) -> list[Path]:
     single = tuple(kind for kind in kinds if kind != ONE_PDF)
-    found = [path for page in pages for path in export_targets(run.book, page, folder, single, run.mark)]
+    found = [path for page in pages for path in export_targets(run.book, page, folder, single, run.mark, how)]
     return [*found, folder / f"{_stem(run.book)}{run.mark}.pdf"] if ONE_PDF in kinds else found
 
 
@@ -151,11 +155,11 @@ def _write(
             part(0.05, "Working out the page")
             traps = ONE_PDF in kinds or any(KINDS[kind].traps for kind in single)
             with laid(run.book, derived(page), page, aside, traps=traps) as made:
-                names = export_targets(run.book, page, aside, single, run.mark)
+                names = export_targets(run.book, page, aside, single, run.mark, how)
                 write_kinds(replace(made, how=how), single, names, part)
                 if ONE_PDF in kinds:
                     part(0.9, "Adding the page to the PDF")
                     add_page(pdf, made)
                     if page == pages[-1]:
                         finish(pdf, run.book.info.title, made)
-                        save(pdf, _targets(run, pages, aside, (ONE_PDF,))[-1])
+                        save(pdf, _targets(run, pages, aside, (ONE_PDF,), how)[-1])

@@ -58,7 +58,7 @@ def export_page(
     """
     rect_of(book.sources(page).page, how.cut)
     kinds = tuple(KINDS) if kinds is None else kinds
-    targets = export_targets(book, page, folder, kinds)
+    targets = export_targets(book, page, folder, kinds, how=how)
     report(0.05, "Working out the page")
     with all_in_place(targets) as aside:
         traps = any(KINDS[kind].traps for kind in kinds)
@@ -69,14 +69,16 @@ def export_page(
 
 def write_kinds(made: Delivered, kinds: tuple[str, ...], paths: Sequence[Path], report: Report = no_report) -> None:
     """Write files of a page, kind by kind and part by part, to paths in the same order; may raise `Cancelled`."""
-    spots = made.ready.tables.spots
-    wanted = [(KINDS[kind], part) for kind in kinds for part in range(len(KINDS[kind].parts_for(spots)))]
+    names = made.names
+    wanted = [(KINDS[kind], part) for kind in kinds for part in range(len(KINDS[kind].parts_for(names)))]
     for place, ((kind, part), path) in enumerate(zip(wanted, paths, strict=True)):
         report(0.3 + 0.7 * place / len(wanted), tr("Writing {0}", kind.title))
         kind.write(path, made, part)
 
 
-def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...], mark: str = "") -> list[Path]:
+def export_targets(
+    book: Book, page: int, folder: Path, kinds: tuple[str, ...], mark: str = "", how: How = PLAIN
+) -> list[Path]:  # fmt: skip
     """Return the files that `export_page` would write, kind by kind, with a mark in their names.
 
     Raises `BadInput` for an unknown kind.
@@ -84,9 +86,11 @@ def export_targets(book: Book, page: int, folder: Path, kinds: tuple[str, ...], 
     for kind in kinds:
         if kind not in KINDS:
             raise BadInput("There is nothing called '{0}' to export. Choose from {1}.", kind, ", ".join(KINDS))
-    pages, spots = book.pages(), spots_on(book, book.sources(page))
+    pages, sources = book.pages(), book.sources(page)
+    parts = tuple(name for name, _ in _parts(book, sources) if how.wants(name))
+    names = {"spots": tuple(spot.name for spot in spots_on(book, sources)), "parts": parts}
     stem = file_stem(book.info.title, list(pages).index(page) + 1, pages[page].name) + mark
-    return [folder / f"{stem}{part}{KINDS[kind].suffix}" for kind in kinds for part in KINDS[kind].parts_for(spots)]
+    return [folder / f"{stem}{part}{KINDS[kind].suffix}" for kind in kinds for part in KINDS[kind].parts_for(names)]
 
 
 @contextmanager
@@ -114,6 +118,7 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool, spool: Spo
     Where traps are worked out, the inks that are laid for them go to the `spool` as well, if that is given.
     """
     sources = book.sources(page)
+    named = [name for name, _ in _parts(book, sources)]  # as `export_targets` knows them
     atoms = derived.regions.atoms(sources.line)
     if sources.cut != sources.line:
         book = book.still()  # what is only read is not changed
@@ -138,7 +143,9 @@ def prepared(book: Book, derived: Derived, page: int, *, traps: bool, spool: Spo
         region = derived.regions.partition(sources).region
         found = derived.press.traps(sources, ready.composing(keep), object(), region)
         ready, trap = ready.trapped_by(found), found.spread
-    return Delivered(ready, sources, trap, _parts(book, sources), drawn=lambda: derived.painted.drawn(sources))
+    held = dict(_parts(book, sources))
+    parts = tuple((name, held.get(name, ())) for name in named)
+    return Delivered(ready, sources, trap, parts, drawn=lambda: derived.painted.drawn(sources), line_px=atoms.line_px)
 
 
 def _parts(book: Book, sources: PageSources) -> tuple[tuple[str, tuple[int, ...]], ...]:

@@ -18,11 +18,18 @@ class How(msgspec.Struct, frozen=True):
         How large copies for screens are.
     schemes : tuple of int
         The numbers of the schemes that everything is written in, each under its name; none is the one in hand.
+    parts : tuple of str
+        The names of the parts that are cut out; none is all of them.
     """
 
     cut: CutTo = "page"
     web: WebSize = WebSize()
     schemes: tuple[int, ...] = ()
+    parts: tuple[str, ...] = ()
+
+    def wants(self, part: str) -> bool:
+        """Whether a part is cut out, by its name."""
+        return not self.parts or part.casefold() in {name.casefold() for name in self.parts}
 
 
 PLAIN = How()

@@ -1,14 +1,14 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """The kinds of files that can be delivered: each in a module of its own, put on the list by `kind`. Knows no kind."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
 from drip_pot.book import PageSources
-from drip_pot.book.own_inks import Spot
+from drip_pot.book.naming import apart
 from drip_pot.book.ready import Ready
 from drip_pot.core.arrays import U8, U32, Rect
 from drip_pot.core.press import finished_plates
@@ -39,6 +39,8 @@ class Delivered:
         What flat pictures and plates of it are cut to, and how large its copies for screens are.
     drawn : callable, or None
         Works out which of `DRAWN` its line is, (M, N) uint8; None is line alone.
+    line_px : float
+        How wide its line is.
     """
 
     ready: Ready
@@ -49,6 +51,18 @@ class Delivered:
     whole: Spool | None = None
     how: How = PLAIN
     drawn: Callable[[], U8] | None = None
+    line_px: float = 1.0
+
+    @property
+    def names(self) -> dict[str, tuple[str, ...]]:
+        """The names that kinds have a part for each of."""
+        spots = tuple(spot.name for spot in self.ready.tables.spots)
+        return {"spots": spots, "parts": tuple(name for name, _ in self.cut_out)}
+
+    @property
+    def cut_out(self) -> tuple[tuple[str, tuple[int, ...]], ...]:
+        """The parts of the page that are wanted alone, and the atoms of each."""
+        return tuple(part for part in self.parts if self.how.wants(part[0]))
 
     @property
     def rect(self) -> Rect:
@@ -93,8 +107,8 @@ class FileKind:
         Whether it needs traps.
     place : int
         Where it stands on the list.
-    spots : bool
-        Whether it has a further part for every ink beside the four.
+    each : str
+        What it has a further part for each of: 'spots', inks beside the four, or 'parts' of the page; empty is nothing.
     """
 
     title: str
@@ -103,11 +117,14 @@ class FileKind:
     traps: bool = False
     parts: tuple[str, ...] = ("",)
     place: int = 50
-    spots: bool = False
+    each: str = ""
 
-    def parts_for(self, spots: tuple[Spot, ...]) -> tuple[str, ...]:
-        """Return the parts it makes of a page that is printed with some inks beside the four."""
-        return (*self.parts, *(f"-{slug(spot.name)}" for spot in spots)) if self.spots else self.parts
+    def parts_for(self, names: Mapping[str, Sequence[str]]) -> tuple[str, ...]:
+        """Return the parts it makes of a page that has inks beside the four, and parts, of some names."""
+        told: list[str] = []
+        for name in names.get(self.each, ()):
+            told.append(apart(slug(name) or self.each, told))
+        return (*self.parts, *(f"-{word.replace(' ', '-')}" for word in told))
 
 
 KINDS: dict[str, FileKind] = {}
@@ -116,12 +133,12 @@ KINDS: dict[str, FileKind] = {}
 
 def kind(
     name: str, title: str, suffix: str, *, traps: bool = False, parts: tuple[str, ...] = ("",), place: int = 50,
-    spots: bool = False,
+    each: str = "",
 ) -> Callable[[Writer], Writer]:  # fmt: skip
     """Put a writer on the list."""
 
     def offer(write: Writer) -> Writer:
-        KINDS[name] = FileKind(title, suffix, write, traps, parts, place, spots)
+        KINDS[name] = FileKind(title, suffix, write, traps, parts, place, each)
         ordered = sorted(KINDS.items(), key=lambda item: item[1].place)
         KINDS.clear()
         KINDS.update(ordered)

@@ -44,7 +44,7 @@ def write_color(path: Path, page: Delivered, part: int = 0) -> None:
     _write_all(path, page, colored)
 
 
-@kind("separations", "One grey TIFF a plate", ".tif", traps=True, parts=_NAMES, place=45, spots=True)
+@kind("separations", "One grey TIFF a plate", ".tif", traps=True, parts=_NAMES, place=45, each="spots")
 def write_separation(path: Path, page: Delivered, part: int = 0) -> None:
     """Write one plate, dark where it prints."""
     _write(path, page, lambda rows: 255 - page.plates(rows)[..., part], (), "minisblack", [])
