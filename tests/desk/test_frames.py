@@ -155,20 +155,21 @@ def test_a_sequence_is_played_and_written(frames: Driver, tmp_path: Path, answer
     frames.qtbot.waitUntil(lambda: "Wrote" in frames.said(), timeout=60_000)
     with Image.open(tmp_path / "turning.webp") as image:
         assert image.n_frames == 12
-    asked: list[tuple[str, int, bool]] = []
+    asked: list[tuple[str, int, bool, bool]] = []
 
     def fill(dialog: MovingChoice) -> None:
         dialog.high.setValue(64)
         dialog.clear.setChecked(True)
+        dialog.smooth.setChecked(True)
         dialog.kind.setCurrentIndex(dialog.kind.findData("apng"))
 
     answer(fill)
     for _ in range(2):  # and as it was chosen last
         asked.append(MovingChoice(player, frames.window.settings).asked())
         answer(lambda dialog: None)
-    assert asked == [("apng", 64, True)] * 2
-    kind, high, clear = asked[0]
-    player.write(tmp_path / "small.png", kind, high, clear=clear)
+    assert asked == [("apng", 64, True, True)] * 2
+    kind, high, clear, smooth = asked[0]
+    player.write(tmp_path / "small.png", kind, high, clear=clear, smooth=smooth)
     frames.qtbot.waitUntil(lambda: "small" in frames.said(), timeout=60_000)
     with Image.open(tmp_path / "small.png") as image:
         assert (image.n_frames, image.height, image.convert("RGBA").getpixel((0, 0))[3]) == (12, 64, 0)

@@ -21,7 +21,6 @@ from drip_pot.core.inks.mend import (
     mended,
     mirrored,
     scrape,
-    smoothed,
     stroke_ink,
     stroke_mask,
     tapered,
@@ -31,6 +30,7 @@ from drip_pot.core.inks.pencil import Pencil, find_pencil, remove_pencil
 from drip_pot.core.inks.place import Place, lay, turned_about
 from drip_pot.core.inks.specks import CROWD, Pieces, Speck, erase_specks, fill_holes, find_pieces, lone_specks, wander
 from drip_pot.core.inks.square import Square, find_paper, squared, squared_by
+from drip_pot.core.inks.steady import smoothed
 from drip_pot.core.inks.strokes import Texture, find_textures, split_strokes
 from drip_pot.core.inks.tone import Tone, find_tones, without_tone
 

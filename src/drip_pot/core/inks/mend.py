@@ -20,43 +20,6 @@ _BEYOND_DISC, _BEYOND_SIDE, _THINNEST = 0.6, 0.68, 1.45
 """How far OpenCV draws soft shapes beyond their edge, and the width it gives to one of none, in pixels; measured."""
 
 
-def smoothed(points: Points, amount: float) -> Points:
-    """Steady a stroke.
-
-    Parameters
-    ----------
-    points : list of (row, col, pressure)
-        As drawn.
-    amount : float
-        0 leaves it; 1 steadies most: each point becomes the Gaussian mean of the stroke within 24 px of way.
-
-    Returns
-    -------
-    list
-        Points about 2 px apart; both ends stay where they were.
-    """
-    if amount <= 0 or len(points) < 3:
-        return points
-    line = np.array(points, np.float64)
-    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line[:, :2], axis=0).T))])
-    if way[-1] < 4:
-        return points
-    steps = np.linspace(0, way[-1], max(3, int(way[-1] / 2)))
-    even = np.stack([np.interp(steps, way, line[:, k]) for k in range(3)], axis=1)
-    sigma = amount * 24 / (steps[1] - steps[0])
-    reach = math.ceil(3 * sigma)
-    weights = np.exp(-0.5 * (np.arange(-reach, reach + 1) / sigma) ** 2)
-    weights /= weights.sum()
-    ends = 2 * even[:1] - even[1 : reach + 1][::-1], 2 * even[-1:] - even[-reach - 1 : -1][::-1]
-    if min(len(e) for e in ends) < reach:
-        return [(r, c, p) for r, c, p in even.tolist()]
-    padded = np.concatenate([ends[0], even, ends[1]])
-    out = np.stack([np.convolve(padded[:, k], weights, mode="valid") for k in range(3)], axis=1)
-    out[:, 2] = np.clip(out[:, 2], 0, 1)
-    out[0], out[-1] = even[0], even[-1]
-    return [(r, c, p) for r, c, p in out.tolist()]
-
-
 def tapered(points: Points, share: float) -> Points:
     """Let a stroke run out at both ends.
 
