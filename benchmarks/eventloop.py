@@ -29,7 +29,7 @@ from drip_pot.book import verbs
 from drip_pot.demo.build import build_book
 from drip_pot.demo.works import WORKS
 from drip_pot.desk.app import make_app
-from drip_pot.desk.dialogs.compare import CompareSchemes
+from drip_pot.desk.dialogs.compare import SideBySide, first_sights
 from drip_pot.desk.dialogs.contact import ContactSheet
 from drip_pot.desk.dialogs.export import ExportDialog
 from drip_pot.desk.dialogs.find_action import FindAction
@@ -130,7 +130,7 @@ def gestures(bench: Bench, folder: Path) -> dict[str, Callable[[], object]]:
         "Contact sheet": lambda: ContactSheet(window, easel), "History": lambda: HistoryDialog(window, easel),
         "Keys": lambda: Keys(window, window.helping.sheet), "Find": lambda: FindAction(window, window.helping.entries),
         "Export dialog": lambda: ExportDialog(window, folder, 2),
-        "Schemes": lambda: CompareSchemes(window, easel, print),
+        "Schemes": lambda: SideBySide(window, easel, first_sights(easel), print),
         "References": lambda: ReferenceBoard(window, easel), "Pairs": lambda: PairSheet(window, easel.book, print),
     }  # fmt: skip
     more = {name: dialog(make) for name, make in dialogs.items()} | {

@@ -88,8 +88,8 @@ def test_a_scheme_is_made_used_and_compared_without_changing_the_book(demo: Driv
         ["First colours", "In colour"], ["Dusk", "In colour"], ["First colours", "The line alone"]
     ]  # fmt: skip
     across, down = at[1] / demo.easel.view.shape[1], at[0] / demo.easel.view.shape[0]
-    seen = [QColor(view.seen._image.pixel(*(round(s * side) for s, side in zip(
-        (across, down), (view.seen._image.width(), view.seen._image.height()), strict=True)))).name()
+    seen = [QColor(view.seen._levels[0].pixel(*(round(s * side) for s, side in zip(
+        (across, down), (view.seen._levels[0].width(), view.seen._levels[0].height()), strict=True)))).name()
         for view in (one, two)]  # fmt: skip
     assert seen == [old.local, "#102840"]
     QTest.keyClicks(one.seen, "++")

@@ -11,10 +11,8 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QW
 
 from drip_pot.book import Book
 from drip_pot.book.values import PLAN
-from drip_pot.core.arrays import U8
 from drip_pot.desk.parts.dialog import Dialog
-from drip_pot.desk.parts.lens import Lens, LensView
-from drip_pot.desk.parts.pixels import image_of
+from drip_pot.desk.parts.lens import Lens, LensView, levels_of
 from drip_pot.desk.parts.widgets import button, label
 from drip_pot.desk.session.easel import Easel
 from drip_pot.desk.session.sights import Manner, PageShown, Sight, draw_sight
@@ -66,12 +64,12 @@ class _View(QWidget):
         line.addWidget(self.pages, 1)
         line.addWidget(button("Close", lambda: does.close(self), "Close this view"))
         column.addLayout(line)
-        line = QHBoxLayout()
-        line.addWidget(self.manners, 1)
+        column.addWidget(self.manners)
         if book.schemes():
+            line = QHBoxLayout()
             line.addWidget(self.schemes, 1)
             line.addWidget(button("Use", lambda: does.use(self), "Take this scheme in hand"))
-        column.addLayout(line)
+            column.addLayout(line)
         column.addWidget(self.seen, 1)
         self._name()
 
@@ -114,7 +112,7 @@ class SideBySide(Dialog):
         self.setWindowTitle(tr("Side by side"))
         self.resize(1120, 700)
         self._easel, self._use, self.work, self.lens = easel, use, Work(self, patience=4), Lens(self)
-        self._known: dict[Sight, QImage] = {}
+        self._known: dict[Sight, tuple[QImage, ...]] = {}
         self.views: list[_View] = []
         column = QVBoxLayout(self)
         self._grid = QGridLayout()
@@ -163,27 +161,29 @@ class SideBySide(Dialog):
         book, file, sight = self._easel.book, self._easel.file, view.sight
         known = self._known.get(sight)
         if known is not None or book is None or file is None:
-            view.seen.show_image(known)
+            view.seen.show_levels(known or ())
             return
         if sight.manner == "plan" and not book.sources(sight.page)[PLAN]:
-            view.seen.show_image(None, "No plan of values was kept for this page. Keep one in Shade.")
+            view.seen.show_levels((), "No plan of values was kept for this page. Keep one in Shade.")
             return
-        view.seen.show_image(None, "Drawing the page")
+        view.seen.show_levels((), "Drawing the page")
         still, shown = book.still(), self._shown()
         self.work.start(
-            f"view-{id(view)}", lambda _: draw_sight(sight, still, file, shown), partial(self._came, view, sight),
-            lambda error: view.seen.show_image(None, str(error)),
-        )  # fmt: skip
+            f"view-{id(view)}",
+            lambda _: levels_of(draw_sight(sight, still, file, shown)),
+            partial(self._came, view, sight),
+            lambda error: view.seen.show_levels((), str(error)),
+        )
 
     def _shown(self) -> PageShown | None:
         view = self._easel.view
         flat = None if view is None else view.flat
         return None if view is None or flat is None else PageShown(self._easel.page, view, flat)
 
-    def _came(self, view: _View, sight: Sight, pixels: U8) -> None:
-        self._known[sight] = image_of(pixels)
+    def _came(self, view: _View, sight: Sight, levels: tuple[QImage, ...]) -> None:
+        self._known[sight] = levels
         if view in self.views and view.sight == sight:
-            view.seen.show_image(self._known[sight])
+            view.seen.show_levels(levels)
 
     def _anew(self) -> None:
         """Draw all views anew: the book has changed."""

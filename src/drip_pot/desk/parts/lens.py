@@ -1,14 +1,28 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
-"""Pictures zoomed and moved together: one place and scale for all, and what shows a picture there. Knows Qt alone."""
+"""Pictures zoomed and moved together: one place and scale for all, and what shows a picture so. Knows pixels."""
 
+import cv2
+import numpy as np
 from PyQt6.QtCore import QObject, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
+from drip_pot.core.arrays import U8
 from drip_pot.desk.parts import theme
+from drip_pot.desk.parts.pixels import image_of
 from drip_pot.words import tr
 
-_STEP, _MOST, _PAN = 1.25, 32.0, 0.1
+_STEP, _MOST, _PAN, _LEAST_PX = 1.25, 32.0, 0.1, 200
+
+
+def levels_of(rgb: U8) -> tuple[QImage, ...]:
+    """Return a picture of (M, N, 3) uint8 sRGB, and the same at half the size, again and again, down to some 200 px."""
+    found = [image_of(rgb)]
+    while min(rgb.shape[:2]) > _LEAST_PX:
+        size = max(1, rgb.shape[1] // 2), max(1, rgb.shape[0] // 2)
+        rgb = np.asarray(cv2.resize(rgb, size, interpolation=cv2.INTER_AREA), np.uint8)
+        found.append(image_of(rgb))
+    return tuple(found)
 
 
 class Lens(QObject):
@@ -55,24 +69,25 @@ class LensView(QWidget):
     def __init__(self, lens: Lens) -> None:
         super().__init__()
         self.lens, self._from = lens, QPointF()
-        self._image: QImage | None = None
+        self._levels: tuple[QImage, ...] = ()
         self.words = ""
         self.setMinimumSize(160, 160)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         lens.changed.connect(self.update)
 
-    def show_image(self, image: QImage | None, words: str = "") -> None:
-        """Show a picture, or words in its place."""
-        self._image, self.words = image, words
+    def show_levels(self, levels: tuple[QImage, ...], words: str = "") -> None:
+        """Show a picture, see `levels_of`, or words in its place."""
+        self._levels, self.words = levels, words
         self.update()
 
     def box(self) -> QRectF:
         """Return where the whole picture lies, in widget pixels; empty without one."""
-        if self._image is None:
+        if not self._levels:
             return QRectF()
-        fit = min(self.width() / self._image.width(), self.height() / self._image.height())
-        wide, high = (side * fit * self.lens.zoom for side in (self._image.width(), self._image.height()))
+        whole = self._levels[0]
+        fit = min(self.width() / whole.width(), self.height() / whole.height())
+        wide, high = (side * fit * self.lens.zoom for side in (whole.width(), whole.height()))
         return QRectF(self.width() / 2 - self.lens.across * wide, self.height() / 2 - self.lens.down * high, wide, high)
 
     def _share(self, at: QPointF) -> tuple[float, float]:
@@ -82,13 +97,15 @@ class LensView(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.color("surround"))
-        if self._image is None:
+        if not self._levels:
             painter.setPen(QColor("#ffffff"))
             painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, tr(self.words))
             return
         box = self.box()
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, box.width() < 2 * self._image.width())
-        painter.drawImage(box, self._image)
+        wide = box.width() * self.devicePixelRatioF()
+        level = next((image for image in reversed(self._levels) if image.width() >= wide), self._levels[0])
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, wide < 2 * level.width())
+        painter.drawImage(box, level)
         if self.lens.spot is not None and not self.underMouse():
             across, down = self.lens.spot
             at = QPointF(box.left() + across * box.width(), box.top() + down * box.height())
