@@ -59,6 +59,9 @@ class BringDialog(Asking):
         scroll.setMinimumSize(440, min(_HIGH, listed.sizeHint().height() + 4))
         self.body.addWidget(scroll)
         self._check()
+        first = next((box for boxes in self.boxes.values() for box in boxes.values()), None)
+        if first is not None:
+            first.setFocus()
 
     def _list(self, column: QVBoxLayout, name: str, title: str, things: Mapping[int, str]) -> None:
         head = QHBoxLayout()
