@@ -262,13 +262,15 @@ def _beside(mine: Book, theirs: Book, choice: ToBring, numbers: _Numbers) -> Ite
         for key, text in theirs.below(PROFILES.below):
             if mine.get(PROFILES.key(key)) is None:
                 yield Change(PROFILES.key(key), None, text)
-    said = {frozenset((one.front, one.behind, one.parts)) for one in mine.depths().values()}
+    said = {(frozenset((one.front, one.behind)), one.parts) for one in mine.depths().values()}
     fresh = next_number(mine, DEPTHS)
     for depth in theirs.depths().values() if choice.pages else ():
         kind = "part" if depth.parts else "pot"
         told = Depth(numbers.tell(kind, depth.front), numbers.tell(kind, depth.behind), depth.parts)
-        if max(told.front, told.behind) < _NOTHING and frozenset((told.front, told.behind, told.parts)) not in said:
+        both = frozenset((told.front, told.behind)), told.parts
+        if max(told.front, told.behind) < _NOTHING and len(both[0]) == 2 and both not in said:
             yield mine.change(DEPTHS.key(fresh), told)
+            said.add(both)
             fresh += 1
     names, fresh = {one.name for one in mine.sequences().values()}, next_number(mine, SEQUENCES)
     for sequence in theirs.sequences().values():

@@ -3,6 +3,7 @@
 
 from collections.abc import Callable
 
+import numpy as np
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PyQt6.QtWidgets import QDialogButtonBox, QGridLayout, QScrollArea, QToolButton, QVBoxLayout, QWidget
@@ -28,23 +29,29 @@ class PairSheet(Dialog):
         grid = QGridLayout(sheet)
         grid.setHorizontalSpacing(14)
         row = 0
-        locals_ = {n: srgb8_to_oklab(from_hex(pot.local)) for n, pot in book.pots().items()}
+        every = list(book.pots())
+        seen = srgb8_to_oklab(np.array([from_hex(pot.local) for pot in book.pots().values()], np.uint8).reshape(-1, 3))
         for number, part in book.parts().items():
             pots = {n: pot for n, pot in book.pots().items() if pot.part == number}
             if not pots:
                 continue
-            own = ", by its own rule" if part.tone is not None else ""
-            grid.addWidget(label(f"{part.name}{own}", "title"), row, 0, 1, _COLUMNS)
+            title = tr("{0}, by its own rule", part.name) if part.tone is not None else part.name
+            grid.addWidget(label(title, "title"), row, 0, 1, _COLUMNS)
             row += 1
             for place, (n, pot) in enumerate(pots.items()):
                 pair = book.tone_pair(pot)
                 shadow = srgb8_to_oklab(from_hex(pair[1]))
-                near = min(
-                    ((float(delta_e(shadow, lab)), m) for m, lab in locals_.items() if m != n), default=(99.0, n)
+                here = every.index(n)
+                away = delta_e(shadow, seen)
+                away[here] = np.inf
+                nearest = int(away.argmin())
+                step = float(seen[here][0] - shadow[0]) * 100
+                told = tr(
+                    "{0}\n{1:.0f} L darker, set by hand" if pot.shadow else "{0}\n{1:.0f} L darker", pot.name, step
                 )
-                step = float(locals_[n][0] - shadow[0]) * 100
-                told = tr("{0}\n{1:.0f} L darker", pot.name, step) + (", set by hand" if pot.shadow else "")
-                tip = tr("Nearest other pot: {0}, {1:.1f} ΔE", book.pots()[near[1]].name, near[0])
+                tip = tr("Nearest other pot: {0}, {1:.1f} ΔE", book.pots()[every[nearest]].name, away[nearest])
+                if len(every) == 1:
+                    tip = tr("There is no other pot")
                 grid.addWidget(self._button(n, told, tip, pair), row + place // _COLUMNS, place % _COLUMNS)
             row += -(-len(pots) // _COLUMNS)
         grid.setRowStretch(row, 1)
