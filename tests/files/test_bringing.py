@@ -3,6 +3,7 @@
 
 from collections.abc import Iterator
 from contextlib import closing
+from dataclasses import replace
 from pathlib import Path
 
 import msgspec
@@ -13,13 +14,37 @@ from typer.testing import CliRunner
 
 from drip_pot.book import Book, verbs
 from drip_pot.book.bringing import ToBring, same_named
-from drip_pot.book.values import CALM, FOLLOWING, HOLDS, PASSES, PINS, POURS, FollowingMark, Hold
+from drip_pot.book.derive.atoms_kept import pack_atoms
+from drip_pot.book.derive.regions import atoms_key
+from drip_pot.book.values import (
+    CALM,
+    CUT,
+    ENGINE_OF,
+    FIRST_ENGINE,
+    FOLLOWING,
+    HOLDS,
+    PASSES,
+    PINS,
+    POURS,
+    FollowingMark,
+    Hold,
+)
 from drip_pot.book.verbs import setting
 from drip_pot.book.where import Scope
 from drip_pot.cli import app
 from drip_pot.core.errors import BadInput
-from drip_pot.files import BookFile, bring_from, derive, export_page, hand_on, import_page, looking_into, new_book
-from tests.conftest import two_rooms, write_png
+from drip_pot.files import (
+    BookFile,
+    bring_from,
+    derive,
+    export_page,
+    hand_on,
+    import_page,
+    looking_into,
+    new_book,
+    send_out,
+)
+from tests.conftest import random_drawing, two_rooms, write_png
 
 Pair = tuple[BookFile, Book]
 
@@ -30,7 +55,7 @@ def pair(tmp_path: Path) -> Iterator[tuple[Pair, Pair]]:
     made = []
     for name, colors in (("mine", ("#aa2211", "#113355", "#225544")), ("theirs", ("#3366cc", "#ffcc22"))):
         file, book = new_book(tmp_path / f"{name}.drip", name.title())
-        import_page(file, book, write_png(tmp_path / f"{name}.png", two_rooms()))
+        import_page(file, book, write_png(tmp_path / f"{name}.png", two_rooms(rows=200 + 10 * len(made))))
         part = verbs.add_part(book, "Cast" if name == "theirs" else "Things")
         for place, color in enumerate(colors):
             verbs.add_pot(book, f"{name} {place}", part, color)
@@ -55,6 +80,8 @@ def work_on(there: Pair) -> int:
     verbs.pour(book, page, [right], gold)
     number = verbs.add_pass(book, page, "Dusk", scope=Scope(pots=(coat,)))
     verbs.mist_pass(hand_on(file, book, page), [(40.0, 40.0), (60.0, 200.0)], 30.0, into=number)
+    data = write_png(file.path.with_name("stars.png"), random_drawing(4)).read_bytes()
+    verbs.place_picture(book, page, file.add_original("stars.png", data), (160, 160), "Stars", Scope(pots=(gold,)))
     verbs.add_hold(book, page, Hold("Coat line", Scope(pots=(coat,)), how="fixed", color="#5522aa"))
     return page
 
@@ -91,6 +118,24 @@ def test_a_page_looks_and_prints_as_it_did_and_undo_gives_it_up(pair: tuple[Pair
     assert mine[1].values() == before
     assert mine[1].redo()
     assert mine[1].values() == after
+
+
+def test_the_regions_an_earlier_version_found_come_along_with_a_page(pair: tuple[Pair, Pair], tmp_path: Path) -> None:
+    mine, (file, book) = pair
+    page = work_on((file, book))
+    cut = msgspec.structs.replace(book.sources(page).line, engine=FIRST_ENGINE)
+    found = derive(file, book, page).regions.atoms(book.sources(page).line)
+    swapped = replace(found, labels=np.where(found.labels > 0, found.count + 1 - found.labels, 0).astype(np.int32))
+    setting.put(book, "test", "Test", (CUT.key(page), cut), (ENGINE_OF.key(page), FIRST_ENGINE))
+    file.keep(f"kept/{atoms_key(cut.uncut)}", pack_atoms(swapped))  # as no version finds them any more
+    assert np.array_equal(derive(file, book, page).regions.atoms(cut).labels, swapped.labels)
+    (made,) = bring_from(*mine, (file, book), ToBring((page,)))
+    line = mine[1].sources(made).cut
+    assert line.engine == FIRST_ENGINE
+    assert np.array_equal(derive(*mine, made).regions.atoms(line).labels, swapped.labels)
+    send_out(file, book, [page], tmp_path / "out.drip", "Nora")
+    with looking_into(tmp_path / "out.drip") as (out, theirs):
+        assert np.array_equal(derive(out, theirs, page).regions.atoms(theirs.sources(page).cut).labels, swapped.labels)
 
 
 def test_a_pot_of_the_same_name_is_the_one_that_is_here(pair: tuple[Pair, Pair]) -> None:

@@ -14,7 +14,7 @@ from drip_pot.book import verbs
 from drip_pot.book.book import Book
 from drip_pot.book.loans import with_originals
 from drip_pot.book.naming import apart
-from drip_pot.book.numbers import renumbered, spoken
+from drip_pot.book.numbers import renumbered, speaks, spoken
 from drip_pot.book.store import Change, Edit, TileChange
 from drip_pot.book.values import (
     DEPTHS,
@@ -230,7 +230,9 @@ def _page_brought(
     info = msgspec.structs.replace(theirs.read(PAGES.key(page), Page), order=after)
     yield Change(PAGES.key(here), None, with_originals(msgspec.json.encode(info).decode(), originals))
     for key, kind, text in _values(theirs, page):
-        told = msgspec.json.encode(renumbered(msgspec.json.decode(text), kind.type, numbers.tell)).decode()
+        told = text
+        if speaks(kind.type):
+            told = msgspec.json.encode(renumbered(msgspec.json.decode(text), kind.type, numbers.tell)).decode()
         away = any(what.kind == "page" and n > _NOTHING for what, n in spoken(_read(told, kind.type), kind.type))
         top, _, rest = key.partition("/")
         by = HOLDS.name if kind is HOLDS else kind.number_of if isinstance(kind, PageKind) else ""

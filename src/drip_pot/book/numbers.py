@@ -72,8 +72,10 @@ def _hints(of: Any) -> dict[str, Any]:
 
 
 def renumbered(value: Any, hint: Any, tell: Callable[[str, int], int]) -> Any:
-    """Return a value of a type, as JSON gives it, with other numbers: `tell` returns one for a kind ('pot') and one."""
-    """Renumber a value by what its hint says that the numbers in it are."""
+    """Return a value as JSON gives it with other numbers, by what its type says that they are numbers of.
+
+    `tell` returns the number to be put in for a kind ('pot') and a number; it may raise `BadInput`.
+    """
     origin, inner = typing.get_origin(hint), typing.get_args(hint)
     if origin is typing.Annotated:
         kind = next((one for one in inner[1:] if isinstance(one, Numbered)), None)

@@ -102,9 +102,11 @@ def _names_given(recipe: "Recipe", called: list[str]) -> "dict[Named, str]":
 
 def _names_asked(recipe: "Recipe", names: "dict[Named, str]", books: list[Path]) -> "tuple[dict[Named, str], bool]":
     """Ask once what parts and pots are called that some of these books do not have; return whether others are added."""
-    from drip_pot.book.recipe_changes import strangers, with_names
+    from drip_pot.book.recipe_changes import spoken_of, strangers, with_names
     from drip_pot.files import looking_into
 
+    if not spoken_of(recipe):
+        return names, False
     unknown, names, add = dict[tuple[str, str], str](), dict(names), False
     for book in books:
         with suppress(DripPotError), looking_into(book) as (_, document):  # told when its turn comes

@@ -4,15 +4,14 @@
 from dataclasses import replace
 from pathlib import Path
 
-from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from drip_pot.book import Book, Edit
+from drip_pot.book import Book
 from drip_pot.book.bringing import ToBring, same_named
 from drip_pot.core.arrays import Report
 from drip_pot.desk.dialogs.bringing import BringDialog, OtherBook, SameName, SameNames
+from drip_pot.desk.session.apart import Apart
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.session.work import Work
 from drip_pot.files import bring_from, looking_into
 from drip_pot.words import tr
 
@@ -35,23 +34,12 @@ def alike_in(mine: Book, theirs: Book, wanted: ToBring) -> list[SameName]:
     ]  # fmt: skip
 
 
-class BringMenu(QObject):
-    """What is brought in from another book.
-
-    Attributes
-    ----------
-    work : Work
-        What reads that book.
-    """
+class BringMenu(Apart):
+    """What is brought in from another book."""
 
     def __init__(self, window: QWidget, easel: Easel) -> None:
-        super().__init__(window)
-        self.window, self.easel = window, easel
-        self.work = Work(self, patience=10)
-        easel.opened.connect(self.work.drop)
-
-    def _failed(self, error: Exception) -> None:
-        self.easel.said.emit(str(error), True)
+        super().__init__(window, easel)
+        self.window = window
 
     def ask(self) -> None:
         """Ask for a book, and what of it comes."""
@@ -73,7 +61,7 @@ class BringMenu(QObject):
             with looking_into(path) as (_, theirs):
                 return what_is_in(theirs)
 
-        self.work.start("look", work, lambda found: self._choose(path, found), self._failed)
+        self.work.start("look", work, lambda found: self._choose(path, found), self.failed)
 
     def _choose(self, path: Path, other: OtherBook) -> None:
         asking = BringDialog(self.window, other)
@@ -87,7 +75,7 @@ class BringMenu(QObject):
             with looking_into(path) as (_, theirs):
                 return alike_in(still, theirs, wanted)
 
-        self.work.start("look", work, lambda alike: self._settle(path, wanted, alike), self._failed)
+        self.work.start("look", work, lambda alike: self._settle(path, wanted, alike), self.failed)
 
     def _settle(self, path: Path, wanted: ToBring, alike: list[SameName]) -> None:
         if alike:
@@ -99,33 +87,17 @@ class BringMenu(QObject):
 
     def bring(self, path: Path, wanted: ToBring) -> None:
         """Bring in what is wanted of a book, in the background, as one step."""
-        book, file = self.easel.book, self.easel.file
-        if book is None or file is None:
+        file = self.easel.file
+        if file is None:
             return
-        still, position = book.still(), book.position
 
-        def work(report: Report) -> tuple[list[Edit], list[int]]:
-            report(0.1, "Bringing in")
+        def make(still: Book) -> list[int]:
             with looking_into(path) as theirs:
-                pages = bring_from(file, still, theirs, wanted)
-            return still.made(), pages
+                return bring_from(file, still, theirs, wanted)
 
-        def done(found: tuple[list[Edit], list[int]]) -> None:
-            edits, pages = found
-            if book is not self.easel.book:
-                return
-            if book.position != position:  # something was done meanwhile: the numbers may be taken
-                self.bring(path, wanted)
-                return
+        def then(pages: list[int]) -> None:
+            self.easel.said.emit(tr("Brought in from {0}; one undo takes it out again.", path.stem), False)
+            if pages:
+                self.easel.show_page(pages[0])
 
-            def apply() -> None:
-                with book.as_one():
-                    for edit in edits:
-                        book.apply(edit)
-
-            if self.easel.trying(apply):
-                self.easel.said.emit(tr("Brought in from {0}; one undo takes it out again.", path.stem), False)
-                if pages:
-                    self.easel.show_page(pages[0])
-
-        self.work.start("bring", work, done, self._failed)
+        self.start("bring", "Bringing in", make, then)

@@ -3,39 +3,27 @@
 
 from pathlib import Path
 
-from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
-from drip_pot.book import Edit
+from drip_pot.book import Book, Edit
 from drip_pot.book.loans import Clash, Return, compare, loan_of
 from drip_pot.core.arrays import Report
 from drip_pot.desk.dialogs.asking import ask_name
 from drip_pot.desk.dialogs.loans import ReturnDialog
+from drip_pot.desk.session.apart import Apart
 from drip_pot.desk.session.easel import Easel
-from drip_pot.desk.session.work import Work
 from drip_pot.files import looking_into, send_out, slug, take_back
 from drip_pot.words import tr, tr_many
 
 _BOOKS = tr("Books (*.drip)")
 
 
-class LoanMenu(QObject):
-    """Pages that go out and come back.
-
-    Attributes
-    ----------
-    work : Work
-        What writes and compares.
-    """
+class LoanMenu(Apart):
+    """Pages that go out and come back."""
 
     def __init__(self, window: QWidget, easel: Easel) -> None:
-        super().__init__(window)
-        self.window, self.easel = window, easel
-        self.work = Work(self, patience=10)
-        easel.opened.connect(self.work.drop)
-
-    def _failed(self, error: Exception) -> None:
-        self.easel.said.emit(str(error), True)
+        super().__init__(window, easel)
+        self.window = window
 
     def send(self, pages: list[int] | None = None) -> None:
         """Ask whom some pages, or the one shown, go to and where they are written, and write them."""
@@ -62,7 +50,7 @@ class LoanMenu(QObject):
                                len(pages), len(pages), name, target.name)  # fmt: skip
                 self.easel.said.emit(told, False)
 
-        self.work.start("send", work, done, self._failed)
+        self.work.start("send", work, done, self.failed)
 
     def take(self) -> None:
         """Ask for a book that went out, tell what comes back with it, and take that back."""
@@ -80,7 +68,7 @@ class LoanMenu(QObject):
                 known = theirs.pages() | still.pages()
                 return loan_of(theirs).name, compare(still, theirs), {n: page.name for n, page in known.items()}
 
-        self.work.start("compare", work, lambda found: self._ask(path, *found), self._failed)
+        self.work.start("compare", work, lambda found: self._ask(path, *found), self.failed)
 
     def _ask(self, path: Path, name: str, back: Return, pages: dict[int, str]) -> None:
         if not back.fresh:
@@ -91,30 +79,13 @@ class LoanMenu(QObject):
             self._take(path, name, asking.left())
 
     def _take(self, path: Path, name: str, left: list[Clash]) -> None:
-        book, file = self.easel.book, self.easel.file
-        if book is None or file is None:
+        file = self.easel.file
+        if file is None:
             return
-        still, position = book.still(), book.position
 
-        def work(report: Report) -> list[Edit]:
-            report(0.1, "Taking pages back")
+        def make(still: Book) -> None:
             with looking_into(path) as theirs:
                 take_back(file, still, theirs, compare(still, theirs[1]), left)
-            return still.made()
 
-        def done(edits: list[Edit]) -> None:
-            if book is not self.easel.book:
-                return
-            if book.position != position:
-                self._take(path, name, left)
-                return
-
-            def apply() -> None:
-                with book.as_one():
-                    for edit in edits:
-                        book.apply(edit)
-
-            if self.easel.trying(apply):
-                self.easel.said.emit(tr("Taken back from {0}; one undo gives it up again.", name), False)
-
-        self.work.start("take", work, done, self._failed)
+        told = tr("Taken back from {0}; one undo gives it up again.", name)
+        self.start("take", "Taking pages back", make, lambda _: self.easel.said.emit(told, False))

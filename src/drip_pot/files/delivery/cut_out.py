@@ -1,6 +1,7 @@
 # SPDX-License-Identifier: GPL-3.0-or-later
 """Parts of a page cut out of it, each alone on a transparent ground. Knows what a page is painted from."""
 
+import math
 from pathlib import Path
 
 import cv2
@@ -28,15 +29,23 @@ def _alone(page: Delivered, atoms: tuple[int, ...]) -> U8:
     ready = page.ready
     mine = np.zeros(len(ready.tables.is_poured), bool)
     mine[[atom for atom in atoms if atom < len(mine)]] = True
-    inside = np.take(mine, ready.shown.labels, mode="clip")
+    every = np.take(mine, ready.shown.labels, mode="clip")
+    out, reach = np.zeros((*every.shape, 4), np.uint8), _WIDER * page.line_px
+    if not every.any():
+        return out
+    down, along = np.flatnonzero(every.any(axis=1)), np.flatnonzero(every.any(axis=0))
+    top, bottom, left, right = int(down[0]), int(down[-1]) + 1, int(along[0]), int(along[-1]) + 1
+    edge = math.ceil(reach) + 1
+    top, left, bottom, right = max(0, top - edge), max(0, left - edge), bottom + edge, right + edge
+    box = np.s_[top:bottom, left:right]
+    inside = np.ascontiguousarray(every[box])
     away = cv2.distanceTransform((~inside).view(np.uint8), cv2.DIST_L2, 5)
-    beside = ~inside & (away <= _WIDER * page.line_px)
-    out = np.zeros((*inside.shape, 4), np.uint8)
-    for strip in strips(len(out)):
-        rows, here = strip.rows, inside[strip.rows]
-        seen, line = ready.screen(rows), ready.line(rows)
+    beside = ~inside & (away <= reach)
+    for strip in strips(len(inside)):
+        rows = slice(top + strip.rows.start, top + strip.rows.stop)
+        seen, line = ready.screen(rows, box[1]), ready.line(rows, box[1])
         seen[..., 3] = 255
-        out[rows][here] = seen[here]
-        out[rows][beside[rows]] = line[beside[rows]]
+        here, near = inside[strip.rows, :, None], beside[strip.rows, :, None]
+        out[rows, box[1]] = np.where(here, seen, np.where(near, line, 0))
     out[out[..., 3] == 0] = 0
     return out
