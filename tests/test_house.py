@@ -34,6 +34,18 @@ def test_packages_list_their_public_names(name: str) -> None:
     assert package.__doc__, "a package says what it is for"
 
 
+def test_scripts_beside_the_program_import_what_there_is() -> None:
+    lost = []
+    for path in (path for folder in ("benchmarks", "docs", "packaging") for path in (ROOT / folder).rglob("*.py")):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("drip_pot"):
+                module = importlib.import_module(node.module)
+                inner = {found.name for found in pkgutil.iter_modules(getattr(module, "__path__", []))}
+                names = {name.name for name in node.names if not hasattr(module, name.name)} - inner
+                lost += [f"{path.name}: {node.module}.{name}" for name in names]
+    assert not lost
+
+
 def test_everything_but_the_desk_imports_without_qt() -> None:
     names = [
         n

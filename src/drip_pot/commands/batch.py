@@ -4,13 +4,13 @@
 Books are independent jobs on the cores of this machine, or of several; one that fails never stops the others.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any, NamedTuple
 
 import typer
 
-from drip_pot.commands.spread import Outcome, Report, spread
+from drip_pot.commands.spread import KeyFolder, Outcome, Report, ReportFile, SchedulerAddress, spread
 from drip_pot.core.errors import BadInput, DripPotError
 from drip_pot.words import tr
 
@@ -37,13 +37,9 @@ def deliver_all(
     to: Annotated[Path, typer.Option(help="Folder; each book has one of its own in it.", show_default=False)],
     kind: Annotated[str, typer.Option(help="Kinds, or a preset: printer, plates, editor, archive.")] = "printer",
     jobs: Annotated[int, typer.Option(min=1, max=64, help="How many books at once.")] = 1,
-    scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")] = None,
-    tls: Annotated[
-        Path | None, typer.Option(help="Folder with ca.pem, cert.pem and key.pem, for one on another machine.")
-    ] = None,
-    report: Annotated[
-        Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
-    ] = None,
+    scheduler: SchedulerAddress = None,
+    tls: KeyFolder = None,
+    report: ReportFile = None,
     cut: Annotated[str, typer.Option(help="Cut pictures, plates and line to: page, bleed or trim.")] = "page",
     web: Annotated[
         str, typer.Option(help="Size of web copies: height=…, width=… or megapixels=…; with smooth edges: …,smooth.")
@@ -92,14 +88,24 @@ def names_in(text: str) -> tuple[str, ...]:
 
 def schemes_of(book: "Book", text: str) -> tuple[int, ...]:
     """Return the numbers of schemes that are named, or of 'all'; raises `BadInput` for an unknown name."""
-    known = {scheme.name.lower(): number for number, scheme in book.schemes().items()}
+    names = {number: scheme.name for number, scheme in book.schemes().items()}
+    return _numbers_of(names, text, "This book has no scheme {0}. It has {1}.")
+
+
+def parts_of(book: "Book", text: str) -> tuple[int, ...]:
+    """Return the numbers of parts that are named, or of 'all'; raises `BadInput` for an unknown name."""
+    names = {number: part.name for number, part in book.parts().items()}
+    return _numbers_of(names, text, "This book has no part {0}. It has {1}.")
+
+
+def _numbers_of(named: Mapping[int, str], text: str, refusal: str) -> tuple[int, ...]:
+    known = {name.lower(): number for number, name in named.items()}
     if text.strip().lower() == "all":
-        return tuple(known.values())
+        return tuple(named)
     names = names_in(text)
     for name in names:
         if name.lower() not in known:
-            has = ", ".join(scheme.name for scheme in book.schemes().values()) or tr("none; add one first")
-            raise BadInput("This book has no scheme {0}. It has {1}.", name, has)
+            raise BadInput(refusal, name, ", ".join(named.values()) or tr("none; add one first"))
     return tuple(known[name.lower()] for name in names)
 
 

@@ -2,16 +2,13 @@
 """Pages, parts and schemes of another book brought in from the command line. Knows files and the book; no window."""
 
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Literal
+from typing import Annotated, Literal
 
 import typer
 
-from drip_pot.commands.batch import names_in, parse_pages, schemes_of
+from drip_pot.commands.batch import parse_pages, parts_of, schemes_of
 from drip_pot.core.errors import BadInput
 from drip_pot.words import tr, tr_many
-
-if TYPE_CHECKING:
-    from drip_pot.book import Book
 
 
 def bring(
@@ -38,7 +35,7 @@ def bring(
         every = list(theirs[1].pages())
         wanted = ToBring(
             tuple(every[place] for place in parse_pages(pages, len(every), other.name)) if pages else (),
-            _parts_of(theirs[1], parts), schemes_of(theirs[1], schemes),
+            parts_of(theirs[1], parts), schemes_of(theirs[1], schemes),
         )  # fmt: skip
         alike = same_named(document, theirs[1], wanted)
         for number in alike:
@@ -48,16 +45,3 @@ def bring(
         own = frozenset(alike) if same == "own" else frozenset()
         made = bring_from(file, document, theirs, ToBring(wanted.pages, wanted.parts, wanted.schemes, own))
     print(tr_many("brought in from {1}: one page", "brought in from {1}: {0} pages", len(made), len(made), other))
-
-
-def _parts_of(book: "Book", text: str) -> tuple[int, ...]:
-    """Return the numbers of parts that are named, or of 'all'; raises `BadInput` for an unknown name."""
-    known = {part.name.lower(): number for number, part in book.parts().items()}
-    if text.strip().lower() == "all":
-        return tuple(known.values())
-    names = names_in(text)
-    for name in names:
-        if name.lower() not in known:
-            raise BadInput("This book has no part {0}. It has {1}.", name,
-                           ", ".join(part.name for part in book.parts().values()))  # fmt: skip
-    return tuple(known[name.lower()] for name in names)

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from drip_pot.commands.spread import spread
+from drip_pot.commands.spread import KeyFolder, SchedulerAddress, spread
 from drip_pot.core.errors import DripPotError
 from drip_pot.words import tr
 
@@ -24,10 +24,8 @@ def find_regions(
     books: Annotated[list[Path], typer.Argument(metavar="BOOK...", help=".drip files.", show_default=False)],
     jobs: Annotated[int | None, typer.Option(min=1, max=64, help="How many pages at once; one a core if not given.",
                                              show_default=False)] = None,
-    scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")] = None,
-    tls: Annotated[
-        Path | None, typer.Option(help="Folder with ca.pem, cert.pem and key.pem, for one on another machine.")
-    ] = None,
+    scheduler: SchedulerAddress = None,
+    tls: KeyFolder = None,
 ) -> None:  # fmt: skip
     """Find the regions of all pages ahead, so that each opens at once. Ends with code 1 if any page failed.
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from drip_pot.commands.batch import each_book, open_report, parse_pages
-from drip_pot.commands.spread import Outcome
+from drip_pot.commands.spread import KeyFolder, Outcome, ReportFile, SchedulerAddress
 from drip_pot.core.errors import BadInput, CannotWrite, DripPotError
 from drip_pot.words import tr
 
@@ -51,13 +51,9 @@ def run(
     books: Annotated[list[Path], typer.Argument(metavar="BOOK...", help=".drip files.", show_default=False)],
     pages: Annotated[str | None, typer.Option(help="Which pages, as 2, 1-4 or 1-2,5; all if not given.")] = None,
     jobs: Annotated[int, typer.Option(min=1, max=64, help="How many books at once.")] = 1,
-    scheduler: Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")] = None,
-    tls: Annotated[
-        Path | None, typer.Option(help="Folder with ca.pem, cert.pem and key.pem, for one on another machine.")
-    ] = None,
-    report: Annotated[
-        Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
-    ] = None,
+    scheduler: SchedulerAddress = None,
+    tls: KeyFolder = None,
+    report: ReportFile = None,
     called: Annotated[
         list[str] | None, typer.Option(help="What a part or pot is called in these books, as Coat=Jacket; repeat it.")
     ] = None,

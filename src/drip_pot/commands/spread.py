@@ -11,11 +11,20 @@ import secrets
 from collections.abc import Callable, Iterable, Iterator
 from itertools import islice
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any
+
+import typer
 
 from drip_pot.core.errors import BadInput, CannotWrite
 from drip_pot.words import tr
 
+SchedulerAddress = Annotated[str | None, typer.Option(help="Address of a Dask scheduler, to use several machines.")]
+KeyFolder = Annotated[
+    Path | None, typer.Option(help="Folder with ca.pem, cert.pem and key.pem, for one on another machine.")
+]
+ReportFile = Annotated[
+    Path | None, typer.Option(help="Note what was done in this file; books it names as done are left out.")
+]
 Outcome = tuple[bool, list[str]]
 """Whether a job went well, and what is to be said of it."""
 Job = tuple[Any, ...]
